@@ -1,0 +1,46 @@
+import * as z from 'zod';
+import { replyStates, type Audience } from '@convite/core';
+
+export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
+export type Person = z.infer<typeof person>;
+
+export const audience = z.object({
+  invitees: z.array(z.enum(replyStates)),
+  lists: z.array(z.number().int()).max(200),
+  exceptLists: z.array(z.number().int()).max(200),
+  topics: z.array(z.string()).nullable(),
+}) satisfies z.ZodType<Audience>;
+
+export const reasons = [
+  'not-chosen', 'left-out', 'other-topics', 'opted-out', 'no-email', 'bounced', 'no-mobile', 'no-text-consent', 'already-invited',
+] as const;
+
+/** How many get a message, and how many do not, because. */
+export const audienceCount = z.object({ gets: z.number(), without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })) });
+export type AudienceCount = z.infer<typeof audienceCount>;
+
+export const list = z.object({ id: z.number(), name: z.string(), count: z.number() });
+export type List = z.infer<typeof list>;
+export const lists = z.array(list);
+export const newList = z.object({ name: z.string().trim().min(1).max(120) });
+
+export const subscriber = person.extend({
+  zone: z.string(),
+  textConsent: z.boolean(),
+  state: z.enum(['subscribed', 'opted-out', 'bounced']),
+  bounceText: z.string(),
+  lists: z.array(z.string()),
+});
+export type Subscriber = z.infer<typeof subscriber>;
+export const subscriberPage = z.object({ rows: z.array(subscriber), next: z.number().nullable(), total: z.number() });
+export type SubscriberPage = z.infer<typeof subscriberPage>;
+export const subscriberQuery = z.object({
+  search: z.string().max(200).default(''),
+  list: z.coerce.number().int().optional(),
+  after: z.coerce.number().int().default(0),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+});
+
+/** `addresses`: pasted text. `csv`: a small file with a heading row (email, name, mobile, zone, text consent). */
+export const importRequest = z.object({ kind: z.enum(['addresses', 'csv']), text: z.string().max(2_000_000) });
+export type ImportRequest = z.infer<typeof importRequest>;

@@ -1,0 +1,101 @@
+import * as z from 'zod';
+import { units, type Moment } from '@convite/core';
+import { audience, audienceCount } from './audience';
+import { problem } from './problem';
+
+export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
+
+export const moment = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('relative'),
+    amount: z.number().int().min(0).max(1000),
+    unit: z.enum(units),
+    direction: z.enum(['before', 'after']),
+    anchor: z.enum(['start', 'end']),
+    at: clockTime.nullable(),
+  }),
+  z.object({ kind: z.literal('fixed'), wall: z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/) }),
+]) satisfies z.ZodType<Moment>;
+
+export const channel = z.enum(['email', 'text']);
+
+export const cueFields = z.object({
+  name: z.string().trim().min(1).max(120),
+  channel,
+  moment,
+  audience,
+  subject: z.string().max(500),
+  body: z.string().max(20_000),
+  isDraft: z.boolean(),
+});
+export type CueFields = z.infer<typeof cueFields>;
+
+export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'stopped', 'missed']);
+export const hazard = z.enum(['past', 'under-ten-minutes', 'after-start', 'close-to-another', 'quiet-hours', 'clock-change']);
+
+/** How far a firing is. `gets` is the audience now, or once it fired the people it was expanded to. */
+export const tally = z.object({ gets: z.number(), sent: z.number(), failed: z.number(), waiting: z.number() });
+export type Tally = z.infer<typeof tally>;
+
+export const cueRow = cueFields.extend({
+  id: z.number(),
+  firing: z.object({ id: z.number(), state: firingState, dueAt: z.iso.datetime(), note: z.string(), tally }),
+  hazards: z.array(hazard),
+});
+export type CueRow = z.infer<typeof cueRow>;
+export const cueRows = z.array(cueRow);
+
+export const cuePreviewRequest = cueFields.extend({ name: z.string(), personId: z.number().int().nullable() });
+export const cuePreview = z.object({
+  dueAt: z.iso.datetime().nullable(),
+  person: z.object({ id: z.number(), name: z.string(), whyNot: z.string().nullable() }).nullable(),
+  subject: z.string(),
+  html: z.string(),
+  text: z.string(),
+  audience: audienceCount,
+  problems: z.array(problem),
+});
+export type CuePreview = z.infer<typeof cuePreview>;
+
+export const firingKind = z.enum(['cue', 'digest', 'invitation', 'notice']);
+export type FiringKind = z.infer<typeof firingKind>;
+export const boardItem = z.object({
+  firingId: z.number(),
+  kind: firingKind,
+  title: z.string(),
+  eventId: z.number().nullable(),
+  eventTitle: z.string(),
+  channel,
+  dueAt: z.iso.datetime(),
+  state: firingState,
+  note: z.string(),
+  tally,
+});
+export type BoardItem = z.infer<typeof boardItem>;
+
+export const need = z.object({
+  kind: z.enum(['draft-due', 'missed', 'bounced', 'failed', 'old-version', 'set-aside']),
+  eventId: z.number().nullable(),
+  title: z.string(),
+  count: z.number(),
+  at: z.iso.datetime().nullable(),
+});
+export type Need = z.infer<typeof need>;
+
+export const board = z.object({
+  now: z.iso.datetime(),
+  zone: z.string(),
+  ahead: z.array(boardItem),
+  behind: z.array(boardItem),
+  starts: z.array(z.object({ eventId: z.number(), title: z.string(), at: z.iso.datetime(), zone: z.string() })),
+  needs: z.array(need),
+  load: z.array(z.object({ day: z.string(), email: z.number(), text: z.number(), starts: z.array(z.string()) })),
+});
+export type Board = z.infer<typeof board>;
+
+/** The strip across the top: what fires next, and the organisation's clock. */
+export const strip = z.object({ now: z.iso.datetime(), zone: z.string(), next: boardItem.nullable() });
+export type Strip = z.infer<typeof strip>;
+
+/** What a server-sent event carries: which things changed, so that whoever shows them asks again. */
+export const liveMessage = z.object({ topics: z.array(z.string()) });

@@ -1,0 +1,27 @@
+import * as z from 'zod';
+import { clockTime, firingState } from './countdown';
+
+export const digestFields = z.object({
+  name: z.string().trim().min(1).max(120),
+  weekday: z.number().int().min(1).max(7),
+  at: clockTime,
+  zone: z.string().max(64),
+  windowDays: z.number().int().min(1).max(60),
+  listId: z.number().int(),
+  subject: z.string().trim().min(1).max(300),
+  intro: z.string().max(5000),
+  isOn: z.boolean(),
+});
+export type DigestFields = z.infer<typeof digestFields>;
+
+export const digestRow = digestFields.extend({
+  id: z.number(),
+  listName: z.string(),
+  issues: z.array(z.object({ firingId: z.number(), dueAt: z.iso.datetime(), state: firingState, eventCount: z.number(), gets: z.number() })),
+});
+export type DigestRow = z.infer<typeof digestRow>;
+export const digestRows = z.array(digestRow);
+
+export const issuePreview = z.object({ dueAt: z.iso.datetime(), subject: z.string(), html: z.string().nullable(), eventCount: z.number(), gets: z.number() });
+export const issuePreviews = z.array(issuePreview);
+export type IssuePreview = z.infer<typeof issuePreview>;

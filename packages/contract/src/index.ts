@@ -1,0 +1,10 @@
+// What crosses the wire, once for both sides.
+export * from './session';
+export * from './audience';
+export * from './event';
+export * from './countdown';
+export * from './digest';
+export * from './settings';
+export * from './backstage';
+export * from './problem';
+export * from './sentences';

@@ -1,0 +1,36 @@
+import type { Problem, ProblemCode } from '@convite/core';
+
+type Facts = Readonly<Record<string, string | number>>;
+
+/** The one place where a problem becomes a sentence: what is wrong, and what to do, in the user's words. */
+const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
+  required: () => 'This must be filled in.',
+  'too-long': ({ most }) => `This is too long; ${most} characters at the most.`,
+  'unknown-zone': ({ zone }) => `“${zone}” is not a time zone. Choose one such as Europe/Lisbon.`,
+  'bad-date': () => 'This date or time does not exist.',
+  'end-before-start': () => 'The end must come after the start.',
+  'bad-link': () => 'This must be a whole web address, beginning with https:// and without spaces.',
+  'bad-address': ({ text }) => `“${text}” is not an email address.`,
+  'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
+  'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
+  'bad-time': () => 'This clock time does not exist.',
+  'unknown-field': ({ name }) => `There is no merge field “${name}”.`,
+  'field-not-closed': ({ text }) => `The merge field beginning “${text}” is not closed with }}.`,
+  'bad-pattern': ({ at, text }) => `The pattern cannot be read at character ${at}: “${text}”.`,
+  'unknown-variable': ({ name }) => `There is no variable “${name}”.`,
+  'no-start-in-pattern': () => 'The pattern says no start with its zone: use {start}, {startIso}, or {startLocal} with {zone}.',
+  'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
+  'no-audience': () => 'Choose who gets this.',
+  'calendar-too-big': () => 'The calendar text is too big to read.',
+  'calendar-too-deep': () => 'The calendar text is nested too deeply.',
+  'calendar-bad-line': ({ text }) => `This line cannot be read: “${text}”.`,
+  'calendar-not-closed': ({ name }) => `${name} is not closed.`,
+  'calendar-missing': ({ name }) => `${name} is missing.`,
+  'calendar-bad-value': ({ value }) => `The value “${value}” cannot be read.`,
+};
+
+/** The sentence for a problem; a code from a newer server is at least shown. */
+export function sayProblem({ code, facts }: Pick<Problem, 'facts'> & { code: string }): string {
+  const sentence = sentences[code as ProblemCode] as ((facts: Facts) => string) | undefined;
+  return sentence ? sentence(facts ?? {}) : `Something is wrong here (${code}).`;
+}

@@ -1,0 +1,18 @@
+import * as z from 'zod';
+
+export const roles = ['owner', 'marketer', 'viewer'] as const;
+export const role = z.enum(roles);
+export type Role = z.infer<typeof role>;
+
+export const signIn = z.object({ email: z.string().trim().min(1).max(254), password: z.string().min(1).max(200) });
+
+/** Who is signed in, and what the shell needs to know. */
+export const me = z.object({
+  name: z.string(),
+  email: z.string(),
+  role,
+  csrfToken: z.string(),
+  organisation: z.object({ name: z.string(), zone: z.string() }),
+  hasBackstage: z.boolean(),
+});
+export type Me = z.infer<typeof me>;

@@ -1,0 +1,95 @@
+import { bad, good, type Read } from '../problem';
+
+/** One line of iCalendar text: `NAME;PARAM=VALUE:value` (RFC 5545 §3.1). Names are upper case, values as they stand. */
+export interface ContentLine {
+  readonly name: string;
+  readonly params: Readonly<Record<string, string>>;
+  readonly value: string;
+}
+
+/** RFC 5545 §3.1: lines should not be longer than this, without the line break. */
+const widthOctets = 75;
+
+/** Writes one line: parameters quoted and encoded where they must be, folded, with its CRLF. */
+export function writeContentLine(name: string, value: string, params: Readonly<Record<string, string>> = {}): string {
+  let text = name;
+  for (const [key, param] of Object.entries(params)) text += `;${key}=${writeParam(param)}`;
+  return foldLine(`${text}:${value}`);
+}
+
+/** Folds at 75 octets with CRLF and one space, never inside a UTF-8 sequence, and ends with CRLF (RFC 5545 §3.1). */
+export function foldLine(line: string): string {
+  if (line.length <= widthOctets / 3) return `${line}\r\n`;
+  let folded = '';
+  let from = 0;
+  let octets = 0;
+  for (let at = 0; at < line.length; ) {
+    const codePoint = line.codePointAt(at) ?? 0;
+    const width = codePoint < 0x80 ? 1 : codePoint < 0x800 ? 2 : codePoint < 0x10000 ? 3 : 4;
+    if (octets + width > widthOctets) {
+      folded += `${line.slice(from, at)}\r\n `;
+      from = at;
+      octets = 1;
+    }
+    octets += width;
+    at += codePoint > 0xffff ? 2 : 1;
+  }
+  return `${folded}${line.slice(from)}\r\n`;
+}
+
+/** The logical lines of a text, folds undone, each with the number of its first physical line. LF alone is accepted. */
+export function unfoldLines(text: string): { number: number; text: string }[] {
+  const lines: { number: number; parts: string[] }[] = [];
+  text
+    .replace(/^\uFEFF/, '')
+    .split(/\r\n|\n|\r/)
+    .forEach((physical, index) => {
+      const last = lines.at(-1);
+      if (last && /^[ \t]/.test(physical)) last.parts.push(physical.slice(1));
+      else if (physical !== '') lines.push({ number: index + 1, parts: [physical] });
+    });
+  return lines.map(({ number, parts }) => ({ number, text: parts.join('') }));
+}
+
+/** Reads one logical line. Problem code: calendar-bad-line. */
+export function readContentLine(text: string, lineNumber: number): Read<ContentLine> {
+  const fail = bad({ code: 'calendar-bad-line', path: `line ${lineNumber}`, facts: { text: text.slice(0, 80) } });
+  const name = /^[A-Za-z0-9-]+/.exec(text)?.[0];
+  if (!name) return fail;
+  const params: Record<string, string> = {};
+  let at = name.length;
+  while (text[at] === ';') {
+    const key = /^[A-Za-z0-9-]+(?==)/.exec(text.slice(at + 1))?.[0];
+    if (!key) return fail;
+    at += key.length + 2;
+    const end = endOfParam(text, at);
+    if (end < 0) return fail;
+    params[key.toUpperCase()] = readParam(text.slice(at, end));
+    at = end;
+  }
+  if (text[at] !== ':') return fail;
+  return good({ name: name.toUpperCase(), params, value: text.slice(at + 1) });
+}
+
+/** Index of the `;` or `:` after a parameter's value(s), quotes respected; -1 when a quote or the line does not end. */
+function endOfParam(text: string, from: number): number {
+  let quoted = false;
+  for (let at = from; at < text.length; at += 1) {
+    if (text[at] === '"') quoted = !quoted;
+    else if (!quoted && (text[at] === ';' || text[at] === ':')) return at;
+  }
+  return -1;
+}
+
+/** RFC 6868: newline, quote and caret as `^n`, `^'`, `^^`; RFC 5545 §3.2: quoted when it holds `:` `;` or `,`. */
+function writeParam(value: string): string {
+  // eslint-disable-next-line no-control-regex -- control characters are exactly what must not reach the text
+  const safe = value.replace(/\r\n?|\n/g, '\n').replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, '');
+  const encoded = safe.replaceAll('^', '^^').replaceAll('\n', '^n').replaceAll('"', "^'");
+  return /[:;,]/.test(encoded) ? `"${encoded}"` : encoded;
+}
+
+function readParam(raw: string): string {
+  const bare = raw.length > 1 && raw.startsWith('"') && raw.endsWith('"') ? raw.slice(1, -1) : raw;
+  return bare.replace(/\^(n|'|\^)/g, (_, mark: string) => (mark === 'n' ? '\n' : mark === "'" ? '"' : '^'));
+}

@@ -1,0 +1,39 @@
+import { standbyMs } from './firing';
+import { transitionsBetween, type EpochMs } from '../time/zone';
+import { wallTimeAt } from '../time/wall-time';
+
+/** What is worth a second look before a cue goes. */
+export type Hazard = 'past' | 'under-ten-minutes' | 'after-start' | 'close-to-another' | 'quiet-hours' | 'clock-change';
+
+/** One firing as the hazards see it. */
+export interface PlannedFiring {
+  readonly id: number;
+  readonly dueMs: EpochMs;
+  /** Says that it comes before the start. */
+  readonly countsDown: boolean;
+  readonly isOver: boolean;
+}
+
+/** Quiet hours in the event's zone; a text or email at night is read as rudeness (common practice). */
+const quietFrom = '22:00';
+const quietUntil = '08:00';
+
+/** The hazards of each firing of one event, by its id. Firings that are over have none. */
+export function findHazards(firings: readonly PlannedFiring[], startMs: EpochMs, zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
+  return new Map(firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, startMs, zone, nowMs)]));
+}
+
+function hazardsOf(firing: PlannedFiring, all: readonly PlannedFiring[], startMs: EpochMs, zone: string, nowMs: EpochMs): Hazard[] {
+  const { dueMs, countsDown, id } = firing;
+  const clock = wallTimeAt(dueMs, zone).slice(11);
+  const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
+  const found: [Hazard, boolean][] = [
+    ['past', dueMs < nowMs],
+    ['under-ten-minutes', dueMs >= nowMs && dueMs < nowMs + standbyMs],
+    ['after-start', countsDown && dueMs >= startMs],
+    ['close-to-another', isClose],
+    ['quiet-hours', clock >= quietFrom || clock < quietUntil],
+    ['clock-change', transitionsBetween(zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs)).length > 0],
+  ];
+  return found.filter(([, applies]) => applies).map(([hazard]) => hazard);
+}

@@ -1,0 +1,57 @@
+import type { Problem } from '../problem';
+
+/** One address as pasted: `Name <address>` or the address alone. */
+export interface PastedAddress {
+  readonly name: string;
+  /** Lower case. */
+  readonly email: string;
+}
+
+// What mail servers in the field accept, not all of RFC 5322: no quoted local parts, no comments, a dotted domain.
+const addressShape = /^[^\s@<>()[\],;:"\\]{1,64}@(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]{0,61}[\p{L}\p{N}])?\.)+[\p{L}\p{N}][\p{L}\p{N}-]{0,61}[\p{L}\p{N}]$/u;
+
+/** Is this an address that mail can be sent to? */
+export const isEmail = (text: string): boolean =>
+  text.length <= 254 && addressShape.test(text) && !/^\.|\.\.|\.@/.test(text);
+
+/**
+ * Reads pasted addresses, one per line or separated by commas or semicolons. Good ones come back lower case, each
+ * once; everything else is a problem at its line: bad-address, duplicate-address (facts: text).
+ */
+export function readAddresses(text: string): { addresses: PastedAddress[]; problems: Problem[] } {
+  const addresses = new Map<string, PastedAddress>();
+  const problems: Problem[] = [];
+  text.split(/\r\n|\n|\r/).forEach((line, index) => {
+    for (const piece of splitOutsideQuotes(line)) {
+      const read = readOne(piece);
+      const path = `line ${index + 1}`;
+      if (!read) problems.push({ code: 'bad-address', path, facts: { text: piece.slice(0, 120) } });
+      else if (addresses.has(read.email)) problems.push({ code: 'duplicate-address', path, facts: { text: read.email } });
+      else addresses.set(read.email, read);
+    }
+  });
+  return { addresses: [...addresses.values()], problems };
+}
+
+function readOne(piece: string): PastedAddress | null {
+  const named = /^(.*)<([^<>]*)>$/.exec(piece);
+  const email = (named?.[2] ?? piece).trim().toLowerCase();
+  const name = (named?.[1] ?? '').trim().replace(/^"(.*)"$/, '$1').replaceAll('\\"', '"');
+  return isEmail(email) ? { name: name.slice(0, 200), email } : null;
+}
+
+/** A comma inside "Lopes, Ana" <ana@…> does not separate. */
+function splitOutsideQuotes(line: string): string[] {
+  const pieces: string[] = [];
+  let quoted = false;
+  let from = 0;
+  for (let at = 0; at <= line.length; at += 1) {
+    const mark = line[at];
+    if (mark === '"') quoted = !quoted;
+    if (at === line.length || (!quoted && (mark === ',' || mark === ';'))) {
+      pieces.push(line.slice(from, at));
+      from = at + 1;
+    }
+  }
+  return pieces.map((piece) => piece.trim()).filter(Boolean);
+}

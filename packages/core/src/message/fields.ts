@@ -1,0 +1,65 @@
+import { instantsOf, type EventFacts } from '../event/event';
+import { addDays } from '../time/wall-time';
+import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
+import { isZone } from '../time/zone';
+
+/** The merge fields a wording may use, each with what it writes. */
+export const mergeFields = {
+  'person.name': 'the person’s name',
+  'person.firstName': 'the first word of the name',
+  'event.title': 'the title',
+  'event.when': 'day, time and zone; with the person’s own time when they live in another zone',
+  'event.date': 'the day it begins',
+  'event.time': 'the time it begins, with the zone',
+  'event.place': 'the venue, or the join link',
+  'event.joinLink': 'the address to join online',
+  'event.description': 'the description',
+  'link.event': 'address of the event page',
+  'link.ics': 'address of the calendar file',
+  'link.calendar': 'add-to-calendar link for the web calendar',
+  'link.optOut': 'address to opt out',
+  'organisation.name': 'the organisation’s name',
+} as const;
+export type FieldName = keyof typeof mergeFields;
+export type FieldValues = Readonly<Partial<Record<FieldName, string>>>;
+
+/** The fields of an event as one person reads them. `personZone` may be empty. */
+export function eventFields(facts: EventFacts, personZone: string): FieldValues {
+  const { startMs } = instantsOf(facts);
+  const allDay = facts.span.kind === 'all-day';
+  return {
+    'event.title': facts.title,
+    'event.when': sayWhen(facts, personZone),
+    'event.date': sayDay(facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10)),
+    'event.time': allDay ? 'all day' : `${sayTime(startMs, facts.zone)} ${sayZone(facts.zone)} time`,
+    'event.place': facts.venue || facts.joinLink,
+    'event.joinLink': facts.joinLink,
+    'event.description': facts.description,
+  };
+}
+
+/** The fields of a person. */
+export const personFields = (name: string): FieldValues => ({
+  'person.name': name,
+  'person.firstName': name.trim().split(/\s+/)[0] ?? '',
+});
+
+/**
+ * When an event is, for one reader: people cannot do time-zone arithmetic in their heads, so a person elsewhere also
+ * reads their own clock.
+ * @example 'Fri 27 Nov 2026 20:30 to 23:00 Lisbon time (for you: Fri 27 Nov 2026 15:30 New York)'
+ */
+export function sayWhen(facts: EventFacts, personZone: string): string {
+  const { span, zone } = facts;
+  if (span.kind === 'all-day') {
+    return span.firstDay === span.lastDay ? sayDay(span.firstDay) : `${sayDay(span.firstDay)} to ${sayDay(span.lastDay)}`;
+  }
+  const { startMs, endMs } = instantsOf(facts);
+  const [startDay, endDay] = [span.start.slice(0, 10), span.end.slice(0, 10)];
+  // A night that ends in the small hours is still one evening to its guests.
+  const end = endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00') ? span.end.slice(11) : `${sayDay(endDay)} ${span.end.slice(11)}`;
+  const here = `${sayDay(startDay)} ${span.start.slice(11)} to ${end} ${sayZone(zone)} time`;
+  if (!isZone(personZone)) return here;
+  const differs = sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
+  return differs ? `${here} (for you: ${sayInstant(startMs, personZone)})` : here;
+}

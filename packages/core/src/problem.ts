@@ -1,0 +1,41 @@
+/**
+ * Something wrong in what a person typed, pasted or sent, said as data: a stable code, where it stands, and its facts.
+ * The sentence a person reads is made elsewhere (contract/sentences.ts), so that core never words anything twice.
+ */
+export interface Problem {
+  readonly code: ProblemCode;
+  /** Where: a field's name (`span.end`), or `line 12`. Empty when it concerns the whole. */
+  readonly path: string;
+  readonly facts?: Readonly<Record<string, string | number>>;
+}
+
+export type ProblemCode =
+  | 'required'
+  | 'too-long'
+  | 'unknown-zone'
+  | 'bad-date'
+  | 'end-before-start'
+  | 'bad-link'
+  | 'bad-address'
+  | 'duplicate-address'
+  | 'bad-mobile'
+  | 'bad-time'
+  | 'unknown-field'
+  | 'field-not-closed'
+  | 'bad-pattern'
+  | 'unknown-variable'
+  | 'no-start-in-pattern'
+  | 'too-soon'
+  | 'no-audience'
+  | 'calendar-too-big'
+  | 'calendar-too-deep'
+  | 'calendar-bad-line'
+  | 'calendar-not-closed'
+  | 'calendar-missing'
+  | 'calendar-bad-value';
+
+/** Either what was asked for, or at least one problem. Bad data never throws; bad use of a function does. */
+export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: Problem[] };
+
+export const good = <T>(value: T): Read<T> => ({ ok: true, value });
+export const bad = (...problems: Problem[]): Read<never> => ({ ok: false, problems });

@@ -1,0 +1,27 @@
+import type { Knex } from 'knex';
+import * as foundation from './migrations/0001-foundation';
+
+interface Migration {
+  readonly name: string;
+  up(db: Knex): Promise<void>;
+}
+
+/** In order; names are stored, so they never change. A list of modules works in development and in the bundle alike. */
+const migrations: readonly Migration[] = [{ name: '0001-foundation', up: foundation.up }];
+
+class Source implements Knex.MigrationSource<Migration> {
+  getMigrations(): Promise<Migration[]> {
+    return Promise.resolve([...migrations]);
+  }
+  getMigrationName(migration: Migration): string {
+    return migration.name;
+  }
+  getMigration(migration: Migration): Promise<Knex.Migration> {
+    return Promise.resolve({ up: migration.up, down: () => Promise.reject(new Error('Migrations only go forward.')) });
+  }
+}
+
+/** Brings the database's tables up to date; any number of processes may call it at once. */
+export async function migrate(db: Knex): Promise<void> {
+  await db.migrate.latest({ migrationSource: new Source() });
+}

@@ -1,0 +1,186 @@
+import type { Knex } from 'knex';
+import type { PersonFacts, ReplyState } from '@convite/core';
+import type { Subscriber, SubscriberPage } from '@convite/contract';
+import { affectedRows, likePrefix } from './database';
+
+/** A subscriber as messages are written to them. */
+export interface Recipient {
+  readonly id: number;
+  readonly name: string;
+  /** Empty when unknown. */
+  readonly email: string;
+  readonly mobile: string;
+  readonly zone: string;
+}
+
+/** What an import knows of one person. Empty fields leave what is stored. */
+export interface NewSubscriber {
+  readonly email: string | null;
+  readonly name: string;
+  readonly mobile: string;
+  readonly zone: string;
+  readonly textConsent: boolean | null;
+}
+
+export interface SubscriberQuery {
+  readonly search: string;
+  readonly list?: number | undefined;
+  readonly after: number;
+  readonly limit: number;
+}
+
+interface Row {
+  id: number;
+  email: string | null;
+  name: string;
+  zone: string;
+  mobile: string;
+  text_consent: number;
+  opted_out_at: Date | null;
+  bounced_at: Date | null;
+  bounce_text: string;
+}
+
+export function subscriberStore(db: Knex) {
+  const recipientOf = (row: Row): Recipient => ({ id: row.id, name: row.name, email: row.email ?? '', mobile: row.mobile, zone: row.zone });
+
+  return {
+    /** One page in the order of entry, by key. `total` is of all that match. */
+    async page({ search, list, after, limit }: SubscriberQuery): Promise<SubscriberPage> {
+      const matching = db('subscriber as s').modify((query) => {
+        if (list !== undefined) void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
+        if (search) {
+          const start = likePrefix(search.toLowerCase());
+          void query.where((or) => or.where('s.email', 'like', start).orWhere('s.name', 'like', start).orWhere('s.name', 'like', `% ${start}`).orWhere('s.mobile', 'like', start));
+        }
+      });
+      const rows: Row[] = await matching.clone().where('s.id', '>', after).orderBy('s.id').limit(limit + 1).select('s.*');
+      const [counted] = await matching.clone().count({ total: '*' });
+      const page = rows.slice(0, limit);
+      const names = await this.listNamesOf(page.map((row) => row.id));
+      return {
+        rows: page.map((row) => describe(row, names.get(row.id) ?? [])),
+        next: rows.length > limit ? (page.at(-1)?.id ?? null) : null,
+        total: Number(counted?.['total'] ?? 0),
+      };
+    },
+
+    async listNamesOf(ids: readonly number[]): Promise<Map<number, string[]>> {
+      const rows: { subscriber_id: number; name: string }[] = await db('list_member as m')
+        .join('list as l', 'l.id', 'm.list_id')
+        .whereIn('m.subscriber_id', [...ids])
+        .orderBy('l.name')
+        .select('m.subscriber_id', 'l.name');
+      const names = new Map<number, string[]>();
+      for (const row of rows) names.set(row.subscriber_id, [...(names.get(row.subscriber_id) ?? []), row.name]);
+      return names;
+    },
+
+    async find(id: number): Promise<Recipient | null> {
+      const row: Row | undefined = await db('subscriber').where({ id }).first();
+      return row ? recipientOf(row) : null;
+    },
+
+    async findMany(ids: readonly number[]): Promise<Map<number, Recipient>> {
+      const rows: Row[] = await db('subscriber').whereIn('id', [...ids]);
+      return new Map(rows.map((row) => [row.id, recipientOf(row)]));
+    },
+
+    async idByEmail(email: string): Promise<number | null> {
+      const row: { id: number } | undefined = await db('subscriber').where({ email: email.toLowerCase() }).first('id');
+      return row?.id ?? null;
+    },
+
+    /** Topics each person asked for; people who asked for none are absent. */
+    async topicsOf(ids: readonly number[]): Promise<Map<number, string[]>> {
+      const rows: { subscriber_id: number; topic: string }[] = await db('subscriber_topic').whereIn('subscriber_id', [...ids]);
+      const topics = new Map<number, string[]>();
+      for (const row of rows) topics.set(row.subscriber_id, [...(topics.get(row.subscriber_id) ?? []), row.topic]);
+      return topics;
+    },
+
+    /** What core's `whyNot` asks about one person and one event. */
+    async facts(id: number, eventId: number | null): Promise<PersonFacts | null> {
+      const row: Row | undefined = await db('subscriber').where({ id }).first();
+      if (!row) return null;
+      const invitee: { reply: ReplyState } | undefined = await db('invitee').where({ event_id: eventId ?? 0, subscriber_id: id }).whereNotNull('invited_at').first('reply');
+      const lists: number[] = await db('list_member').where({ subscriber_id: id }).pluck('list_id');
+      const topics = (await this.topicsOf([id])).get(id) ?? [];
+      return {
+        hasEmail: row.email !== null, hasMobile: row.mobile !== '', textConsent: Boolean(row.text_consent), optedOut: row.opted_out_at !== null,
+        bounced: row.bounced_at !== null, reply: invitee?.reply ?? null, lists, topics,
+      };
+    },
+
+    /**
+     * Adds people to a list, new ones to the subscribers too; one statement each however many they are.
+     * @returns how many joined the list, and how many were on it already
+     */
+    async addToList(listId: number, people: readonly NewSubscriber[], now: Date): Promise<{ added: number; already: number }> {
+      let added = 0;
+      for (let from = 0; from < people.length; from += 1000) {
+        const some = people.slice(from, from + 1000);
+        await db('subscriber')
+          .insert(some.map(({ email, name, mobile, zone, textConsent }) => ({ email, name, mobile, zone, text_consent: textConsent ?? false, created_at: now })))
+          .onConflict('email')
+          .merge({
+            name: db.raw("if(values(name) = '', name, values(name))"),
+            mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
+            zone: db.raw("if(values(zone) = '', zone, values(zone))"),
+            // Consent is only ever added by an import; taking it away is the person's own doing.
+            text_consent: db.raw('text_consent or values(text_consent)'),
+          });
+        const emails = some.flatMap(({ email }) => (email === null ? [] : [email]));
+        const mobiles = some.flatMap(({ email, mobile }) => (email === null ? [mobile] : []));
+        const result: unknown = await db.raw(
+          `insert ignore into list_member (list_id, subscriber_id)
+           select ?, id from subscriber where email in (${marks(emails)}) or (email is null and mobile in (${marks(mobiles)}))`,
+          [listId, ...emails, ...mobiles],
+        );
+        added += affectedRows(result);
+      }
+      return { added, already: people.length - added };
+    },
+
+    async optOut(id: number, now: Date): Promise<void> {
+      await db('subscriber').where({ id }).whereNull('opted_out_at').update({ opted_out_at: now });
+    },
+    async markBounced(id: number, text: string, now: Date): Promise<void> {
+      await db('subscriber').where({ id }).update({ bounced_at: now, bounce_text: text.slice(0, 500) });
+    },
+    async countBouncedSince(since: Date): Promise<number> {
+      const [row] = await db('subscriber').where('bounced_at', '>=', since).count({ n: '*' });
+      return Number(row?.['n'] ?? 0);
+    },
+    async lists(): Promise<{ id: number; name: string; count: number }[]> {
+      const rows: { id: number; name: string; n: number }[] = await db('list as l')
+        .leftJoin('list_member as m', 'm.list_id', 'l.id')
+        .groupBy('l.id', 'l.name')
+        .orderBy('l.name')
+        .select('l.id', 'l.name', db.raw('count(m.subscriber_id) as n'));
+      return rows.map(({ id, name, n }) => ({ id, name, count: Number(n) }));
+    },
+    /** @throws a duplicate-key error (see isDuplicate) when a list of that name exists */
+    async createList(name: string): Promise<number> {
+      const [id] = await db('list').insert({ name });
+      return Number(id);
+    },
+    async hasList(id: number): Promise<boolean> {
+      return Boolean(await db('list').where({ id }).first('id'));
+    },
+  };
+}
+
+const marks = (values: readonly unknown[]): string => (values.length ? values.map(() => '?').join(',') : 'null');
+
+const describe = (row: Row, lists: string[]): Subscriber => ({
+  id: row.id,
+  name: row.name,
+  email: row.email ?? '',
+  mobile: row.mobile,
+  zone: row.zone,
+  textConsent: Boolean(row.text_consent),
+  state: row.bounced_at ? 'bounced' : row.opted_out_at ? 'opted-out' : 'subscribed',
+  bounceText: row.bounce_text,
+  lists,
+});
