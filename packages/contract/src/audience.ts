@@ -5,10 +5,10 @@ export const person = z.object({ id: z.number(), name: z.string(), email: z.stri
 export type Person = z.infer<typeof person>;
 
 export const audience = z.object({
-  invitees: z.array(z.enum(replyStates)),
-  lists: z.array(z.number().int()).max(200),
-  exceptLists: z.array(z.number().int()).max(200),
-  topics: z.array(z.string()).nullable(),
+  invitees: z.array(z.enum(replyStates)).readonly(),
+  lists: z.array(z.number().int()).max(200).readonly(),
+  exceptLists: z.array(z.number().int()).max(200).readonly(),
+  topics: z.array(z.string()).readonly().nullable(),
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [

@@ -12,7 +12,7 @@ export const eventFacts = z.object({
   ]),
   venue: z.string().max(1000),
   joinLink: z.string().max(2000),
-  topics: z.array(z.string().trim().min(1).max(60)).max(20),
+  topics: z.array(z.string().trim().min(1).max(60)).max(20).readonly(),
 }) satisfies z.ZodType<EventFacts>;
 
 export const eventStatus = z.enum(['draft', 'published', 'called-off']);

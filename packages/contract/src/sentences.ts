@@ -5,6 +5,7 @@ type Facts = Readonly<Record<string, string | number>>;
 /** The one place where a problem becomes a sentence: what is wrong, and what to do, in the user's words. */
 const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   required: () => 'This must be filled in.',
+  unreadable: ({ text }) => `This cannot be used: ${text}.`,
   'too-long': ({ most }) => `This is too long; ${most} characters at the most.`,
   'unknown-zone': ({ zone }) => `“${zone}” is not a time zone. Choose one such as Europe/Lisbon.`,
   'bad-date': () => 'This date or time does not exist.',

@@ -11,6 +11,7 @@ export interface Problem {
 
 export type ProblemCode =
   | 'required'
+  | 'unreadable'
   | 'too-long'
   | 'unknown-zone'
   | 'bad-date'

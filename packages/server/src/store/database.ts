@@ -16,7 +16,6 @@ export function openDatabase(url: string, poolSize = 8): Knex {
       database: pathname.slice(1),
       timezone: 'Z',
       supportBigNumbers: true,
-      dateStrings: ['DATE'],
     },
     pool: { min: 0, max: poolSize },
     acquireConnectionTimeout: 10_000,

@@ -120,8 +120,11 @@ export function subscriberStore(db: Knex) {
       let added = 0;
       for (let from = 0; from < people.length; from += 1000) {
         const some = people.slice(from, from + 1000);
-        await db('subscriber')
-          .insert(some.map(({ email, name, mobile, zone, textConsent }) => ({ email, name, mobile, zone, text_consent: textConsent ?? false, created_at: now })))
+        const emailless = some.flatMap(({ email, mobile }) => (email === null ? [mobile] : []));
+        const known = new Set<string>(emailless.length ? await db('subscriber').whereNull('email').whereIn('mobile', emailless).pluck('mobile') : []);
+        const writable = some.filter(({ email, mobile }) => email !== null || !known.has(mobile));
+        if (writable.length) await db('subscriber')
+          .insert(writable.map(({ email, name, mobile, zone, textConsent }) => ({ email, name, mobile, zone, text_consent: textConsent ?? false, created_at: now })))
           .onConflict('email')
           .merge({
             name: db.raw("if(values(name) = '', name, values(name))"),
@@ -131,11 +134,10 @@ export function subscriberStore(db: Knex) {
             text_consent: db.raw('text_consent or values(text_consent)'),
           });
         const emails = some.flatMap(({ email }) => (email === null ? [] : [email]));
-        const mobiles = some.flatMap(({ email, mobile }) => (email === null ? [mobile] : []));
         const result: unknown = await db.raw(
           `insert ignore into list_member (list_id, subscriber_id)
-           select ?, id from subscriber where email in (${marks(emails)}) or (email is null and mobile in (${marks(mobiles)}))`,
-          [listId, ...emails, ...mobiles],
+           select ?, id from subscriber where email in (${marks(emails)}) or (email is null and mobile in (${marks(emailless)}))`,
+          [listId, ...emails, ...emailless],
         );
         added += affectedRows(result);
       }
@@ -144,6 +146,10 @@ export function subscriberStore(db: Knex) {
 
     async optOut(id: number, now: Date): Promise<void> {
       await db('subscriber').where({ id }).whereNull('opted_out_at').update({ opted_out_at: now });
+    },
+    /** By number, since that is all a text tells: everybody who shares it. */
+    async setTextConsent(mobile: string, consents: boolean): Promise<void> {
+      await db('subscriber').where({ mobile }).update({ text_consent: consents });
     },
     async markBounced(id: number, text: string, now: Date): Promise<void> {
       await db('subscriber').where({ id }).update({ bounced_at: now, bounce_text: text.slice(0, 500) });

@@ -152,7 +152,6 @@ async function sending(db: Knex): Promise<void> {
     // What goes out, frozen when the firing is expanded: a delivery that is repeated says the same again.
     t.json('content').nullable();
     t.boolean('is_expanded').notNullable().defaultTo(false);
-    t.string('lease', 40).nullable();
     t.integer('planned').notNullable().defaultTo(0);
     t.integer('sent').notNullable().defaultTo(0);
     t.integer('failed').notNullable().defaultTo(0);
@@ -174,7 +173,7 @@ async function sending(db: Knex): Promise<void> {
     t.specificType('sent_at', 'datetime(3) null');
     t.unique(['firing_id', 'subscriber_id', 'channel']);
     t.index(['firing_id', 'state']);
-    t.index(['state', 'next_at']);
+    t.index(['channel', 'state', 'next_at']);
     t.index(['subscriber_id']);
   });
   // A worker's claims are good while its row is: one heartbeat renews them all, on real time, not the shifted clock.

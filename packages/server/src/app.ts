@@ -1,0 +1,134 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import cookieParser from 'cookie-parser';
+import { doubleCsrf } from 'csrf-csrf';
+import express, { type Express, type RequestHandler } from 'express';
+import session, { type Store as SessionStore } from 'express-session';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import type { ShiftableClock } from './clock';
+import type { Config } from './config';
+import { backstageRoutes } from './http/backstage';
+import { boardRoutes } from './http/board';
+import { digestRoutes } from './http/digests';
+import { eventRoutes } from './http/events';
+import { gatewayRoutes } from './http/gateway';
+import type { LiveHub } from './http/live-hub';
+import { problemHandler } from './http/problems';
+import { readOrMarket, sessionRoutes } from './http/session';
+import { settingsRoutes } from './http/settings';
+import { subscriberRoutes } from './http/subscribers';
+import { publicRoutes } from './public/routes';
+import type { Context } from './services/context';
+
+export interface AppOptions {
+  readonly context: Context;
+  readonly clock: ShiftableClock;
+  readonly config: Config;
+  readonly sessions: SessionStore;
+  readonly hub: LiveHub;
+  readonly gatewayToken: string;
+  readonly log: Logger;
+}
+
+const sessionHours = 12;
+
+/** Builds the application; it never listens. */
+export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
+  const app = express();
+  app.set('trust proxy', config.TRUST_PROXY);
+  app.use(pinoHttp({ logger: log, autoLogging: { ignore: ({ url }) => url === '/healthz' || url === '/readyz' }, customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug') }));
+  app.use(secureHeaders());
+  healthRoutes(app, context);
+  app.use(publicRoutes(context));
+  app.use('/gateway', express.json({ limit: '20kb' }), gatewayRoutes(context, gatewayToken));
+  app.use('/api', api());
+  app.use(problemHandler(log));
+  serveWeb(app, config.WEB_DIR);
+  return app;
+
+  function api(): Express {
+    const routes = express();
+    routes.set('trust proxy', config.TRUST_PROXY);
+    const cookie = { httpOnly: true, sameSite: 'lax', secure: config.COOKIE_SECURE, path: '/' } as const;
+    const csrf = doubleCsrf({
+      getSecret: () => config.SECRET,
+      getSessionIdentifier: (request) => request.session.id,
+      cookieName: 'convite.csrf',
+      cookieOptions: cookie,
+      getCsrfTokenFromRequest: (request) => request.headers['x-csrf-token'],
+    });
+    routes.use((_request, response, next) => {
+      response.set('cache-control', 'no-store');
+      next();
+    });
+    routes.use(express.json({ limit: '3mb' }));
+    routes.use(cookieParser());
+    routes.use(session({ name: 'convite.sid', secret: config.SECRET, store: sessions, resave: false, saveUninitialized: false, cookie: { ...cookie, maxAge: sessionHours * 3_600_000 } }));
+    const hasBackstage = Boolean(config.BACKSTAGE_URL);
+    // Signing in has no session to protect yet; JSON bodies and SameSite keep other sites from posting it.
+    routes.use((request, response, next) => (request.method === 'POST' && request.path === '/session' ? next() : csrf.doubleCsrfProtection(request, response, next)));
+    routes.use('/session', sessionRoutes(context, { hasBackstage, csrfToken: (request, response) => csrf.generateCsrfToken(request, response) }));
+    routes.use(readOrMarket);
+    routes.use('/events', eventRoutes(context));
+    routes.use('/digests', digestRoutes(context));
+    routes.use(boardRoutes(context, hub));
+    routes.use(subscriberRoutes(context));
+    routes.use(settingsRoutes(context));
+    if (config.BACKSTAGE_URL) routes.use('/backstage', backstageRoutes(context, clock, config.BACKSTAGE_URL));
+    routes.use((_request, response) => {
+      response.status(404).json({ type: 'about:blank', title: 'Not Found', status: 404, detail: 'There is no such address.' });
+    });
+    routes.use(problemHandler(log));
+    return routes;
+  }
+}
+
+/** A strict policy: nothing inline but what carries this answer's nonce, nothing from elsewhere. */
+function secureHeaders(): RequestHandler {
+  const policy = helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response)}'`], imgSrc: ["'self'", 'data:', 'blob:'],
+        fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], frameSrc: ["'self'", 'blob:'], objectSrc: ["'none'"], baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+      },
+    },
+    crossOriginEmbedderPolicy: false,
+  });
+  return (request, response, next) => {
+    Object.assign(response, { locals: { nonce: randomBytes(16).toString('base64') } });
+    policy(request, response, next);
+  };
+}
+
+const nonceOf = (response: object): string =>
+  'locals' in response && typeof response.locals === 'object' && response.locals !== null && 'nonce' in response.locals ? String(response.locals.nonce) : '';
+
+/** Alive: the process answers. Ready: the database answers too. */
+function healthRoutes(app: Express, { store }: Context): void {
+  app.get('/healthz', (_request, response) => {
+    response.json({ ok: true });
+  });
+  app.get('/readyz', async (_request, response) => {
+    try {
+      await store.live.ping();
+      response.json({ ok: true, workers: await store.deliveries.liveWorkers() });
+    } catch {
+      response.status(503).json({ ok: false, detail: 'The database does not answer.' });
+    }
+  });
+}
+
+/** The built interface; every other address is a place inside it. */
+function serveWeb(app: Express, directory: string): void {
+  const indexFile = join(directory, 'index.html');
+  if (!existsSync(indexFile)) return;
+  const index = readFileSync(indexFile, 'utf8');
+  app.use(express.static(directory, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => void (path.endsWith('.html') && response.setHeader('cache-control', 'no-store')) }));
+  app.get('/{*path}', (_request, response) => {
+    response.type('html').set('cache-control', 'no-store').send(index.replaceAll('CSP_NONCE', nonceOf(response)));
+  });
+}

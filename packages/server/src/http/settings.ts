@@ -1,0 +1,32 @@
+import { Router } from 'express';
+import { changeMember, newMember, settings } from '@convite/contract';
+import { addMember, changeRole } from '../services/accounts';
+import type { Context } from '../services/context';
+import { saveSettings } from '../services/settings';
+import { idOf } from './ids';
+import { actorOf, allow } from './session';
+
+export function settingsRoutes(context: Context): Router {
+  const routes = Router();
+  routes.get('/settings', async (_request, response) => {
+    response.json(await context.store.house.settings());
+  });
+  routes.put('/settings', allow('owner'), async (request, response) => {
+    await saveSettings(context, settings.parse(request.body), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/team', async (_request, response) => {
+    response.json(await context.store.house.users());
+  });
+  routes.post('/team', allow('owner'), async (request, response) => {
+    response.status(201).json({ id: await addMember(context, newMember.parse(request.body), actorOf(request)) });
+  });
+  routes.put('/team/:id', allow('owner'), async (request, response) => {
+    await changeRole(context, idOf(request), changeMember.parse(request.body).role, actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/audit', allow('owner', 'marketer'), async (_request, response) => {
+    response.json(await context.store.house.auditRows(200));
+  });
+  return routes;
+}

@@ -1,0 +1,34 @@
+import { Router } from 'express';
+import { importRequest, newList, subscriberQuery } from '@convite/contract';
+import { nowOf, type Context } from '../services/context';
+import { Failure } from '../services/failure';
+import { importSubscribers } from '../services/import-subscribers';
+import { isDuplicate } from '../store/database';
+import { idOf } from './ids';
+import { actorOf } from './session';
+
+export function subscriberRoutes(context: Context): Router {
+  const routes = Router();
+  const { store } = context;
+  routes.get('/subscribers', async (request, response) => {
+    response.json(await store.subscribers.page(subscriberQuery.parse(request.query)));
+  });
+  routes.get('/lists', async (_request, response) => {
+    response.json(await store.subscribers.lists());
+  });
+  routes.post('/lists', async (request, response) => {
+    const { name } = newList.parse(request.body);
+    try {
+      const id = await store.subscribers.createList(name);
+      await store.house.audit(nowOf(context), actorOf(request).name, 'list: created', name);
+      response.status(201).json({ id });
+    } catch (error) {
+      if (isDuplicate(error)) throw new Failure(409, 'list-exists', `There is a list “${name}” already.`);
+      throw error;
+    }
+  });
+  routes.post('/lists/:id/import', async (request, response) => {
+    response.json(await importSubscribers(context, idOf(request), importRequest.parse(request.body), actorOf(request)));
+  });
+  return routes;
+}

@@ -1,0 +1,40 @@
+import { escapeHtml } from '../mail/html';
+
+/** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
+export function writePage(title: string, organisation: string, body: string): string {
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>${escapeHtml(title)}</title>
+<link rel="stylesheet" href="/public.css">
+</head>
+<body>
+<header><p>${escapeHtml(organisation)}</p></header>
+<main>
+${body}
+</main>
+</body>
+</html>
+`;
+}
+
+export const publicStyles = `
+:root { color-scheme: light dark; --ground: #fbf8f3; --ink: #1d2433; --line: #e3dcd0; --lead: #4a2545; --quiet: #5a5f6b; }
+@media (prefers-color-scheme: dark) { :root { --ground: #1a1720; --ink: #efe9df; --line: #3a3442; --lead: #d9b3d3; --quiet: #b3adba; } }
+* { box-sizing: border-box; }
+body { margin: 0; background: var(--ground); color: var(--ink); font: 18px/1.55 Georgia, 'Times New Roman', serif; }
+header, main { max-width: 38rem; margin: 0 auto; padding: 0 1.25rem; }
+header p { margin: 0; padding: 1.25rem 0 .75rem; border-bottom: 1px solid var(--line); color: var(--lead); letter-spacing: .04em; }
+h1 { font-size: 1.9rem; line-height: 1.2; margin: 1.5rem 0 1rem; overflow-wrap: anywhere; }
+dl { display: grid; grid-template-columns: 5.5rem 1fr; gap: .5rem 1rem; margin: 0 0 1.5rem; }
+dt { color: var(--quiet); }
+dd { margin: 0; overflow-wrap: anywhere; }
+a { color: var(--lead); }
+.actions { display: flex; flex-wrap: wrap; gap: .75rem; margin: 1.5rem 0; padding: 0; list-style: none; }
+.actions a, button { display: inline-block; padding: .65rem 1.1rem; border: 1px solid var(--lead); border-radius: .3rem; background: transparent; color: var(--lead); font: inherit; text-decoration: none; cursor: pointer; }
+.actions li:first-child a, button { background: var(--lead); color: var(--ground); }
+.notice { border-left: 4px solid #c2402a; padding: .25rem 0 .25rem 1rem; margin: 0 0 1.25rem; }
+.description { white-space: pre-line; }
+`;

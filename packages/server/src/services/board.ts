@@ -1,0 +1,101 @@
+import type { Board, BoardItem, Need, Strip } from '@convite/contract';
+import { instantsOf, visibleState, wallTimeAt } from '@convite/core';
+import type { StoredFiring } from '../store/firings';
+import type { Context } from './context';
+import { talliesOf } from './cues';
+import { digestAudience, issueContent } from './expand-firing';
+
+const dayMs = 86_400_000;
+
+/** The call board: what goes out next and went out last, in time order, and what needs a person. */
+export async function readBoard(context: Context): Promise<Board> {
+  const { store, clock } = context;
+  const nowMs = clock.now();
+  const { zone } = await store.house.settings();
+  const events = await store.events.startingBetween(nowMs - dayMs, nowMs + 28 * dayMs);
+  return {
+    now: new Date(nowMs).toISOString(),
+    zone,
+    ahead: await describe(context, await store.firings.ahead(nowMs, 40)),
+    behind: await describe(context, await store.firings.behind(nowMs, 15)),
+    starts: events.map(({ id, version }) => ({ eventId: id, title: version.facts.title, at: new Date(instantsOf(version.facts).startMs).toISOString(), zone: version.facts.zone })),
+    needs: await findNeeds(context),
+    load: await readLoad(context, zone),
+  };
+}
+
+/** The strip: the one firing that goes next. */
+export async function readStrip(context: Context): Promise<Strip> {
+  const { store, clock } = context;
+  const { zone } = await store.house.settings();
+  const ahead = (await store.firings.ahead(clock.now(), 20)).filter(({ state }) => state !== 'draft').slice(0, 1);
+  const [next] = await describe(context, ahead);
+  return { now: new Date(clock.now()).toISOString(), zone, next: next ?? null };
+}
+
+async function describe(context: Context, firings: readonly StoredFiring[]): Promise<BoardItem[]> {
+  const { store, clock } = context;
+  const tallies = await talliesOf(context, firings);
+  const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
+  const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
+  const events = new Map((await store.events.all()).map((event) => [event.id, event.version.facts.title]));
+  return Promise.all(
+    firings.map(async (firing) => {
+      const { id, kind, eventId, channel, dueMs, state, note } = firing;
+      const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
+      let tally = tallies.get(id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
+      if (digest && !firing.isExpanded) {
+        const content = await issueContent(store, digest, dueMs);
+        const { gets } = content.events.length ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', null) : { gets: 0 };
+        tally = { ...tally, gets };
+      }
+      const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? (kind === 'invitation' ? 'Invitation' : 'Notice');
+      return {
+        firingId: id, kind, title, eventId, eventTitle: events.get(eventId ?? 0) ?? '', channel, dueAt: new Date(dueMs).toISOString(),
+        state: visibleState(state, dueMs, clock.now()), note, tally,
+      };
+    }),
+  );
+}
+
+/** What a machine cannot settle: drafts due soon, missed firings, failures, bounces, old versions, replies set aside. */
+async function findNeeds(context: Context): Promise<Need[]> {
+  const { store, clock } = context;
+  const nowMs = clock.now();
+  const weekAgo = new Date(nowMs - 7 * dayMs);
+  const firings = await store.firings.between(weekAgo.getTime(), nowMs + 7 * dayMs);
+  const events = new Map((await store.events.all()).map((event) => [event.id, event.version.facts.title]));
+  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0) ?? '';
+  const names = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
+  const needs: Need[] = [];
+  for (const firing of firings) {
+    const at = new Date(firing.dueMs).toISOString();
+    const title = [names.get(firing.cueId ?? 0), titleOf(firing.eventId)].filter(Boolean).join(' · ');
+    if (firing.state === 'draft') needs.push({ kind: 'draft-due', eventId: firing.eventId, title, count: 1, at });
+    if (firing.state === 'missed') needs.push({ kind: 'missed', eventId: firing.eventId, title, count: 1, at });
+    if (firing.failed > 0) needs.push({ kind: 'failed', eventId: firing.eventId, title, count: firing.failed, at });
+  }
+  for (const { eventId, count } of await store.invitees.behind()) needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
+  for (const { eventId, count } of await store.invitees.countSetAsideSince(weekAgo)) {
+    needs.push({ kind: 'set-aside', eventId, title: titleOf(eventId) || 'no event of ours', count, at: null });
+  }
+  const bounced = await store.subscribers.countBouncedSince(weekAgo);
+  if (bounced) needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
+  return needs;
+}
+
+/** Messages a day by channel over four weeks, from a week ago, with the starts of events. */
+async function readLoad(context: Context, zone: string): Promise<Board['load']> {
+  const { store, clock } = context;
+  const fromMs = clock.now() - 7 * dayMs;
+  const days = new Map<string, { email: number; text: number; starts: string[] }>();
+  for (let index = 0; index < 28; index += 1) days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
+  for (const item of await describe(context, await store.firings.between(fromMs, fromMs + 28 * dayMs))) {
+    const day = days.get(wallTimeAt(Date.parse(item.dueAt), zone).slice(0, 10));
+    if (day && item.state !== 'stopped' && item.state !== 'missed') day[item.channel] += item.tally.gets;
+  }
+  for (const { version } of await store.events.startingBetween(fromMs, fromMs + 28 * dayMs)) {
+    days.get(wallTimeAt(instantsOf(version.facts).startMs, zone).slice(0, 10))?.starts.push(version.facts.title);
+  }
+  return [...days].map(([day, counts]) => ({ day, ...counts }));
+}

@@ -1,0 +1,70 @@
+import { windowOf, type Audience } from '@convite/core';
+import type { Content } from '../store/content';
+import type { StoredFiring } from '../store/firings';
+import type { StoreSubjects } from '../store/store';
+import type { StoredDigest } from '../store/cues';
+import { planDigest } from './plan-firings';
+
+/**
+ * The moment of a firing: reads who gets it now, freezes what it says, and puts a delivery beside each person, all in
+ * the caller's transaction.
+ * @returns how many people get it
+ */
+export async function expandFiring(store: StoreSubjects, firing: StoredFiring, nowMs: number): Promise<number> {
+  const now = new Date(nowMs);
+  const { content, planned, note } = await expandByKind(store, firing, now);
+  await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : '');
+  await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
+  return planned;
+}
+
+interface Expanded {
+  readonly content: Content | null;
+  readonly planned: number;
+  /** What to say when nobody gets it. */
+  readonly note: string;
+}
+
+async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
+  const { content, eventId, channel, id } = firing;
+  if (firing.digestId !== null) return expandDigest(store, firing, now);
+  if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
+  if (content?.kind === 'invitation') {
+    const planned = await store.deliveries.expandInvitation(id, content.audience, channel, eventId, now);
+    return { content, planned, note: 'Everybody was invited already.' };
+  }
+  if (content?.kind === 'notice') {
+    const planned = await store.deliveries.expandNotice(id, channel, eventId, content.version, now);
+    return { content, planned, note: 'Everybody holds the newest version already.' };
+  }
+  const cue = await store.cues.find(firing.cueId ?? 0);
+  const event = await store.events.find(eventId);
+  if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
+  const planned = await store.deliveries.expand(id, cue.audience, channel, eventId, now);
+  return {
+    content: { kind: 'cue', subject: cue.subject, body: cue.body, version: event.version.number },
+    planned,
+    note: 'Nobody was to get it.',
+  };
+}
+
+async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
+  const digest = await store.digests.find(firing.digestId ?? 0);
+  if (!digest) return { content: null, planned: 0, note: 'Its digest is gone.' };
+  await planDigest(store, digest, firing.dueMs);
+  const content = await issueContent(store, digest, firing.dueMs);
+  const planned = content.events.length ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', null, now) : 0;
+  return { content, planned, note: content.events.length ? 'Nobody was to get it.' : 'There was nothing in the window, so nothing was sent.' };
+}
+
+/** What an issue of that moment holds, as the calendar of events stands now. */
+export async function issueContent(store: StoreSubjects, digest: StoredDigest, dueMs: number): Promise<Extract<Content, { kind: 'digest' }>> {
+  const window = windowOf(dueMs, digest.windowDays, digest.zone);
+  const events = (await store.events.startingBetween(window.fromMs, window.toMs - 1)).map(({ id, publicKey, version }) => ({ id, publicKey, facts: version.facts }));
+  return { kind: 'digest', subject: digest.subject, intro: digest.intro, zone: digest.zone, ...window, events };
+}
+
+/** The people of an issue: the list, less those who asked only for topics that it does not hold. */
+export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
+  return { invitees: [], lists: [digest.listId], exceptLists: [], topics: [...new Set(events.flatMap((event) => event.facts.topics))] };
+}

@@ -1,0 +1,33 @@
+import type { Problem } from '@convite/core';
+
+/** A request that cannot be done, in the words of RFC 9457: the route turns it into problem+json. */
+export class Failure extends Error {
+  constructor(
+    readonly status: 400 | 403 | 404 | 409 | 422 | 502,
+    /** Short, stable, for programs: the end of the problem's type. */
+    readonly code: string,
+    /** The sentence people read. */
+    message: string,
+    readonly more: { readonly problems?: readonly Problem[]; readonly count?: number } = {},
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string): Failure => new Failure(404, 'not-found', `There is no such ${what}.`);
+
+/** @throws Failure 422 when there are problems */
+export function refuseProblems(problems: readonly Problem[]): void {
+  if (problems.length) throw new Failure(422, 'problems', 'Some of this cannot be used yet; see beside each field.', { problems });
+}
+
+/** Common practice: above this many recipients, ask again before sending. */
+export const askAbove = 100;
+
+/** @throws Failure 409 when more than a hundred would get it and the person has not confirmed this very number */
+export function refuseUnconfirmed(count: number, confirmedCount: number | null): void {
+  if (count === 0) throw new Failure(422, 'nobody', 'Nobody would get this. Look at the reasons and choose other people.');
+  if (count > askAbove && confirmedCount !== count) {
+    throw new Failure(409, 'confirm-count', `This goes to ${count} people. Confirm the number to send it.`, { count });
+  }
+}

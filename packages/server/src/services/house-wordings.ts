@@ -1,0 +1,51 @@
+import type { WordingText } from '@convite/contract';
+
+/** The wordings a marketer starts from; each is shown and can be changed before anything goes. */
+export const houseWordings = {
+  invitation: {
+    subject: 'Invitation: {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+you are invited to {{event.title}}.
+
+When: {{event.when}}
+Where: {{event.place}}
+
+{{event.description}}
+
+Your calendar can answer this invitation. If it cannot, put the event into your calendar from here:
+{{link.calendar}}
+Calendar file: {{link.ics}}
+Everything about the event: {{link.event}}`,
+  },
+  invitationText: {
+    subject: '',
+    body: 'Invitation: {{event.title}}, {{event.date}} {{event.time}}. Details and calendar: {{link.event}}',
+  },
+  change: {
+    subject: 'Changed: {{event.title}}, now {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+the plan for {{event.title}} has changed. This is how it stands now:
+
+When: {{event.when}}
+Where: {{event.place}}
+
+The entry in your calendar follows by itself when your calendar accepts this update. If not, take it from here:
+{{link.ics}}`,
+  },
+  changeText: {
+    subject: '',
+    body: 'Changed: {{event.title}} is now {{event.date}} {{event.time}}, {{event.place}}. {{link.event}}',
+  },
+  callOff: {
+    subject: 'Called off: {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+we are sorry: {{event.title}}, planned for {{event.when}}, does not take place. Your calendar removes or strikes out the entry by itself.`,
+  },
+  callOffText: {
+    subject: '',
+    body: 'Called off: {{event.title}}, {{event.date}} {{event.time}}, does not take place. Sorry! {{link.event}}',
+  },
+} as const satisfies Record<string, WordingText>;

@@ -1,0 +1,34 @@
+import * as z from 'zod';
+import { audience, eventFacts } from '@convite/contract';
+
+/** What a firing sends, frozen as JSON in its row, so that a delivery repeated after a crash says exactly the same. */
+export const content = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('cue'), subject: z.string(), body: z.string(), version: z.number() }),
+  z.object({
+    kind: z.literal('invitation'),
+    subject: z.string(),
+    body: z.string(),
+    version: z.number(),
+    stampMs: z.number(),
+    audience,
+  }),
+  z.object({
+    kind: z.literal('notice'),
+    method: z.enum(['REQUEST', 'CANCEL']),
+    subject: z.string(),
+    body: z.string(),
+    version: z.number(),
+    stampMs: z.number(),
+  }),
+  z.object({
+    kind: z.literal('digest'),
+    subject: z.string(),
+    intro: z.string(),
+    zone: z.string(),
+    fromMs: z.number(),
+    toMs: z.number(),
+    events: z.array(z.object({ id: z.number(), publicKey: z.string(), facts: eventFacts })),
+  }),
+]);
+export type Content = z.infer<typeof content>;
+export type ContentOf<K extends Content['kind']> = Extract<Content, { kind: K }>;

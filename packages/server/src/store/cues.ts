@@ -1,0 +1,82 @@
+import type { Knex } from 'knex';
+import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
+import { readJson } from './database';
+
+export interface StoredCue extends CueFields {
+  readonly id: number;
+  readonly eventId: number;
+}
+export interface StoredDigest extends DigestFields {
+  readonly id: number;
+}
+
+export function cueStore(db: Knex) {
+  const rowOf = (fields: CueFields) => ({
+    name: fields.name, channel: fields.channel, moment: JSON.stringify(fields.moment), audience: JSON.stringify(fields.audience), subject: fields.subject,
+    body: fields.body, is_draft: fields.isDraft,
+  });
+  return {
+    async ofEvent(eventId: number): Promise<StoredCue[]> {
+      const rows: CueRow[] = await db('cue').where({ event_id: eventId }).orderBy('id');
+      return rows.map(cueOf);
+    },
+    async find(id: number): Promise<StoredCue | null> {
+      const row: CueRow | undefined = await db('cue').where({ id }).first();
+      return row ? cueOf(row) : null;
+    },
+    async create(eventId: number, fields: CueFields): Promise<number> {
+      const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields) });
+      return Number(id);
+    },
+    async update(id: number, fields: CueFields): Promise<void> {
+      await db('cue').where({ id }).update(rowOf(fields));
+    },
+    async remove(id: number): Promise<void> {
+      await db('cue').where({ id }).delete();
+    },
+    async names(ids: readonly number[]): Promise<Map<number, string>> {
+      const rows: { id: number; name: string }[] = await db('cue').whereIn('id', [...ids]).select('id', 'name');
+      return new Map(rows.map((row) => [row.id, row.name]));
+    },
+  };
+}
+
+export function digestStore(db: Knex) {
+  return {
+    async all(): Promise<StoredDigest[]> {
+      const rows: { id: number; fields: unknown }[] = await db('digest').orderBy('id');
+      return rows.map((row) => ({ id: row.id, ...digestFields.parse(readJson(row.fields)) }));
+    },
+    async find(id: number): Promise<StoredDigest | null> {
+      const row: { id: number; fields: unknown } | undefined = await db('digest').where({ id }).first();
+      return row ? { id: row.id, ...digestFields.parse(readJson(row.fields)) } : null;
+    },
+    async create(fields: DigestFields): Promise<number> {
+      const [id] = await db('digest').insert({ fields: JSON.stringify(fields) });
+      return Number(id);
+    },
+    async update(id: number, fields: DigestFields): Promise<void> {
+      await db('digest').where({ id }).update({ fields: JSON.stringify(fields) });
+    },
+  };
+}
+
+interface CueRow {
+  id: number;
+  event_id: number;
+  name: string;
+  channel: string;
+  moment: unknown;
+  audience: unknown;
+  subject: string;
+  body: string;
+  is_draft: number;
+}
+const cueOf = (row: CueRow): StoredCue => ({
+  id: row.id,
+  eventId: row.event_id,
+  ...cueFields.parse({
+    name: row.name, channel: row.channel, moment: readJson(row.moment), audience: readJson(row.audience), subject: row.subject, body: row.body,
+    isDraft: Boolean(row.is_draft),
+  }),
+});

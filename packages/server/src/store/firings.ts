@@ -1,0 +1,205 @@
+import type { Knex } from 'knex';
+import type { FiringKind, Tally } from '@convite/contract';
+import type { Channel, StoredFiringState } from '@convite/core';
+import { content, type Content } from './content';
+import { isDuplicate, readJson } from './database';
+
+export interface StoredFiring {
+  readonly id: number;
+  readonly kind: FiringKind;
+  readonly eventId: number | null;
+  readonly cueId: number | null;
+  readonly digestId: number | null;
+  readonly channel: Channel;
+  readonly dueMs: number;
+  readonly state: StoredFiringState;
+  readonly note: string;
+  readonly content: Content | null;
+  readonly isExpanded: boolean;
+  readonly planned: number;
+  readonly sent: number;
+  readonly failed: number;
+}
+
+interface Row {
+  id: number;
+  kind: FiringKind;
+  event_id: number | null;
+  cue_id: number | null;
+  digest_id: number | null;
+  channel: Channel;
+  due_at: Date;
+  state: StoredFiringState;
+  note: string;
+  content: unknown;
+  is_expanded: number;
+  planned: number;
+  sent: number;
+  failed: number;
+}
+
+export interface NewFiring {
+  readonly kind: FiringKind;
+  readonly eventId?: number;
+  readonly cueId?: number;
+  readonly digestId?: number;
+  readonly channel: Channel;
+  readonly dueMs: number;
+  readonly state: StoredFiringState;
+  readonly note?: string;
+  readonly content?: Content;
+}
+
+/** States in which a firing can still change its moment. */
+const unfired: readonly StoredFiringState[] = ['draft', 'set', 'missed', 'stopped'];
+
+export function firingStore(db: Knex) {
+  const many = async (query: Knex.QueryBuilder): Promise<StoredFiring[]> => {
+    const rows = (await query) as Row[];
+    return rows.map(firingOf);
+  };
+
+  return {
+    async find(id: number): Promise<StoredFiring | null> {
+      const row: Row | undefined = await db('firing').where({ id }).first();
+      return row ? firingOf(row) : null;
+    },
+    ofEvent: (eventId: number) => many(db('firing').where({ event_id: eventId }).orderBy('due_at')),
+    ofDigest: (digestId: number, fromMs: number) => many(db('firing').where({ digest_id: digestId }).where('due_at', '>=', new Date(fromMs)).orderBy('due_at').limit(8)),
+    ahead: (nowMs: number, limit: number) =>
+      many(db('firing').whereIn('state', ['draft', 'set', 'sending']).where('due_at', '>', new Date(nowMs - 86_400_000)).orderBy('due_at').orderBy('id').limit(limit)),
+    behind: (nowMs: number, limit: number) =>
+      many(db('firing').whereIn('state', ['done', 'stopped', 'missed']).where('due_at', '<=', new Date(nowMs)).orderBy('due_at', 'desc').orderBy('id', 'desc').limit(limit)),
+    between: (fromMs: number, toMs: number) => many(db('firing').whereBetween('due_at', [new Date(fromMs), new Date(toMs)]).orderBy('due_at').limit(2000)),
+
+    async create(firing: NewFiring): Promise<number | null> {
+      try {
+        const [id] = await db('firing').insert({
+          kind: firing.kind, event_id: firing.eventId ?? null, cue_id: firing.cueId ?? null, digest_id: firing.digestId ?? null, channel: firing.channel,
+          due_at: new Date(firing.dueMs), state: firing.state, note: firing.note ?? '', content: firing.content ? JSON.stringify(firing.content) : null,
+        });
+        return Number(id);
+      } catch (error) {
+        // Somebody else planned the same firing in the same moment: theirs is as good.
+        if (isDuplicate(error)) return null;
+        throw error;
+      }
+    },
+
+    /** Moves a firing that has not fired. False when it fired in the meantime. */
+    async reschedule(id: number, change: { dueMs: number; state: StoredFiringState; channel: Channel; note: string }): Promise<boolean> {
+      const changed = await db('firing')
+        .where({ id })
+        .whereIn('state', [...unfired])
+        .update({ due_at: new Date(change.dueMs), state: change.state, channel: change.channel, note: change.note });
+      return changed > 0;
+    },
+
+    /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
+    async stop(id: number, note: string): Promise<boolean> {
+      return db.transaction(async (tx) => {
+        const changed = await tx('firing').where({ id }).whereIn('state', ['draft', 'set', 'sending']).update({ state: 'stopped', note });
+        if (changed) await tx('delivery').where({ firing_id: id, state: 'queued' }).update({ state: 'stopped' });
+        return changed > 0;
+      });
+    },
+
+    async setUnfired(id: number, from: readonly StoredFiringState[], to: StoredFiringState, dueMs: number, note: string): Promise<boolean> {
+      return (await db('firing').where({ id }).whereIn('state', [...from]).update({ state: to, due_at: new Date(dueMs), note })) > 0;
+    },
+
+    async deleteUnfiredOfDigest(digestId: number): Promise<void> {
+      await db('firing').where({ digest_id: digestId }).whereIn('state', ['draft', 'set']).delete();
+    },
+
+    /** When a firing will next be due, by the shared clock; null when none is set. */
+    async nextDueMs(): Promise<number | null> {
+      const [firing] = (await db('firing').where({ state: 'set' }).min({ at: 'due_at' })) as { at: Date | null }[];
+      return firing?.at?.getTime() ?? null;
+    },
+
+    /** Firings past their grace become missed; returns how many. */
+    async markMissed(beforeMs: number, note: string): Promise<number> {
+      return db('firing').where({ state: 'set' }).where('due_at', '<', new Date(beforeMs)).update({ state: 'missed', note });
+    },
+
+    /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
+    async markForgotten(nowMs: number): Promise<number> {
+      return db('firing').where({ state: 'draft' }).where('due_at', '<', new Date(nowMs)).update({ state: 'missed', note: 'It was still a draft at its moment.' });
+    },
+
+    /**
+     * Takes the first due firing, skipping what another worker holds. To be called in a transaction: its row stays
+     * locked until the deliveries stand beside it, so a crash leaves it as it was.
+     */
+    async lockDue(nowMs: number): Promise<StoredFiring | null> {
+      const rows = (await db('firing').where({ state: 'set' }).where('due_at', '<=', new Date(nowMs)).orderBy('due_at').limit(1).forUpdate().skipLocked()) as Row[];
+      return rows[0] ? firingOf(rows[0]) : null;
+    },
+
+    async markExpanded(id: number, frozen: Content | null, planned: number, note: string): Promise<void> {
+      await db('firing')
+        .where({ id })
+        .update({ state: planned > 0 ? 'sending' : 'done', is_expanded: true, planned, note, ...(frozen && { content: JSON.stringify(frozen) }) });
+    },
+
+    /** Closes the firings of which nothing is left to send, with their counts; returns those closed. */
+    async closeFinished(ids: readonly number[]): Promise<number[]> {
+      const closed: number[] = [];
+      for (const id of ids) {
+        const open: unknown = await db('delivery').where({ firing_id: id }).whereIn('state', ['queued', 'sending']).first('id');
+        if (open) continue;
+        const tally = (await this.tallies([id])).get(id);
+        const changed = await db('firing').where({ id, state: 'sending' }).update({ state: 'done', sent: tally?.sent ?? 0, failed: tally?.failed ?? 0 });
+        if (changed) closed.push(id);
+      }
+      return closed;
+    },
+
+    /** Counts by state from the deliveries themselves, for firings under way. */
+    async tallies(ids: readonly number[]): Promise<Map<number, Tally>> {
+      const rows: { firing_id: number; state: string; n: number }[] = ids.length
+        ? await db('delivery').whereIn('firing_id', [...ids]).groupBy('firing_id', 'state').select('firing_id', 'state', db.raw('count(*) as n'))
+        : [];
+      const tallies = new Map<number, { gets: number; sent: number; failed: number; waiting: number }>();
+      for (const { firing_id, state, n } of rows) {
+        const tally = tallies.get(firing_id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
+        tally.gets += Number(n);
+        if (state === 'sent' || state === 'delivered') tally.sent += Number(n);
+        else if (state === 'failed' || state === 'bounced') tally.failed += Number(n);
+        else if (state === 'queued' || state === 'sending') tally.waiting += Number(n);
+        tallies.set(firing_id, tally);
+      }
+      return tallies;
+    },
+
+    async sendingIds(): Promise<number[]> {
+      return db('firing').where({ state: 'sending', is_expanded: true }).limit(100).pluck('id');
+    },
+    async stoppedAmong(ids: readonly number[]): Promise<number[]> {
+      return db('firing').whereIn('id', [...ids]).where({ state: 'stopped' }).pluck('id');
+    },
+
+    async countFailedSince(since: Date): Promise<{ firingId: number; count: number }[]> {
+      const rows: { id: number; failed: number }[] = await db('firing').where('due_at', '>=', since).where('failed', '>', 0).select('id', 'failed');
+      return rows.map((row) => ({ firingId: row.id, count: row.failed }));
+    },
+  };
+}
+
+const firingOf = (row: Row): StoredFiring => ({
+  id: row.id,
+  kind: row.kind,
+  eventId: row.event_id,
+  cueId: row.cue_id,
+  digestId: row.digest_id,
+  channel: row.channel,
+  dueMs: row.due_at.getTime(),
+  state: row.state,
+  note: row.note,
+  content: row.content === null ? null : content.parse(readJson(row.content)),
+  isExpanded: Boolean(row.is_expanded),
+  planned: row.planned,
+  sent: row.sent,
+  failed: row.failed,
+});

@@ -1,0 +1,212 @@
+import type { Logger } from 'pino';
+import type { Channel } from '@convite/core';
+import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
+import type { Context } from '../services/context';
+import type { ClaimedDelivery, Outcome } from '../store/deliveries';
+import type { PreparedFiring } from './composers';
+import type { Lease } from './lease';
+import { outcomeOf } from './retry';
+
+/**
+ * One channel's way out: claims due deliveries, keeps a fixed number of sends under way, and writes down what became
+ * of them a few at a time. What a crash repeats is at most what was under way and not yet written down.
+ */
+export interface Lane {
+  stop(): Promise<void>;
+}
+
+export interface LaneOptions {
+  readonly channel: Channel;
+  /** Sends under way at once. */
+  readonly concurrency: number;
+  readonly send: (message: EmailMessage | TextMessage) => Promise<Refusal | null>;
+  readonly context: Context;
+  readonly lease: Lease;
+  readonly composerOf: (firingId: number) => Promise<PreparedFiring>;
+  readonly log: Logger;
+}
+
+const claimSize = 100;
+/** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
+const recordSize = 25;
+const idleMs = 250;
+const pauseMs = 3000;
+/** How often the screens are told and finished firings closed, while a lane is busy. */
+const tellEveryMs = 250;
+
+interface Waiting {
+  readonly claimed: ClaimedDelivery;
+  readonly topics: readonly string[];
+}
+interface Done {
+  readonly claimed: ClaimedDelivery;
+  readonly outcome: Outcome;
+  readonly isAddressFault: boolean;
+}
+
+export function openLane({ channel, concurrency, send, context, lease, composerOf, log }: LaneOptions): Lane {
+  const { store, clock } = context;
+  let waiting: Waiting[] = [];
+  let done: Done[] = [];
+  const touched = new Set<number>();
+  const stoppedFirings = new Set<number>();
+  let isStopping = false;
+  let pausedUntil = 0;
+  let refilling: Promise<void> | null = null;
+  let recording: Promise<void> = Promise.resolve();
+  let toldAt = 0;
+
+  const runners = Array.from({ length: concurrency }, () => run());
+  const recorder = recordRegularly();
+
+  return {
+    async stop() {
+      isStopping = true;
+      await Promise.all(runners);
+      await recorder;
+      await record();
+      await tell();
+    },
+  };
+
+  async function run(): Promise<void> {
+    while (!isStopping) {
+      if (performance.now() < pausedUntil) {
+        await sleep(idleMs);
+        continue;
+      }
+      if (waiting.length === 0) await refill();
+      const next = waiting.shift();
+      if (!next) await sleep(idleMs);
+      else {
+        if (waiting.length < claimSize / 2) void refill();
+        await deliver(next);
+      }
+    }
+  }
+
+  /** One claim at a time, whoever asks. A database that is away is waited for. */
+  function refill(): Promise<void> {
+    refilling ??= claim()
+      .catch((error: unknown) => {
+        log.warn({ error }, 'cannot claim deliveries; trying again');
+        return sleep(1000);
+      })
+      .finally(() => {
+        refilling = null;
+      });
+    return refilling;
+  }
+
+  async function claim(): Promise<void> {
+    if (!lease.isHeld() || isStopping || performance.now() < pausedUntil) return;
+    const claimed = await store.deliveries.claim(lease.token, channel, clock.now(), claimSize);
+    const topics = claimed.length ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id)) : new Map<number, string[]>();
+    waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [] })));
+  }
+
+  async function deliver({ claimed, topics }: Waiting): Promise<void> {
+    // A lease that ran out means that another worker sends this now.
+    if (!lease.isHeld()) {
+      waiting = [];
+      return;
+    }
+    const { id, attempts, person, firingId } = claimed;
+    if (stoppedFirings.has(firingId)) return finish(claimed, { id, kind: 'stopped' });
+    try {
+      const { compose } = await composerOf(firingId);
+      const message = compose(person, id, topics);
+      if (!message) return finish(claimed, { id, kind: 'skipped' });
+      const refusal = await send(message);
+      if (refusal?.kind === 'unreachable') pause(refusal.answer);
+      finish(claimed, outcomeOf(id, refusal, attempts, clock.now()), refusal?.kind === 'permanent' && refusal.isAddress);
+    } catch (error) {
+      // Our own fault, such as an event whose facts cannot be read: this person's message fails, the others go on.
+      log.error({ error, delivery: id }, 'a message could not be composed');
+      finish(claimed, outcomeOf(id, { kind: 'transient', answer: String(error) }, attempts, clock.now()));
+    }
+  }
+
+  function finish(claimed: ClaimedDelivery, outcome: Outcome, isAddressFault = false): void {
+    done.push({ claimed, outcome, isAddressFault });
+    touched.add(claimed.firingId);
+    if (done.length >= recordSize) void record();
+  }
+
+  /** Nobody at the other end: hand everything back, and look again in a moment. */
+  function pause(answer: string): void {
+    if (performance.now() >= pausedUntil) log.warn({ channel, answer }, 'the other end cannot be reached; waiting');
+    pausedUntil = performance.now() + pauseMs;
+    for (const { claimed } of waiting.splice(0)) finish(claimed, { id: claimed.id, kind: 'returned' });
+  }
+
+  async function recordRegularly(): Promise<void> {
+    while (!isStopping) {
+      await sleep(50);
+      if (done.length) await record();
+      if (touched.size && performance.now() - toldAt > tellEveryMs) await tell();
+    }
+  }
+
+  /** Writes down what is done, one batch after another; what cannot be written now stays for the next time. */
+  function record(): Promise<void> {
+    recording = recording.then(async () => {
+      const batch = done.splice(0);
+      if (batch.length === 0) return;
+      try {
+        await recordBatch(batch);
+      } catch (error) {
+        done.unshift(...batch);
+        log.warn({ error }, 'cannot record deliveries; trying again');
+        await sleep(500);
+      }
+    });
+    return recording;
+  }
+
+  async function recordBatch(batch: readonly Done[]): Promise<void> {
+    const now = new Date(clock.now());
+    const held = await heldVersions(batch);
+    await store.transact(async (tx) => {
+      await tx.deliveries.record(lease.token, batch.map(({ outcome }) => outcome), now);
+      for (const { eventId, version, people } of held) await tx.invitees.markHolding(eventId, people, version, now);
+      for (const { claimed, outcome, isAddressFault } of batch) {
+        if (isAddressFault && outcome.kind === 'failed') await tx.subscribers.markBounced(claimed.person.id, outcome.answer, now);
+      }
+    });
+  }
+
+  /** Who now holds which version of which event, from the invitations and notices that were sent. */
+  async function heldVersions(batch: readonly Done[]): Promise<{ eventId: number; version: number; people: number[] }[]> {
+    const held = new Map<number, { eventId: number; version: number; people: number[] }>();
+    for (const { claimed, outcome } of batch) {
+      if (outcome.kind !== 'sent') continue;
+      const { firing } = await composerOf(claimed.firingId);
+      if (firing.eventId === null || (firing.content?.kind !== 'invitation' && firing.content?.kind !== 'notice')) continue;
+      const entry = held.get(firing.id) ?? { eventId: firing.eventId, version: firing.content.version, people: [] };
+      entry.people.push(claimed.person.id);
+      held.set(firing.id, entry);
+    }
+    return [...held.values()];
+  }
+
+  /** Closes finished firings, notices stopped ones, and tells the screens. */
+  async function tell(): Promise<void> {
+    const ids = [...touched];
+    touched.clear();
+    toldAt = performance.now();
+    if (ids.length === 0) return;
+    try {
+      await store.firings.closeFinished(ids);
+      for (const id of await store.firings.stoppedAmong(ids)) stoppedFirings.add(id);
+      const firings = await Promise.all(ids.map(composerOf));
+      const events = firings.flatMap(({ firing }) => (firing.eventId === null ? [] : [`event:${firing.eventId}`]));
+      await store.live.touch('board', ...new Set(events));
+    } catch (error) {
+      for (const id of ids) touched.add(id);
+      log.warn({ error }, 'cannot close firings; trying again');
+    }
+  }
+}
+
+const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
