@@ -1,0 +1,39 @@
+import * as z from 'zod';
+import { demoTeam, loadDemo } from './demo/load';
+import { hashPassword } from './services/accounts';
+import { openDatabase } from './store/database';
+import { demoBulk } from './store/demo-bulk';
+import { migrate } from './store/migrate';
+import { openStore } from './store/store';
+
+/** Brings a database up to date and, when it is empty, fills it: with the demonstration, or with a first owner. */
+const shape = z.object({
+  DATABASE_URL: z.string().startsWith('mysql://'),
+  CONVITE_DEMO: z.enum(['true', 'false']).default('false'),
+  DEMO_PEOPLE: z.coerce.number().int().min(10).max(200_000).default(1500),
+  WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),
+  OWNER_EMAIL: z.email().default('owner@example.org'),
+  OWNER_PASSWORD: z.string().min(12).optional(),
+  ORGANISATION: z.string().default('My organisation'),
+});
+
+const env = shape.parse(process.env);
+const db = openDatabase(env.DATABASE_URL);
+await migrate(db);
+const store = openStore(db);
+if (await store.house.hasSettings()) console.log('The database is set up; nothing to do.');
+else if (env.CONVITE_DEMO === 'true') {
+  await loadDemo(store, demoBulk(db), { nowMs: Date.now(), webCalendarUrl: env.WEB_CALENDAR_URL, people: env.DEMO_PEOPLE });
+  console.log(`The demonstration is loaded; sign in as ${demoTeam.map(({ email }) => email).join(', ')}.`);
+} else if (env.OWNER_PASSWORD) {
+  await store.house.createUser({ name: 'Owner', email: env.OWNER_EMAIL, role: 'owner', passwordHash: await hashPassword(env.OWNER_PASSWORD) });
+  await store.house.saveSettings({
+    organisation: env.ORGANISATION, postalAddress: 'Fill in your postal address in Settings', zone: 'UTC', region: 'PT',
+    sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' }, textSender: 'Convite', webCalendars: [], topics: [],
+  });
+  console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);
+} else {
+  console.error('The database is empty. Set OWNER_EMAIL and OWNER_PASSWORD (12 characters or more) for its first owner, or CONVITE_DEMO=true.');
+  process.exitCode = 1;
+}
+await db.destroy();

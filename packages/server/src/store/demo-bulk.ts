@@ -1,0 +1,64 @@
+import type { Knex } from 'knex';
+import type { Channel, ReplyState } from '@convite/core';
+
+export interface DemoSubscriber {
+  readonly id: number;
+  readonly email: string;
+  readonly name: string;
+  readonly zone: string;
+  readonly mobile: string;
+  readonly textConsent: boolean;
+  readonly optedOutAt: Date | null;
+  readonly bouncedAt: Date | null;
+  readonly createdAt: Date;
+  readonly topics: readonly string[];
+  readonly lists: readonly number[];
+}
+
+export interface DemoInvitee {
+  readonly subscriberId: number;
+  readonly channel: Channel;
+  readonly reply: ReplyState;
+  readonly repliedAt: Date | null;
+  readonly comment: string;
+  readonly invitedAt: Date;
+  readonly holdsVersion: number;
+}
+
+export interface DemoDelivery {
+  readonly subscriberId: number;
+  readonly state: 'sent' | 'failed' | 'bounced' | 'delivered';
+  readonly answer: string;
+}
+
+const batchSize = 1000;
+
+/** Writes the demonstration's past: what would have come about by sending, without sending it. */
+export function demoBulk(db: Knex) {
+  const insert = (table: string, rows: object[]): Promise<unknown> => db.batchInsert(table, rows, batchSize);
+  return {
+    async subscribers(people: readonly DemoSubscriber[]): Promise<void> {
+      await insert('subscriber', people.map((one) => ({
+        id: one.id, email: one.email, name: one.name, zone: one.zone, mobile: one.mobile, text_consent: one.textConsent, opted_out_at: one.optedOutAt,
+        bounced_at: one.bouncedAt, bounce_text: one.bouncedAt ? '550 5.1.1 no such mailbox' : '', created_at: one.createdAt,
+      })));
+      await insert('subscriber_topic', people.flatMap((one) => one.topics.map((topic) => ({ subscriber_id: one.id, topic }))));
+      await insert('list_member', people.flatMap((one) => one.lists.map((list) => ({ list_id: list, subscriber_id: one.id }))));
+    },
+    async invitees(eventId: number, invitees: readonly DemoInvitee[]): Promise<void> {
+      await insert('invitee', invitees.map((one) => ({
+        event_id: eventId, subscriber_id: one.subscriberId, channel: one.channel, reply: one.reply, reply_sequence: one.repliedAt ? 0 : null,
+        reply_stamp: one.repliedAt, replied_at: one.repliedAt, comment: one.comment, invited_at: one.invitedAt, holds_version: one.holdsVersion,
+      })));
+    },
+    /** Marks a firing as gone out, with its deliveries. */
+    async goneOut(firingId: number, channel: Channel, at: Date, deliveries: readonly DemoDelivery[]): Promise<void> {
+      await insert('delivery', deliveries.map((one) => ({
+        firing_id: firingId, subscriber_id: one.subscriberId, channel, state: one.state, attempts: 1, next_at: at, answer: one.answer, sent_at: at,
+      })));
+      const failed = deliveries.filter(({ state }) => state === 'failed' || state === 'bounced').length;
+      await db('firing').where({ id: firingId }).update({ state: 'done', is_expanded: true, planned: deliveries.length, sent: deliveries.length - failed, failed });
+    },
+  };
+}
+export type DemoBulk = ReturnType<typeof demoBulk>;

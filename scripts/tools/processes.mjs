@@ -1,0 +1,76 @@
+// Child processes that are started together and ended in reverse order.
+import { spawn } from 'node:child_process';
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { root } from './machine.mjs';
+
+const stopWithinMs = 20_000;
+
+/** @param pidFile remembers what runs, so that a start after a crash can clear up */
+export function openStage(pidFile) {
+  const running = [];
+  const remember = () => writeFileSync(pidFile, JSON.stringify(running.map(({ child, name }) => ({ name, pid: child.pid }))));
+  mkdirSync(dirname(pidFile), { recursive: true });
+  clearUp(pidFile);
+  return {
+    /** Starts a process in its own group, so that Ctrl+C reaches only us and the order of the end is ours. */
+    start(name, command, args, { env = {}, logFile } = {}) {
+      const log = logFile ? openSync(logFile, 'a') : 'ignore';
+      const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', log, log], detached: true });
+      if (logFile) closeSync(log);
+      const one = { name, child, hasEnded: false };
+      child.on('error', () => (one.hasEnded = true));
+      child.on('exit', (code, signal) => {
+        one.hasEnded = true;
+        if (!one.isStopping) one.onCrash?.(code ?? signal);
+      });
+      running.push(one);
+      remember();
+      return one;
+    },
+    async stopAll() {
+      for (const one of [...running].reverse()) await stop(one);
+      running.length = 0;
+      remember();
+    },
+    stop,
+  };
+}
+
+export async function stop(one, signal = 'SIGTERM') {
+  one.isStopping = true;
+  if (one.hasEnded) return;
+  const ended = new Promise((resolve) => one.child.once('exit', resolve));
+  one.child.kill(signal);
+  const timer = setTimeout(() => one.child.kill('SIGKILL'), stopWithinMs);
+  await ended;
+  clearTimeout(timer);
+}
+
+/** Ends what an earlier start left behind when it was killed. Only processes that still look like ours. */
+function clearUp(pidFile) {
+  if (!existsSync(pidFile)) return;
+  for (const { pid } of JSON.parse(readFileSync(pidFile, 'utf8'))) {
+    try {
+      const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
+      if (!command.includes(root) && !command.includes(dirname(pidFile)) && !command.includes('dist/server')) continue;
+      process.kill(pid, 'SIGTERM');
+      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries += 1) Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
+    } catch {
+      // It has ended by itself.
+    }
+  }
+}
+
+/** Waits until an address answers with 200. */
+export async function waitFor(url, one, seconds = 60) {
+  for (let tries = 0; tries < seconds * 10; tries += 1) {
+    if (one.hasEnded) throw new Error(`${one.name} ended before it was up`);
+    const isUp = await fetch(url).then((response) => response.ok, () => false);
+    if (isUp) return;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error(`${one.name} does not answer at ${url}`);
+}
+
+export const logIn = (folder, name) => join(folder, 'log', `${name}.log`);
