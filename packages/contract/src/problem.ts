@@ -3,6 +3,8 @@ import * as z from 'zod';
 /** A located problem on the wire; sentences.ts turns it into words. */
 export const problem = z.object({ code: z.string(), path: z.string(), facts: z.record(z.string(), z.union([z.string(), z.number()])).optional() });
 
+export type LocatedProblem = z.infer<typeof problem>;
+
 /** RFC 9457 problem details, with our located problems beside the standard members. */
 export const problemDetails = z.object({
   type: z.string(),

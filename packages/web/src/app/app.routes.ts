@@ -1,0 +1,44 @@
+import { inject } from '@angular/core';
+import { type CanActivateFn, Router, type Routes } from '@angular/router';
+import { map } from 'rxjs';
+import { Session } from './api/session';
+
+/** Everything but the door needs somebody signed in; the way back is remembered. */
+const signedIn: CanActivateFn = (_route, { url }) => {
+  const session = inject(Session);
+  const door = inject(Router).createUrlTree(['/sign-in'], { queryParams: url === '/' ? {} : { to: url } });
+  if (session.me()) return true;
+  return session.load().pipe(map((me) => (me ? true : door)));
+};
+
+export const routes: Routes = [
+  { path: 'sign-in', title: 'Sign in · Convite', loadComponent: () => import('./account/sign-in').then((it) => it.SignIn) },
+  {
+    path: '',
+    canActivate: [signedIn],
+    loadComponent: () => import('./shell').then((it) => it.Shell),
+    children: [
+      { path: '', pathMatch: 'full', title: 'Call board · Convite', loadComponent: () => import('./call-board/call-board').then((it) => it.CallBoard) },
+      { path: 'events', title: 'Events · Convite', loadComponent: () => import('./events/event-list').then((it) => it.EventList) },
+      { path: 'events/new', title: 'New event · Convite', loadComponent: () => import('./events/new-event').then((it) => it.NewEvent) },
+      {
+        path: 'events/:id',
+        title: 'Event · Convite',
+        loadComponent: () => import('./events/event-frame').then((it) => it.EventFrame),
+        children: [
+          { path: '', pathMatch: 'full', redirectTo: 'details' },
+          { path: 'details', loadComponent: () => import('./events/details').then((it) => it.Details) },
+          { path: 'guests', loadComponent: () => import('./events/guests').then((it) => it.Guests) },
+          { path: 'invitation', loadComponent: () => import('./events/invitation').then((it) => it.Invitation) },
+          { path: 'countdown', loadComponent: () => import('./events/countdown').then((it) => it.Countdown) },
+          { path: 'changes', loadComponent: () => import('./events/changes').then((it) => it.Changes) },
+        ],
+      },
+      { path: 'digests', title: 'Digests · Convite', loadComponent: () => import('./digests/digests').then((it) => it.Digests) },
+      { path: 'audience', title: 'Audience · Convite', loadComponent: () => import('./audience/audience').then((it) => it.Audience) },
+      { path: 'backstage', title: 'Backstage · Convite', loadComponent: () => import('./backstage/backstage').then((it) => it.Backstage) },
+      { path: 'settings', title: 'Settings · Convite', loadComponent: () => import('./settings/settings').then((it) => it.SettingsPage) },
+      { path: '**', title: 'Not found · Convite', loadComponent: () => import('./account/not-found').then((it) => it.NotFound) },
+    ],
+  },
+];

@@ -1,0 +1,49 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import type { Need } from '@convite/contract';
+import { When } from '../ui/when';
+
+const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
+  'draft-due': () => 'Still a draft, due soon',
+  missed: () => 'Missed',
+  failed: (count) => `${count} could not be delivered`,
+  bounced: (count) => `${count} ${count === 1 ? 'address bounces' : 'addresses bounce'}`,
+  'old-version': (count) => `${count} hold an old version`,
+  'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
+};
+const sections: Readonly<Record<Need['kind'], string>> = {
+  'draft-due': 'countdown', missed: 'countdown', failed: 'countdown', bounced: '', 'old-version': 'changes', 'set-aside': 'guests',
+};
+
+/** What a machine cannot settle. */
+@Component({
+  selector: 'cv-needs-you',
+  imports: [RouterLink, When],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <aside class="sheet" aria-label="Needs you">
+      <h2>Needs you</h2>
+      @for (need of needs(); track $index) {
+        <div class="need">
+          <a [routerLink]="linkOf(need)">{{ say(need) }}</a>
+          <span class="quiet small rtl-safe">{{ need.title }}</span>
+          @if (need.at) {<span class="quiet small"><cv-when [at]="need.at" [zone]="zone()" /></span>}
+        </div>
+      } @empty {
+        <p class="quiet">Nothing. Everything is in hand.</p>
+      }
+    </aside>
+  `,
+  styles: `
+    aside { border-top: 3px solid var(--alarm); }
+    .need { display: grid; padding: 8px 0; border-top: 1px solid var(--line); overflow-wrap: anywhere; }
+    h2 { margin-bottom: 8px; }
+    a { color: var(--alarm); font-weight: 600; }
+  `,
+})
+export class NeedsYou {
+  readonly needs = input.required<readonly Need[]>();
+  readonly zone = input.required<string>();
+  protected say = (need: Need): string => sentences[need.kind](need.count);
+  protected linkOf = (need: Need): string[] => (need.eventId === null ? ['/audience'] : ['/events', String(need.eventId), sections[need.kind]]);
+}

@@ -1,0 +1,139 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import type { CueFields, CueRow } from '@convite/contract';
+import { sayMoment } from '@convite/core';
+import { BoardApi } from '../api/board';
+import { EventsApi } from '../api/events';
+import { reloadOn } from '../api/live';
+import { Session } from '../api/session';
+import { Confirm } from '../ui/confirm';
+import { StateMark } from '../ui/state-mark';
+import { Toast } from '../ui/toast';
+import { When } from '../ui/when';
+import { CueEditor } from './cue-editor';
+import { CurrentEvent } from './current-event';
+import { sayHazard } from './hazard-words';
+import { Rail } from './rail';
+import { replyWords } from './reply-words';
+
+/** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
+@Component({
+  selector: 'cv-countdown',
+  imports: [CueEditor, MatButtonModule, Rail, StateMark, When],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (current.detail(); as event) {
+      @if (cues.hasValue()) {
+        <cv-rail [cues]="rows()" [startAt]="event.startAt" [zone]="event.facts.zone" [chosen]="chosen()?.id ?? null" (picked)="open($event)" />
+        <div class="row"><h2>Cues</h2>@if (session.canMarket() && event.status !== 'called-off') {<button matButton="filled" class="push" (click)="add()">Add a cue</button>}</div>
+        @if (rows().length) {
+          <div class="scroll" tabindex="0" role="region" aria-label="Cues">
+            <table class="list">
+              <thead><tr><th>Cue</th><th>Moment</th><th>Fires</th><th>By</th><th>For</th><th class="number">People</th><th>State</th><th>Look at</th><th></th></tr></thead>
+              <tbody>
+                @for (cue of rows(); track cue.id) {
+                  <tr [class.chosen]="chosen()?.id === cue.id">
+                    <td><button class="link" (click)="open(cue)"><strong>{{ cue.name }}</strong></button></td>
+                    <td>{{ say(cue) }}</td>
+                    <td><cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" /></td>
+                    <td>{{ cue.channel }}</td>
+                    <td>{{ audience(cue) }}</td>
+                    <td class="number">{{ people(cue) }}</td>
+                    <td><cv-state [state]="cue.firing.state" />@if (cue.firing.note) {<div class="small quiet note-text">{{ cue.firing.note }}</div>}</td>
+                    <td>@for (hazard of cue.hazards; track hazard) {<div class="small alarm">{{ hazardText(hazard) }}</div>}</td>
+                    <td class="number">
+                      @if (session.canMarket()) {
+                        @switch (cue.firing.state) {
+                          @case ('set') {<button class="link small" (click)="stop(cue)">Hold</button>}
+                          @case ('standby') {<button class="link small" (click)="stop(cue)">Hold</button>}
+                          @case ('sending') {<button class="link small" (click)="stop(cue)">Hold</button>}
+                          @case ('missed') {<button class="link small" (click)="sendNow(cue)">Send now</button>}
+                          @case ('stopped') {<button class="link small" (click)="setAgain(cue)">Set again</button>}
+                        }
+                      }
+                    </td>
+                  </tr>
+                }
+              </tbody>
+            </table>
+          </div>
+        } @else {<div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>}
+        @if (editing(); as fields) {
+          <cv-cue-editor [eventId]="event.id" [cueId]="chosen()?.id ?? null" [fields]="fields" [hasFired]="hasFired()" [zone]="event.facts.zone" (closed)="close()" />
+        }
+      } @else if (cues.error()) {<p class="note alarm" role="alert">The countdown cannot be read just now. <button class="link" (click)="cues.reload()">Try again</button></p>}
+      @else {<p class="quiet" role="status">Reading the countdown …</p>}
+    }
+  `,
+  styles: `
+    :host { display: grid; gap: 14px; }
+    .note-text { max-width: 240px; }
+  `,
+})
+export class Countdown {
+  protected readonly current = inject(CurrentEvent);
+  protected readonly session = inject(Session);
+  private readonly api = inject(EventsApi);
+  private readonly board = inject(BoardApi);
+  private readonly confirm = inject(Confirm);
+  private readonly toast = inject(Toast);
+  protected readonly cues = rxResource({ params: () => this.current.id() || undefined, stream: ({ params }) => this.api.cues(params) });
+  protected readonly rows = computed(() => (this.cues.hasValue() ? (this.cues.value() ?? []) : []));
+  protected readonly chosen = signal<CueRow | null>(null);
+  protected readonly editing = signal<CueFields | null>(null);
+  protected readonly hasFired = computed(() => ['done', 'sending'].includes(this.chosen()?.firing.state ?? ''));
+  protected readonly hazardText = sayHazard;
+
+  constructor() {
+    reloadOn(() => [this.current.topic(), 'clock'], () => this.cues.reload());
+  }
+
+  protected say = (cue: CueRow): string => sayMoment(cue.moment);
+  protected audience({ audience }: CueRow): string {
+    const parts = [
+      ...(audience.invitees.length === 4 ? ['everybody invited'] : audience.invitees.map((reply) => replyWords[reply])),
+      ...(audience.lists.length ? [`${audience.lists.length} ${audience.lists.length === 1 ? 'list' : 'lists'}`] : []),
+    ];
+    return parts.join(', ') || 'nobody yet';
+  }
+  protected people({ firing: { state, tally } }: CueRow): string {
+    return state === 'done' ? String(tally.sent) : state === 'sending' ? `${tally.sent} of ${tally.gets}` : String(tally.gets);
+  }
+
+  protected add(): void {
+    this.chosen.set(null);
+    this.editing.set({ ...newCue });
+  }
+  protected open(cue: CueRow): void {
+    const { id: _id, firing: _firing, hazards: _hazards, ...fields } = cue;
+    this.chosen.set(cue);
+    this.editing.set(fields);
+  }
+  protected close(): void {
+    this.chosen.set(null);
+    this.editing.set(null);
+    this.cues.reload();
+  }
+  protected stop({ firing, name }: CueRow): void {
+    this.board.stop(firing.id).subscribe({ next: () => this.toast.say(`Held: “${name}” will not go out.`), error: (error: unknown) => this.toast.fail(error) });
+  }
+  protected setAgain({ firing, name }: CueRow): void {
+    this.board.setAgain(firing.id).subscribe({ next: () => this.toast.say(`“${name}” is set again.`), error: (error: unknown) => this.toast.fail(error) });
+  }
+  protected sendNow({ firing, name }: CueRow): void {
+    const send = (count: number | null) => this.board.sendNow(firing.id, count);
+    this.confirm.sendAsking(send, `“${name}” goes out at once.`).subscribe({ next: () => this.toast.say(`“${name}” is going out.`), error: (error: unknown) => this.toast.fail(error) });
+  }
+}
+
+/** Common practice: the default reminder is 24 hours before, for those who come. */
+const newCue: CueFields = {
+  name: 'Tomorrow',
+  channel: 'email',
+  moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
+  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
+  subject: 'Tomorrow: {{event.title}}',
+  body: 'Dear {{person.firstName|friend}},\n\nsee you at {{event.when}}.\n{{event.place}}\n\n{{link.event}}',
+  isDraft: false,
+};

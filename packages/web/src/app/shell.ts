@@ -1,0 +1,58 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { map } from 'rxjs';
+import { AudienceApi } from './api/audience';
+import { Session } from './api/session';
+import { Strip } from './strip';
+import { PeopleSearch } from './ui/people-search';
+
+/** The frame of every screen: the strip, the areas as plain words, the person. */
+@Component({
+  selector: 'cv-shell',
+  imports: [RouterLink, RouterLinkActive, RouterOutlet, Strip],
+  providers: [{ provide: PeopleSearch, useFactory: peopleSearch }],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <a class="skip" href="#content">Skip to the content</a>
+    <cv-strip />
+    <header>
+      <span class="name">{{ session.me()?.organisation?.name }}</span>
+      <nav aria-label="Areas">
+        <a routerLink="/" routerLinkActive="here" ariaCurrentWhenActive="page" [routerLinkActiveOptions]="{ exact: true }">Call board</a>
+        <a routerLink="/events" routerLinkActive="here" ariaCurrentWhenActive="page">Events</a>
+        <a routerLink="/digests" routerLinkActive="here" ariaCurrentWhenActive="page">Digests</a>
+        <a routerLink="/audience" routerLinkActive="here" ariaCurrentWhenActive="page">Audience</a>
+        @if (session.me()?.hasBackstage) {<a routerLink="/backstage" routerLinkActive="here" ariaCurrentWhenActive="page">Backstage</a>}
+        <a routerLink="/settings" routerLinkActive="here" ariaCurrentWhenActive="page">Settings</a>
+      </nav>
+      <span class="person quiet small">{{ session.me()?.name }}, {{ session.me()?.role }}</span>
+      <button class="link" (click)="signOut()">Sign out</button>
+    </header>
+    <div id="content" tabindex="-1"><router-outlet /></div>
+  `,
+  styles: `
+    header { display: flex; flex-wrap: wrap; align-items: center; gap: 6px 24px; max-width: 1360px; margin: 0 auto; padding: 12px 28px 0; }
+    .name { font: 560 17px var(--heading); color: var(--lead); }
+    nav { display: flex; flex-wrap: wrap; gap: 2px 20px; }
+    nav a { color: var(--ink); text-decoration: none; padding: 4px 0; border-bottom: 2px solid transparent; font-weight: 500; }
+    nav a:hover { border-color: var(--line); }
+    nav a.here { border-color: var(--lead); color: var(--lead); font-weight: 650; }
+    .person { margin-left: auto; }
+    .skip { position: absolute; left: -9999px; }
+    .skip:focus { left: 8px; top: 8px; background: var(--sheet); padding: 8px; z-index: 10; }
+    #content:focus { outline: none; }
+  `,
+})
+export class Shell {
+  protected readonly session = inject(Session);
+  private readonly router = inject(Router);
+
+  protected signOut(): void {
+    this.session.signOut().subscribe(() => void this.router.navigateByUrl('/sign-in'));
+  }
+}
+
+function peopleSearch(): PeopleSearch {
+  const audience = inject(AudienceApi);
+  return { find: (text) => audience.subscribers(text, null, 0).pipe(map(({ rows }) => rows)) };
+}

@@ -1,0 +1,89 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import type { Strip as Known } from '@convite/contract';
+import { sayDistance, sayInstant, standbyMs } from '@convite/core';
+import { BoardApi } from './api/board';
+import { reloadOn } from './api/live';
+import { Session } from './api/session';
+import { SharedClock } from './ui/shared-clock';
+import { Toast } from './ui/toast';
+
+/** The slim line at the very top: what fires next, the way to hold it, and the organisation's clock. */
+@Component({
+  selector: 'cv-strip',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="strip" [class.standby]="isStandby()" role="status">
+      @if (next(); as it) {
+        <span class="what">
+          @if (it.state === 'sending') {<strong>Sending</strong>} @else if (isStandby()) {<strong>Standby in {{ left() }}</strong>} @else {<strong>Next {{ distance() }}</strong>}
+          — <em>{{ it.title }}</em>@if (it.eventTitle) {<span class="event">, {{ it.eventTitle }}</span>}
+          → {{ it.tally.gets }} {{ it.tally.gets === 1 ? 'person' : 'people' }}, {{ it.channel }}
+        </span>
+        @if (session.canMarket()) {<button (click)="hold()">Hold</button>}
+      } @else {
+        <span class="what">Nothing is set to go out.</span>
+      }
+      <span class="clock">{{ clockText() }}</span>
+    </div>
+  `,
+  styles: `
+    .strip { display: flex; align-items: center; gap: 14px; min-height: 34px; padding: 3px 28px; background: #1d2433; color: #fbf8f3; font-size: 13px; }
+    .strip.standby { background: var(--standby); color: var(--on-standby); }
+    .what { min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; unicode-bidi: plaintext; }
+    em { font-style: normal; font-weight: 600; }
+    .clock { margin-left: auto; white-space: nowrap; }
+    button { font: 600 13px var(--plain); padding: 2px 14px; min-height: 26px; border-radius: 4px; border: 1px solid currentColor; background: transparent; color: inherit; cursor: pointer; }
+    button:focus-visible { outline-color: currentColor; }
+  `,
+})
+export class Strip {
+  private readonly api = inject(BoardApi);
+  private readonly clock = inject(SharedClock);
+  private readonly toast = inject(Toast);
+  protected readonly session = inject(Session);
+  private readonly known = signal<Known | null>(null);
+  protected readonly next = computed(() => this.known()?.next ?? null);
+  private readonly leftMs = computed(() => {
+    const next = this.next();
+    return next ? Date.parse(next.dueAt) - this.clock.nowMs() : Infinity;
+  });
+  protected readonly isStandby = computed(() => this.next()?.state !== 'sending' && this.leftMs() <= standbyMs);
+  protected readonly left = computed(() => {
+    const seconds = Math.max(0, Math.round(this.leftMs() / 1000));
+    return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
+  });
+  protected readonly distance = computed(() => sayDistance(0, this.leftMs()));
+  protected readonly clockText = computed(() => {
+    const known = this.known();
+    return known ? sayInstant(this.clock.nowMs(), known.zone) : '';
+  });
+
+  constructor() {
+    reloadOn(() => ['board', 'clock'], () => this.refresh());
+    this.refresh();
+    // What counts down to nothing has fired, or is about to say why not.
+    const timer = setInterval(() => {
+      if (this.leftMs() < -1500) this.refresh();
+    }, 2000);
+    inject(DestroyRef).onDestroy(() => clearInterval(timer));
+  }
+
+  protected hold(): void {
+    const next = this.next();
+    if (!next) return;
+    this.api.stop(next.firingId).subscribe({
+      next: () => this.toast.say(`Held: “${next.title}” will not go out. Set it again from its countdown.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+
+  private refresh(): void {
+    this.api.strip().subscribe({
+      next: (strip) => {
+        this.clock.setTo(strip.now);
+        this.known.set(strip);
+      },
+      error: () => undefined,
+    });
+  }
+}

@@ -1,0 +1,38 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import type { AudienceCount as Count } from '@convite/contract';
+
+const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = {
+  'not-chosen': 'answered otherwise',
+  'left-out': 'are on a list left out',
+  'other-topics': 'asked for other topics',
+  'opted-out': 'opted out',
+  'no-email': 'have no email address',
+  bounced: 'have an address that bounces',
+  'no-mobile': 'have no mobile number',
+  'no-text-consent': 'did not consent to texts',
+  'already-invited': 'are invited already',
+};
+export const sayReason = (reason: string): string => Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;
+
+/** How many get a message, and how many do not, because. */
+@Component({
+  selector: 'cv-audience-count',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <p class="gets"><strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this.</p>
+    @if (count().without.length) {
+      <ul class="small quiet">
+        @for (entry of count().without; track entry.reason) {<li>{{ entry.count }} {{ say(entry.reason) }}</li>}
+      </ul>
+    }
+  `,
+  styles: `
+    .gets { margin: 0; }
+    strong { font-size: 18px; color: var(--yes); }
+    ul { margin: 2px 0 0; padding-left: 18px; }
+  `,
+})
+export class AudienceCount {
+  readonly count = input.required<Count>();
+  protected readonly say = sayReason;
+}

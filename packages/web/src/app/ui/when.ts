@@ -1,0 +1,25 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { sayDistance, sayInstant } from '@convite/core';
+import { SharedClock } from './shared-clock';
+
+/** An instant as people need it: relative and absolute together, always with the zone. */
+@Component({
+  selector: 'cv-when',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<time [attr.datetime]="at()"
+    >@if (!short()) {<span class="relative">{{ relative() }}</span> · }{{ absolute() }}</time
+  >`,
+  styles: `
+    time { white-space: nowrap; }
+    .relative { font-weight: 600; }
+  `,
+})
+export class When {
+  private readonly clock = inject(SharedClock);
+  readonly at = input.required<string>();
+  readonly zone = input.required<string>();
+  /** Leaves the relative part out, where a column says it already. */
+  readonly short = input(false);
+  protected readonly absolute = computed(() => sayInstant(Date.parse(this.at()), this.zone()).replace(/ \d{4} /, ' '));
+  protected readonly relative = computed(() => sayDistance(this.clock.nowMs(), Date.parse(this.at())));
+}

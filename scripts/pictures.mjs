@@ -1,0 +1,80 @@
+#!/usr/bin/env node
+// `npm run pictures`: retakes docs/screenshots from a fresh demonstration. PICTURES_URL looks at a running one instead.
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { needModules, needProgram, root } from './tools/machine.mjs';
+
+needProgram('chromium', 'chromium');
+needModules();
+const { chromium } = await import('@playwright/test');
+
+const folder = join(root, '.test/pictures');
+const out = process.env.PICTURES_OUT ?? join(root, 'docs/screenshots');
+const only = process.argv[2];
+mkdirSync(out, { recursive: true });
+const ensemble = process.env.PICTURES_URL ? null : await freshDemo();
+const url = process.env.PICTURES_URL ?? ensemble.url;
+
+/** What each picture shows: a name, where it is, and what to do there first. */
+const views = [
+  ['sign-in', '/sign-in'],
+  ['call-board', '/'],
+  ['events', '/events'],
+  ['event-details', '/events/5/details'],
+  ['event-guests', '/events/3/guests'],
+  ['event-invitation', '/events/3/invitation'],
+  ['event-countdown', '/events/3/countdown', (page) => page.getByRole('button', { name: 'Tomorrow', exact: true }).click()],
+  ['event-changes', '/events/10/changes'],
+  ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
+  ['audience', '/audience'],
+  ['backstage', '/backstage', openMailbox],
+  ['settings', '/settings'],
+  ['event-page', '/e/demo05'],
+];
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', colorScheme: process.env.PICTURES_DARK ? 'dark' : 'light' });
+const complaints = new Set();
+page.on('console', (message) => message.type() === 'error' && complaints.add(message.text().slice(0, 200)));
+for (const [name, path, prepare] of views) {
+  if (name === 'call-board') await signIn();
+  if (only && only !== name) continue;
+  await page.goto(url + path);
+  await settle();
+  if (prepare) await prepare(page);
+  await settle();
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  console.log(name);
+}
+await browser.close();
+for (const complaint of [...complaints].slice(0, 5)) console.log('console:', complaint);
+await ensemble?.stop();
+
+async function signIn() {
+  await page.goto(`${url}/sign-in`);
+  await page.getByLabel('Email address').fill('owner@serradabruma.example');
+  await page.getByLabel('Password').fill('under-the-stars');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('heading', { name: 'Call board' }).waitFor();
+}
+
+async function settle() {
+  await page.waitForTimeout(900);
+  await page.waitForFunction(() => document.fonts.status === 'loaded');
+}
+
+/** Lets the next cue fire, so that there is mail to look at, and opens one. */
+async function openMailbox(it) {
+  if (ensemble) await it.getByRole('button', { name: 'To the next cue' }).click();
+  await it.locator('.boxes button').first().click({ timeout: 15_000 });
+  await it.locator('.messages button').first().click();
+}
+
+async function freshDemo() {
+  const { buildServer, buildWeb } = await import('./tools/build.mjs');
+  const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
+  rmSync(folder, { recursive: true, force: true });
+  await buildServer();
+  buildWeb();
+  return startEnsemble({ folder, ports: portsFrom(4300), secret: 'pictures'.repeat(5) });
+}
