@@ -23,7 +23,11 @@ const views = [
   ['event-details', '/events/5/details'],
   ['event-guests', '/events/3/guests'],
   ['event-invitation', '/events/3/invitation'],
-  ['event-countdown', '/events/3/countdown', (page) => page.getByRole('button', { name: 'Tomorrow', exact: true }).click()],
+  [
+    'event-countdown',
+    '/events/3/countdown',
+    (page) => page.getByRole('button', { name: 'Tomorrow', exact: true }).click(),
+  ],
   ['event-changes', '/events/10/changes'],
   ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
   ['audience', '/audience'],
@@ -32,8 +36,15 @@ const views = [
   ['event-page', '/e/demo05'],
 ];
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage'] });
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', colorScheme: process.env.PICTURES_DARK ? 'dark' : 'light' });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage'],
+});
+const page = await browser.newPage({
+  viewport: { width: 1280, height: 800 },
+  reducedMotion: 'reduce',
+  colorScheme: process.env.PICTURES_DARK ? 'dark' : 'light',
+});
 const complaints = new Set();
 page.on('console', (message) => message.type() === 'error' && complaints.add(message.text().slice(0, 200)));
 for (const [name, path, prepare] of views) {

@@ -6,11 +6,14 @@ import { join, resolve } from 'node:path';
 import { giveUp, needFreePort, needModules, needNode, needProgram, root } from './tools/machine.mjs';
 
 if (process.argv.includes('--help')) {
-  console.log('npm start              start Convite with its demonstration\nnpm start -- --fresh   begin again with a new demonstration\n\nCONVITE_PORT (4100)    the address; the next ports are used too\nCONVITE_DATA (.data)   the private folder\nDATABASE_URL           use this database and start none');
+  console.log(
+    'npm start              start Convite with its demonstration\nnpm start -- --fresh   begin again with a new demonstration\n\nCONVITE_PORT (4100)    the address; the next ports are used too\nCONVITE_DATA (.data)   the private folder\nDATABASE_URL           use this database and start none',
+  );
   process.exit(0);
 }
 const base = Number(process.env.CONVITE_PORT ?? 4100);
-if (!Number.isInteger(base) || base < 1024 || base > 65_000) giveUp('CONVITE_PORT must be a number from 1024 to 65000.');
+if (!Number.isInteger(base) || base < 1024 || base > 65_000)
+  giveUp('CONVITE_PORT must be a number from 1024 to 65000.');
 const folder = resolve(root, process.env.CONVITE_DATA ?? '.data');
 const databaseUrl = process.env.DATABASE_URL;
 
@@ -26,7 +29,10 @@ buildWeb();
 // Ends what a killed start left behind, before its ports are asked for.
 openStage(join(folder, 'pids.json'));
 if (process.argv.includes('--fresh')) {
-  if (databaseUrl) giveUp('--fresh empties only the database that Convite starts itself. Empty yours by hand, or leave DATABASE_URL unset.');
+  if (databaseUrl)
+    giveUp(
+      '--fresh empties only the database that Convite starts itself. Empty yours by hand, or leave DATABASE_URL unset.',
+    );
   rmSync(folder, { recursive: true, force: true });
 }
 const ports = portsFrom(base);
@@ -37,8 +43,14 @@ await needFreePort(ports.inbound, 'mail coming in', 'CONVITE_PORT');
 await needFreePort(ports.smtp, 'the simulated mail server', 'CONVITE_PORT');
 
 const ensemble = await startEnsemble({
-  folder, ports, databaseUrl, secret: secretOf(folder),
-  onCrash: (name, how) => console.error(`\nThe ${name} process ended (${how}); see ${join(folder, 'log', `${name}.log`)}. Stop with Ctrl+C and start again.`),
+  folder,
+  ports,
+  databaseUrl,
+  secret: secretOf(folder),
+  onCrash: (name, how) =>
+    console.error(
+      `\nThe ${name} process ended (${how}); see ${join(folder, 'log', `${name}.log`)}. Stop with Ctrl+C and start again.`,
+    ),
 }).catch((error) => giveUp(error.message));
 
 console.log(`

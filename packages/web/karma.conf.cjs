@@ -8,13 +8,24 @@ function CountReporter() {
 module.exports = (config) =>
   config.set({
     frameworks: ['jasmine'],
-    plugins: [require('karma-jasmine'), require('karma-chrome-launcher'), { 'reporter:count': ['type', CountReporter] }],
+    plugins: [
+      require('karma-jasmine'),
+      require('karma-chrome-launcher'),
+      { 'reporter:count': ['type', CountReporter] },
+    ],
     reporters: ['dots', 'count'],
     browsers: ['Quiet'],
     customLaunchers: {
       Quiet: {
         base: 'ChromeHeadless',
-        flags: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+        flags: [
+          '--no-sandbox',
+          '--disable-gpu',
+          '--disable-background-networking',
+          '--disable-component-update',
+          '--disable-sync',
+          '--no-first-run',
+        ],
       },
     },
     browserNoActivityTimeout: 120_000,

@@ -9,14 +9,20 @@ const stopWithinMs = 20_000;
 /** @param pidFile remembers what runs, so that a start after a crash can clear up */
 export function openStage(pidFile) {
   const running = [];
-  const remember = () => writeFileSync(pidFile, JSON.stringify(running.map(({ child, name }) => ({ name, pid: child.pid }))));
+  const remember = () =>
+    writeFileSync(pidFile, JSON.stringify(running.map(({ child, name }) => ({ name, pid: child.pid }))));
   mkdirSync(dirname(pidFile), { recursive: true });
   clearUp(pidFile);
   return {
     /** Starts a process in its own group, so that Ctrl+C reaches only us and the order of the end is ours. */
     start(name, command, args, { env = {}, logFile } = {}) {
       const log = logFile ? openSync(logFile, 'a') : 'ignore';
-      const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', log, log], detached: true });
+      const child = spawn(command, args, {
+        cwd: root,
+        env: { ...process.env, ...env },
+        stdio: ['ignore', log, log],
+        detached: true,
+      });
       if (logFile) closeSync(log);
       const one = { name, child, hasEnded: false };
       child.on('error', () => (one.hasEnded = true));
@@ -55,7 +61,8 @@ function clearUp(pidFile) {
       const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
       if (!command.includes(root) && !command.includes(dirname(pidFile)) && !command.includes('dist/server')) continue;
       process.kill(pid, 'SIGTERM');
-      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries += 1) Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
+      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries += 1)
+        Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
     } catch {
       // It has ended by itself.
     }
@@ -66,7 +73,10 @@ function clearUp(pidFile) {
 export async function waitFor(url, one, seconds = 60) {
   for (let tries = 0; tries < seconds * 10; tries += 1) {
     if (one.hasEnded) throw new Error(`${one.name} ended before it was up`);
-    const isUp = await fetch(url).then((response) => response.ok, () => false);
+    const isUp = await fetch(url).then(
+      (response) => response.ok,
+      () => false,
+    );
     if (isUp) return;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }

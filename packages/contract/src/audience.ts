@@ -12,11 +12,22 @@ export const audience = z.object({
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [
-  'not-chosen', 'left-out', 'other-topics', 'opted-out', 'no-email', 'bounced', 'no-mobile', 'no-text-consent', 'already-invited',
+  'not-chosen',
+  'left-out',
+  'other-topics',
+  'opted-out',
+  'no-email',
+  'bounced',
+  'no-mobile',
+  'no-text-consent',
+  'already-invited',
 ] as const;
 
 /** How many get a message, and how many do not, because. */
-export const audienceCount = z.object({ gets: z.number(), without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })) });
+export const audienceCount = z.object({
+  gets: z.number(),
+  without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })),
+});
 export type AudienceCount = z.infer<typeof audienceCount>;
 
 export const list = z.object({ id: z.number(), name: z.string(), count: z.number() });

@@ -1,11 +1,22 @@
 import * as z from 'zod';
 
 /** What the stand-ins answer; the server hands it through. */
-export const mailbox = z.object({ address: z.string(), count: z.number(), lastAt: z.string(), lastSubject: z.string() });
+export const mailbox = z.object({
+  address: z.string(),
+  count: z.number(),
+  lastAt: z.string(),
+  lastSubject: z.string(),
+});
 export const mailboxes = z.array(mailbox);
 export type Mailbox = z.infer<typeof mailbox>;
 
-export const mailSummary = z.object({ id: z.string(), at: z.string(), from: z.string(), subject: z.string(), method: z.string() });
+export const mailSummary = z.object({
+  id: z.string(),
+  at: z.string(),
+  from: z.string(),
+  subject: z.string(),
+  method: z.string(),
+});
 export const mailSummaries = z.array(mailSummary);
 export type MailSummary = z.infer<typeof mailSummary>;
 
@@ -21,17 +32,33 @@ export const mailMessage = mailSummary.extend({
 });
 export type MailMessage = z.infer<typeof mailMessage>;
 
-export const answer = z.object({ state: z.enum(['accepted', 'tentative', 'declined']), comment: z.string().max(500).default('') });
+export const answer = z.object({
+  state: z.enum(['accepted', 'tentative', 'declined']),
+  comment: z.string().max(500).default(''),
+});
 
 export const phone = z.object({ number: z.string(), count: z.number(), lastAt: z.string(), lastText: z.string() });
 export const phones = z.array(phone);
 export type Phone = z.infer<typeof phone>;
-export const phoneText = z.object({ id: z.string(), at: z.string(), from: z.string(), to: z.string(), text: z.string() });
+export const phoneText = z.object({
+  id: z.string(),
+  at: z.string(),
+  from: z.string(),
+  to: z.string(),
+  text: z.string(),
+});
 export const phoneTexts = z.array(phoneText);
 export type PhoneText = z.infer<typeof phoneText>;
 
 export const calendarEntry = z.object({
-  uid: z.string(), sequence: z.number(), title: z.string(), place: z.string(), start: z.string(), end: z.string(), zone: z.string(), status: z.string(),
+  uid: z.string(),
+  sequence: z.number(),
+  title: z.string(),
+  place: z.string(),
+  start: z.string(),
+  end: z.string(),
+  zone: z.string(),
+  status: z.string(),
   description: z.string(),
 });
 export const calendarEntries = z.array(calendarEntry);
@@ -43,7 +70,15 @@ export const faults = z.object({ mail: mailFault, text: textFault });
 export type Faults = z.infer<typeof faults>;
 
 /** The clock's next stop: the next thing due, or so many minutes on (it stops earlier at anything that is due on the way). */
-export const moveClock = z.union([z.object({ to: z.literal('next') }), z.object({ minutes: z.number().int().min(1).max(100_000) })]);
+export const moveClock = z.union([
+  z.object({ to: z.literal('next') }),
+  z.object({ minutes: z.number().int().min(1).max(100_000) }),
+]);
 export type MoveClock = z.infer<typeof moveClock>;
-export const clockState = z.object({ now: z.iso.datetime(), zone: z.string(), offsetMs: z.number(), stoppedFor: z.string() });
+export const clockState = z.object({
+  now: z.iso.datetime(),
+  zone: z.string(),
+  offsetMs: z.number(),
+  stoppedFor: z.string(),
+});
 export type ClockState = z.infer<typeof clockState>;

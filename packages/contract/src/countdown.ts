@@ -31,7 +31,14 @@ export const cueFields = z.object({
 export type CueFields = z.infer<typeof cueFields>;
 
 export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'stopped', 'missed']);
-export const hazard = z.enum(['past', 'under-ten-minutes', 'after-start', 'close-to-another', 'quiet-hours', 'clock-change']);
+export const hazard = z.enum([
+  'past',
+  'under-ten-minutes',
+  'after-start',
+  'close-to-another',
+  'quiet-hours',
+  'clock-change',
+]);
 
 /** How far a firing is. `gets` is the audience now, or once it fired the people it was expanded to. */
 export const tally = z.object({ gets: z.number(), sent: z.number(), failed: z.number(), waiting: z.number() });

@@ -17,11 +17,25 @@ export type DigestFields = z.infer<typeof digestFields>;
 export const digestRow = digestFields.extend({
   id: z.number(),
   listName: z.string(),
-  issues: z.array(z.object({ firingId: z.number(), dueAt: z.iso.datetime(), state: firingState, eventCount: z.number(), gets: z.number() })),
+  issues: z.array(
+    z.object({
+      firingId: z.number(),
+      dueAt: z.iso.datetime(),
+      state: firingState,
+      eventCount: z.number(),
+      gets: z.number(),
+    }),
+  ),
 });
 export type DigestRow = z.infer<typeof digestRow>;
 export const digestRows = z.array(digestRow);
 
-export const issuePreview = z.object({ dueAt: z.iso.datetime(), subject: z.string(), html: z.string().nullable(), eventCount: z.number(), gets: z.number() });
+export const issuePreview = z.object({
+  dueAt: z.iso.datetime(),
+  subject: z.string(),
+  html: z.string().nullable(),
+  eventCount: z.number(),
+  gets: z.number(),
+});
 export const issuePreviews = z.array(issuePreview);
 export type IssuePreview = z.infer<typeof issuePreview>;

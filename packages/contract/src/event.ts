@@ -61,7 +61,12 @@ export const guest = z.object({
   holdsVersion: z.number().nullable(),
 });
 export type Guest = z.infer<typeof guest>;
-export const guestPage = z.object({ rows: z.array(guest), next: z.number().nullable(), counts: replyCounts, version: z.number() });
+export const guestPage = z.object({
+  rows: z.array(guest),
+  next: z.number().nullable(),
+  counts: replyCounts,
+  version: z.number(),
+});
 export type GuestPage = z.infer<typeof guestPage>;
 
 export const setAsideReply = z.object({
@@ -78,9 +83,15 @@ export type SetAsideReply = z.infer<typeof setAsideReply>;
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;
 
-export const invitePlanRequest = z.object({ lists: z.array(z.number().int()).min(1), channel: z.enum(['email', 'text']) });
+export const invitePlanRequest = z.object({
+  lists: z.array(z.number().int()).min(1),
+  channel: z.enum(['email', 'text']),
+});
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
-export const sendInvitations = invitePlanRequest.extend({ wording: wordingText, confirmedCount: z.number().int().nullable() });
+export const sendInvitations = invitePlanRequest.extend({
+  wording: wordingText,
+  confirmedCount: z.number().int().nullable(),
+});
 export const sendNotice = z.object({ wording: wordingText, confirmedCount: z.number().int().nullable() });
 
 export const invitationPreview = z.object({
@@ -98,7 +109,14 @@ export type InvitationPreview = z.infer<typeof invitationPreview>;
 const difference = z.object({ field: z.enum(changedFields), before: z.string(), after: z.string() });
 export const eventChanges = z.object({
   versions: z.array(
-    z.object({ number: z.number(), sequence: z.number(), at: z.iso.datetime(), by: z.string(), differences: z.array(difference), matters: z.boolean() }),
+    z.object({
+      number: z.number(),
+      sequence: z.number(),
+      at: z.iso.datetime(),
+      by: z.string(),
+      differences: z.array(difference),
+      matters: z.boolean(),
+    }),
   ),
   holders: z.array(z.object({ version: z.number().nullable(), count: z.number() })),
   /** Invitees that a notice would reach now, by channel. */

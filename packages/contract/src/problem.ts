@@ -1,7 +1,11 @@
 import * as z from 'zod';
 
 /** A located problem on the wire; sentences.ts turns it into words. */
-export const problem = z.object({ code: z.string(), path: z.string(), facts: z.record(z.string(), z.union([z.string(), z.number()])).optional() });
+export const problem = z.object({
+  code: z.string(),
+  path: z.string(),
+  facts: z.record(z.string(), z.union([z.string(), z.number()])).optional(),
+});
 
 export type LocatedProblem = z.infer<typeof problem>;
 

@@ -19,7 +19,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'field-not-closed': ({ text }) => `The merge field beginning “${text}” is not closed with }}.`,
   'bad-pattern': ({ at, text }) => `The pattern cannot be read at character ${at}: “${text}”.`,
   'unknown-variable': ({ name }) => `There is no variable “${name}”.`,
-  'no-start-in-pattern': () => 'The pattern says no start with its zone: use {start}, {startIso}, or {startLocal} with {zone}.',
+  'no-start-in-pattern': () =>
+    'The pattern says no start with its zone: use {start}, {startIso}, or {startLocal} with {zone}.',
   'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
   'no-audience': () => 'Choose who gets this.',
   'calendar-too-big': () => 'The calendar text is too big to read.',

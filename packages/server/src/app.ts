@@ -39,7 +39,13 @@ const sessionHours = 12;
 export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
   const app = express();
   app.set('trust proxy', config.TRUST_PROXY);
-  app.use(pinoHttp({ logger: log, autoLogging: { ignore: ({ url }) => url === '/healthz' || url === '/readyz' }, customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug') }));
+  app.use(
+    pinoHttp({
+      logger: log,
+      autoLogging: { ignore: ({ url }) => url === '/healthz' || url === '/readyz' },
+      customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
   app.use(secureHeaders());
   healthRoutes(app, context);
   app.use(publicRoutes(context));
@@ -66,11 +72,30 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     });
     routes.use(express.json({ limit: '3mb' }));
     routes.use(cookieParser());
-    routes.use(session({ name: 'convite.sid', secret: config.SECRET, store: sessions, resave: false, saveUninitialized: false, cookie: { ...cookie, maxAge: sessionHours * 3_600_000 } }));
+    routes.use(
+      session({
+        name: 'convite.sid',
+        secret: config.SECRET,
+        store: sessions,
+        resave: false,
+        saveUninitialized: false,
+        cookie: { ...cookie, maxAge: sessionHours * 3_600_000 },
+      }),
+    );
     const hasBackstage = Boolean(config.BACKSTAGE_URL);
     // Signing in has no session to protect yet; JSON bodies and SameSite keep other sites from posting it.
-    routes.use((request, response, next) => (request.method === 'POST' && request.path === '/session' ? next() : csrf.doubleCsrfProtection(request, response, next)));
-    routes.use('/session', sessionRoutes(context, { hasBackstage, csrfToken: (request, response) => csrf.generateCsrfToken(request, response) }));
+    routes.use((request, response, next) =>
+      request.method === 'POST' && request.path === '/session'
+        ? next()
+        : csrf.doubleCsrfProtection(request, response, next),
+    );
+    routes.use(
+      '/session',
+      sessionRoutes(context, {
+        hasBackstage,
+        csrfToken: (request, response) => csrf.generateCsrfToken(request, response),
+      }),
+    );
     routes.use(readOrMarket);
     routes.use('/events', eventRoutes(context));
     routes.use('/digests', digestRoutes(context));
@@ -79,7 +104,9 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use(settingsRoutes(context));
     if (config.BACKSTAGE_URL) routes.use('/backstage', backstageRoutes(context, clock, config.BACKSTAGE_URL));
     routes.use((_request, response) => {
-      response.status(404).json({ type: 'about:blank', title: 'Not Found', status: 404, detail: 'There is no such address.' });
+      response
+        .status(404)
+        .json({ type: 'about:blank', title: 'Not Found', status: 404, detail: 'There is no such address.' });
     });
     routes.use(problemHandler(log));
     return routes;
@@ -92,8 +119,18 @@ function secureHeaders(): RequestHandler {
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
-        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response)}'`], imgSrc: ["'self'", 'data:', 'blob:'],
-        fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], frameSrc: ["'self'", 'blob:'], objectSrc: ["'none'"], baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response)}'`],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        frameSrc: ["'self'", 'blob:'],
+        objectSrc: ["'none'"],
+        baseUri: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
       },
     },
     crossOriginEmbedderPolicy: false,
@@ -105,7 +142,9 @@ function secureHeaders(): RequestHandler {
 }
 
 const nonceOf = (response: object): string =>
-  'locals' in response && typeof response.locals === 'object' && response.locals !== null && 'nonce' in response.locals ? String(response.locals.nonce) : '';
+  'locals' in response && typeof response.locals === 'object' && response.locals !== null && 'nonce' in response.locals
+    ? String(response.locals.nonce)
+    : '';
 
 /** Alive: the process answers. Ready: the database answers too. */
 function healthRoutes(app: Express, { store }: Context): void {
@@ -127,8 +166,18 @@ function serveWeb(app: Express, directory: string): void {
   const indexFile = join(directory, 'index.html');
   if (!existsSync(indexFile)) return;
   const index = readFileSync(indexFile, 'utf8');
-  app.use(express.static(directory, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => void (path.endsWith('.html') && response.setHeader('cache-control', 'no-store')) }));
+  app.use(
+    express.static(directory, {
+      index: false,
+      maxAge: '1y',
+      immutable: true,
+      setHeaders: (response, path) => void (path.endsWith('.html') && response.setHeader('cache-control', 'no-store')),
+    }),
+  );
   app.get('/{*path}', (_request, response) => {
-    response.type('html').set('cache-control', 'no-store').send(index.replaceAll('CSP_NONCE', nonceOf(response)));
+    response
+      .type('html')
+      .set('cache-control', 'no-store')
+      .send(index.replaceAll('CSP_NONCE', nonceOf(response)));
   });
 }

@@ -33,15 +33,23 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
 }
 
 /** The secret part of the address that the gateway posts back to. */
-export const gatewayTokenOf = ({ SECRET }: Config): string => createHmac('sha256', SECRET).update('gateway').digest('hex').slice(0, 32);
+export const gatewayTokenOf = ({ SECRET }: Config): string =>
+  createHmac('sha256', SECRET).update('gateway').digest('hex').slice(0, 32);
 
 /** The two ways out. */
 export function openEnds(config: Config): { mail: End<EmailMessage>; text: End<TextMessage> } {
   const { DKIM_DOMAIN, DKIM_SELECTOR, DKIM_PRIVATE_KEY } = config;
-  const dkim = DKIM_DOMAIN && DKIM_SELECTOR && DKIM_PRIVATE_KEY ? { domainName: DKIM_DOMAIN, keySelector: DKIM_SELECTOR, privateKey: DKIM_PRIVATE_KEY } : undefined;
+  const dkim =
+    DKIM_DOMAIN && DKIM_SELECTOR && DKIM_PRIVATE_KEY
+      ? { domainName: DKIM_DOMAIN, keySelector: DKIM_SELECTOR, privateKey: DKIM_PRIVATE_KEY }
+      : undefined;
   return {
     mail: smtpSender({ url: config.SMTP_URL, connections: config.SMTP_CONNECTIONS, dkim }),
-    text: textGateway({ url: config.TEXT_GATEWAY_URL, key: config.TEXT_GATEWAY_KEY, callbackUrl: `${config.PUBLIC_URL}/gateway/${gatewayTokenOf(config)}` }),
+    text: textGateway({
+      url: config.TEXT_GATEWAY_URL,
+      key: config.TEXT_GATEWAY_KEY,
+      callbackUrl: `${config.PUBLIC_URL}/gateway/${gatewayTokenOf(config)}`,
+    }),
   };
 }
 

@@ -27,7 +27,10 @@ const shape = z.object({
   BACKSTAGE_URL: z.url().optional(),
   WEB_DIR: z.string().default('dist/web'),
   TRUST_PROXY: z.coerce.number().int().min(0).max(10).default(0),
-  COOKIE_SECURE: z.enum(['true', 'false']).default('true').transform((text) => text === 'true'),
+  COOKIE_SECURE: z
+    .enum(['true', 'false'])
+    .default('true')
+    .transform((text) => text === 'true'),
   /** How long a worker's claims outlive its last heartbeat. */
   LEASE_SECONDS: z.coerce.number().min(1).max(600).default(15),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('info'),

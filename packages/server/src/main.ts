@@ -12,7 +12,15 @@ const clockEveryMs = 500;
 const config = readConfig(process.env);
 const { db, clock, context, log } = await assemble(config, 'server');
 const hub = openLiveHub(context.store, log);
-const app = buildApp({ context, clock, config, sessions: sessionStore(db), hub, gatewayToken: gatewayTokenOf(config), log });
+const app = buildApp({
+  context,
+  clock,
+  config,
+  sessions: sessionStore(db),
+  hub,
+  gatewayToken: gatewayTokenOf(config),
+  log,
+});
 const inbound = await openInbound({
   host: config.INBOUND_HOST,
   port: config.INBOUND_PORT,

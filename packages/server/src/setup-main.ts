@@ -23,17 +23,34 @@ await migrate(db);
 const store = openStore(db);
 if (await store.house.hasSettings()) console.log('The database is set up; nothing to do.');
 else if (env.CONVITE_DEMO === 'true') {
-  await loadDemo(store, demoBulk(db), { nowMs: Date.now(), webCalendarUrl: env.WEB_CALENDAR_URL, people: env.DEMO_PEOPLE });
+  await loadDemo(store, demoBulk(db), {
+    nowMs: Date.now(),
+    webCalendarUrl: env.WEB_CALENDAR_URL,
+    people: env.DEMO_PEOPLE,
+  });
   console.log(`The demonstration is loaded; sign in as ${demoTeam.map(({ email }) => email).join(', ')}.`);
 } else if (env.OWNER_PASSWORD) {
-  await store.house.createUser({ name: 'Owner', email: env.OWNER_EMAIL, role: 'owner', passwordHash: await hashPassword(env.OWNER_PASSWORD) });
+  await store.house.createUser({
+    name: 'Owner',
+    email: env.OWNER_EMAIL,
+    role: 'owner',
+    passwordHash: await hashPassword(env.OWNER_PASSWORD),
+  });
   await store.house.saveSettings({
-    organisation: env.ORGANISATION, postalAddress: 'Fill in your postal address in Settings', zone: 'UTC', region: 'PT',
-    sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' }, textSender: 'Convite', webCalendars: [], topics: [],
+    organisation: env.ORGANISATION,
+    postalAddress: 'Fill in your postal address in Settings',
+    zone: 'UTC',
+    region: 'PT',
+    sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' },
+    textSender: 'Convite',
+    webCalendars: [],
+    topics: [],
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);
 } else {
-  console.error('The database is empty. Set OWNER_EMAIL and OWNER_PASSWORD (12 characters or more) for its first owner, or CONVITE_DEMO=true.');
+  console.error(
+    'The database is empty. Set OWNER_EMAIL and OWNER_PASSWORD (12 characters or more) for its first owner, or CONVITE_DEMO=true.',
+  );
   process.exitCode = 1;
 }
 await db.destroy();

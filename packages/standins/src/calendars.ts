@@ -55,7 +55,13 @@ function entryOf(component: ICAL.Component, method: string): CalendarEntry {
 }
 
 /** The REPLY that a calendar program writes (RFC 5546 §3.2.3), and where it goes. */
-export function writeReply(request: string, address: string, state: string, comment: string, now: Date): { to: string; subject: string; calendar: string } | null {
+export function writeReply(
+  request: string,
+  address: string,
+  state: string,
+  comment: string,
+  now: Date,
+): { to: string; subject: string; calendar: string } | null {
   const event = eventOf(request);
   const organizer = event?.getFirstPropertyValue('organizer');
   if (!event || typeof organizer !== 'string') return null;
@@ -76,5 +82,9 @@ export function writeReply(request: string, address: string, state: string, comm
   calendar.updatePropertyWithValue('method', 'REPLY');
   calendar.addSubcomponent(reply);
   const title = event.getFirstPropertyValue('summary');
-  return { to: organizer.replace(/^mailto:/i, ''), subject: `${state}: ${typeof title === 'string' ? title : ''}`, calendar: `${calendar.toString()}\r\n` };
+  return {
+    to: organizer.replace(/^mailto:/i, ''),
+    subject: `${state}: ${typeof title === 'string' ? title : ''}`,
+    calendar: `${calendar.toString()}\r\n`,
+  };
 }

@@ -36,7 +36,16 @@ export function controlRoutes(store: MailStore, faults: Faults, outgoing: Outgoi
     const summary = store.find(request.params.id);
     const body = request.body as { state?: string; comment?: string; now?: number };
     const request5546 = summary && calendarTextOf(await simpleParser(await store.raw(summary.id)));
-    const reply = summary && request5546 ? writeReply(request5546, summary.to, body.state ?? 'accepted', body.comment ?? '', new Date(body.now ?? Date.now())) : null;
+    const reply =
+      summary && request5546
+        ? writeReply(
+            request5546,
+            summary.to,
+            body.state ?? 'accepted',
+            body.comment ?? '',
+            new Date(body.now ?? Date.now()),
+          )
+        : null;
     if (!summary || !reply) {
       response.status(404).end();
       return;
@@ -62,4 +71,5 @@ const nameAndValue = (line: string): { name: string; value: string } => {
   return { name: line.slice(0, colon), value: line.slice(colon + 1).trim() };
 };
 
-const fileNames = (mail: ParsedMail): string[] => mail.attachments.flatMap(({ filename }) => (filename ? [filename] : []));
+const fileNames = (mail: ParsedMail): string[] =>
+  mail.attachments.flatMap(({ filename }) => (filename ? [filename] : []));

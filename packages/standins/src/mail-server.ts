@@ -19,7 +19,11 @@ export function openMailServer(store: MailStore, faults: Faults, onBounce: (mail
       const chunks: Buffer[] = [];
       stream.on('data', (chunk: Buffer) => chunks.push(chunk));
       stream.on('end', () => {
-        void take(Buffer.concat(chunks), session.envelope.mailFrom ? session.envelope.mailFrom.address : '', session.envelope.rcptTo.map(({ address }) => address)).then(
+        void take(
+          Buffer.concat(chunks),
+          session.envelope.mailFrom ? session.envelope.mailFrom.address : '',
+          session.envelope.rcptTo.map(({ address }) => address),
+        ).then(
           () => callback(null, 'taken'),
           (error: unknown) => callback(smtpError(451, String(error))),
         );

@@ -77,6 +77,12 @@ export function openMailStore(dataDir: string): MailStore {
 async function parseHead(raw: Buffer): Promise<Pick<MailSummary, 'at' | 'from' | 'subject' | 'method'>> {
   const end = raw.indexOf('\r\n\r\n');
   const head = await simpleParser(raw.subarray(0, end < 0 ? raw.length : end + 4));
-  const method = /text\/calendar;[^\r\n]*(?:\r\n[ \t][^\r\n]*)*?method=([A-Z]+)/i.exec(raw.toString('latin1'))?.[1] ?? '';
-  return { at: (head.date ?? new Date()).toISOString(), from: head.from?.text ?? '', subject: head.subject ?? '(no subject)', method: method.toUpperCase() };
+  const method =
+    /text\/calendar;[^\r\n]*(?:\r\n[ \t][^\r\n]*)*?method=([A-Z]+)/i.exec(raw.toString('latin1'))?.[1] ?? '';
+  return {
+    at: (head.date ?? new Date()).toISOString(),
+    from: head.from?.text ?? '',
+    subject: head.subject ?? '(no subject)',
+    method: method.toUpperCase(),
+  };
 }

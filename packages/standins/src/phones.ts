@@ -18,7 +18,10 @@ export function openPhones(dataDir: string, faults: Faults): { gateway: Router; 
   mkdirSync(dataDir, { recursive: true });
   const file = join(dataDir, 'texts.ndjson');
   const texts: PhoneText[] = existsSync(file)
-    ? readFileSync(file, 'utf8').split('\n').filter(Boolean).map((line) => JSON.parse(line) as PhoneText)
+    ? readFileSync(file, 'utf8')
+        .split('\n')
+        .filter(Boolean)
+        .map((line) => JSON.parse(line) as PhoneText)
     : [];
   const seen = new Set(texts.map(({ id }) => id));
   let callbackUrl = '';
@@ -34,12 +37,18 @@ export function openPhones(dataDir: string, faults: Faults): { gateway: Router; 
   };
   const post = (path: string, body: object): void => {
     if (!callbackUrl) return;
-    void fetch(`${callbackUrl}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).catch(() => undefined);
+    void fetch(`${callbackUrl}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    }).catch(() => undefined);
   };
 
   const gateway = Router();
   gateway.post('/messages', async (request, response) => {
-    const [reference, from, to, text, sentAt] = ['reference', 'from', 'to', 'text', 'sentAt'].map((name) => field(request, name)) as [string, string, string, string, string];
+    const [reference, from, to, text, sentAt] = ['reference', 'from', 'to', 'text', 'sentAt'].map((name) =>
+      field(request, name),
+    ) as [string, string, string, string, string];
     callbackUrl = field(request, 'callbackUrl') || callbackUrl;
     if (!/^\+\d{5,15}$/.test(to) || !text || !reference) {
       response.status(400).json({ error: 'reference, to (+digits) and text are needed' });
@@ -60,7 +69,8 @@ export function openPhones(dataDir: string, faults: Faults): { gateway: Router; 
   const control = Router();
   control.get('/phones', (_request, response) => {
     const phones = new Map<string, { number: string; count: number; lastAt: string; lastText: string }>();
-    for (const { to, at, text } of texts) phones.set(to, { number: to, count: (phones.get(to)?.count ?? 0) + 1, lastAt: at, lastText: text });
+    for (const { to, at, text } of texts)
+      phones.set(to, { number: to, count: (phones.get(to)?.count ?? 0) + 1, lastAt: at, lastText: text });
     response.json([...phones.values()].sort((a, b) => b.lastAt.localeCompare(a.lastAt)).slice(0, 200));
   });
   control.get('/phones/:number', (request, response) => {
@@ -70,7 +80,13 @@ export function openPhones(dataDir: string, faults: Faults): { gateway: Router; 
     const text = field(request, 'text');
     const number = request.params.number;
     const last = texts.findLast(({ to }) => to === number);
-    keep({ id: `in-${texts.length}`, at: last?.at ?? new Date().toISOString(), from: number, to: last?.from ?? '', text });
+    keep({
+      id: `in-${texts.length}`,
+      at: last?.at ?? new Date().toISOString(),
+      from: number,
+      to: last?.from ?? '',
+      text,
+    });
     post('/incoming', { from: number, text });
     response.json({});
   });

@@ -4,13 +4,17 @@ const escape = (text: string): string => text.replace(/[&<>"']/g, (mark) => `&#$
 
 /** Basic UTC, basic local, or a day, in words of this calendar; anything else is shown as not understood. */
 function understand(value: string, zone: string): string {
-  const [, year, month, day, hour, minute, utc] = /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})\d{2}(Z?))?$/.exec(value) ?? [];
+  const [, year, month, day, hour, minute, utc] =
+    /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})\d{2}(Z?))?$/.exec(value) ?? [];
   if (!year) return value ? `not understood: ${value}` : '';
   if (!hour) return `${year}-${month}-${day}`;
   if (!utc) return `${year}-${month}-${day} ${hour}:${minute}`;
   const at = new Date(`${year}-${month}-${day}T${hour}:${minute}:00Z`);
   try {
-    return new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'short', timeZone: zone || 'UTC' }).format(at) + ` ${zone || 'UTC'}`;
+    return (
+      new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'short', timeZone: zone || 'UTC' }).format(at) +
+      ` ${zone || 'UTC'}`
+    );
   } catch {
     return `${at.toISOString().slice(0, 16)} UTC`;
   }

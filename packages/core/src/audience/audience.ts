@@ -26,14 +26,7 @@ export interface PersonFacts {
 
 /** Why somebody does not get a message. */
 export type Reason =
-  | 'not-chosen'
-  | 'left-out'
-  | 'other-topics'
-  | 'opted-out'
-  | 'no-email'
-  | 'bounced'
-  | 'no-mobile'
-  | 'no-text-consent';
+  'not-chosen' | 'left-out' | 'other-topics' | 'opted-out' | 'no-email' | 'bounced' | 'no-mobile' | 'no-text-consent';
 
 /**
  * The rules that can hold a message back, in the order in which the first one that applies is the reason given.

@@ -23,7 +23,7 @@ export function foldLine(line: string): string {
   let folded = '';
   let from = 0;
   let octets = 0;
-  for (let at = 0; at < line.length; ) {
+  for (let at = 0; at < line.length;) {
     const codePoint = line.codePointAt(at) ?? 0;
     const width = codePoint < 0x80 ? 1 : codePoint < 0x800 ? 2 : codePoint < 0x10000 ? 3 : 4;
     if (octets + width > widthOctets) {

@@ -27,8 +27,14 @@ export function readComponents(text: string): Read<Component[]> {
     const { name, value } = read.value;
     const current = open.at(-1);
     if (name === 'BEGIN') {
-      if (open.length >= deepest) return bad({ code: 'calendar-too-deep', path: `line ${number}`, facts: { most: deepest } });
-      const component: Component = { name: value.trim().toUpperCase(), lineNumber: number, properties: [], components: [] };
+      if (open.length >= deepest)
+        return bad({ code: 'calendar-too-deep', path: `line ${number}`, facts: { most: deepest } });
+      const component: Component = {
+        name: value.trim().toUpperCase(),
+        lineNumber: number,
+        properties: [],
+        components: [],
+      };
       (current?.components ?? top).push(component);
       open.push(component);
     } else if (!current || (name === 'END' && value.trim().toUpperCase() !== current.name)) {

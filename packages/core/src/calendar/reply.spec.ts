@@ -3,17 +3,32 @@ import { readMethod, readReply, type CalendarReply } from './reply';
 
 // RFC 5546 §4.2.2, "Reply to a group event request": typed from memory of the section's example B, with its CRLF.
 const sample = [
-  'BEGIN:VCALENDAR', 'PRODID:-//Example/ExampleCalendarClient//EN', 'METHOD:REPLY', 'VERSION:2.0', 'BEGIN:VEVENT',
-  'ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com', 'ORGANIZER:mailto:a@example.com', 'UID:calsrv.example.com-873970198738777@example.com',
-  'SEQUENCE:0', 'REQUEST-STATUS:2.0;Success', 'DTSTAMP:19970612T190000Z', 'END:VEVENT', 'END:VCALENDAR', '',
+  'BEGIN:VCALENDAR',
+  'PRODID:-//Example/ExampleCalendarClient//EN',
+  'METHOD:REPLY',
+  'VERSION:2.0',
+  'BEGIN:VEVENT',
+  'ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com',
+  'ORGANIZER:mailto:a@example.com',
+  'UID:calsrv.example.com-873970198738777@example.com',
+  'SEQUENCE:0',
+  'REQUEST-STATUS:2.0;Success',
+  'DTSTAMP:19970612T190000Z',
+  'END:VEVENT',
+  'END:VCALENDAR',
+  '',
 ].join('\r\n');
 
 describe('reading a reply', () => {
   it('reads the standard’s own example', () => {
     const read = readReply(sample);
     expect(read.ok && read.value).toEqual({
-      uid: 'calsrv.example.com-873970198738777@example.com', sequence: 0, stampMs: Date.UTC(1997, 5, 12, 19), attendee: 'b@example.com',
-      state: 'accepted', comment: '',
+      uid: 'calsrv.example.com-873970198738777@example.com',
+      sequence: 0,
+      stampMs: Date.UTC(1997, 5, 12, 19),
+      attendee: 'b@example.com',
+      state: 'accepted',
+      comment: '',
     });
     expect(readMethod(sample)).toBe('REPLY');
   });
@@ -21,10 +36,18 @@ describe('reading a reply', () => {
   it('reads what calendars in the field send: LF, folds, quoted names, lower case, no SEQUENCE', () => {
     const text = sample
       .replaceAll('\r\n', '\n')
-      .replace('ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com', 'attendee;cn="Lopes; Bê: \n B";partstat=declined:MAILTO:B@Example.com')
+      .replace(
+        'ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com',
+        'attendee;cn="Lopes; Bê: \n B";partstat=declined:MAILTO:B@Example.com',
+      )
       .replace('SEQUENCE:0\n', 'COMMENT:No\\, sorry\\; ill\n');
     const read = readReply(text);
-    expect(read.ok && [read.value.attendee, read.value.state, read.value.sequence, read.value.comment]).toEqual(['b@example.com', 'declined', 0, 'No, sorry; ill']);
+    expect(read.ok && [read.value.attendee, read.value.state, read.value.sequence, read.value.comment]).toEqual([
+      'b@example.com',
+      'declined',
+      0,
+      'No, sorry; ill',
+    ]);
   });
 
   const broken: [string, string, string][] = [
@@ -41,14 +64,29 @@ describe('reading a reply', () => {
   for (const [from, to, code] of broken) {
     it(`says ${code} for ${to.slice(0, 30).trim()}, never a silent default`, () => {
       const read = readReply(sample.replace(from, to));
-      expect(read.ok ? [] : read.problems.map((problem) => problem.code)).toEqual([jasmine.stringContaining(code) as unknown as 'required']);
+      expect(read.ok ? [] : read.problems.map((problem) => problem.code)).toEqual([
+        jasmine.stringContaining(code) as unknown as 'required',
+      ]);
     });
   }
 });
 
 describe('judging a reply (RFC 5546 §2.1.5)', () => {
-  const reply: CalendarReply = { uid: 'u', sequence: 1, stampMs: 1000, attendee: 'b@example.com', state: 'accepted', comment: '' };
-  const context: ReplyContext = { invitedAddress: 'b@example.com', fromAddress: 'b@example.com', eventSequence: 1, lastSequence: null, lastStampMs: null };
+  const reply: CalendarReply = {
+    uid: 'u',
+    sequence: 1,
+    stampMs: 1000,
+    attendee: 'b@example.com',
+    state: 'accepted',
+    comment: '',
+  };
+  const context: ReplyContext = {
+    invitedAddress: 'b@example.com',
+    fromAddress: 'b@example.com',
+    eventSequence: 1,
+    lastSequence: null,
+    lastStampMs: null,
+  };
   const cases: [string, Partial<CalendarReply>, Partial<ReplyContext>, string][] = [
     ['a first answer', {}, {}, 'apply'],
     ['a second answer, later', {}, { lastSequence: 1, lastStampMs: 999 }, 'apply'],

@@ -43,7 +43,8 @@ export function readReply(text: string): Read<CalendarReply> {
   const who = take(readAttendee(event));
   // RFC 5546 §3.2.3: SEQUENCE may be left out of a reply while it is 0.
   const sequence = take(readCount(propertyOf(event, 'SEQUENCE')?.value.trim() ?? '0', 'SEQUENCE'));
-  if (uid === undefined || stampMs === undefined || who === undefined || sequence === undefined) return bad(...problems);
+  if (uid === undefined || stampMs === undefined || who === undefined || sequence === undefined)
+    return bad(...problems);
   return good({ uid, sequence, stampMs, ...who, comment: readText(propertyOf(event, 'COMMENT')?.value ?? '') });
 }
 

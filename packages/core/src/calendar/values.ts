@@ -4,12 +4,14 @@ import type { EpochMs } from '../time/zone';
 
 /** TEXT (RFC 5545 §3.3.11): backslash, semicolon, comma and newline escaped, other control characters dropped. */
 export function writeText(text: string): string {
-  return text
-    .replace(/\r\n?/g, '\n')
-    .replace(/[\\;,]/g, (mark) => `\\${mark}`)
-    .replaceAll('\n', '\\n')
-    // eslint-disable-next-line no-control-regex -- the section forbids exactly these
-    .replace(/[\u0000-\u0008\u000a-\u001f\u007f]/g, '');
+  return (
+    text
+      .replace(/\r\n?/g, '\n')
+      .replace(/[\\;,]/g, (mark) => `\\${mark}`)
+      .replaceAll('\n', '\\n')
+      // eslint-disable-next-line no-control-regex -- the section forbids exactly these
+      .replace(/[\u0000-\u0008\u000a-\u001f\u007f]/g, '')
+  );
 }
 
 /** The reverse; an unknown escape keeps its character, as readers in the field do. */

@@ -4,10 +4,34 @@ import { writeTimeZone } from './vtimezone';
 
 /** Zones with half-hour shifts, negative summer time, several changes a year, changes that stopped or moved a day. */
 const unusualZones = [
-  'Europe/Lisbon', 'Europe/Dublin', 'America/New_York', 'America/Los_Angeles', 'America/St_Johns', 'America/Sao_Paulo', 'America/Caracas',
-  'America/Havana', 'America/Argentina/San_Luis', 'Australia/Lord_Howe', 'Australia/Adelaide', 'Asia/Kathmandu', 'Asia/Pyongyang',
-  'Asia/Tehran', 'Asia/Gaza', 'Asia/Kolkata', 'Asia/Colombo', 'Africa/Casablanca', 'Africa/Cairo', 'Africa/Juba', 'Europe/Istanbul',
-  'Europe/Volgograd', 'Pacific/Apia', 'Pacific/Chatham', 'Pacific/Marquesas', 'Antarctica/Troll', 'Atlantic/Azores', 'America/Godthab',
+  'Europe/Lisbon',
+  'Europe/Dublin',
+  'America/New_York',
+  'America/Los_Angeles',
+  'America/St_Johns',
+  'America/Sao_Paulo',
+  'America/Caracas',
+  'America/Havana',
+  'America/Argentina/San_Luis',
+  'Australia/Lord_Howe',
+  'Australia/Adelaide',
+  'Asia/Kathmandu',
+  'Asia/Pyongyang',
+  'Asia/Tehran',
+  'Asia/Gaza',
+  'Asia/Kolkata',
+  'Asia/Colombo',
+  'Africa/Casablanca',
+  'Africa/Cairo',
+  'Africa/Juba',
+  'Europe/Istanbul',
+  'Europe/Volgograd',
+  'Pacific/Apia',
+  'Pacific/Chatham',
+  'Pacific/Marquesas',
+  'Antarctica/Troll',
+  'Atlantic/Azores',
+  'America/Godthab',
 ];
 const minuteMs = 60_000;
 
@@ -26,13 +50,17 @@ describe('VTIMEZONE (RFC 5545 §3.6.5) against the tz database as the runtime ha
     it(`${zone}: read back by an independent library, right around every change from 2000 to 2037`, () => {
       const from = Date.UTC(2000, 0, 1);
       const changes = transitionsBetween(zone, from, Date.UTC(2038, 0, 1));
-      for (const { atMs, fromMinutes, toMinutes } of changes.length ? changes : [{ atMs: from, fromMinutes: 0, toMinutes: 0 }]) {
+      for (const { atMs, fromMinutes, toMinutes } of changes.length
+        ? changes
+        : [{ atMs: from, fromMinutes: 0, toMinutes: 0 }]) {
         const text = writeTimeZone(zone, atMs - 86_400_000, atMs + 86_400_000);
         // Far enough from the change that the local time is neither skipped nor repeated.
         const clearMs = (Math.abs(toMinutes - fromMinutes) + 1) * minuteMs;
         for (const instant of [atMs - clearMs, atMs + clearMs]) {
           const expected = offsetMinutesAt(zone, instant);
-          expect(independentOffsetMinutes(text, zone, instant)).withContext(new Date(instant).toISOString()).toBe(expected);
+          expect(independentOffsetMinutes(text, zone, instant))
+            .withContext(new Date(instant).toISOString())
+            .toBe(expected);
         }
       }
     });

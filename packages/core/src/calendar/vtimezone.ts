@@ -12,7 +12,8 @@ import { writeOffset } from './values';
 export function writeTimeZone(zone: string, fromMs: EpochMs, toMs: EpochMs): string {
   const first = transitionBefore(zone, fromMs) ?? unchanging(zone, fromMs);
   let text = `BEGIN:VTIMEZONE\r\n${foldLine(`TZID:${zone}`)}`;
-  for (const transition of [first, ...transitionsBetween(zone, fromMs, toMs)]) text += writeObservance(zone, transition);
+  for (const transition of [first, ...transitionsBetween(zone, fromMs, toMs)])
+    text += writeObservance(zone, transition);
   return `${text}END:VTIMEZONE\r\n`;
 }
 

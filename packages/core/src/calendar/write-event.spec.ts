@@ -16,8 +16,12 @@ const facts: EventFacts = {
 };
 const version: EventVersion = { number: 3, sequence: 2, facts, calledOff: false };
 const source: CalendarSource = {
-  uid: 'e1@convite.example', version, organizer: { name: 'Bruma, "the" Observatory^', email: 'hello@bruma.example' },
-  url: 'https://convite.example/e/1', stampMs: Date.UTC(2026, 9, 1, 12, 0, 0), alarmMinutes: 30,
+  uid: 'e1@convite.example',
+  version,
+  organizer: { name: 'Bruma, "the" Observatory^', email: 'hello@bruma.example' },
+  url: 'https://convite.example/e/1',
+  stampMs: Date.UTC(2026, 9, 1, 12, 0, 0),
+  alarmMinutes: 30,
 };
 const anna = { name: 'Ana: “Á”; Lopes', email: 'ana@people.example' };
 
@@ -27,7 +31,8 @@ const readWithIndependentLibrary = (text: string): { calendar: ICAL.Component; e
   if (!event) throw new Error('no VEVENT');
   return { calendar, event };
 };
-const write = (method: Method, over: Partial<CalendarSource> = {}): string => prepareCalendar({ ...source, ...over }, method)(anna);
+const write = (method: Method, over: Partial<CalendarSource> = {}): string =>
+  prepareCalendar({ ...source, ...over }, method)(anna);
 
 describe('calendar writing', () => {
   it('is read by an independent library with every value unharmed', () => {
@@ -57,16 +62,20 @@ describe('calendar writing', () => {
     }
     expect(text.endsWith('END:VCALENDAR\r\n')).toBeTrue();
     // §3.1's own example of folding reads back as one line.
-    expect(foldLine('DESCRIPTION:This is a long description that exists on a long line.').replace(/\r\n /g, '').trim()).toBe(
-      'DESCRIPTION:This is a long description that exists on a long line.',
-    );
+    expect(
+      foldLine('DESCRIPTION:This is a long description that exists on a long line.').replace(/\r\n /g, '').trim(),
+    ).toBe('DESCRIPTION:This is a long description that exists on a long line.');
   });
 
   it('holds what RFC 5546 §3.2 requires and forbids per method', () => {
     const names = (method: Method): string[] => {
       const read = readComponents(write(method));
       if (!read.ok) throw new Error(JSON.stringify(read.problems));
-      return read.value[0]?.components.find((component) => component.name === 'VEVENT')?.properties.map((property) => property.name) ?? [];
+      return (
+        read.value[0]?.components
+          .find((component) => component.name === 'VEVENT')
+          ?.properties.map((property) => property.name) ?? []
+      );
     };
     const always = ['UID', 'DTSTAMP', 'SEQUENCE', 'ORGANIZER', 'SUMMARY', 'DTSTART'];
     expect(names('REQUEST')).toEqual(jasmine.arrayContaining([...always, 'ATTENDEE']));

@@ -19,11 +19,24 @@ const quietFrom = '22:00';
 const quietUntil = '08:00';
 
 /** The hazards of each firing of one event, by its id. Firings that are over have none. */
-export function findHazards(firings: readonly PlannedFiring[], startMs: EpochMs, zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
-  return new Map(firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, startMs, zone, nowMs)]));
+export function findHazards(
+  firings: readonly PlannedFiring[],
+  startMs: EpochMs,
+  zone: string,
+  nowMs: EpochMs,
+): Map<number, Hazard[]> {
+  return new Map(
+    firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, startMs, zone, nowMs)]),
+  );
 }
 
-function hazardsOf(firing: PlannedFiring, all: readonly PlannedFiring[], startMs: EpochMs, zone: string, nowMs: EpochMs): Hazard[] {
+function hazardsOf(
+  firing: PlannedFiring,
+  all: readonly PlannedFiring[],
+  startMs: EpochMs,
+  zone: string,
+  nowMs: EpochMs,
+): Hazard[] {
   const { dueMs, countsDown, id } = firing;
   const clock = wallTimeAt(dueMs, zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);

@@ -34,6 +34,9 @@ export function dueAt(moment: Moment, facts: EventFacts): EpochMs {
 export function sayMoment(moment: Moment): string {
   if (moment.kind === 'fixed') return `on ${moment.wall.replace('T', ' at ')}`;
   const { amount, unit, direction, anchor, at } = moment;
-  const shift = amount === 0 ? `at the ${anchor}` : `${amount} ${amount === 1 ? unit.slice(0, -1) : unit} ${direction} the ${anchor}`;
+  const shift =
+    amount === 0
+      ? `at the ${anchor}`
+      : `${amount} ${amount === 1 ? unit.slice(0, -1) : unit} ${direction} the ${anchor}`;
   return at === null ? shift : `${amount === 0 ? `the day of the ${anchor}` : shift}, at ${at}`;
 }

@@ -20,13 +20,39 @@ describe('firings', () => {
   it('show their hazards', () => {
     const start = now + 3 * 86_400_000;
     const firing = (id: number, dueMs: number, isOver = false) => ({ id, dueMs, countsDown: true, isOver });
-    const found = findHazards([firing(1, now - 1), firing(2, start), firing(3, start + 540_000), firing(4, now + 11 * 3_600_000), firing(5, 0, true)], start, 'Europe/Lisbon', now);
-    expect([...found.values()]).toEqual([['past'], ['after-start', 'close-to-another'], ['after-start', 'close-to-another'], ['quiet-hours'], []]);
+    const found = findHazards(
+      [
+        firing(1, now - 1),
+        firing(2, start),
+        firing(3, start + 540_000),
+        firing(4, now + 11 * 3_600_000),
+        firing(5, 0, true),
+      ],
+      start,
+      'Europe/Lisbon',
+      now,
+    );
+    expect([...found.values()]).toEqual([
+      ['past'],
+      ['after-start', 'close-to-another'],
+      ['after-start', 'close-to-another'],
+      ['quiet-hours'],
+      [],
+    ]);
   });
 });
 
 describe('audiences', () => {
-  const person: PersonFacts = { hasEmail: true, hasMobile: true, textConsent: true, optedOut: false, bounced: false, reply: 'accepted', lists: [1], topics: [] };
+  const person: PersonFacts = {
+    hasEmail: true,
+    hasMobile: true,
+    textConsent: true,
+    optedOut: false,
+    bounced: false,
+    reply: 'accepted',
+    lists: [1],
+    topics: [],
+  };
   const audience: Audience = { invitees: ['accepted'], lists: [2], exceptLists: [9], topics: ['moon'] };
   const cases: [Partial<PersonFacts>, 'email' | 'text', string | null][] = [
     [{}, 'email', null],
@@ -44,31 +70,61 @@ describe('audiences', () => {
     [{ topics: ['pulsars', 'moon'] }, 'email', null],
   ];
   for (const [over, channel, expected] of cases) {
-    it(`${JSON.stringify(over)} by ${channel}: ${expected ?? 'gets it'}`, () => expect(whyNot({ ...person, ...over }, audience, channel)).toBe(expected as null));
+    it(`${JSON.stringify(over)} by ${channel}: ${expected ?? 'gets it'}`, () =>
+      expect(whyNot({ ...person, ...over }, audience, channel)).toBe(expected as null));
   }
 });
 
 describe('digests', () => {
   const friday = resolveWallTime('2026-11-27T13:00', 'Europe/Lisbon');
   const event = (id: number, start: string, topics: string[] = []): UpcomingEvent => ({
-    id, facts: { title: `e${id}`, description: '', zone: 'Europe/Lisbon', span: { kind: 'timed', start, end: '2027-01-01T00:00' }, venue: '', joinLink: '', topics },
+    id,
+    facts: {
+      title: `e${id}`,
+      description: '',
+      zone: 'Europe/Lisbon',
+      span: { kind: 'timed', start, end: '2027-01-01T00:00' },
+      venue: '',
+      joinLink: '',
+      topics,
+    },
   });
 
   it('sent on a Friday with 10 days show this weekend, next week and the weekend after (common practice)', () => {
-    const events = [event(1, '2026-11-27T12:59'), event(2, '2026-11-28T20:00'), event(3, '2026-12-06T23:59'), event(4, '2026-12-07T10:00'), event(5, '2026-12-08T00:00')];
+    const events = [
+      event(1, '2026-11-27T12:59'),
+      event(2, '2026-11-28T20:00'),
+      event(3, '2026-12-06T23:59'),
+      event(4, '2026-12-07T10:00'),
+      event(5, '2026-12-08T00:00'),
+    ];
     const days = composeIssue(events, windowOf(friday, 10, 'Europe/Lisbon'), 'Europe/Lisbon', []);
-    expect(days?.map(({ day, events: list }) => [day, list.map(({ id }) => id)])).toEqual([['2026-11-28', [2]], ['2026-12-06', [3]], ['2026-12-07', [4]]]);
+    expect(days?.map(({ day, events: list }) => [day, list.map(({ id }) => id)])).toEqual([
+      ['2026-11-28', [2]],
+      ['2026-12-06', [3]],
+      ['2026-12-07', [4]],
+    ]);
   });
 
   it('are nothing when there is nothing, or nothing in the topics asked for', () => {
     const window = windowOf(friday, 10, 'Europe/Lisbon');
     expect(composeIssue([], window, 'Europe/Lisbon', [])).toBeNull();
     expect(composeIssue([event(1, '2026-11-28T20:00', ['moon'])], window, 'Europe/Lisbon', ['pulsars'])).toBeNull();
-    expect(composeIssue([event(1, '2026-11-28T20:00', ['moon'])], window, 'Europe/Lisbon', ['pulsars', 'moon'])?.length).toBe(1);
+    expect(
+      composeIssue([event(1, '2026-11-28T20:00', ['moon'])], window, 'Europe/Lisbon', ['pulsars', 'moon'])?.length,
+    ).toBe(1);
   });
 
   it('keep the clock time across a clock change and never go twice in one week', () => {
-    const issues = nextIssues({ weekday: 5, at: '13:00', zone: 'Europe/Lisbon' }, resolveWallTime('2026-10-16T13:00', 'Europe/Lisbon'), 3);
-    expect(issues.map((ms) => wallTimeAt(ms, 'Europe/Lisbon'))).toEqual(['2026-10-23T13:00', '2026-10-30T13:00', '2026-11-06T13:00']);
+    const issues = nextIssues(
+      { weekday: 5, at: '13:00', zone: 'Europe/Lisbon' },
+      resolveWallTime('2026-10-16T13:00', 'Europe/Lisbon'),
+      3,
+    );
+    expect(issues.map((ms) => wallTimeAt(ms, 'Europe/Lisbon'))).toEqual([
+      '2026-10-23T13:00',
+      '2026-10-30T13:00',
+      '2026-11-06T13:00',
+    ]);
   });
 });

@@ -2,16 +2,27 @@ import { differencesBetween, matters, nextVersion } from './change';
 import { checkEvent, type EventFacts, type EventVersion } from './event';
 
 const facts: EventFacts = {
-  title: 'Dome night', description: '', zone: 'Europe/Lisbon', span: { kind: 'timed', start: '2026-06-18T19:30', end: '2026-06-18T22:00' },
-  venue: 'Dome 1', joinLink: '', topics: ['stars'],
+  title: 'Dome night',
+  description: '',
+  zone: 'Europe/Lisbon',
+  span: { kind: 'timed', start: '2026-06-18T19:30', end: '2026-06-18T22:00' },
+  venue: 'Dome 1',
+  joinLink: '',
+  topics: ['stars'],
 };
 const first: EventVersion = { number: 1, sequence: 0, facts, calledOff: false };
 
 describe('versions', () => {
   it('raise SEQUENCE when time or place changes or the event is called off, and only then (RFC 5546 §2.1.4)', () => {
-    const moved = nextVersion(first, { ...facts, span: { kind: 'timed', start: '2026-06-18T21:30', end: '2026-06-19T00:00' } });
+    const moved = nextVersion(first, {
+      ...facts,
+      span: { kind: 'timed', start: '2026-06-18T21:30', end: '2026-06-19T00:00' },
+    });
     expect([moved?.number, moved?.sequence]).toEqual([2, 1]);
-    expect([nextVersion(first, { ...facts, venue: 'Dome 2' })?.sequence, nextVersion(first, { ...facts, title: 'Night' })?.sequence]).toEqual([1, 0]);
+    expect([
+      nextVersion(first, { ...facts, venue: 'Dome 2' })?.sequence,
+      nextVersion(first, { ...facts, title: 'Night' })?.sequence,
+    ]).toEqual([1, 0]);
     expect(nextVersion(first, facts, true)?.sequence).toBe(1);
     expect(nextVersion(first, { ...facts })).toBeNull();
   });
@@ -20,7 +31,11 @@ describe('versions', () => {
     const moved = nextVersion(first, { ...facts, zone: 'Europe/Madrid', title: 'Late dome night' }) as EventVersion;
     const differences = differencesBetween(first, moved);
     expect(differences.map(({ field }) => field)).toEqual(['title', 'start', 'end', 'zone']);
-    expect(differences[1]).toEqual({ field: 'start', before: 'Thu 18 Jun 2026 19:30 Lisbon', after: 'Thu 18 Jun 2026 19:30 Madrid' });
+    expect(differences[1]).toEqual({
+      field: 'start',
+      before: 'Thu 18 Jun 2026 19:30 Lisbon',
+      after: 'Thu 18 Jun 2026 19:30 Madrid',
+    });
     expect(matters(differences)).toBeTrue();
     expect(matters(differences.slice(0, 1))).toBeFalse();
   });
@@ -39,7 +54,8 @@ describe('checking an event', () => {
     [{ joinLink: 'https://a b.example' }, 'bad-link', 'joinLink'],
   ];
   for (const [over, code, path] of cases) {
-    it(`${path}: ${code} for ${JSON.stringify(over)}`, () => expect(checkEvent({ ...facts, ...over })).toEqual([jasmine.objectContaining({ code, path })]));
+    it(`${path}: ${code} for ${JSON.stringify(over)}`, () =>
+      expect(checkEvent({ ...facts, ...over })).toEqual([jasmine.objectContaining({ code, path })]));
   }
   it('finds nothing wrong with a good one', () => expect(checkEvent(facts)).toEqual([]));
 });

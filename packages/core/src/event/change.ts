@@ -1,7 +1,17 @@
 import { sayDay, sayInstant } from '../time/say';
 import { instantsOf, type EventFacts, type EventVersion } from './event';
 
-export const changedFields = ['title', 'start', 'end', 'zone', 'venue', 'joinLink', 'description', 'topics', 'calledOff'] as const;
+export const changedFields = [
+  'title',
+  'start',
+  'end',
+  'zone',
+  'venue',
+  'joinLink',
+  'description',
+  'topics',
+  'calledOff',
+] as const;
 export type ChangedField = (typeof changedFields)[number];
 
 /** One thing that differs between two versions, in words people read. */
@@ -29,7 +39,11 @@ export const matters = (differences: readonly Difference[]): boolean =>
   differences.some((difference) => revisionFields.has(difference.field));
 
 /** The version that follows, with its number and SEQUENCE (RFC 5546 §2.1.4), or null when nothing differs. */
-export function nextVersion(current: EventVersion, facts: EventFacts, calledOff = current.calledOff): EventVersion | null {
+export function nextVersion(
+  current: EventVersion,
+  facts: EventFacts,
+  calledOff = current.calledOff,
+): EventVersion | null {
   const next = { number: current.number + 1, sequence: current.sequence, facts, calledOff };
   const differences = differencesBetween(current, next);
   if (differences.length === 0) return null;
@@ -39,9 +53,13 @@ export function nextVersion(current: EventVersion, facts: EventFacts, calledOff 
 function valueOf({ facts, calledOff }: EventVersion, field: ChangedField): string {
   switch (field) {
     case 'start':
-      return facts.span.kind === 'all-day' ? sayDay(facts.span.firstDay) : sayInstant(instantsOf(facts).startMs, facts.zone);
+      return facts.span.kind === 'all-day'
+        ? sayDay(facts.span.firstDay)
+        : sayInstant(instantsOf(facts).startMs, facts.zone);
     case 'end':
-      return facts.span.kind === 'all-day' ? sayDay(facts.span.lastDay) : sayInstant(instantsOf(facts).endMs, facts.zone);
+      return facts.span.kind === 'all-day'
+        ? sayDay(facts.span.lastDay)
+        : sayInstant(instantsOf(facts).endMs, facts.zone);
     case 'topics':
       return facts.topics.join(', ');
     case 'calledOff':

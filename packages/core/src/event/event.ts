@@ -34,9 +34,7 @@ export interface EventVersion {
 export function instantsOf(facts: EventFacts): { startMs: EpochMs; endMs: EpochMs } {
   const { span, zone } = facts;
   const [start, end] =
-    span.kind === 'timed'
-      ? [span.start, span.end]
-      : [`${span.firstDay}T00:00`, `${addDays(span.lastDay, 1)}T00:00`];
+    span.kind === 'timed' ? [span.start, span.end] : [`${span.firstDay}T00:00`, `${addDays(span.lastDay, 1)}T00:00`];
   return { startMs: resolveWallTime(start, zone), endMs: resolveWallTime(end, zone) };
 }
 
@@ -66,7 +64,8 @@ function checkSpan({ span, zone }: EventFacts): Problem[] {
     const problems: Problem[] = [];
     if (!isDay(span.firstDay)) problems.push({ code: 'bad-date', path: 'span.firstDay' });
     if (!isDay(span.lastDay)) problems.push({ code: 'bad-date', path: 'span.lastDay' });
-    if (problems.length === 0 && span.lastDay < span.firstDay) problems.push({ code: 'end-before-start', path: 'span.lastDay' });
+    if (problems.length === 0 && span.lastDay < span.firstDay)
+      problems.push({ code: 'end-before-start', path: 'span.lastDay' });
     return problems;
   }
   const problems: Problem[] = [];

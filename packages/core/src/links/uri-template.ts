@@ -90,7 +90,10 @@ function readExpression(inner: string): Part | null {
   return { operator, variables };
 }
 
-function expandExpression(part: { operator: string; variables: readonly Variable[] }, values: Readonly<Record<string, TemplateValue>>): string {
+function expandExpression(
+  part: { operator: string; variables: readonly Variable[] },
+  values: Readonly<Record<string, TemplateValue>>,
+): string {
   const operator = operators[part.operator] as Operator;
   const pieces = part.variables
     .map((variable) => expandVariable(variable, values[variable.name], operator))
@@ -116,12 +119,20 @@ function expandVariable({ name, explode, prefix }: Variable, value: TemplateValu
   }
   const entries = Object.entries(value);
   if (entries.length === 0) return null;
-  if (explode) return entries.map(([key, item]) => (named ? pair(write(key), write(item)) : `${write(key)}=${write(item)}`)).join(separator);
+  if (explode)
+    return entries
+      .map(([key, item]) => (named ? pair(write(key), write(item)) : `${write(key)}=${write(item)}`))
+      .join(separator);
   const text = entries.flatMap(([key, item]) => [write(key), write(item)]).join(',');
   return named ? pair(name, text) : text;
 }
 
 // Array.isArray alone does not narrow a readonly array.
-const isList = (value: readonly string[] | Readonly<Record<string, string>>): value is readonly string[] => Array.isArray(value);
+const isList = (value: readonly string[] | Readonly<Record<string, string>>): value is readonly string[] =>
+  Array.isArray(value);
 
-const fault = (index: number, text: string): Problem => ({ code: 'bad-pattern', path: '', facts: { at: index + 1, text } });
+const fault = (index: number, text: string): Problem => ({
+  code: 'bad-pattern',
+  path: '',
+  facts: { at: index + 1, text },
+});

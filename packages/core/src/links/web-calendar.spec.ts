@@ -2,8 +2,13 @@ import type { EventFacts } from '../event/event';
 import { readWebCalendarPattern, writeWebCalendarLink } from './web-calendar';
 
 const facts: EventFacts = {
-  title: 'Moon & stars #1 + coffee, já! 🌒', description: 'First line\nsecond; 50% =off', zone: 'America/Los_Angeles',
-  span: { kind: 'timed', start: '2026-02-10T06:00', end: '2026-02-10T07:30' }, venue: 'Dome 2, Serra', joinLink: '', topics: [],
+  title: 'Moon & stars #1 + coffee, já! 🌒',
+  description: 'First line\nsecond; 50% =off',
+  zone: 'America/Los_Angeles',
+  span: { kind: 'timed', start: '2026-02-10T06:00', end: '2026-02-10T07:30' },
+  venue: 'Dome 2, Serra',
+  joinLink: '',
+  topics: [],
 };
 const parameters = (pattern: string, event = facts): URLSearchParams => {
   const read = readWebCalendarPattern(pattern);
@@ -24,13 +29,20 @@ describe('web-calendar links', () => {
   });
 
   it('give days without a zone for all-day events, the end exclusive', () => {
-    const found = parameters('https://c.example/{?start,end,lastDay}', { ...facts, span: { kind: 'all-day', firstDay: '2026-12-30', lastDay: '2026-12-31' } });
+    const found = parameters('https://c.example/{?start,end,lastDay}', {
+      ...facts,
+      span: { kind: 'all-day', firstDay: '2026-12-30', lastDay: '2026-12-31' },
+    });
     expect([found.get('start'), found.get('end'), found.get('lastDay')]).toEqual(['20261230', '20270101', '20261231']);
   });
 
   const refused: [string, string][] = [
-    ['https://c.example/{?start', 'bad-pattern'], ['ftp://c.example/{?start}', 'bad-link'], ['javascript:alert(1){?start}', 'bad-link'],
-    ['https://c.example/{?start,tittle}', 'unknown-variable'], ['https://c.example/{?title}', 'no-start-in-pattern'], ['https://c.example/{?startLocal}', 'no-start-in-pattern'],
+    ['https://c.example/{?start', 'bad-pattern'],
+    ['ftp://c.example/{?start}', 'bad-link'],
+    ['javascript:alert(1){?start}', 'bad-link'],
+    ['https://c.example/{?start,tittle}', 'unknown-variable'],
+    ['https://c.example/{?title}', 'no-start-in-pattern'],
+    ['https://c.example/{?startLocal}', 'no-start-in-pattern'],
   ];
   for (const [pattern, code] of refused) {
     it(`refuse ${pattern}: ${code}`, () => {

@@ -34,7 +34,8 @@ export function readWebCalendarPattern(pattern: string): Read<UriTemplate> {
   const names = read.value.variableNames;
   const unknown = names.find((name) => !Object.hasOwn(webCalendarVariables, name));
   if (unknown) return bad({ code: 'unknown-variable', path: '', facts: { name: unknown } });
-  const hasStart = names.some((name) => startVariables.includes(name)) || (names.includes('startLocal') && names.includes('zone'));
+  const hasStart =
+    names.some((name) => startVariables.includes(name)) || (names.includes('startLocal') && names.includes('zone'));
   return hasStart ? good(read.value) : bad({ code: 'no-start-in-pattern', path: '' });
 }
 
@@ -43,7 +44,11 @@ export function writeWebCalendarLink(template: UriTemplate, facts: EventFacts, u
   return expandUriTemplate(template, valuesOf(facts, uid, url));
 }
 
-function valuesOf(facts: EventFacts, uid: string, url: string): Record<keyof typeof webCalendarVariables, TemplateValue> {
+function valuesOf(
+  facts: EventFacts,
+  uid: string,
+  url: string,
+): Record<keyof typeof webCalendarVariables, TemplateValue> {
   const { span, zone } = facts;
   const { startMs, endMs } = instantsOf(facts);
   const allDay = span.kind === 'all-day';

@@ -8,7 +8,8 @@ export interface PastedAddress {
 }
 
 // What mail servers in the field accept, not all of RFC 5322: no quoted local parts, no comments, a dotted domain.
-const addressShape = /^[^\s@<>()[\],;:"\\]{1,64}@(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]{0,61}[\p{L}\p{N}])?\.)+[\p{L}\p{N}][\p{L}\p{N}-]{0,61}[\p{L}\p{N}]$/u;
+const addressShape =
+  /^[^\s@<>()[\],;:"\\]{1,64}@(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]{0,61}[\p{L}\p{N}])?\.)+[\p{L}\p{N}][\p{L}\p{N}-]{0,61}[\p{L}\p{N}]$/u;
 
 /** Is this an address that mail can be sent to? */
 export const isEmail = (text: string): boolean =>
@@ -26,7 +27,8 @@ export function readAddresses(text: string): { addresses: PastedAddress[]; probl
       const read = readOne(piece);
       const path = `line ${index + 1}`;
       if (!read) problems.push({ code: 'bad-address', path, facts: { text: piece.slice(0, 120) } });
-      else if (addresses.has(read.email)) problems.push({ code: 'duplicate-address', path, facts: { text: read.email } });
+      else if (addresses.has(read.email))
+        problems.push({ code: 'duplicate-address', path, facts: { text: read.email } });
       else addresses.set(read.email, read);
     }
   });
@@ -36,7 +38,10 @@ export function readAddresses(text: string): { addresses: PastedAddress[]; probl
 function readOne(piece: string): PastedAddress | null {
   const named = /^(.*)<([^<>]*)>$/.exec(piece);
   const email = (named?.[2] ?? piece).trim().toLowerCase();
-  const name = (named?.[1] ?? '').trim().replace(/^"(.*)"$/, '$1').replaceAll('\\"', '"');
+  const name = (named?.[1] ?? '')
+    .trim()
+    .replace(/^"(.*)"$/, '$1')
+    .replaceAll('\\"', '"');
   return isEmail(email) ? { name: name.slice(0, 200), email } : null;
 }
 

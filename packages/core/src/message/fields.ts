@@ -52,14 +52,20 @@ export const personFields = (name: string): FieldValues => ({
 export function sayWhen(facts: EventFacts, personZone: string): string {
   const { span, zone } = facts;
   if (span.kind === 'all-day') {
-    return span.firstDay === span.lastDay ? sayDay(span.firstDay) : `${sayDay(span.firstDay)} to ${sayDay(span.lastDay)}`;
+    return span.firstDay === span.lastDay
+      ? sayDay(span.firstDay)
+      : `${sayDay(span.firstDay)} to ${sayDay(span.lastDay)}`;
   }
   const { startMs, endMs } = instantsOf(facts);
   const [startDay, endDay] = [span.start.slice(0, 10), span.end.slice(0, 10)];
   // A night that ends in the small hours is still one evening to its guests.
-  const end = endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00') ? span.end.slice(11) : `${sayDay(endDay)} ${span.end.slice(11)}`;
+  const end =
+    endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00')
+      ? span.end.slice(11)
+      : `${sayDay(endDay)} ${span.end.slice(11)}`;
   const here = `${sayDay(startDay)} ${span.start.slice(11)} to ${end} ${sayZone(zone)} time`;
   if (!isZone(personZone)) return here;
-  const differs = sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
+  const differs =
+    sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
   return differs ? `${here} (for you: ${sayInstant(startMs, personZone)})` : here;
 }

@@ -22,15 +22,20 @@ describe('text messages (3GPP TS 23.038, 23.040)', () => {
   for (const [title, text, encoding, units, parts] of table) {
     it(title, () => expect(measureText(text)).toEqual(jasmine.objectContaining({ encoding, units, parts })));
   }
-  it('names what forces the costlier encoding', () => expect(measureText('já “ok” já').costly).toEqual(['á', '“', '”']));
+  it('names what forces the costlier encoding', () =>
+    expect(measureText('já “ok” já').costly).toEqual(['á', '“', '”']));
 });
 
 describe('wording', () => {
   it('fills fields, falls back, and leaves what it cannot read as typed', () => {
-    const wording = readWording('Hi {{person.firstName|friend}}, {{ event.title }} {{evnt.title}} {{event.when', 'body');
+    const wording = readWording(
+      'Hi {{person.firstName|friend}}, {{ event.title }} {{evnt.title}} {{event.when',
+      'body',
+    );
     expect(fillWording(wording, { 'event.title': 'A {{b}}' })).toBe('Hi friend, A {{b}} {{evnt.title}} {{event.when');
     expect(wording.problems.map(({ code, facts }) => [code, facts?.['name'] ?? facts?.['text']])).toEqual([
-      ['unknown-field', 'evnt.title'], ['field-not-closed', '{{event.when'],
+      ['unknown-field', 'evnt.title'],
+      ['field-not-closed', '{{event.when'],
     ]);
     expect(emptyFields(wording, {})).toEqual(['event.title']);
     expect(readWording('{{constructor}}', '').problems.length).toBe(1);
@@ -38,22 +43,46 @@ describe('wording', () => {
 
   it('tells a person elsewhere their own clock too', () => {
     const facts: EventFacts = {
-      title: 't', description: '', zone: 'Europe/Lisbon', venue: '', joinLink: '', topics: [],
+      title: 't',
+      description: '',
+      zone: 'Europe/Lisbon',
+      venue: '',
+      joinLink: '',
+      topics: [],
       span: { kind: 'timed', start: '2026-11-27T20:30', end: '2026-11-28T01:00' },
     };
     expect(sayWhen(facts, 'Europe/London')).toBe('Fri 27 Nov 2026 20:30 to 01:00 Lisbon time');
-    expect(sayWhen(facts, 'Australia/Sydney')).toBe('Fri 27 Nov 2026 20:30 to 01:00 Lisbon time (for you: Sat 28 Nov 2026 07:30 Sydney)');
+    expect(sayWhen(facts, 'Australia/Sydney')).toBe(
+      'Fri 27 Nov 2026 20:30 to 01:00 Lisbon time (for you: Sat 28 Nov 2026 07:30 Sydney)',
+    );
   });
 });
 
 describe('pasted addresses', () => {
   it('takes the good ones and names the line of the others', () => {
-    const { addresses, problems } = readAddresses('"Lopes, Ana" <Ana@People.example>; b@x.example\r\nnot an address\n\nZoë <zoë@bücher.example>, B@X.example\n<script>@x');
-    expect(addresses.map(({ name, email }) => [name, email])).toEqual([['Lopes, Ana', 'ana@people.example'], ['', 'b@x.example'], ['Zoë', 'zoë@bücher.example']]);
-    expect(problems.map(({ code, path }) => [code, path])).toEqual([['bad-address', 'line 2'], ['duplicate-address', 'line 4'], ['bad-address', 'line 5']]);
+    const { addresses, problems } = readAddresses(
+      '"Lopes, Ana" <Ana@People.example>; b@x.example\r\nnot an address\n\nZoë <zoë@bücher.example>, B@X.example\n<script>@x',
+    );
+    expect(addresses.map(({ name, email }) => [name, email])).toEqual([
+      ['Lopes, Ana', 'ana@people.example'],
+      ['', 'b@x.example'],
+      ['Zoë', 'zoë@bücher.example'],
+    ]);
+    expect(problems.map(({ code, path }) => [code, path])).toEqual([
+      ['bad-address', 'line 2'],
+      ['duplicate-address', 'line 4'],
+      ['bad-address', 'line 5'],
+    ]);
   });
   it('lets no header be smuggled in', () => {
-    for (const text of ['a@b.example\0', 'a b@c.example', 'a..b@c.example', 'a@b', `${'x'.repeat(65)}@y.example`, 'a@b.example>bcc']) {
+    for (const text of [
+      'a@b.example\0',
+      'a b@c.example',
+      'a..b@c.example',
+      'a@b',
+      `${'x'.repeat(65)}@y.example`,
+      'a@b.example>bcc',
+    ]) {
       expect(readAddresses(text).addresses.length).withContext(text).toBe(0);
     }
   });

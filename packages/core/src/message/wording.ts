@@ -2,9 +2,7 @@ import type { Problem } from '../problem';
 import { mergeFields, type FieldName } from './fields';
 
 /** A piece of a wording: plain text, or a merge field with what to write when it is empty. */
-export type WordingNode =
-  | { readonly text: string }
-  | { readonly field: FieldName; readonly fallback: string };
+export type WordingNode = { readonly text: string } | { readonly field: FieldName; readonly fallback: string };
 
 /** A wording that was read: its pieces, and everything wrong with it. */
 export interface Wording {

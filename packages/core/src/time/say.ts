@@ -25,18 +25,28 @@ export function sayInstant(atMs: EpochMs, zone: string): string {
   return `${sayDay(wall.slice(0, 10))} ${wall.slice(11)} ${sayZone(zone)}`;
 }
 
-/** The distance between two instants in words, one unit. @example sayDistance(now, in2Days) //=> 'in 2 days' */
-export function sayDistance(fromMs: EpochMs, toMs: EpochMs): string {
+/**
+ * The distance between two instants in words, one unit. From a day and a half on it counts calendar days in the zone, as
+ * people do: on a Tuesday, Friday is in 3 days whatever the hour.
+ * @example sayDistance(now, in2Days, 'Europe/Lisbon') //=> 'in 2 days'
+ */
+export function sayDistance(fromMs: EpochMs, toMs: EpochMs, zone: string): string {
   const minutes = Math.round(Math.abs(toMs - fromMs) / 60_000);
   if (minutes < 1) return 'now';
   const [amount, unit] =
     minutes < 90
       ? [minutes, 'minute']
-      : minutes < 48 * 60
+      : minutes < 36 * 60
         ? [Math.round(minutes / 60), 'hour']
         : minutes < 21 * 1440
-          ? [Math.round(minutes / 1440), 'day']
+          ? [daysBetween(fromMs, toMs, zone), 'day']
           : [Math.round(minutes / 10080), 'week'];
   const words = `${amount} ${unit}${amount === 1 ? '' : 's'}`;
   return toMs > fromMs ? `in ${words}` : `${words} ago`;
 }
+
+const daysBetween = (fromMs: EpochMs, toMs: EpochMs, zone: string): number =>
+  Math.round(
+    Math.abs(Date.parse(wallTimeAt(toMs, zone).slice(0, 10)) - Date.parse(wallTimeAt(fromMs, zone).slice(0, 10))) /
+      86_400_000,
+  );

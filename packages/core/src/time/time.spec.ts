@@ -5,10 +5,21 @@ import { isDay, isWallTime, resolveWallTime, wallTimeAt } from './wall-time';
 import { isZone } from './zone';
 
 const at = (start: string, end: string, zone: string): EventFacts => ({
-  title: 't', description: '', zone, span: { kind: 'timed', start, end }, venue: '', joinLink: '', topics: [],
+  title: 't',
+  description: '',
+  zone,
+  span: { kind: 'timed', start, end },
+  venue: '',
+  joinLink: '',
+  topics: [],
 });
 const before = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks', clock: string | null = null): Moment => ({
-  kind: 'relative', amount, unit, direction: 'before', anchor: 'start', at: clock,
+  kind: 'relative',
+  amount,
+  unit,
+  direction: 'before',
+  anchor: 'start',
+  at: clock,
 });
 const due = (moment: Moment, facts: EventFacts): string => wallTimeAt(dueAt(moment, facts), facts.zone);
 
@@ -20,13 +31,18 @@ describe('moments (facts of the trade in PRODUCT.md: common practice)', () => {
     [before(120, 'minutes'), june, '2026-06-18T17:30'],
     [before(3, 'days', '10:00'), at('2026-06-09T15:00', '2026-06-09T16:00', 'Europe/Lisbon'), '2026-06-06T10:00'],
     [{ kind: 'fixed', wall: '2026-06-01T09:00' }, june, '2026-06-01T09:00'],
-    [{ kind: 'relative', amount: 1, unit: 'days', direction: 'after', anchor: 'end', at: '11:00' }, june, '2026-06-19T11:00'],
+    [
+      { kind: 'relative', amount: 1, unit: 'days', direction: 'after', anchor: 'end', at: '11:00' },
+      june,
+      '2026-06-19T11:00',
+    ],
     // Lisbon's clocks go back on 25 October 2026: a day keeps the clock time, 24 hours do not.
     [before(1, 'days'), at('2026-10-25T20:00', '2026-10-25T21:00', 'Europe/Lisbon'), '2026-10-24T20:00'],
     [before(24, 'hours'), at('2026-10-25T20:00', '2026-10-25T21:00', 'Europe/Lisbon'), '2026-10-24T21:00'],
   ];
   for (const [moment, facts, expected] of table) {
-    it(`${sayMoment(moment)} of ${facts.span.kind === 'timed' ? facts.span.start : ''} is ${expected}`, () => expect(due(moment, facts)).toBe(expected));
+    it(`${sayMoment(moment)} of ${facts.span.kind === 'timed' ? facts.span.start : ''} is ${expected}`, () =>
+      expect(due(moment, facts)).toBe(expected));
   }
 
   it('06:00 in Los Angeles is 09:00 in New York, 14:00 UTC in February', () => {
@@ -48,7 +64,9 @@ describe('clock changes (RFC 5545 §3.3.5)', () => {
 describe('what counts as a time', () => {
   it('refuses days and readings that do not exist', () => {
     expect(['2026-02-29', '2026-04-31', '0000-01-01', '2026-1-1', ''].filter(isDay)).toEqual([]);
-    expect(['2026-02-28T24:00', '2026-02-28T23:60', '2026-02-30T10:00', '2026-02-28 10:00'].filter(isWallTime)).toEqual([]);
+    expect(['2026-02-28T24:00', '2026-02-28T23:60', '2026-02-30T10:00', '2026-02-28 10:00'].filter(isWallTime)).toEqual(
+      [],
+    );
     expect(isWallTime('2028-02-29T23:59')).toBeTrue();
   });
   it('knows zones by name only', () => {
@@ -58,7 +76,9 @@ describe('what counts as a time', () => {
   it('says them for people', () => {
     const start = resolveWallTime('2026-11-27T20:30', 'Europe/Lisbon');
     expect(sayInstant(start, 'Europe/Lisbon')).toBe('Fri 27 Nov 2026 20:30 Lisbon');
-    expect(sayDistance(start - 2 * 86_400_000, start)).toBe('in 2 days');
-    expect(sayDistance(start, start - 60 * 60_000)).toBe('60 minutes ago');
+    expect(sayDistance(start - 2 * 86_400_000, start, 'Europe/Lisbon')).toBe('in 2 days');
+    // From early on Tuesday to Friday evening are 3.7 times 24 hours, and three days to everybody.
+    expect(sayDistance(resolveWallTime('2026-11-24T05:00', 'Europe/Lisbon'), start, 'Europe/Lisbon')).toBe('in 3 days');
+    expect(sayDistance(start, start - 60 * 60_000, 'UTC')).toBe('60 minutes ago');
   });
 });

@@ -16,7 +16,7 @@ const known = new Map<string, boolean>();
 export function isZone(name: string): boolean {
   const cached = known.get(name);
   if (cached !== undefined) return cached;
-  let answer = false;
+  let answer: boolean;
   try {
     answer = /^[A-Za-z]/.test(name) && Boolean(new Intl.DateTimeFormat('en', { timeZone: name }));
   } catch {

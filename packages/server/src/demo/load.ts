@@ -28,13 +28,19 @@ const dayMs = 86_400_000;
 const seed = 20_261_124;
 
 /** Fills an empty database with the Serra da Bruma Observatory. */
-export async function loadDemo(store: Store, bulk: DemoBulk, { nowMs, webCalendarUrl, people: count }: DemoOptions): Promise<void> {
+export async function loadDemo(
+  store: Store,
+  bulk: DemoBulk,
+  { nowMs, webCalendarUrl, people: count }: DemoOptions,
+): Promise<void> {
   const random = seededRandom(seed);
-  for (const { password, ...member } of demoTeam) await store.house.createUser({ ...member, passwordHash: await hashPassword(password) });
+  for (const { password, ...member } of demoTeam)
+    await store.house.createUser({ ...member, passwordHash: await hashPassword(password) });
   for (const name of demoLists) await store.subscribers.createList(name);
   const people = inventPeople(random, count, nowMs);
   await bulk.subscribers(people);
-  for (const [index, event] of inventEvents(nowMs).entries()) await loadEvent(store, bulk, random, people, event, index, nowMs);
+  for (const [index, event] of inventEvents(nowMs).entries())
+    await loadEvent(store, bulk, random, people, event, index, nowMs);
   await loadDigest(store, bulk, people, nowMs);
   // Last, because a database with settings counts as set up.
   await store.house.saveSettings(demoSettings(webCalendarUrl));
@@ -45,19 +51,44 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   postalAddress: 'Serra da Bruma Observatory\nEstrada da Serra 214, 4900-999 Bruma, Portugal',
   zone: 'Europe/Lisbon',
   region: 'PT',
-  sender: { name: 'Serra da Bruma Observatory', email: 'sky@serradabruma.example', replyTo: 'hello@serradabruma.example' },
+  sender: {
+    name: 'Serra da Bruma Observatory',
+    email: 'sky@serradabruma.example',
+    replyTo: 'hello@serradabruma.example',
+  },
   textSender: 'SerraBruma',
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
 });
 
-async function loadEvent(store: Store, bulk: DemoBulk, random: Random, people: readonly DemoSubscriber[], demo: DemoEvent, index: number, nowMs: number): Promise<void> {
+async function loadEvent(
+  store: Store,
+  bulk: DemoBulk,
+  random: Random,
+  people: readonly DemoSubscriber[],
+  demo: DemoEvent,
+  index: number,
+  nowMs: number,
+): Promise<void> {
   const { facts, before, status } = demo;
   const madeAt = new Date(nowMs - 40 * dayMs);
   const uid = `demo-${index + 1}@convite.serradabruma.example`;
   const publicKey = `demo${String(index + 1).padStart(2, '0')}`;
-  const id = await store.events.create({ publicKey, uid, status, facts: before ?? facts, by: demoTeam[0].name, now: madeAt });
-  if (before) await store.events.addVersion(id, { number: 2, sequence: 1, facts, calledOff: false }, demoTeam[0].name, new Date(nowMs - dayMs));
+  const id = await store.events.create({
+    publicKey,
+    uid,
+    status,
+    facts: before ?? facts,
+    by: demoTeam[0].name,
+    now: madeAt,
+  });
+  if (before)
+    await store.events.addVersion(
+      id,
+      { number: 2, sequence: 1, facts, calledOff: false },
+      demoTeam[0].name,
+      new Date(nowMs - dayMs),
+    );
   const event = await store.events.find(id);
   if (!event) throw new Error('the event was just made');
   const guests = demo.invited ? inviteSome(random, people, demo.invited, event, nowMs) : [];
@@ -65,10 +96,25 @@ async function loadEvent(store: Store, bulk: DemoBulk, random: Random, people: r
     await bulk.invitees(id, guests);
     const invitedAt = guests[0]?.invitedAt ?? madeAt;
     const firing = await store.firings.create({
-      kind: 'invitation', eventId: id, channel: 'email', dueMs: invitedAt.getTime(), state: 'set',
-      content: { kind: 'invitation', ...houseWordings.invitation, version: 1, stampMs: invitedAt.getTime(), audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], topics: null } },
+      kind: 'invitation',
+      eventId: id,
+      channel: 'email',
+      dueMs: invitedAt.getTime(),
+      state: 'set',
+      content: {
+        kind: 'invitation',
+        ...houseWordings.invitation,
+        version: 1,
+        stampMs: invitedAt.getTime(),
+        audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], topics: null },
+      },
     });
-    await bulk.goneOut(firing ?? 0, 'email', invitedAt, guests.map((guest) => deliveryOf(random, guest.subscriberId)));
+    await bulk.goneOut(
+      firing ?? 0,
+      'email',
+      invitedAt,
+      guests.map((guest) => deliveryOf(random, guest.subscriberId)),
+    );
   }
   for (const fields of demo.cues) await store.cues.create(id, fields);
   const cues = await store.cues.ofEvent(id);
@@ -77,48 +123,118 @@ async function loadEvent(store: Store, bulk: DemoBulk, random: Random, people: r
 }
 
 /** Guests with the answers that people give: half accept, some never answer. */
-function inviteSome(random: Random, people: readonly DemoSubscriber[], invited: { lists: readonly number[]; share: number }, event: StoredEvent, nowMs: number): DemoInvitee[] {
+function inviteSome(
+  random: Random,
+  people: readonly DemoSubscriber[],
+  invited: { lists: readonly number[]; share: number },
+  event: StoredEvent,
+  nowMs: number,
+): DemoInvitee[] {
   const { startMs } = instantsOf(event.version.facts);
   const invitedMs = Math.min(startMs - 16 * dayMs, nowMs - 2 * dayMs - random.below(48) * 3_600_000);
   return people
-    .filter((one) => one.lists.some((list) => invited.lists.includes(list)) && !one.optedOutAt && !one.bouncedAt && random.chance(invited.share))
+    .filter(
+      (one) =>
+        one.lists.some((list) => invited.lists.includes(list)) &&
+        !one.optedOutAt &&
+        !one.bouncedAt &&
+        random.chance(invited.share),
+    )
     .map((one) => {
-      const reply = random.pick<ReplyState>(['accepted', 'accepted', 'accepted', 'accepted', 'tentative', 'declined', 'declined', 'needs-action', 'needs-action', 'needs-action']);
+      const reply = random.pick<ReplyState>([
+        'accepted',
+        'accepted',
+        'accepted',
+        'accepted',
+        'tentative',
+        'declined',
+        'declined',
+        'needs-action',
+        'needs-action',
+        'needs-action',
+      ]);
       const repliedMs = Math.min(nowMs - 60_000, invitedMs + Math.floor(random.next() ** 3 * 5 * dayMs));
       return {
-        subscriberId: one.id, channel: 'email', reply, repliedAt: reply === 'needs-action' ? null : new Date(repliedMs),
-        comment: reply === 'declined' && random.chance(0.15) ? random.pick(['Sorry, we are away that week.', 'A pena! Fica para a próxima.', 'Working that night 😕']) : '',
-        invitedAt: new Date(invitedMs), holdsVersion: event.version.number === 1 || random.chance(0.55) ? event.version.number : 1,
+        subscriberId: one.id,
+        channel: 'email',
+        reply,
+        repliedAt: reply === 'needs-action' ? null : new Date(repliedMs),
+        comment:
+          reply === 'declined' && random.chance(0.15)
+            ? random.pick(['Sorry, we are away that week.', 'A pena! Fica para a próxima.', 'Working that night 😕'])
+            : '',
+        invitedAt: new Date(invitedMs),
+        holdsVersion: event.version.number === 1 || random.chance(0.55) ? event.version.number : 1,
       };
     });
 }
 
 /** What would have gone out already has: cues whose moment is past are done, with the people they went to. */
-async function letPastCuesFire(store: Store, bulk: DemoBulk, random: Random, event: StoredEvent, guests: readonly DemoInvitee[], people: readonly DemoSubscriber[], nowMs: number): Promise<void> {
+async function letPastCuesFire(
+  store: Store,
+  bulk: DemoBulk,
+  random: Random,
+  event: StoredEvent,
+  guests: readonly DemoInvitee[],
+  people: readonly DemoSubscriber[],
+  nowMs: number,
+): Promise<void> {
   const cues = new Map((await store.cues.ofEvent(event.id)).map((cue) => [cue.id, cue]));
   for (const firing of await store.firings.ofEvent(event.id)) {
     const cue = cues.get(firing.cueId ?? 0);
     if (!cue || firing.state !== 'missed' || cue.isDraft || guests.length === 0) continue;
     const dueMs = dueAt(cue.moment, event.version.facts);
-    const getsIt = guests.filter(({ reply, subscriberId }) => cue.audience.invitees.includes(reply) && (cue.channel === 'email' || people[subscriberId - 1]?.textConsent));
-    await store.firings.reschedule(firing.id, { dueMs: Math.min(dueMs, nowMs - 60_000), state: 'set', channel: cue.channel, note: '' });
-    await bulk.goneOut(firing.id, cue.channel, new Date(dueMs), getsIt.map((guest) => deliveryOf(random, guest.subscriberId)));
+    const getsIt = guests.filter(
+      ({ reply, subscriberId }) =>
+        cue.audience.invitees.includes(reply) && (cue.channel === 'email' || people[subscriberId - 1]?.textConsent),
+    );
+    await store.firings.reschedule(firing.id, {
+      dueMs: Math.min(dueMs, nowMs - 60_000),
+      state: 'set',
+      channel: cue.channel,
+      note: '',
+    });
+    await bulk.goneOut(
+      firing.id,
+      cue.channel,
+      new Date(dueMs),
+      getsIt.map((guest) => deliveryOf(random, guest.subscriberId)),
+    );
   }
 }
 
 const deliveryOf = (random: Random, subscriberId: number): DemoDelivery =>
-  random.chance(0.006) ? { subscriberId, state: 'failed', answer: '552 5.2.2 mailbox is full' } : { subscriberId, state: 'sent', answer: '' };
+  random.chance(0.006)
+    ? { subscriberId, state: 'failed', answer: '552 5.2.2 mailbox is full' }
+    : { subscriberId, state: 'sent', answer: '' };
 
-async function loadDigest(store: Store, bulk: DemoBulk, people: readonly DemoSubscriber[], nowMs: number): Promise<void> {
+async function loadDigest(
+  store: Store,
+  bulk: DemoBulk,
+  people: readonly DemoSubscriber[],
+  nowMs: number,
+): Promise<void> {
   const fields = {
-    name: 'The next ten days', weekday: 5, at: '13:00', zone: 'Europe/Lisbon', windowDays: 10, listId: 1, isOn: true,
-    subject: 'The next ten days at Serra da Bruma', intro: 'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',
+    name: 'The next ten days',
+    weekday: 5,
+    at: '13:00',
+    zone: 'Europe/Lisbon',
+    windowDays: 10,
+    listId: 1,
+    isOn: true,
+    subject: 'The next ten days at Serra da Bruma',
+    intro: 'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',
   };
   const id = await store.digests.create(fields);
   for (const dueMs of nextIssues(fields, nowMs - 22 * dayMs, 3)) {
     const firing = await store.firings.create({ kind: 'digest', digestId: id, channel: 'email', dueMs, state: 'set' });
     const readers = people.filter((one) => one.lists.includes(1) && !one.optedOutAt && !one.bouncedAt);
-    await bulk.goneOut(firing ?? 0, 'email', new Date(dueMs), readers.map((one) => ({ subscriberId: one.id, state: 'sent', answer: '' })));
+    await bulk.goneOut(
+      firing ?? 0,
+      'email',
+      new Date(dueMs),
+      readers.map((one) => ({ subscriberId: one.id, state: 'sent', answer: '' })),
+    );
   }
   await planDigest(store, { id, ...fields }, nowMs);
 }

@@ -10,19 +10,90 @@ interface Place {
   readonly last: readonly string[];
 }
 
-const iberian = { first: ['Inês', 'João', 'Beatriz', 'Gonçalo', 'Conceição', 'Tomás', 'Leonor', 'Rui', 'Matilde', 'Álvaro', 'Graça', 'Nuno', 'Íris', 'Simão'], last: ['Lopes', 'Araújo', 'Simões', 'Magalhães', 'Brandão', 'Vilhena', 'Falcão', 'Quintão', 'Sá Nogueira', 'Pimentel', 'Cunha'] };
-const english = { first: ['Harriet', 'Owen', 'Maeve', 'Silas', 'Priya', 'Imogen', 'Declan', 'Tabitha', 'Rowan', 'Cora', 'Jasper', 'Winifred'], last: ['Aldous', 'Penhallow', 'Thistlewood', 'O’Rourke', 'Marchbanks', 'Fairweather', 'Holloway', 'Quill', 'Ashdown'] };
+const iberian = {
+  first: [
+    'Inês',
+    'João',
+    'Beatriz',
+    'Gonçalo',
+    'Conceição',
+    'Tomás',
+    'Leonor',
+    'Rui',
+    'Matilde',
+    'Álvaro',
+    'Graça',
+    'Nuno',
+    'Íris',
+    'Simão',
+  ],
+  last: [
+    'Lopes',
+    'Araújo',
+    'Simões',
+    'Magalhães',
+    'Brandão',
+    'Vilhena',
+    'Falcão',
+    'Quintão',
+    'Sá Nogueira',
+    'Pimentel',
+    'Cunha',
+  ],
+};
+const english = {
+  first: [
+    'Harriet',
+    'Owen',
+    'Maeve',
+    'Silas',
+    'Priya',
+    'Imogen',
+    'Declan',
+    'Tabitha',
+    'Rowan',
+    'Cora',
+    'Jasper',
+    'Winifred',
+  ],
+  last: ['Aldous', 'Penhallow', 'Thistlewood', 'O’Rourke', 'Marchbanks', 'Fairweather', 'Holloway', 'Quill', 'Ashdown'],
+};
 const places: readonly Place[] = [
   { zone: 'Europe/Lisbon', weight: 46, ...iberian },
   { zone: 'Atlantic/Azores', weight: 6, ...iberian },
-  { zone: 'Europe/Madrid', weight: 8, first: ['Lucía', 'Íñigo', 'Begoña', 'Nicolás', 'Ximena'], last: ['Muñoz', 'Echevarría', 'Peña', 'Ibáñez'] },
+  {
+    zone: 'Europe/Madrid',
+    weight: 8,
+    first: ['Lucía', 'Íñigo', 'Begoña', 'Nicolás', 'Ximena'],
+    last: ['Muñoz', 'Echevarría', 'Peña', 'Ibáñez'],
+  },
   { zone: 'Europe/London', weight: 8, ...english },
-  { zone: 'Europe/Paris', weight: 5, first: ['Zoé', 'Benoît', 'Hélène', 'Gaël'], last: ['Lefèvre', 'D’Aubigny', 'Guérin', 'Noël'] },
-  { zone: 'Europe/Berlin', weight: 5, first: ['Jürgen', 'Käthe', 'Sören', 'Änne'], last: ['Müller-Lüdenscheid', 'Groß', 'Weiß', 'Köhler'] },
-  { zone: 'Europe/Warsaw', weight: 3, first: ['Łukasz', 'Żaneta', 'Bożena', 'Świętosław'], last: ['Wójcik', 'Kołodziej', 'Śliwa'] },
+  {
+    zone: 'Europe/Paris',
+    weight: 5,
+    first: ['Zoé', 'Benoît', 'Hélène', 'Gaël'],
+    last: ['Lefèvre', 'D’Aubigny', 'Guérin', 'Noël'],
+  },
+  {
+    zone: 'Europe/Berlin',
+    weight: 5,
+    first: ['Jürgen', 'Käthe', 'Sören', 'Änne'],
+    last: ['Müller-Lüdenscheid', 'Groß', 'Weiß', 'Köhler'],
+  },
+  {
+    zone: 'Europe/Warsaw',
+    weight: 3,
+    first: ['Łukasz', 'Żaneta', 'Bożena', 'Świętosław'],
+    last: ['Wójcik', 'Kołodziej', 'Śliwa'],
+  },
   { zone: 'America/New_York', weight: 5, ...english },
   { zone: 'America/Los_Angeles', weight: 3, ...english },
-  { zone: 'America/Sao_Paulo', weight: 5, first: ['Thaís', 'Caetano', 'Iracema', 'Raí'], last: ['Guimarães', 'Antunes', 'Prado'] },
+  {
+    zone: 'America/Sao_Paulo',
+    weight: 5,
+    first: ['Thaís', 'Caetano', 'Iracema', 'Raí'],
+    last: ['Guimarães', 'Antunes', 'Prado'],
+  },
   { zone: 'Asia/Kolkata', weight: 2, first: ['आरव', 'Meera', 'Rohan', 'Ananya'], last: ['शर्मा', 'Iyer', 'Banerjee'] },
   { zone: 'Asia/Tokyo', weight: 2, first: ['陽菜', '蓮', 'Haruka', 'Sora'], last: ['佐藤', 'Tanabe', '小林'] },
   { zone: 'Asia/Jerusalem', weight: 1, first: ['נועם', 'תמר', 'Yael'], last: ['לוי', 'Barak', 'שגיא'] },
@@ -34,7 +105,13 @@ const domains = ['people.example', 'mail.example', 'correio.example', 'post.exam
 const dayMs = 86_400_000;
 
 /** The lists' numbers, in the order they are made. */
-export const demoLists = ['Night sky news', 'Members', 'Families and schools', 'Live stream viewers', 'Crew and friends'] as const;
+export const demoLists = [
+  'Night sky news',
+  'Members',
+  'Families and schools',
+  'Live stream viewers',
+  'Crew and friends',
+] as const;
 
 /** Some 1,500 invented people in 15 zones: accents, other scripts, right-to-left names, some opted out, some bounced. */
 export function inventPeople(random: Random, count: number, nowMs: number): DemoSubscriber[] {
@@ -73,4 +150,12 @@ function fictionalMobile(index: number, zone: string): string {
 }
 
 /** Letters an address may hold; a name in another script becomes a plain word. */
-const slug = (name: string): string => name.normalize('NFD').replace(/\p{M}/gu, '').replaceAll('ł', 'l').replaceAll('Ł', 'L').replaceAll('ß', 'ss').toLowerCase().replace(/[^a-z]/g, '') || 'estrela';
+const slug = (name: string): string =>
+  name
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replaceAll('ł', 'l')
+    .replaceAll('Ł', 'L')
+    .replaceAll('ß', 'ss')
+    .toLowerCase()
+    .replace(/[^a-z]/g, '') || 'estrela';

@@ -1,6 +1,16 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { answer, calendarEntries, faults, mailboxes, mailMessage, mailSummaries, moveClock as moveClockRequest, phones, phoneTexts } from '@convite/contract';
+import {
+  answer,
+  calendarEntries,
+  faults,
+  mailboxes,
+  mailMessage,
+  mailSummaries,
+  moveClock as moveClockRequest,
+  phones,
+  phoneTexts,
+} from '@convite/contract';
 import type { ShiftableClock } from '../clock';
 import type { Context } from '../services/context';
 import { Failure } from '../services/failure';
@@ -39,7 +49,10 @@ export function backstageRoutes(context: Context, clock: ShiftableClock, standin
   });
   routes.post('/mail/:id/answer', async (request, response) => {
     // Replies are stamped with the shared clock, as everything else is.
-    await ask(z.unknown(), `/mail/${part(request.params['id'])}/answer`, { ...answer.parse(request.body), now: clock.now() });
+    await ask(z.unknown(), `/mail/${part(request.params['id'])}/answer`, {
+      ...answer.parse(request.body),
+      now: clock.now(),
+    });
     response.status(204).end();
   });
   routes.get('/calendars/:address', async (request, response) => {

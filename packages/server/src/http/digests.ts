@@ -11,7 +11,9 @@ export function digestRoutes(context: Context): Router {
     response.json(await listDigests(context));
   });
   routes.post('/', async (request, response) => {
-    response.status(201).json({ id: await saveDigest(context, null, digestFields.parse(request.body), actorOf(request)) });
+    response
+      .status(201)
+      .json({ id: await saveDigest(context, null, digestFields.parse(request.body), actorOf(request)) });
   });
   routes.put('/:id', async (request, response) => {
     await saveDigest(context, idOf(request), digestFields.parse(request.body), actorOf(request));

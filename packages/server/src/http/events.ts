@@ -1,9 +1,26 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { cueFields, cuePreviewRequest, eventFacts, invitePlanRequest, saveEvent as saveEventRequest, sendInvitations as sendInvitationsRequest, sendNotice as sendNoticeRequest, wordingText } from '@convite/contract';
+import {
+  cueFields,
+  cuePreviewRequest,
+  eventFacts,
+  invitePlanRequest,
+  saveEvent as saveEventRequest,
+  sendInvitations as sendInvitationsRequest,
+  sendNotice as sendNoticeRequest,
+  wordingText,
+} from '@convite/contract';
 import type { Context } from '../services/context';
 import { listCues, previewCue, removeCue, saveCue } from '../services/cues';
-import { callOffEvent, createEvent, describeEvent, getEvent, listEvents, publishEvent, saveEvent } from '../services/events';
+import {
+  callOffEvent,
+  createEvent,
+  describeEvent,
+  getEvent,
+  listEvents,
+  publishEvent,
+  saveEvent,
+} from '../services/events';
 import { houseWordings } from '../services/house-wordings';
 import { listGuests, planInvitations, previewInvitation, sendInvitations } from '../services/invite';
 import { describeChanges, sendNotice } from '../services/notices';
@@ -64,11 +81,18 @@ function invitationRoutes(routes: Router, context: Context): void {
     response.json(await planInvitations(context, idOf(request), lists, channel));
   });
   routes.post('/:id/invitations', async (request, response) => {
-    const gets = await sendInvitations(context, idOf(request), sendInvitationsRequest.parse(request.body), actorOf(request));
+    const gets = await sendInvitations(
+      context,
+      idOf(request),
+      sendInvitationsRequest.parse(request.body),
+      actorOf(request),
+    );
     response.status(202).json({ gets });
   });
   routes.post('/:id/invitation-preview', async (request, response) => {
-    const { personId, wording } = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() }).parse(request.body);
+    const { personId, wording } = z
+      .object({ personId: z.number().int().nullable(), wording: wordingText.nullable() })
+      .parse(request.body);
     response.json(await previewInvitation(context, idOf(request), personId, wording));
   });
   routes.get('/:id/changes', async (request, response) => {

@@ -38,7 +38,11 @@ export function openLiveHub(store: Pick<Store, 'live'>, log: Logger): LiveHub {
   ];
   return {
     add(response) {
-      response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+      response.writeHead(200, {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        'x-accel-buffering': 'no',
+      });
       response.write('retry: 2000\n\n');
       clients.add(response);
       response.on('close', () => clients.delete(response));

@@ -30,8 +30,9 @@ const layout = `
   </mj-body>
 </mjml>`;
 
-const slots = ['title', 'preheader', 'organisation', 'body', 'postal', 'optOut'] as const;
-export type FrameSlots = Readonly<Record<(typeof slots)[number], string>>;
+export type FrameSlots = Readonly<
+  Record<'title' | 'preheader' | 'organisation' | 'body' | 'postal' | 'optOut', string>
+>;
 export type Frame = (slots: FrameSlots) => string;
 
 /** Compiles the layout. The slots take HTML: whoever fills them has escaped what came from people. */

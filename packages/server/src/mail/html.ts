@@ -1,4 +1,10 @@
-const entities: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
+const entities: Readonly<Record<string, string>> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
 
 /** Text made safe between tags and inside quoted attributes. */
 export const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (mark) => entities[mark] ?? mark);
@@ -17,7 +23,11 @@ export function textToHtml(text: string): string {
 function linkAddresses(text: string): string {
   return text
     .split(/(https?:\/\/[^\s<>"]+[^\s<>".,;:!?)\]])/)
-    .map((piece, index) => (index % 2 ? `<a href="${escapeHtml(piece)}" style="${linkStyle}">${escapeHtml(shorten(piece))}</a>` : escapeHtml(piece)))
+    .map((piece, index) =>
+      index % 2
+        ? `<a href="${escapeHtml(piece)}" style="${linkStyle}">${escapeHtml(shorten(piece))}</a>`
+        : escapeHtml(piece),
+    )
     .join('');
 }
 

@@ -18,7 +18,13 @@ export interface InboundOptions {
  * Convite's own SMTP receiver, for replies, bounces and opt-outs. A message is answered 250 only after what it asks is
  * stored; when that fails the sender is told 451 and keeps it.
  */
-export function openInbound({ host, port, mailDomain, receive, log }: InboundOptions): Promise<{ close(): Promise<void> }> {
+export function openInbound({
+  host,
+  port,
+  mailDomain,
+  receive,
+  log,
+}: InboundOptions): Promise<{ close(): Promise<void> }> {
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
@@ -26,7 +32,9 @@ export function openInbound({ host, port, mailDomain, receive, log }: InboundOpt
     size: mostOctets,
     logger: false,
     onRcptTo: ({ address }, _session, callback) =>
-      address.toLowerCase().endsWith(`@${mailDomain}`) ? callback() : callback(smtpError(550, '5.7.1 no relaying here')),
+      address.toLowerCase().endsWith(`@${mailDomain}`)
+        ? callback()
+        : callback(smtpError(550, '5.7.1 no relaying here')),
     onData: (stream, session, callback) => {
       const chunks: Buffer[] = [];
       stream.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -56,7 +64,9 @@ const smtpError = (responseCode: number, message: string): Error => Object.assig
 
 /** What the use cases need of a parsed message. */
 export function takeApart(mail: ParsedMail, to: readonly string[]): ReceivedMail {
-  const parts = mail.attachments.filter(({ contentType }) => contentType === 'text/calendar' || contentType === 'application/ics');
+  const parts = mail.attachments.filter(
+    ({ contentType }) => contentType === 'text/calendar' || contentType === 'application/ics',
+  );
   // The same answer as part and as file is one answer.
   const calendars = [...new Set(parts.map(({ content }) => content.toString('utf8')))];
   const automatic = mail.headers.get('auto-submitted');
@@ -71,10 +81,14 @@ export function takeApart(mail: ParsedMail, to: readonly string[]): ReceivedMail
 
 /** RFC 3464: the status notice inside a multipart/report; RFC 3463: its class says whether it is for good. */
 function readBounce(mail: ParsedMail): ReceivedMail['bounce'] {
-  const status = mail.attachments.find(({ contentType }) => contentType === 'message/delivery-status');
-  if (!status) return null;
-  const text = status.content.toString('utf8');
+  const type = mail.headers.get('content-type');
+  const isReport = typeof type === 'object' && 'params' in type && type.params['report-type'] === 'delivery-status';
+  if (!isReport) return null;
+  // The parser takes a message/delivery-status part for text and joins it to the readable part.
+  const text = mail.text ?? '';
   const code = /^Status:\s*([245])\.(\d{1,3})\.(\d{1,3})/im.exec(text);
-  const diagnostic = /^Diagnostic-Code:\s*(?:[^;\r\n]+;)?\s*(.+(?:\r?\n[ \t].+)*)/im.exec(text)?.[1]?.replace(/\s+/g, ' ');
+  const diagnostic = /^Diagnostic-Code:\s*(?:[^;\r\n]+;)?\s*(.+(?:\r?\n[ \t].+)*)/im
+    .exec(text)?.[1]
+    ?.replace(/\s+/g, ' ');
   return { isPermanent: code?.[1] === '5', text: diagnostic ?? code?.[0] ?? 'bounced' };
 }

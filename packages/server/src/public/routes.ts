@@ -12,9 +12,17 @@ import { publicStyles, writePage } from './page';
 export function publicRoutes(context: Context): Router {
   const routes = Router();
   const { store, links } = context;
-  const notThere = (organisation: string): string => writePage('Not found', organisation, '<h1>There is no such page</h1><p>The address may be cut off: copy all of it.</p>');
+  const notThere = (organisation: string): string =>
+    writePage(
+      'Not found',
+      organisation,
+      '<h1>There is no such page</h1><p>The address may be cut off: copy all of it.</p>',
+    );
 
-  routes.use(['/e', '/opt-out'], rateLimit({ windowMs: 60_000, limit: 600, standardHeaders: 'draft-8', legacyHeaders: false }));
+  routes.use(
+    ['/e', '/opt-out'],
+    rateLimit({ windowMs: 60_000, limit: 600, standardHeaders: 'draft-8', legacyHeaders: false }),
+  );
   routes.get('/public.css', (_request, response) => {
     response.type('css').set('cache-control', 'public, max-age=3600').send(publicStyles);
   });
@@ -27,8 +35,19 @@ export function publicRoutes(context: Context): Router {
       return;
     }
     const { facts } = event.version;
-    const calendars = webCalendarLinks(settings, { facts, publicKey: event.publicKey, uid: event.uid }, links.page(event.publicKey));
-    response.send(writePage(facts.title, settings.organisation, eventBody(event, links.ics(event.publicKey), calendars) + jsonLd(event, settings.organisation, links.page(event.publicKey))));
+    const calendars = webCalendarLinks(
+      settings,
+      { facts, publicKey: event.publicKey, uid: event.uid },
+      links.page(event.publicKey),
+    );
+    response.send(
+      writePage(
+        facts.title,
+        settings.organisation,
+        eventBody(event, links.ics(event.publicKey), calendars) +
+          jsonLd(event, settings.organisation, links.page(event.publicKey)),
+      ),
+    );
   });
 
   routes.get('/e/:key/event.ics', async (request, response) => {
@@ -49,7 +68,14 @@ export function publicRoutes(context: Context): Router {
     const id = links.readOptOut(request.params.token);
     // Looking changes nothing: link scanners fetch every address they see.
     if (id === null) response.status(404).send(notThere(organisation));
-    else response.send(writePage('Opt out', organisation, '<h1>Opt out</h1><p>You will get no more event news from us, by email or text.</p><form method="post"><button>Opt out</button></form>'));
+    else
+      response.send(
+        writePage(
+          'Opt out',
+          organisation,
+          '<h1>Opt out</h1><p>You will get no more event news from us, by email or text.</p><form method="post"><button>Opt out</button></form>',
+        ),
+      );
   });
   routes.post('/opt-out/:token', express.urlencoded({ extended: false }), async (request, response) => {
     const { organisation } = await store.house.settings();
@@ -60,7 +86,9 @@ export function publicRoutes(context: Context): Router {
     }
     await store.subscribers.optOut(id, nowOf(context));
     await store.live.touch('subscribers');
-    response.send(writePage('You are out', organisation, '<h1>You are out</h1><p>We will send you no more event news.</p>'));
+    response.send(
+      writePage('You are out', organisation, '<h1>You are out</h1><p>We will send you no more event news.</p>'),
+    );
   });
   return routes;
 }
@@ -69,7 +97,9 @@ function eventBody(event: StoredEvent, icsUrl: string, calendars: readonly { nam
   const { facts, calledOff } = event.version;
   const row = (term: string, html: string): string => (html ? `<dt>${term}</dt><dd>${html}</dd>` : '');
   const join = facts.joinLink && `<a href="${escapeHtml(facts.joinLink)}">${escapeHtml(facts.joinLink)}</a>`;
-  const actions = [{ name: 'Calendar file', url: icsUrl }, ...calendars].map(({ name, url }) => `<li><a href="${escapeHtml(url)}">Add to calendar: ${escapeHtml(name)}</a></li>`);
+  const actions = [{ name: 'Calendar file', url: icsUrl }, ...calendars].map(
+    ({ name, url }) => `<li><a href="${escapeHtml(url)}">Add to calendar: ${escapeHtml(name)}</a></li>`,
+  );
   return `${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 <dl>${row('When', escapeHtml(sayWhen(facts, '')))}${row('Where', escapeHtml(facts.venue))}${row('Join', join)}</dl>
@@ -82,14 +112,22 @@ function jsonLd(event: StoredEvent, organisation: string, url: string): string {
   const { facts, calledOff } = event.version;
   const { startMs, endMs } = instantsOf(facts);
   const { span } = facts;
-  const [startDate, endDate] = span.kind === 'all-day' ? [span.firstDay, span.lastDay] : [writeIso(startMs, facts.zone), writeIso(endMs, facts.zone)];
+  const [startDate, endDate] =
+    span.kind === 'all-day'
+      ? [span.firstDay, span.lastDay]
+      : [writeIso(startMs, facts.zone), writeIso(endMs, facts.zone)];
   const data = {
-    '@context': 'https://schema.org', '@type': 'Event', name: facts.title, url,
+    '@context': 'https://schema.org',
+    '@type': 'Event',
+    name: facts.title,
+    url,
     startDate,
     endDate,
     description: facts.description,
     eventStatus: calledOff ? 'https://schema.org/EventCancelled' : 'https://schema.org/EventScheduled',
-    location: facts.venue ? { '@type': 'Place', name: facts.venue, address: facts.venue } : { '@type': 'VirtualLocation', url: facts.joinLink || url },
+    location: facts.venue
+      ? { '@type': 'Place', name: facts.venue, address: facts.venue }
+      : { '@type': 'VirtualLocation', url: facts.joinLink || url },
     organizer: { '@type': 'Organization', name: organisation },
   };
   return `<script type="application/ld+json">${JSON.stringify(data).replaceAll('<', '\\u003c')}</script>`;

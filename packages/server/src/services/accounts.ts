@@ -12,7 +12,11 @@ export const hashPassword = (password: string): Promise<string> => hash(password
 let decoy: Promise<string> | null = null;
 
 /** The member with that address and password, or null. An unknown address takes as long as a wrong password. */
-export async function checkPassword({ store }: Pick<Context, 'store'>, email: string, password: string): Promise<Member | null> {
+export async function checkPassword(
+  { store }: Pick<Context, 'store'>,
+  email: string,
+  password: string,
+): Promise<Member | null> {
   const user = await store.house.userByEmail(email);
   decoy ??= hashPassword('nobody has this password');
   const isRight = await verify(user?.passwordHash ?? (await decoy), password);

@@ -18,7 +18,12 @@ export async function readBoard(context: Context): Promise<Board> {
     zone,
     ahead: await describe(context, await store.firings.ahead(nowMs, 40)),
     behind: await describe(context, await store.firings.behind(nowMs, 15)),
-    starts: events.map(({ id, version }) => ({ eventId: id, title: version.facts.title, at: new Date(instantsOf(version.facts).startMs).toISOString(), zone: version.facts.zone })),
+    starts: events.map(({ id, version }) => ({
+      eventId: id,
+      title: version.facts.title,
+      at: new Date(instantsOf(version.facts).startMs).toISOString(),
+      zone: version.facts.zone,
+    })),
     needs: await findNeeds(context),
     load: await readLoad(context, zone),
   };
@@ -46,13 +51,24 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       let tally = tallies.get(id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
       if (digest && !firing.isExpanded) {
         const content = await issueContent(store, digest, dueMs);
-        const { gets } = content.events.length ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', null) : { gets: 0 };
+        const { gets } = content.events.length
+          ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', null)
+          : { gets: 0 };
         tally = { ...tally, gets };
       }
-      const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? (kind === 'invitation' ? 'Invitation' : 'Notice');
+      const title =
+        digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? (kind === 'invitation' ? 'Invitation' : 'Notice');
       return {
-        firingId: id, kind, title, eventId, eventTitle: events.get(eventId ?? 0) ?? '', channel, dueAt: new Date(dueMs).toISOString(),
-        state: visibleState(state, dueMs, clock.now()), note, tally,
+        firingId: id,
+        kind,
+        title,
+        eventId,
+        eventTitle: events.get(eventId ?? 0) ?? '',
+        channel,
+        dueAt: new Date(dueMs).toISOString(),
+        state: visibleState(state, dueMs, clock.now()),
+        note,
+        tally,
       };
     }),
   );
@@ -75,12 +91,14 @@ async function findNeeds(context: Context): Promise<Need[]> {
     if (firing.state === 'missed') needs.push({ kind: 'missed', eventId: firing.eventId, title, count: 1, at });
     if (firing.failed > 0) needs.push({ kind: 'failed', eventId: firing.eventId, title, count: firing.failed, at });
   }
-  for (const { eventId, count } of await store.invitees.behind()) needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
+  for (const { eventId, count } of await store.invitees.behind())
+    needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
   for (const { eventId, count } of await store.invitees.countSetAsideSince(weekAgo)) {
     needs.push({ kind: 'set-aside', eventId, title: titleOf(eventId) || 'no event of ours', count, at: null });
   }
   const bounced = await store.subscribers.countBouncedSince(weekAgo);
-  if (bounced) needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
+  if (bounced)
+    needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
   return needs;
 }
 
@@ -89,7 +107,8 @@ async function readLoad(context: Context, zone: string): Promise<Board['load']> 
   const { store, clock } = context;
   const fromMs = clock.now() - 7 * dayMs;
   const days = new Map<string, { email: number; text: number; starts: string[] }>();
-  for (let index = 0; index < 28; index += 1) days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
+  for (let index = 0; index < 28; index += 1)
+    days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
   for (const item of await describe(context, await store.firings.between(fromMs, fromMs + 28 * dayMs))) {
     const day = days.get(wallTimeAt(Date.parse(item.dueAt), zone).slice(0, 10));
     if (day && item.state !== 'stopped' && item.state !== 'missed') day[item.channel] += item.tally.gets;

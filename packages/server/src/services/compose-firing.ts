@@ -1,5 +1,14 @@
 import type { Settings } from '@convite/contract';
-import { composeIssue, prepareCalendar, sayDay, sayTime, sayZone, instantsOf, type IssueDay, type Method } from '@convite/core';
+import {
+  composeIssue,
+  prepareCalendar,
+  sayDay,
+  sayTime,
+  sayZone,
+  instantsOf,
+  type IssueDay,
+  type Method,
+} from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
 import { escapeHtml, textToHtml } from '../mail/html';
 import type { Content, ContentOf } from '../store/content';
@@ -10,7 +19,11 @@ import type { Context } from './context';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
 /** Writes one person's message of a firing; null when there is nothing to say to them. */
-export type Composer = (person: Recipient, deliveryId: number, topics: readonly string[]) => EmailMessage | TextMessage | null;
+export type Composer = (
+  person: Recipient,
+  deliveryId: number,
+  topics: readonly string[],
+) => EmailMessage | TextMessage | null;
 
 /** Minutes before the start for the alarm that invitations carry (common practice). */
 export const alarmMinutes = 30;
@@ -40,21 +53,43 @@ export function eventComposer(
   content: Exclude<Content, { kind: 'digest' }>,
 ): Composer {
   const { version, publicKey, uid } = event;
-  const wording = prepareWording(context, settings, { facts: version.facts, publicKey, uid }, content.subject, content.body);
-  if (channel === 'text') return (person, deliveryId) => writeText(context, settings, person, deliveryId, wording.fill(person).body);
+  const wording = prepareWording(
+    context,
+    settings,
+    { facts: version.facts, publicKey, uid },
+    content.subject,
+    content.body,
+  );
+  if (channel === 'text')
+    return (person, deliveryId) => writeText(context, settings, person, deliveryId, wording.fill(person).body);
   const calendar = content.kind === 'cue' ? null : calendarFor(context, settings, event, content);
   return (person, deliveryId) =>
-    writeEmail(context, settings, { person, deliveryId, ...wording.fill(person), calendar: calendar && calendar(person) });
+    writeEmail(context, settings, {
+      person,
+      deliveryId,
+      ...wording.fill(person),
+      calendar: calendar && calendar(person),
+    });
 }
 
-function calendarFor(context: Context, settings: Settings, event: StoredEvent, content: ContentOf<'invitation'> | ContentOf<'notice'>) {
+function calendarFor(
+  context: Context,
+  settings: Settings,
+  event: StoredEvent,
+  content: ContentOf<'invitation'> | ContentOf<'notice'>,
+) {
   const method: Method = content.kind === 'notice' ? content.method : 'REQUEST';
   const write = prepareCalendar(calendarSource(context, settings, event, content.stampMs), method);
   return (person: Recipient) => ({ method, text: write({ name: person.name, email: person.email }) });
 }
 
 /** What every calendar text of an event is made from, whoever it is for. */
-export const calendarSource = ({ links }: Pick<Context, 'links'>, settings: Settings, event: StoredEvent, stampMs: number) => ({
+export const calendarSource = (
+  { links }: Pick<Context, 'links'>,
+  settings: Settings,
+  event: StoredEvent,
+  stampMs: number,
+) => ({
   uid: event.uid,
   version: event.version,
   organizer: { name: settings.organisation, email: links.repliesAddress },
@@ -84,19 +119,29 @@ export function digestComposer(context: Context, settings: Settings, content: Co
     if (!issue) return null;
     const { subject, body } = wording.fill(person);
     return writeEmail(context, settings, {
-      person, deliveryId, subject, body: `${body}\n\n${issue.text}`, bodyHtml: textToHtml(body) + issue.html, calendar: null,
+      person,
+      deliveryId,
+      subject,
+      body: `${body}\n\n${issue.text}`,
+      bodyHtml: textToHtml(body) + issue.html,
+      calendar: null,
     });
   };
 }
 
-function writeIssue(days: readonly IssueDay[], zone: string, pageOf: (eventId: number) => string): { text: string; html: string } {
+function writeIssue(
+  days: readonly IssueDay[],
+  zone: string,
+  pageOf: (eventId: number) => string,
+): { text: string; html: string } {
   let text = '';
   let html = '';
   for (const { day, events } of days) {
     text += `${sayDay(day)}\n`;
     html += `<h2 style="font-size:17px;color:#4A2545;margin:20px 0 6px">${escapeHtml(sayDay(day))}</h2>`;
     for (const { id, facts } of events) {
-      const time = facts.span.kind === 'all-day' ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
+      const time =
+        facts.span.kind === 'all-day' ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
       const place = facts.venue || (facts.joinLink ? 'online' : '');
       text += `  ${time}  ${facts.title}${place && `, ${place}`}\n  ${pageOf(id)}\n`;
       html +=

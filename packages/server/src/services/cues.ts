@@ -1,5 +1,14 @@
 import type { CueFields, CuePreview, CueRow, Tally } from '@convite/contract';
-import { dueAt, findHazards, instantsOf, isWallTime, standbyMs, visibleState, whyNot, type Problem } from '@convite/core';
+import {
+  dueAt,
+  findHazards,
+  instantsOf,
+  isWallTime,
+  standbyMs,
+  visibleState,
+  whyNot,
+  type Problem,
+} from '@convite/core';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { checkWording } from './check-wording';
@@ -15,7 +24,11 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
   const event = await getEvent(context, eventId);
   const nowMs = context.clock.now();
   const cues = await context.store.cues.ofEvent(eventId);
-  const firings = new Map((await context.store.firings.ofEvent(eventId)).flatMap((firing) => (firing.cueId === null ? [] : [[firing.cueId, firing]])));
+  const firings = new Map(
+    (await context.store.firings.ofEvent(eventId)).flatMap((firing) =>
+      firing.cueId === null ? [] : [[firing.cueId, firing]],
+    ),
+  );
   const { startMs } = instantsOf(event.version.facts);
   const hazards = findHazards(
     cues.flatMap((cue) => {
@@ -50,10 +63,13 @@ const noTally: Tally = { gets: 0, sent: 0, failed: 0, waiting: 0 };
 
 /** How far each firing is: the audience as it is now while unfired, live counts while sending, stored ones after. */
 export async function talliesOf({ store }: Context, firings: readonly StoredFiring[]): Promise<Map<number, Tally>> {
-  const live = await store.firings.tallies(firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id));
+  const live = await store.firings.tallies(
+    firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
+  );
   const entries = await Promise.all(
     firings.map(async (firing): Promise<[number, Tally]> => {
-      if (firing.state === 'done') return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
+      if (firing.state === 'done')
+        return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
       if (firing.isExpanded) return [firing.id, live.get(firing.id) ?? noTally];
       const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
       if (!cue) return [firing.id, noTally];
@@ -65,24 +81,37 @@ export async function talliesOf({ store }: Context, firings: readonly StoredFiri
 }
 
 /** Saves a cue, new when `id` is null, and plans its firing. A cue that is set must be whole and far enough ahead. */
-export async function saveCue(context: Context, eventId: number, id: number | null, fields: CueFields, actor: Actor): Promise<number> {
+export async function saveCue(
+  context: Context,
+  eventId: number,
+  id: number | null,
+  fields: CueFields,
+  actor: Actor,
+): Promise<number> {
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
     refuseProblems(fields.isDraft ? [] : checkCue(fields, event, context.clock.now()));
-    if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall)) refuseProblems([{ code: 'bad-date', path: 'moment' }]);
+    if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
+      refuseProblems([{ code: 'bad-date', path: 'moment' }]);
     if (id !== null) {
       const cue = await tx.cues.find(id);
       if (cue?.eventId !== eventId) throw notFound('cue');
       const firing = (await tx.firings.ofEvent(eventId)).find((one) => one.cueId === id);
-      if (firing?.state === 'sending' || firing?.state === 'done') throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
+      if (firing?.state === 'sending' || firing?.state === 'done')
+        throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
       // Editing a stopped or missed cue is how a person sets it again.
       if (firing?.state === 'stopped') await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs, '');
       await tx.cues.update(id, fields);
     }
     const cueId = id ?? (await tx.cues.create(eventId, fields));
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
-    await tx.house.audit(nowOf(context), actor.name, id === null ? 'cue: added' : 'cue: changed', `${fields.name}, ${event.version.facts.title}`);
+    await tx.house.audit(
+      nowOf(context),
+      actor.name,
+      id === null ? 'cue: added' : 'cue: changed',
+      `${fields.name}, ${event.version.facts.title}`,
+    );
     await tx.live.touch('board', `event:${eventId}`);
     return cueId;
   });
@@ -91,9 +120,12 @@ export async function saveCue(context: Context, eventId: number, id: number | nu
 /** What must be right before a cue may be set; a draft may have gaps. */
 function checkCue(fields: CueFields, event: StoredEvent, nowMs: number): Problem[] {
   const problems = checkWording(fields, fields.channel);
-  if (fields.audience.invitees.length + fields.audience.lists.length === 0) problems.push({ code: 'no-audience', path: 'audience' });
-  if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall)) problems.push({ code: 'bad-date', path: 'moment' });
-  else if (dueAt(fields.moment, event.version.facts) < nowMs + standbyMs) problems.push({ code: 'too-soon', path: 'moment' });
+  if (fields.audience.invitees.length + fields.audience.lists.length === 0)
+    problems.push({ code: 'no-audience', path: 'audience' });
+  if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
+    problems.push({ code: 'bad-date', path: 'moment' });
+  else if (dueAt(fields.moment, event.version.facts) < nowMs + standbyMs)
+    problems.push({ code: 'too-soon', path: 'moment' });
   return problems;
 }
 
@@ -108,10 +140,16 @@ export async function removeCue(context: Context, eventId: number, id: number, a
 }
 
 /** What a chosen person would get, when, and who does not, because: by the same functions that send. */
-export async function previewCue(context: Context, eventId: number, fields: CueFields, personId: number | null): Promise<CuePreview> {
+export async function previewCue(
+  context: Context,
+  eventId: number,
+  fields: CueFields,
+  personId: number | null,
+): Promise<CuePreview> {
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
-  const person = await previewPerson(context, eventId, personId);
+  const chosen = personId ?? (await context.store.deliveries.firstOf(fields.audience, fields.channel, eventId));
+  const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.subscribers.facts(person.id, eventId);
   const isMomentReadable = fields.moment.kind === 'relative' || isWallTime(fields.moment.wall);
   const content = { kind: 'cue', subject: fields.subject, body: fields.body, version: event.version.number } as const;

@@ -16,7 +16,13 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
       const issues = await Promise.all(
         firings.slice(0, 4).map(async ({ id, dueMs, state }) => {
           const { gets, eventCount } = await measureIssue(context, digest, dueMs);
-          return { firingId: id, dueAt: new Date(dueMs).toISOString(), state: visibleState(state, dueMs, clock.now()), eventCount, gets };
+          return {
+            firingId: id,
+            dueAt: new Date(dueMs).toISOString(),
+            state: visibleState(state, dueMs, clock.now()),
+            eventCount,
+            gets,
+          };
         }),
       );
       return { ...digest, listName: lists.get(digest.listId) ?? '', issues };
@@ -25,7 +31,12 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
 }
 
 /** Saves a digest, new when `id` is null, and plans its next issues anew. */
-export async function saveDigest(context: Context, id: number | null, fields: DigestFields, actor: Actor): Promise<number> {
+export async function saveDigest(
+  context: Context,
+  id: number | null,
+  fields: DigestFields,
+  actor: Actor,
+): Promise<number> {
   const isListKnown = await context.store.subscribers.hasList(fields.listId);
   refuseProblems([
     ...(isZone(fields.zone) ? [] : [{ code: 'unknown-zone', path: 'zone', facts: { zone: fields.zone } } as const]),
@@ -67,7 +78,11 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
   );
 }
 
-async function measureIssue({ store }: Context, digest: StoredDigest, dueMs: number): Promise<{ eventCount: number; gets: number }> {
+async function measureIssue(
+  { store }: Context,
+  digest: StoredDigest,
+  dueMs: number,
+): Promise<{ eventCount: number; gets: number }> {
   const content = await issueContent(store, digest, dueMs);
   if (content.events.length === 0) return { eventCount: 0, gets: 0 };
   const { gets } = await store.deliveries.countAudience(digestAudience(digest, content), 'email', null);

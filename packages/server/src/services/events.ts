@@ -19,8 +19,15 @@ export function describeEvent({ links }: Pick<Context, 'links'>, event: StoredEv
   const { number, sequence, facts } = event.version;
   const { startMs, endMs } = instantsOf(facts);
   return {
-    id: event.id, uid: event.uid, status: event.status, version: number, sequence, facts,
-    startAt: new Date(startMs).toISOString(), endAt: new Date(endMs).toISOString(), pageUrl: links.page(event.publicKey),
+    id: event.id,
+    uid: event.uid,
+    status: event.status,
+    version: number,
+    sequence,
+    facts,
+    startAt: new Date(startMs).toISOString(),
+    endAt: new Date(endMs).toISOString(),
+    pageUrl: links.page(event.publicKey),
   };
 }
 
@@ -40,13 +47,23 @@ export async function createEvent(context: Context, facts: EventFacts, actor: Ac
  * Saves new facts as a new version and moves every unfired cue along. Saving what stands already changes nothing.
  * @throws Failure 422 with problems; 409 when somebody saved a version in between
  */
-export async function saveEvent(context: Context, id: number, facts: EventFacts, basedOn: number, actor: Actor): Promise<void> {
+export async function saveEvent(
+  context: Context,
+  id: number,
+  facts: EventFacts,
+  basedOn: number,
+  actor: Actor,
+): Promise<void> {
   refuseProblems(checkEvent(facts));
   await context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(id);
     if (!event) throw notFound('event');
     if (event.version.number !== basedOn) {
-      throw new Failure(409, 'changed-meanwhile', `Somebody saved version ${event.version.number} while you were editing. Reload to see it; what you typed is still here.`);
+      throw new Failure(
+        409,
+        'changed-meanwhile',
+        `Somebody saved version ${event.version.number} while you were editing. Reload to see it; what you typed is still here.`,
+      );
     }
     const next = nextVersion(event.version, facts);
     if (!next) return;
@@ -74,7 +91,13 @@ export async function publishEvent(context: Context, id: number, actor: Actor): 
  * Calls the event off: a last version, every unfired cue stopped, and a CANCEL to everybody who was invited.
  * @throws Failure 409 for a count to confirm, or when it was called off before
  */
-export async function callOffEvent(context: Context, id: number, wording: WordingText, confirmedCount: number | null, actor: Actor): Promise<void> {
+export async function callOffEvent(
+  context: Context,
+  id: number,
+  wording: WordingText,
+  confirmedCount: number | null,
+  actor: Actor,
+): Promise<void> {
   await context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(id);
     const next = event && nextVersion(event.version, event.version.facts, true);
@@ -101,8 +124,15 @@ export async function listEvents({ store }: Pick<Context, 'store'>): Promise<Eve
     const { startMs, endMs } = instantsOf(facts);
     const next = ahead.find((firing) => firing.eventId === event.id && firing.state === 'set' && firing.cueId !== null);
     return {
-      id: event.id, title: facts.title, zone: facts.zone, startAt: new Date(startMs).toISOString(), endAt: new Date(endMs).toISOString(),
-      isAllDay: facts.span.kind === 'all-day', status: event.status, topics: [...facts.topics], replies: counts.get(event.id) ?? noReplies(),
+      id: event.id,
+      title: facts.title,
+      zone: facts.zone,
+      startAt: new Date(startMs).toISOString(),
+      endAt: new Date(endMs).toISOString(),
+      isAllDay: facts.span.kind === 'all-day',
+      status: event.status,
+      topics: [...facts.topics],
+      replies: counts.get(event.id) ?? noReplies(),
       nextCue: next ? { name: names.get(next.cueId ?? 0) ?? '', dueAt: new Date(next.dueMs).toISOString() } : null,
     };
   });

@@ -53,18 +53,35 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (!digest) return { content: null, planned: 0, note: 'Its digest is gone.' };
   await planDigest(store, digest, firing.dueMs);
   const content = await issueContent(store, digest, firing.dueMs);
-  const planned = content.events.length ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', null, now) : 0;
-  return { content, planned, note: content.events.length ? 'Nobody was to get it.' : 'There was nothing in the window, so nothing was sent.' };
+  const planned = content.events.length
+    ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', null, now)
+    : 0;
+  return {
+    content,
+    planned,
+    note: content.events.length ? 'Nobody was to get it.' : 'There was nothing in the window, so nothing was sent.',
+  };
 }
 
 /** What an issue of that moment holds, as the calendar of events stands now. */
-export async function issueContent(store: StoreSubjects, digest: StoredDigest, dueMs: number): Promise<Extract<Content, { kind: 'digest' }>> {
+export async function issueContent(
+  store: StoreSubjects,
+  digest: StoredDigest,
+  dueMs: number,
+): Promise<Extract<Content, { kind: 'digest' }>> {
   const window = windowOf(dueMs, digest.windowDays, digest.zone);
-  const events = (await store.events.startingBetween(window.fromMs, window.toMs - 1)).map(({ id, publicKey, version }) => ({ id, publicKey, facts: version.facts }));
+  const events = (await store.events.startingBetween(window.fromMs, window.toMs - 1)).map(
+    ({ id, publicKey, version }) => ({ id, publicKey, facts: version.facts }),
+  );
   return { kind: 'digest', subject: digest.subject, intro: digest.intro, zone: digest.zone, ...window, events };
 }
 
 /** The people of an issue: the list, less those who asked only for topics that it does not hold. */
 export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
-  return { invitees: [], lists: [digest.listId], exceptLists: [], topics: [...new Set(events.flatMap((event) => event.facts.topics))] };
+  return {
+    invitees: [],
+    lists: [digest.listId],
+    exceptLists: [],
+    topics: [...new Set(events.flatMap((event) => event.facts.topics))],
+  };
 }

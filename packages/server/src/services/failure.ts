@@ -18,7 +18,8 @@ export const notFound = (what: string): Failure => new Failure(404, 'not-found',
 
 /** @throws Failure 422 when there are problems */
 export function refuseProblems(problems: readonly Problem[]): void {
-  if (problems.length) throw new Failure(422, 'problems', 'Some of this cannot be used yet; see beside each field.', { problems });
+  if (problems.length)
+    throw new Failure(422, 'problems', 'Some of this cannot be used yet; see beside each field.', { problems });
 }
 
 /** Common practice: above this many recipients, ask again before sending. */
@@ -26,7 +27,8 @@ export const askAbove = 100;
 
 /** @throws Failure 409 when more than a hundred would get it and the person has not confirmed this very number */
 export function refuseUnconfirmed(count: number, confirmedCount: number | null): void {
-  if (count === 0) throw new Failure(422, 'nobody', 'Nobody would get this. Look at the reasons and choose other people.');
+  if (count === 0)
+    throw new Failure(422, 'nobody', 'Nobody would get this. Look at the reasons and choose other people.');
   if (count > askAbove && confirmedCount !== count) {
     throw new Failure(409, 'confirm-count', `This goes to ${count} people. Confirm the number to send it.`, { count });
   }

@@ -6,7 +6,12 @@ import { nowOf, type Actor, type Context } from './context';
 import { notFound } from './failure';
 
 /** Takes pasted addresses or a small CSV into a list: the good lines go in, the others come back with their reason. */
-export async function importSubscribers(context: Context, listId: number, request: ImportRequest, actor: Actor): Promise<ImportResult> {
+export async function importSubscribers(
+  context: Context,
+  listId: number,
+  request: ImportRequest,
+  actor: Actor,
+): Promise<ImportResult> {
   if (!(await context.store.subscribers.hasList(listId))) throw notFound('list');
   const { region } = await context.store.house.settings();
   const { people, problems } = request.kind === 'csv' ? readCsv(request.text, region) : readPasted(request.text);
@@ -18,7 +23,10 @@ export async function importSubscribers(context: Context, listId: number, reques
 
 function readPasted(text: string): { people: NewSubscriber[]; problems: Problem[] } {
   const { addresses, problems } = readAddresses(text);
-  return { people: addresses.map(({ name, email }) => ({ email, name, mobile: '', zone: '', textConsent: null })), problems };
+  return {
+    people: addresses.map(({ name, email }) => ({ email, name, mobile: '', zone: '', textConsent: null })),
+    problems,
+  };
 }
 
 /** Heading names as people write them, by the field they mean. */
@@ -35,8 +43,15 @@ function readCsv(text: string, region: string): { people: NewSubscriber[]; probl
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
   const heading = (data[0] ?? []).map((cell) => cell.trim().toLowerCase());
   const column = (field: keyof NewSubscriber): number => heading.findIndex((name) => headings[field].includes(name));
-  const columns = { email: column('email'), name: column('name'), mobile: column('mobile'), zone: column('zone'), textConsent: column('textConsent') };
-  if (columns.email < 0 && columns.mobile < 0) return { people: [], problems: [{ code: 'required', path: 'line 1, column email' }] };
+  const columns = {
+    email: column('email'),
+    name: column('name'),
+    mobile: column('mobile'),
+    zone: column('zone'),
+    textConsent: column('textConsent'),
+  };
+  if (columns.email < 0 && columns.mobile < 0)
+    return { people: [], problems: [{ code: 'required', path: 'line 1, column email' }] };
   const people = new Map<string, NewSubscriber>();
   const problems: Problem[] = [];
   data.slice(1).forEach((cells, index) => {
@@ -45,15 +60,21 @@ function readCsv(text: string, region: string): { people: NewSubscriber[]; probl
     const path = `line ${index + 2}`;
     const read = readPerson(cell, region, path);
     if ('code' in read) problems.push(read);
-    else if (people.has(read.email ?? read.mobile)) problems.push({ code: 'duplicate-address', path, facts: { text: read.email ?? read.mobile } });
+    else if (people.has(read.email ?? read.mobile))
+      problems.push({ code: 'duplicate-address', path, facts: { text: read.email ?? read.mobile } });
     else people.set(read.email ?? read.mobile, read);
   });
   return { people: [...people.values()], problems };
 }
 
-function readPerson(cell: (field: keyof NewSubscriber) => string, region: string, path: string): NewSubscriber | Problem {
+function readPerson(
+  cell: (field: keyof NewSubscriber) => string,
+  region: string,
+  path: string,
+): NewSubscriber | Problem {
   const email = cell('email').toLowerCase();
-  if (email ? !isEmail(email) : !cell('mobile')) return { code: 'bad-address', path, facts: { text: email.slice(0, 120) } };
+  if (email ? !isEmail(email) : !cell('mobile'))
+    return { code: 'bad-address', path, facts: { text: email.slice(0, 120) } };
   const zone = cell('zone');
   if (zone && !isZone(zone)) return { code: 'unknown-zone', path, facts: { zone } };
   const mobile = cell('mobile') ? readMobile(cell('mobile'), region, path) : null;

@@ -22,8 +22,17 @@ export interface Links {
  * Tokens are an id and an HMAC of purpose and id: nothing to store, nothing to guess, none good for another purpose.
  * An opt-out token does not expire, because a person may open a message years later (RFC 8058 §3.1 asks as much).
  */
-export function makeLinks({ publicUrl, secret, mailDomain }: { publicUrl: string; secret: string; mailDomain: string }): Links {
-  const sign = (purpose: string, id: number): string => createHmac('sha256', secret).update(`${purpose}:${id}`).digest('hex').slice(0, 24);
+export function makeLinks({
+  publicUrl,
+  secret,
+  mailDomain,
+}: {
+  publicUrl: string;
+  secret: string;
+  mailDomain: string;
+}): Links {
+  const sign = (purpose: string, id: number): string =>
+    createHmac('sha256', secret).update(`${purpose}:${id}`).digest('hex').slice(0, 24);
   const token = (purpose: string, id: number): string => `${id.toString(36)}-${sign(purpose, id)}`;
   const readToken = (purpose: string, text: string): number | null => {
     const [, idText, signature] = /^([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];

@@ -20,20 +20,35 @@ export async function describeChanges(context: Context, eventId: number): Promis
     versions: versions.map((version, index) => {
       const before = versions[index - 1];
       const differences = before ? differencesBetween(before, version) : [];
-      return { number: version.number, sequence: version.sequence, at: version.at.toISOString(), by: version.by, differences, matters: matters(differences) };
+      return {
+        number: version.number,
+        sequence: version.sequence,
+        at: version.at.toISOString(),
+        by: version.by,
+        differences,
+        matters: matters(differences),
+      };
     }),
     holders: await store.invitees.holders(eventId),
     toTell: {
       email: await store.deliveries.countNotice(eventId, event.version.number, 'email'),
       text: await store.deliveries.countNotice(eventId, event.version.number, 'text'),
     },
-    isNoticeUnderWay: firings.some((firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending')),
+    isNoticeUnderWay: firings.some(
+      (firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending'),
+    ),
     suggestedWording: event.version.calledOff ? houseWordings.callOff : houseWordings.change,
   };
 }
 
 /** Sends the newest version to everybody who holds an older one. @throws Failure 409 to confirm a count, 422 for nobody */
-export async function sendNotice(context: Context, eventId: number, wording: WordingText, confirmedCount: number | null, actor: Actor): Promise<void> {
+export async function sendNotice(
+  context: Context,
+  eventId: number,
+  wording: WordingText,
+  confirmedCount: number | null,
+  actor: Actor,
+): Promise<void> {
   refuseProblems(checkWording(wording, 'email'));
   await context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
@@ -44,7 +59,12 @@ export async function sendNotice(context: Context, eventId: number, wording: Wor
     }
     const count = await createNotices(tx, event, wording, confirmedCount, context.clock.now());
     refuseUnconfirmed(count, confirmedCount);
-    await tx.house.audit(nowOf(context), actor.name, 'notice: sent', `${event.version.facts.title}, version ${event.version.number}, ${count} people`);
+    await tx.house.audit(
+      nowOf(context),
+      actor.name,
+      'notice: sent',
+      `${event.version.facts.title}, version ${event.version.number}, ${count} people`,
+    );
     await tx.live.touch('board', `event:${eventId}`);
   });
 }
@@ -53,7 +73,13 @@ export async function sendNotice(context: Context, eventId: number, wording: Wor
  * Plans the notice firings of the event's newest version, one for each channel that somebody was invited by.
  * @returns how many people they reach; more than a hundred must be confirmed (throws Failure 409)
  */
-export async function createNotices(store: StoreSubjects, event: StoredEvent, wording: WordingText, confirmedCount: number | null, nowMs: number): Promise<number> {
+export async function createNotices(
+  store: StoreSubjects,
+  event: StoredEvent,
+  wording: WordingText,
+  confirmedCount: number | null,
+  nowMs: number,
+): Promise<number> {
   const { number, calledOff } = event.version;
   const counts = await Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
   const total = counts.reduce((sum, count) => sum + count, 0);
@@ -63,8 +89,19 @@ export async function createNotices(store: StoreSubjects, event: StoredEvent, wo
     if (!counts[index]) continue;
     const { subject, body } = channel === 'email' ? wording : textWording;
     await store.firings.create({
-      kind: 'notice', eventId: event.id, channel, dueMs: nowMs, state: 'set',
-      content: { kind: 'notice', method: calledOff ? 'CANCEL' : 'REQUEST', subject, body, version: number, stampMs: nowMs },
+      kind: 'notice',
+      eventId: event.id,
+      channel,
+      dueMs: nowMs,
+      state: 'set',
+      content: {
+        kind: 'notice',
+        method: calledOff ? 'CANCEL' : 'REQUEST',
+        subject,
+        body,
+        version: number,
+        stampMs: nowMs,
+      },
     });
   }
   return total;

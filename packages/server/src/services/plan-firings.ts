@@ -10,8 +10,17 @@ export const passedNote = 'Its moment had passed, or was less than 10 minutes aw
  * Brings the firing of each cue in line with the event as it stands: unfired ones move, new ones appear, and what was
  * called off stops. Fired ones are history.
  */
-export async function planCues(store: StoreSubjects, event: StoredEvent, cues: readonly StoredCue[], nowMs: number): Promise<void> {
-  const firings = new Map((await store.firings.ofEvent(event.id)).flatMap((firing) => (firing.cueId === null ? [] : [[firing.cueId, firing]])));
+export async function planCues(
+  store: StoreSubjects,
+  event: StoredEvent,
+  cues: readonly StoredCue[],
+  nowMs: number,
+): Promise<void> {
+  const firings = new Map(
+    (await store.firings.ofEvent(event.id)).flatMap((firing) =>
+      firing.cueId === null ? [] : [[firing.cueId, firing]],
+    ),
+  );
   for (const cue of cues) {
     const firing = firings.get(cue.id);
     const dueMs = dueAt(cue.moment, event.version.facts);
@@ -26,7 +35,16 @@ export async function planCues(store: StoreSubjects, event: StoredEvent, cues: r
     const state = firing?.state === 'stopped' ? 'stopped' : planned;
     const note = state === 'stopped' ? (firing?.note ?? '') : state === 'missed' ? passedNote : '';
     if (firing) await store.firings.reschedule(firing.id, { dueMs, state, channel: cue.channel, note });
-    else await store.firings.create({ kind: 'cue', eventId: event.id, cueId: cue.id, channel: cue.channel, dueMs, state, note });
+    else
+      await store.firings.create({
+        kind: 'cue',
+        eventId: event.id,
+        cueId: cue.id,
+        channel: cue.channel,
+        dueMs,
+        state,
+        note,
+      });
   }
 }
 

@@ -21,7 +21,9 @@ export async function receiveMail(context: Context, mail: ReceivedMail): Promise
   for (const address of mail.to) {
     const delivery = context.links.readBounceAddress(address);
     if (delivery !== null) return receiveBounce(context, delivery, mail.bounce);
-    const person = address.startsWith(context.links.optOutPrefix) ? context.links.readOptOut(address.slice(context.links.optOutPrefix.length).split('@')[0] ?? '') : null;
+    const person = address.startsWith(context.links.optOutPrefix)
+      ? context.links.readOptOut(address.slice(context.links.optOutPrefix.length).split('@')[0] ?? '')
+      : null;
     if (person !== null) return receiveOptOut(context, person);
   }
   const replies = mail.calendars.filter((text) => readMethod(text) === 'REPLY');
@@ -36,23 +38,57 @@ async function receiveReply(context: Context, text: string, from: string): Promi
   const read = readReply(text);
   if (!read.ok) {
     const reason = read.problems[0]?.code ?? 'calendar-bad-value';
-    await store.invitees.logReply({ eventId: null, at, from, attendee: '', state: '', verdict: 'set-aside', reason, raw: text });
+    await store.invitees.logReply({
+      eventId: null,
+      at,
+      from,
+      attendee: '',
+      state: '',
+      verdict: 'set-aside',
+      reason,
+      raw: text,
+    });
     await store.live.touch('board');
     return;
   }
   const reply = read.value;
   const event = await store.events.findByUid(reply.uid);
   if (!event) {
-    await store.invitees.logReply({ eventId: null, at, from, attendee: reply.attendee, state: reply.state, verdict: 'set-aside', reason: 'unknown-uid', raw: text });
+    await store.invitees.logReply({
+      eventId: null,
+      at,
+      from,
+      attendee: reply.attendee,
+      state: reply.state,
+      verdict: 'set-aside',
+      reason: 'unknown-uid',
+      raw: text,
+    });
     await store.live.touch('board');
     return;
   }
   const { verdict, reason } = await judge(context, event.id, event.version.sequence, reply, from, at);
-  await store.invitees.logReply({ eventId: event.id, at, from, attendee: reply.attendee, state: reply.state, verdict, reason, raw: text });
+  await store.invitees.logReply({
+    eventId: event.id,
+    at,
+    from,
+    attendee: reply.attendee,
+    state: reply.state,
+    verdict,
+    reason,
+    raw: text,
+  });
   await store.live.touch('board', 'events', `event:${event.id}`);
 }
 
-async function judge(context: Context, eventId: number, eventSequence: number, reply: CalendarReply, from: string, at: Date): Promise<{ verdict: string; reason: string }> {
+async function judge(
+  context: Context,
+  eventId: number,
+  eventSequence: number,
+  reply: CalendarReply,
+  from: string,
+  at: Date,
+): Promise<{ verdict: string; reason: string }> {
   const invitee = await context.store.invitees.findByEmail(eventId, reply.attendee);
   const verdict = judgeReply(reply, {
     invitedAddress: invitee?.email ?? null,
@@ -62,11 +98,16 @@ async function judge(context: Context, eventId: number, eventSequence: number, r
     lastStampMs: invitee?.lastStampMs ?? null,
   });
   if (verdict.kind !== 'apply') return { verdict: verdict.kind, reason: verdict.reason };
-  const isApplied = invitee !== null && (await context.store.invitees.applyReply(eventId, invitee.subscriberId, reply, at));
+  const isApplied =
+    invitee !== null && (await context.store.invitees.applyReply(eventId, invitee.subscriberId, reply, at));
   return isApplied ? { verdict: 'apply', reason: '' } : { verdict: 'late', reason: 'older-than-last' };
 }
 
-async function receiveBounce({ store, clock }: Context, deliveryId: number, bounce: ReceivedMail['bounce']): Promise<Received> {
+async function receiveBounce(
+  { store, clock }: Context,
+  deliveryId: number,
+  bounce: ReceivedMail['bounce'],
+): Promise<Received> {
   if (!bounce) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
   if (!delivery || !bounce.isPermanent) return 'ignored';

@@ -5,7 +5,10 @@ const stopWords = ['stop', 'stopall', 'unsubscribe', 'cancel', 'end', 'quit', 's
 const startWords = ['start', 'unstop', 'yes'];
 
 /** The gateway's word on what became of a text. */
-export async function receiveReceipt({ store }: Context, receipt: { reference: string; status: 'delivered' | 'failed'; detail: string }): Promise<void> {
+export async function receiveReceipt(
+  { store }: Context,
+  receipt: { reference: string; status: 'delivered' | 'failed'; detail: string },
+): Promise<void> {
   const id = Number(/^d(\d+)$/.exec(receipt.reference)?.[1] ?? 0);
   if (!id || !(await store.deliveries.setAftermath(id, receipt.status, receipt.detail))) return;
   await store.live.touch('board');
@@ -17,6 +20,11 @@ export async function receiveText(context: Context, { from, text }: { from: stri
   if (!stopWords.includes(word) && !startWords.includes(word)) return;
   const consents = startWords.includes(word);
   await context.store.subscribers.setTextConsent(from, consents);
-  await context.store.house.audit(nowOf(context), from, consents ? 'texts: opted in' : 'texts: opted out', `by text “${text.slice(0, 40)}”`);
+  await context.store.house.audit(
+    nowOf(context),
+    from,
+    consents ? 'texts: opted in' : 'texts: opted out',
+    `by text “${text.slice(0, 40)}”`,
+  );
   await context.store.live.touch('subscribers');
 }

@@ -5,10 +5,13 @@ import { refuseProblems } from './failure';
 
 /** Saves the settings when every part can be used; a web-calendar pattern is checked here, not when a link is written. */
 export async function saveSettings(context: Context, value: Settings, actor: Actor): Promise<void> {
-  const problems: Problem[] = isZone(value.zone) ? [] : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
+  const problems: Problem[] = isZone(value.zone)
+    ? []
+    : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
   value.webCalendars.forEach(({ pattern }, index) => {
     const read = readWebCalendarPattern(pattern);
-    if (!read.ok) problems.push(...read.problems.map((problem) => ({ ...problem, path: `webCalendars.${index}.pattern` })));
+    if (!read.ok)
+      problems.push(...read.problems.map((problem) => ({ ...problem, path: `webCalendars.${index}.pattern` })));
   });
   refuseProblems(problems);
   await context.store.house.saveSettings(value);

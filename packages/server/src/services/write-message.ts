@@ -1,6 +1,14 @@
 import type { Settings } from '@convite/contract';
 import {
-  eventFields, fillWording, personFields, readWebCalendarPattern, readWording, writeWebCalendarLink, type EventFacts, type FieldValues, type Method,
+  eventFields,
+  fillWording,
+  personFields,
+  readWebCalendarPattern,
+  readWording,
+  writeWebCalendarLink,
+  type EventFacts,
+  type FieldValues,
+  type Method,
   type Wording,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
@@ -16,7 +24,11 @@ export interface MessageEvent {
 }
 
 /** Web-calendar links of an event, one for each pattern in Settings, in their order. */
-export function webCalendarLinks(settings: Settings, event: MessageEvent, pageUrl: string): { name: string; url: string }[] {
+export function webCalendarLinks(
+  settings: Settings,
+  event: MessageEvent,
+  pageUrl: string,
+): { name: string; url: string }[] {
   return settings.webCalendars.flatMap(({ name, pattern }) => {
     const template = readWebCalendarPattern(pattern);
     return template.ok ? [{ name, url: writeWebCalendarLink(template.value, event.facts, event.uid, pageUrl) }] : [];
@@ -24,14 +36,22 @@ export function webCalendarLinks(settings: Settings, event: MessageEvent, pageUr
 }
 
 /** A wording made ready to be filled for one person after another: what they share is computed once. */
-export function prepareWording(context: Pick<Context, 'links'>, settings: Settings, event: MessageEvent | null, subject: string, body: string) {
+export function prepareWording(
+  context: Pick<Context, 'links'>,
+  settings: Settings,
+  event: MessageEvent | null,
+  subject: string,
+  body: string,
+) {
   const [subjectWording, bodyWording] = [readWording(subject, 'subject'), readWording(body, 'body')];
   const shared: FieldValues = {
     'organisation.name': settings.organisation,
     ...(event && {
       'link.event': context.links.page(event.publicKey),
       'link.ics': context.links.ics(event.publicKey),
-      'link.calendar': webCalendarLinks(settings, event, context.links.page(event.publicKey))[0]?.url ?? context.links.ics(event.publicKey),
+      'link.calendar':
+        webCalendarLinks(settings, event, context.links.page(event.publicKey))[0]?.url ??
+        context.links.ics(event.publicKey),
     }),
   };
   // People share a few dozen zones; what a zone reads is the same for all in it.
@@ -105,6 +125,19 @@ export function writeEmail(
   };
 }
 
-export function writeText({ clock }: Pick<Context, 'clock'>, settings: Settings, person: Recipient, deliveryId: number, body: string): TextMessage {
-  return { kind: 'text', reference: `d${deliveryId}`, from: settings.textSender, to: person.mobile, date: new Date(clock.now()), text: body };
+export function writeText(
+  { clock }: Pick<Context, 'clock'>,
+  settings: Settings,
+  person: Recipient,
+  deliveryId: number,
+  body: string,
+): TextMessage {
+  return {
+    kind: 'text',
+    reference: `d${deliveryId}`,
+    from: settings.textSender,
+    to: person.mobile,
+    date: new Date(clock.now()),
+    text: body,
+  };
 }

@@ -3,11 +3,16 @@ import { inList, sql, type Sql } from './database';
 
 /** The set-wise twin of core's `whyNot`: a CASE over core's own ordered rules, with `s` as the subscriber. */
 export function reasonSql(audience: Audience, channel: Channel, eventId: number | null): Sql {
-  const branches = rules.filter((rule) => rule.channels.includes(channel)).map((rule) => {
-    const condition = conditions(audience, eventId)[rule.reason];
-    return sql(`when ${condition.text} then '${rule.reason}'`, ...condition.bindings);
-  });
-  return sql(`case ${branches.map((branch) => branch.text).join(' ')} end`, ...branches.flatMap((branch) => branch.bindings));
+  const branches = rules
+    .filter((rule) => rule.channels.includes(channel))
+    .map((rule) => {
+      const condition = conditions(audience, eventId)[rule.reason];
+      return sql(`when ${condition.text} then '${rule.reason}'`, ...condition.bindings);
+    });
+  return sql(
+    `case ${branches.map((branch) => branch.text).join(' ')} end`,
+    ...branches.flatMap((branch) => branch.bindings),
+  );
 }
 
 /** The people an audience could mean at all, as a subselect of subscriber ids. */
@@ -26,7 +31,11 @@ export function candidatesSql(audience: Audience, eventId: number | null): Sql {
 /** Everybody worth a reason: the candidates and all who are invited. */
 export function populationSql(audience: Audience, eventId: number | null): Sql {
   const candidates = candidatesSql(audience, eventId);
-  return sql(`${candidates.text} union select subscriber_id from invitee where event_id = ? and invited_at is not null`, ...candidates.bindings, eventId);
+  return sql(
+    `${candidates.text} union select subscriber_id from invitee where event_id = ? and invited_at is not null`,
+    ...candidates.bindings,
+    eventId,
+  );
 }
 
 function conditions(audience: Audience, eventId: number | null): Record<Reason, Sql> {
@@ -35,7 +44,10 @@ function conditions(audience: Audience, eventId: number | null): Record<Reason, 
   const topics = inList(audience.topics ?? []);
   return {
     'not-chosen': sql(`s.id not in (${candidates.text})`, ...candidates.bindings),
-    'left-out': sql(`exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`, ...except.bindings),
+    'left-out': sql(
+      `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
+      ...except.bindings,
+    ),
     'other-topics':
       audience.topics === null
         ? sql('false')

@@ -12,8 +12,13 @@ export interface StoredDigest extends DigestFields {
 
 export function cueStore(db: Knex) {
   const rowOf = (fields: CueFields) => ({
-    name: fields.name, channel: fields.channel, moment: JSON.stringify(fields.moment), audience: JSON.stringify(fields.audience), subject: fields.subject,
-    body: fields.body, is_draft: fields.isDraft,
+    name: fields.name,
+    channel: fields.channel,
+    moment: JSON.stringify(fields.moment),
+    audience: JSON.stringify(fields.audience),
+    subject: fields.subject,
+    body: fields.body,
+    is_draft: fields.isDraft,
   });
   return {
     async ofEvent(eventId: number): Promise<StoredCue[]> {
@@ -35,7 +40,9 @@ export function cueStore(db: Knex) {
       await db('cue').where({ id }).delete();
     },
     async names(ids: readonly number[]): Promise<Map<number, string>> {
-      const rows: { id: number; name: string }[] = await db('cue').whereIn('id', [...ids]).select('id', 'name');
+      const rows: { id: number; name: string }[] = await db('cue')
+        .whereIn('id', [...ids])
+        .select('id', 'name');
       return new Map(rows.map((row) => [row.id, row.name]));
     },
   };
@@ -56,7 +63,9 @@ export function digestStore(db: Knex) {
       return Number(id);
     },
     async update(id: number, fields: DigestFields): Promise<void> {
-      await db('digest').where({ id }).update({ fields: JSON.stringify(fields) });
+      await db('digest')
+        .where({ id })
+        .update({ fields: JSON.stringify(fields) });
     },
   };
 }
@@ -76,7 +85,12 @@ const cueOf = (row: CueRow): StoredCue => ({
   id: row.id,
   eventId: row.event_id,
   ...cueFields.parse({
-    name: row.name, channel: row.channel, moment: readJson(row.moment), audience: readJson(row.audience), subject: row.subject, body: row.body,
+    name: row.name,
+    channel: row.channel,
+    moment: readJson(row.moment),
+    audience: readJson(row.audience),
+    subject: row.subject,
+    body: row.body,
     isDraft: Boolean(row.is_draft),
   }),
 });

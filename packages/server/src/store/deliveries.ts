@@ -25,7 +25,8 @@ export type Outcome =
   | { readonly id: number; readonly kind: 'stopped' | 'skipped' };
 
 /** Back to the queue, unless the firing was stopped while the delivery was held. */
-const requeuedSql = "if((select f.state from firing f where f.id = delivery.firing_id) = 'stopped', 'stopped', 'queued')";
+const requeuedSql =
+  "if((select f.state from firing f where f.id = delivery.firing_id) = 'stopped', 'stopped', 'queued')";
 
 export function deliveryStore(db: Knex) {
   const requeued = db.raw(requeuedSql);
@@ -34,7 +35,12 @@ export function deliveryStore(db: Knex) {
      * How many get a message, and the reasons for everybody else it could mean.
      * @param invitingTo an event: people invited to it already are left out (for invitations)
      */
-    async countAudience(audience: Audience, channel: Channel, eventId: number | null, invitingTo: number | null = null): Promise<AudienceCount> {
+    async countAudience(
+      audience: Audience,
+      channel: Channel,
+      eventId: number | null,
+      invitingTo: number | null = null,
+    ): Promise<AudienceCount> {
       const reason = reasonSql(audience, channel, eventId);
       const population = invitingTo === null ? populationSql(audience, eventId) : candidatesSql(audience, eventId);
       const invited = invitedSql(invitingTo);
@@ -50,18 +56,46 @@ export function deliveryStore(db: Knex) {
       };
     },
 
+    /** Somebody who gets it, for a preview; null when nobody does. */
+    async firstOf(audience: Audience, channel: Channel, eventId: number | null): Promise<number | null> {
+      const reason = reasonSql(audience, channel, eventId);
+      const candidates = candidatesSql(audience, eventId);
+      const [rows = []]: { id: number }[][] = await db.raw(
+        `select s.id from subscriber s where s.id in (${candidates.text}) and (${reason.text}) is null order by s.id limit 1`,
+        [...candidates.bindings, ...reason.bindings],
+      );
+      return rows[0]?.id ?? null;
+    },
+
     /**
      * One delivery for everybody who gets the message, in one statement; a person who has one already keeps it.
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
-    async expand(firingId: number, audience: Audience, channel: Channel, eventId: number | null, now: Date): Promise<number> {
+    async expand(
+      firingId: number,
+      audience: Audience,
+      channel: Channel,
+      eventId: number | null,
+      now: Date,
+    ): Promise<number> {
       const reason = reasonSql(audience, channel, eventId);
       const candidates = candidatesSql(audience, eventId);
-      return insertDeliveries(firingId, channel, now, sql(`s.id in (${candidates.text}) and (${reason.text}) is null`, ...candidates.bindings, ...reason.bindings));
+      return insertDeliveries(
+        firingId,
+        channel,
+        now,
+        sql(`s.id in (${candidates.text}) and (${reason.text}) is null`, ...candidates.bindings, ...reason.bindings),
+      );
     },
 
     /** The same for an invitation: makes the people invitees first, and passes over who was invited before. */
-    async expandInvitation(firingId: number, audience: Audience, channel: Channel, eventId: number, now: Date): Promise<number> {
+    async expandInvitation(
+      firingId: number,
+      audience: Audience,
+      channel: Channel,
+      eventId: number,
+      now: Date,
+    ): Promise<number> {
       const reason = reasonSql(audience, channel, eventId);
       const candidates = candidatesSql(audience, eventId);
       const invited = invitedSql(eventId);
@@ -85,13 +119,22 @@ export function deliveryStore(db: Knex) {
     },
 
     /** The same for a notice: invitees of that channel who hold an older version, and can be reached. */
-    async expandNotice(firingId: number, channel: Channel, eventId: number, version: number, now: Date): Promise<number> {
+    async expandNotice(
+      firingId: number,
+      channel: Channel,
+      eventId: number,
+      version: number,
+      now: Date,
+    ): Promise<number> {
       const behind = noticeSql(eventId, version, channel);
       return insertDeliveries(firingId, channel, now, sql(behind.text, ...behind.bindings));
     },
     async countNotice(eventId: number, version: number, channel: Channel): Promise<number> {
       const behind = noticeSql(eventId, version, channel);
-      const [rows = []]: { n: number }[][] = await db.raw(`select count(*) as n from subscriber s where ${behind.text}`, [...behind.bindings]);
+      const [rows = []]: { n: number }[][] = await db.raw(
+        `select count(*) as n from subscriber s where ${behind.text}`,
+        [...behind.bindings],
+      );
       return Number(rows[0]?.n ?? 0);
     },
 
@@ -106,7 +149,10 @@ export function deliveryStore(db: Knex) {
           .forUpdate()
           .skipLocked()
           .pluck('id');
-        if (due.length) await tx('delivery').whereIn('id', due).update({ state: 'sending', lease, attempts: tx.raw('attempts + 1') });
+        if (due.length)
+          await tx('delivery')
+            .whereIn('id', due)
+            .update({ state: 'sending', lease, attempts: tx.raw('attempts + 1') });
         return due;
       });
       if (ids.length === 0) return [];
@@ -114,14 +160,28 @@ export function deliveryStore(db: Knex) {
         .join('subscriber as s', 's.id', 'd.subscriber_id')
         .whereIn('d.id', ids)
         .orderBy('d.id')
-        .select('d.id', 'd.firing_id', 'd.channel', 'd.attempts', 's.id as person_id', 's.name', 's.email', 's.mobile', 's.zone');
+        .select(
+          'd.id',
+          'd.firing_id',
+          'd.channel',
+          'd.attempts',
+          's.id as person_id',
+          's.name',
+          's.email',
+          's.mobile',
+          's.zone',
+        );
       return rows.map(claimOf);
     },
 
     /** Writes down what became of deliveries, each only while this lease still holds it. */
     async record(lease: string, outcomes: readonly Outcome[], now: Date): Promise<void> {
-      const held = (ids: readonly number[]) => db('delivery').whereIn('id', [...ids]).where({ lease });
-      const idsOf = (kind: Outcome['kind']): number[] => outcomes.flatMap((outcome) => (outcome.kind === kind ? [outcome.id] : []));
+      const held = (ids: readonly number[]) =>
+        db('delivery')
+          .whereIn('id', [...ids])
+          .where({ lease });
+      const idsOf = (kind: Outcome['kind']): number[] =>
+        outcomes.flatMap((outcome) => (outcome.kind === kind ? [outcome.id] : []));
       const update = async (kind: Outcome['kind'], change: Record<string, unknown>): Promise<void> => {
         const ids = idsOf(kind);
         if (ids.length) await held(ids).update({ ...change, lease: null });
@@ -133,7 +193,8 @@ export function deliveryStore(db: Knex) {
       for (const outcome of outcomes) {
         const answer = 'answer' in outcome ? outcome.answer.slice(0, 500) : '';
         if (outcome.kind === 'failed') await held([outcome.id]).update({ state: 'failed', lease: null, answer });
-        if (outcome.kind === 'retry') await held([outcome.id]).update({ state: requeued, lease: null, next_at: new Date(outcome.nextMs), answer });
+        if (outcome.kind === 'retry')
+          await held([outcome.id]).update({ state: requeued, lease: null, next_at: new Date(outcome.nextMs), answer });
       }
     },
 
@@ -163,13 +224,26 @@ export function deliveryStore(db: Knex) {
       return Number(row?.['n'] ?? 0);
     },
 
-    async find(id: number): Promise<{ firingId: number; subscriberId: number; channel: Channel; state: string } | null> {
-      const row: { firing_id: number; subscriber_id: number; channel: Channel; state: string } | undefined = await db('delivery').where({ id }).first();
-      return row ? { firingId: row.firing_id, subscriberId: row.subscriber_id, channel: row.channel, state: row.state } : null;
+    async find(
+      id: number,
+    ): Promise<{ firingId: number; subscriberId: number; channel: Channel; state: string } | null> {
+      const row: { firing_id: number; subscriber_id: number; channel: Channel; state: string } | undefined = await db(
+        'delivery',
+      )
+        .where({ id })
+        .first();
+      return row
+        ? { firingId: row.firing_id, subscriberId: row.subscriber_id, channel: row.channel, state: row.state }
+        : null;
     },
     /** What came back later: a bounce, or a gateway's receipt. */
     async setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string): Promise<boolean> {
-      return (await db('delivery').where({ id }).whereIn('state', ['sent', 'sending', 'delivered']).update({ state, answer: answer.slice(0, 500) })) > 0;
+      return (
+        (await db('delivery')
+          .where({ id })
+          .whereIn('state', ['sent', 'sending', 'delivered'])
+          .update({ state, answer: answer.slice(0, 500) })) > 0
+      );
     },
   };
 

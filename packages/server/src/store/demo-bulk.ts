@@ -3,7 +3,7 @@ import type { Channel, ReplyState } from '@convite/core';
 
 export interface DemoSubscriber {
   readonly id: number;
-  readonly email: string;
+  readonly email: string | null;
   readonly name: string;
   readonly zone: string;
   readonly mobile: string;
@@ -38,26 +38,72 @@ export function demoBulk(db: Knex) {
   const insert = (table: string, rows: object[]): Promise<unknown> => db.batchInsert(table, rows, batchSize);
   return {
     async subscribers(people: readonly DemoSubscriber[]): Promise<void> {
-      await insert('subscriber', people.map((one) => ({
-        id: one.id, email: one.email, name: one.name, zone: one.zone, mobile: one.mobile, text_consent: one.textConsent, opted_out_at: one.optedOutAt,
-        bounced_at: one.bouncedAt, bounce_text: one.bouncedAt ? '550 5.1.1 no such mailbox' : '', created_at: one.createdAt,
-      })));
-      await insert('subscriber_topic', people.flatMap((one) => one.topics.map((topic) => ({ subscriber_id: one.id, topic }))));
-      await insert('list_member', people.flatMap((one) => one.lists.map((list) => ({ list_id: list, subscriber_id: one.id }))));
+      await insert(
+        'subscriber',
+        people.map((one) => ({
+          id: one.id,
+          email: one.email,
+          name: one.name,
+          zone: one.zone,
+          mobile: one.mobile,
+          text_consent: one.textConsent,
+          opted_out_at: one.optedOutAt,
+          bounced_at: one.bouncedAt,
+          bounce_text: one.bouncedAt ? '550 5.1.1 no such mailbox' : '',
+          created_at: one.createdAt,
+        })),
+      );
+      await insert(
+        'subscriber_topic',
+        people.flatMap((one) => one.topics.map((topic) => ({ subscriber_id: one.id, topic }))),
+      );
+      await insert(
+        'list_member',
+        people.flatMap((one) => one.lists.map((list) => ({ list_id: list, subscriber_id: one.id }))),
+      );
     },
     async invitees(eventId: number, invitees: readonly DemoInvitee[]): Promise<void> {
-      await insert('invitee', invitees.map((one) => ({
-        event_id: eventId, subscriber_id: one.subscriberId, channel: one.channel, reply: one.reply, reply_sequence: one.repliedAt ? 0 : null,
-        reply_stamp: one.repliedAt, replied_at: one.repliedAt, comment: one.comment, invited_at: one.invitedAt, holds_version: one.holdsVersion,
-      })));
+      await insert(
+        'invitee',
+        invitees.map((one) => ({
+          event_id: eventId,
+          subscriber_id: one.subscriberId,
+          channel: one.channel,
+          reply: one.reply,
+          reply_sequence: one.repliedAt ? 0 : null,
+          reply_stamp: one.repliedAt,
+          replied_at: one.repliedAt,
+          comment: one.comment,
+          invited_at: one.invitedAt,
+          holds_version: one.holdsVersion,
+        })),
+      );
     },
     /** Marks a firing as gone out, with its deliveries. */
     async goneOut(firingId: number, channel: Channel, at: Date, deliveries: readonly DemoDelivery[]): Promise<void> {
-      await insert('delivery', deliveries.map((one) => ({
-        firing_id: firingId, subscriber_id: one.subscriberId, channel, state: one.state, attempts: 1, next_at: at, answer: one.answer, sent_at: at,
-      })));
+      await insert(
+        'delivery',
+        deliveries.map((one) => ({
+          firing_id: firingId,
+          subscriber_id: one.subscriberId,
+          channel,
+          state: one.state,
+          attempts: 1,
+          next_at: at,
+          answer: one.answer,
+          sent_at: at,
+        })),
+      );
       const failed = deliveries.filter(({ state }) => state === 'failed' || state === 'bounced').length;
-      await db('firing').where({ id: firingId }).update({ state: 'done', is_expanded: true, planned: deliveries.length, sent: deliveries.length - failed, failed });
+      await db('firing')
+        .where({ id: firingId })
+        .update({
+          state: 'done',
+          is_expanded: true,
+          planned: deliveries.length,
+          sent: deliveries.length - failed,
+          failed,
+        });
     },
   };
 }

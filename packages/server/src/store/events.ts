@@ -35,7 +35,9 @@ export function eventStore(db: Knex) {
       .join('event_version as v', (on) => on.on('v.event_id', 'e.id').andOn('v.number', 'e.version'))
       .select('e.id', 'e.public_key', 'e.uid', 'e.status', 'v.number', 'v.sequence', 'v.facts', 'v.called_off');
   const one = async (where: Record<string, string | number>, lock: boolean): Promise<StoredEvent | null> => {
-    const rows: EventRow[] = await newest().where(where).modify((query) => (lock ? void query.forUpdate() : undefined));
+    const rows: EventRow[] = await newest()
+      .where(where)
+      .modify((query) => (lock ? void query.forUpdate() : undefined));
     return rows[0] ? eventOf(rows[0]) : null;
   };
 
@@ -59,10 +61,22 @@ export function eventStore(db: Knex) {
       return rows.map(eventOf);
     },
 
-    async create(event: { publicKey: string; uid: string; status: EventStatus; facts: EventFacts; by: string; now: Date }): Promise<number> {
+    async create(event: {
+      publicKey: string;
+      uid: string;
+      status: EventStatus;
+      facts: EventFacts;
+      by: string;
+      now: Date;
+    }): Promise<number> {
       const { startMs, endMs } = instantsOf(event.facts);
       const [id] = await db('event').insert({
-        public_key: event.publicKey, uid: event.uid, status: event.status, version: 1, starts_at: new Date(startMs), ends_at: new Date(endMs),
+        public_key: event.publicKey,
+        uid: event.uid,
+        status: event.status,
+        version: 1,
+        starts_at: new Date(startMs),
+        ends_at: new Date(endMs),
       });
       const version: EventVersion = { number: 1, sequence: 0, facts: event.facts, calledOff: false };
       await this.addVersion(Number(id), version, event.by, event.now);
@@ -73,10 +87,17 @@ export function eventStore(db: Knex) {
     async addVersion(eventId: number, version: EventVersion, by: string, now: Date): Promise<void> {
       const { startMs, endMs } = instantsOf(version.facts);
       await db('event_version').insert({
-        event_id: eventId, number: version.number, sequence: version.sequence, facts: JSON.stringify(version.facts), called_off: version.calledOff,
-        created_at: now, by_name: by,
+        event_id: eventId,
+        number: version.number,
+        sequence: version.sequence,
+        facts: JSON.stringify(version.facts),
+        called_off: version.calledOff,
+        created_at: now,
+        by_name: by,
       });
-      await db('event').where({ id: eventId }).update({ version: version.number, starts_at: new Date(startMs), ends_at: new Date(endMs) });
+      await db('event')
+        .where({ id: eventId })
+        .update({ version: version.number, starts_at: new Date(startMs), ends_at: new Date(endMs) });
     },
 
     async setStatus(id: number, status: EventStatus): Promise<void> {
@@ -84,7 +105,9 @@ export function eventStore(db: Knex) {
     },
 
     async versions(eventId: number): Promise<StoredVersion[]> {
-      const rows: (EventRow & { created_at: Date; by_name: string })[] = await db('event_version').where({ event_id: eventId }).orderBy('number');
+      const rows: (EventRow & { created_at: Date; by_name: string })[] = await db('event_version')
+        .where({ event_id: eventId })
+        .orderBy('number');
       return rows.map((row) => ({ ...versionOf(row), at: row.created_at, by: row.by_name }));
     },
     async version(eventId: number, number: number): Promise<EventVersion | null> {

@@ -65,18 +65,48 @@ export function firingStore(db: Knex) {
       return row ? firingOf(row) : null;
     },
     ofEvent: (eventId: number) => many(db('firing').where({ event_id: eventId }).orderBy('due_at')),
-    ofDigest: (digestId: number, fromMs: number) => many(db('firing').where({ digest_id: digestId }).where('due_at', '>=', new Date(fromMs)).orderBy('due_at').limit(8)),
+    ofDigest: (digestId: number, fromMs: number) =>
+      many(
+        db('firing').where({ digest_id: digestId }).where('due_at', '>=', new Date(fromMs)).orderBy('due_at').limit(8),
+      ),
     ahead: (nowMs: number, limit: number) =>
-      many(db('firing').whereIn('state', ['draft', 'set', 'sending']).where('due_at', '>', new Date(nowMs - 86_400_000)).orderBy('due_at').orderBy('id').limit(limit)),
+      many(
+        db('firing')
+          .whereIn('state', ['draft', 'set', 'sending'])
+          .where('due_at', '>', new Date(nowMs - 86_400_000))
+          .orderBy('due_at')
+          .orderBy('id')
+          .limit(limit),
+      ),
     behind: (nowMs: number, limit: number) =>
-      many(db('firing').whereIn('state', ['done', 'stopped', 'missed']).where('due_at', '<=', new Date(nowMs)).orderBy('due_at', 'desc').orderBy('id', 'desc').limit(limit)),
-    between: (fromMs: number, toMs: number) => many(db('firing').whereBetween('due_at', [new Date(fromMs), new Date(toMs)]).orderBy('due_at').limit(2000)),
+      many(
+        db('firing')
+          .whereIn('state', ['done', 'stopped', 'missed'])
+          .where('due_at', '<=', new Date(nowMs))
+          .orderBy('due_at', 'desc')
+          .orderBy('id', 'desc')
+          .limit(limit),
+      ),
+    between: (fromMs: number, toMs: number) =>
+      many(
+        db('firing')
+          .whereBetween('due_at', [new Date(fromMs), new Date(toMs)])
+          .orderBy('due_at')
+          .limit(2000),
+      ),
 
     async create(firing: NewFiring): Promise<number | null> {
       try {
         const [id] = await db('firing').insert({
-          kind: firing.kind, event_id: firing.eventId ?? null, cue_id: firing.cueId ?? null, digest_id: firing.digestId ?? null, channel: firing.channel,
-          due_at: new Date(firing.dueMs), state: firing.state, note: firing.note ?? '', content: firing.content ? JSON.stringify(firing.content) : null,
+          kind: firing.kind,
+          event_id: firing.eventId ?? null,
+          cue_id: firing.cueId ?? null,
+          digest_id: firing.digestId ?? null,
+          channel: firing.channel,
+          due_at: new Date(firing.dueMs),
+          state: firing.state,
+          note: firing.note ?? '',
+          content: firing.content ? JSON.stringify(firing.content) : null,
         });
         return Number(id);
       } catch (error) {
@@ -87,7 +117,10 @@ export function firingStore(db: Knex) {
     },
 
     /** Moves a firing that has not fired. False when it fired in the meantime. */
-    async reschedule(id: number, change: { dueMs: number; state: StoredFiringState; channel: Channel; note: string }): Promise<boolean> {
+    async reschedule(
+      id: number,
+      change: { dueMs: number; state: StoredFiringState; channel: Channel; note: string },
+    ): Promise<boolean> {
       const changed = await db('firing')
         .where({ id })
         .whereIn('state', [...unfired])
@@ -98,14 +131,28 @@ export function firingStore(db: Knex) {
     /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
     async stop(id: number, note: string): Promise<boolean> {
       return db.transaction(async (tx) => {
-        const changed = await tx('firing').where({ id }).whereIn('state', ['draft', 'set', 'sending']).update({ state: 'stopped', note });
+        const changed = await tx('firing')
+          .where({ id })
+          .whereIn('state', ['draft', 'set', 'sending'])
+          .update({ state: 'stopped', note });
         if (changed) await tx('delivery').where({ firing_id: id, state: 'queued' }).update({ state: 'stopped' });
         return changed > 0;
       });
     },
 
-    async setUnfired(id: number, from: readonly StoredFiringState[], to: StoredFiringState, dueMs: number, note: string): Promise<boolean> {
-      return (await db('firing').where({ id }).whereIn('state', [...from]).update({ state: to, due_at: new Date(dueMs), note })) > 0;
+    async setUnfired(
+      id: number,
+      from: readonly StoredFiringState[],
+      to: StoredFiringState,
+      dueMs: number,
+      note: string,
+    ): Promise<boolean> {
+      return (
+        (await db('firing')
+          .where({ id })
+          .whereIn('state', [...from])
+          .update({ state: to, due_at: new Date(dueMs), note })) > 0
+      );
     },
 
     async deleteUnfiredOfDigest(digestId: number): Promise<void> {
@@ -120,12 +167,18 @@ export function firingStore(db: Knex) {
 
     /** Firings past their grace become missed; returns how many. */
     async markMissed(beforeMs: number, note: string): Promise<number> {
-      return db('firing').where({ state: 'set' }).where('due_at', '<', new Date(beforeMs)).update({ state: 'missed', note });
+      return db('firing')
+        .where({ state: 'set' })
+        .where('due_at', '<', new Date(beforeMs))
+        .update({ state: 'missed', note });
     },
 
     /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
     async markForgotten(nowMs: number): Promise<number> {
-      return db('firing').where({ state: 'draft' }).where('due_at', '<', new Date(nowMs)).update({ state: 'missed', note: 'It was still a draft at its moment.' });
+      return db('firing')
+        .where({ state: 'draft' })
+        .where('due_at', '<', new Date(nowMs))
+        .update({ state: 'missed', note: 'It was still a draft at its moment.' });
     },
 
     /**
@@ -133,24 +186,41 @@ export function firingStore(db: Knex) {
      * locked until the deliveries stand beside it, so a crash leaves it as it was.
      */
     async lockDue(nowMs: number): Promise<StoredFiring | null> {
-      const rows = (await db('firing').where({ state: 'set' }).where('due_at', '<=', new Date(nowMs)).orderBy('due_at').limit(1).forUpdate().skipLocked()) as Row[];
+      const rows = (await db('firing')
+        .where({ state: 'set' })
+        .where('due_at', '<=', new Date(nowMs))
+        .orderBy('due_at')
+        .limit(1)
+        .forUpdate()
+        .skipLocked()) as Row[];
       return rows[0] ? firingOf(rows[0]) : null;
     },
 
     async markExpanded(id: number, frozen: Content | null, planned: number, note: string): Promise<void> {
       await db('firing')
         .where({ id })
-        .update({ state: planned > 0 ? 'sending' : 'done', is_expanded: true, planned, note, ...(frozen && { content: JSON.stringify(frozen) }) });
+        .update({
+          state: planned > 0 ? 'sending' : 'done',
+          is_expanded: true,
+          planned,
+          note,
+          ...(frozen && { content: JSON.stringify(frozen) }),
+        });
     },
 
     /** Closes the firings of which nothing is left to send, with their counts; returns those closed. */
     async closeFinished(ids: readonly number[]): Promise<number[]> {
       const closed: number[] = [];
       for (const id of ids) {
-        const open: unknown = await db('delivery').where({ firing_id: id }).whereIn('state', ['queued', 'sending']).first('id');
+        const open: unknown = await db('delivery')
+          .where({ firing_id: id })
+          .whereIn('state', ['queued', 'sending'])
+          .first('id');
         if (open) continue;
         const tally = (await this.tallies([id])).get(id);
-        const changed = await db('firing').where({ id, state: 'sending' }).update({ state: 'done', sent: tally?.sent ?? 0, failed: tally?.failed ?? 0 });
+        const changed = await db('firing')
+          .where({ id, state: 'sending' })
+          .update({ state: 'done', sent: tally?.sent ?? 0, failed: tally?.failed ?? 0 });
         if (changed) closed.push(id);
       }
       return closed;
@@ -159,7 +229,10 @@ export function firingStore(db: Knex) {
     /** Counts by state from the deliveries themselves, for firings under way. */
     async tallies(ids: readonly number[]): Promise<Map<number, Tally>> {
       const rows: { firing_id: number; state: string; n: number }[] = ids.length
-        ? await db('delivery').whereIn('firing_id', [...ids]).groupBy('firing_id', 'state').select('firing_id', 'state', db.raw('count(*) as n'))
+        ? await db('delivery')
+            .whereIn('firing_id', [...ids])
+            .groupBy('firing_id', 'state')
+            .select('firing_id', 'state', db.raw('count(*) as n'))
         : [];
       const tallies = new Map<number, { gets: number; sent: number; failed: number; waiting: number }>();
       for (const { firing_id, state, n } of rows) {
@@ -177,11 +250,17 @@ export function firingStore(db: Knex) {
       return db('firing').where({ state: 'sending', is_expanded: true }).limit(100).pluck('id');
     },
     async stoppedAmong(ids: readonly number[]): Promise<number[]> {
-      return db('firing').whereIn('id', [...ids]).where({ state: 'stopped' }).pluck('id');
+      return db('firing')
+        .whereIn('id', [...ids])
+        .where({ state: 'stopped' })
+        .pluck('id');
     },
 
     async countFailedSince(since: Date): Promise<{ firingId: number; count: number }[]> {
-      const rows: { id: number; failed: number }[] = await db('firing').where('due_at', '>=', since).where('failed', '>', 0).select('id', 'failed');
+      const rows: { id: number; failed: number }[] = await db('firing')
+        .where('due_at', '>=', since)
+        .where('failed', '>', 0)
+        .select('id', 'failed');
       return rows.map((row) => ({ firingId: row.id, count: row.failed }));
     },
   };

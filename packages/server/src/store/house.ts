@@ -10,7 +10,9 @@ export interface StoredUser extends Member {
 export function houseStore(db: Knex) {
   return {
     async userByEmail(email: string): Promise<StoredUser | null> {
-      const row: (Member & { password_hash: string }) | undefined = await db('user').where({ email: email.toLowerCase() }).first();
+      const row: (Member & { password_hash: string }) | undefined = await db('user')
+        .where({ email: email.toLowerCase() })
+        .first();
       return row ? { ...memberOf(row), passwordHash: row.password_hash } : null;
     },
     async user(id: number): Promise<Member | null> {
@@ -22,7 +24,12 @@ export function houseStore(db: Knex) {
       return rows.map(memberOf);
     },
     async createUser(user: { name: string; email: string; role: Role; passwordHash: string }): Promise<number> {
-      const [id] = await db('user').insert({ name: user.name, email: user.email.toLowerCase(), role: user.role, password_hash: user.passwordHash });
+      const [id] = await db('user').insert({
+        name: user.name,
+        email: user.email.toLowerCase(),
+        role: user.role,
+        password_hash: user.passwordHash,
+      });
       return Number(id);
     },
     async setRole(id: number, role: Role): Promise<void> {
@@ -43,15 +50,26 @@ export function houseStore(db: Knex) {
       return Boolean(await db('setting').where({ id: 1 }).first('id'));
     },
     async saveSettings(value: Settings): Promise<void> {
-      await db('setting').insert({ id: 1, value: JSON.stringify(value) }).onConflict('id').merge();
+      await db('setting')
+        .insert({ id: 1, value: JSON.stringify(value) })
+        .onConflict('id')
+        .merge();
     },
 
     async audit(at: Date, by: string, action: string, what: string): Promise<void> {
       await db('audit').insert({ at, by_name: by, action, what: what.slice(0, 500) });
     },
     async auditRows(limit: number): Promise<AuditRow[]> {
-      const rows: { id: number; at: Date; by_name: string; action: string; what: string }[] = await db('audit').orderBy('id', 'desc').limit(limit);
-      return rows.map((row) => ({ id: row.id, at: row.at.toISOString(), by: row.by_name, action: row.action, what: row.what }));
+      const rows: { id: number; at: Date; by_name: string; action: string; what: string }[] = await db('audit')
+        .orderBy('id', 'desc')
+        .limit(limit);
+      return rows.map((row) => ({
+        id: row.id,
+        at: row.at.toISOString(),
+        by: row.by_name,
+        action: row.action,
+        what: row.what,
+      }));
     },
   };
 }
@@ -69,7 +87,9 @@ export function liveStore(db: Knex) {
     },
     /** The version of each topic touched in the last seconds. */
     async recent(seconds: number): Promise<Map<string, number>> {
-      const rows: { topic: string; version: number }[] = await db('live').whereRaw('touched_at > now(3) - interval ? second', [seconds]).select('topic', 'version');
+      const rows: { topic: string; version: number }[] = await db('live')
+        .whereRaw('touched_at > now(3) - interval ? second', [seconds])
+        .select('topic', 'version');
       return new Map(rows.map((row) => [row.topic, Number(row.version)]));
     },
     async clockOffsetMs(): Promise<number> {

@@ -31,18 +31,40 @@ export function inviteeStore(db: Knex) {
 
   return {
     /** Guests by key; those whose invitation is still under way are among them. */
-    async page(eventId: number, search: string, after: number, limit: number): Promise<{ rows: Guest[]; next: number | null }> {
+    async page(
+      eventId: number,
+      search: string,
+      after: number,
+      limit: number,
+    ): Promise<{ rows: Guest[]; next: number | null }> {
       const rows: GuestRow[] = await db('invitee as i')
         .join('subscriber as s', 's.id', 'i.subscriber_id')
         .where('i.event_id', eventId)
         .where('i.subscriber_id', '>', after)
         .modify((query) => {
           const start = likePrefix(search.toLowerCase());
-          if (search) void query.where((or) => or.where('s.email', 'like', start).orWhere('s.name', 'like', start).orWhere('s.name', 'like', `% ${start}`));
+          if (search)
+            void query.where((or) =>
+              or
+                .where('s.email', 'like', start)
+                .orWhere('s.name', 'like', start)
+                .orWhere('s.name', 'like', `% ${start}`),
+            );
         })
         .orderBy('i.subscriber_id')
         .limit(limit + 1)
-        .select('s.id', 's.name', 's.email', 's.mobile', 'i.channel', 'i.reply', 'i.replied_at', 'i.comment', 'i.invited_at', 'i.holds_version');
+        .select(
+          's.id',
+          's.name',
+          's.email',
+          's.mobile',
+          'i.channel',
+          'i.reply',
+          'i.replied_at',
+          'i.comment',
+          'i.invited_at',
+          'i.holds_version',
+        );
       const page = rows.slice(0, limit);
       return { rows: page.map(guestOf), next: rows.length > limit ? (page.at(-1)?.id ?? null) : null };
     },
@@ -59,13 +81,20 @@ export function inviteeStore(db: Knex) {
     },
 
     async findByEmail(eventId: number, email: string): Promise<StoredInvitee | null> {
-      const row: { subscriber_id: number; email: string; reply_sequence: number | null; reply_stamp: Date | null } | undefined = await db('invitee as i')
-        .join('subscriber as s', 's.id', 'i.subscriber_id')
-        .where({ 'i.event_id': eventId, 's.email': email })
-        .whereNotNull('i.invited_at')
-        .first('i.subscriber_id', 's.email', 'i.reply_sequence', 'i.reply_stamp');
+      const row:
+        { subscriber_id: number; email: string; reply_sequence: number | null; reply_stamp: Date | null } | undefined =
+        await db('invitee as i')
+          .join('subscriber as s', 's.id', 'i.subscriber_id')
+          .where({ 'i.event_id': eventId, 's.email': email })
+          .whereNotNull('i.invited_at')
+          .first('i.subscriber_id', 's.email', 'i.reply_sequence', 'i.reply_stamp');
       return row
-        ? { subscriberId: row.subscriber_id, email: row.email, lastSequence: row.reply_sequence, lastStampMs: row.reply_stamp?.getTime() ?? null }
+        ? {
+            subscriberId: row.subscriber_id,
+            email: row.email,
+            lastSequence: row.reply_sequence,
+            lastStampMs: row.reply_stamp?.getTime() ?? null,
+          }
         : null;
     },
 
@@ -77,10 +106,15 @@ export function inviteeStore(db: Knex) {
           or
             .whereNull('reply_sequence')
             .orWhere('reply_sequence', '<', reply.sequence)
-            .orWhere((same) => same.where('reply_sequence', reply.sequence).where('reply_stamp', '<=', new Date(reply.stampMs))),
+            .orWhere((same) =>
+              same.where('reply_sequence', reply.sequence).where('reply_stamp', '<=', new Date(reply.stampMs)),
+            ),
         )
         .update({
-          reply: reply.state, reply_sequence: reply.sequence, reply_stamp: new Date(reply.stampMs), replied_at: now,
+          reply: reply.state,
+          reply_sequence: reply.sequence,
+          reply_stamp: new Date(reply.stampMs),
+          replied_at: now,
           comment: reply.comment.slice(0, 500),
         });
       return changed > 0;
@@ -91,7 +125,10 @@ export function inviteeStore(db: Knex) {
       await db('invitee')
         .where({ event_id: eventId })
         .whereIn('subscriber_id', [...subscriberIds])
-        .update({ invited_at: db.raw('coalesce(invited_at, ?)', [now]), holds_version: db.raw('greatest(coalesce(holds_version, 0), ?)', [version]) });
+        .update({
+          invited_at: db.raw('coalesce(invited_at, ?)', [now]),
+          holds_version: db.raw('greatest(coalesce(holds_version, 0), ?)', [version]),
+        });
     },
 
     async holders(eventId: number): Promise<{ version: number | null; count: number }[]> {
@@ -115,23 +152,56 @@ export function inviteeStore(db: Knex) {
 
     /** The first invitee, for a preview before anybody was chosen. */
     async anyId(eventId: number): Promise<number | null> {
-      const row: { subscriber_id: number } | undefined = await db('invitee').where({ event_id: eventId }).first('subscriber_id');
+      const row: { subscriber_id: number } | undefined = await db('invitee')
+        .where({ event_id: eventId })
+        .first('subscriber_id');
       return row?.subscriber_id ?? null;
     },
 
-    async logReply(reply: { eventId: number | null; at: Date; from: string; attendee: string; state: string; verdict: string; reason: string; raw: string }): Promise<void> {
+    async logReply(reply: {
+      eventId: number | null;
+      at: Date;
+      from: string;
+      attendee: string;
+      state: string;
+      verdict: string;
+      reason: string;
+      raw: string;
+    }): Promise<void> {
       await db('reply').insert({
-        event_id: reply.eventId, received_at: reply.at, from_address: reply.from.slice(0, 254), attendee: reply.attendee.slice(0, 254), state: reply.state,
-        verdict: reply.verdict, reason: reply.reason, raw: reply.raw.slice(0, 1_000_000),
+        event_id: reply.eventId,
+        received_at: reply.at,
+        from_address: reply.from.slice(0, 254),
+        attendee: reply.attendee.slice(0, 254),
+        state: reply.state,
+        verdict: reply.verdict,
+        reason: reply.reason,
+        raw: reply.raw.slice(0, 1_000_000),
       });
     },
-    async setAside(eventId: number): Promise<{ id: number; at: Date; from: string; attendee: string; state: string; reason: string }[]> {
-      const rows: { id: number; received_at: Date; from_address: string; attendee: string; state: string; reason: string }[] = await db('reply')
+    async setAside(
+      eventId: number,
+    ): Promise<{ id: number; at: Date; from: string; attendee: string; state: string; reason: string }[]> {
+      const rows: {
+        id: number;
+        received_at: Date;
+        from_address: string;
+        attendee: string;
+        state: string;
+        reason: string;
+      }[] = await db('reply')
         .where({ event_id: eventId })
         .whereNot('verdict', 'apply')
         .orderBy('id', 'desc')
         .limit(100);
-      return rows.map((row) => ({ id: row.id, at: row.received_at, from: row.from_address, attendee: row.attendee, state: row.state, reason: row.reason }));
+      return rows.map((row) => ({
+        id: row.id,
+        at: row.received_at,
+        from: row.from_address,
+        attendee: row.attendee,
+        state: row.state,
+        reason: row.reason,
+      }));
     },
     async countSetAsideSince(since: Date): Promise<{ eventId: number | null; count: number }[]> {
       const rows: { event_id: number | null; n: number }[] = await db('reply')

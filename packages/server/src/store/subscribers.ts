@@ -42,7 +42,13 @@ interface Row {
 }
 
 export function subscriberStore(db: Knex) {
-  const recipientOf = (row: Row): Recipient => ({ id: row.id, name: row.name, email: row.email ?? '', mobile: row.mobile, zone: row.zone });
+  const recipientOf = (row: Row): Recipient => ({
+    id: row.id,
+    name: row.name,
+    email: row.email ?? '',
+    mobile: row.mobile,
+    zone: row.zone,
+  });
 
   return {
     /** One page in the order of entry, by key. `total` is of all that match. */
@@ -51,10 +57,21 @@ export function subscriberStore(db: Knex) {
         if (list !== undefined) void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
         if (search) {
           const start = likePrefix(search.toLowerCase());
-          void query.where((or) => or.where('s.email', 'like', start).orWhere('s.name', 'like', start).orWhere('s.name', 'like', `% ${start}`).orWhere('s.mobile', 'like', start));
+          void query.where((or) =>
+            or
+              .where('s.email', 'like', start)
+              .orWhere('s.name', 'like', start)
+              .orWhere('s.name', 'like', `% ${start}`)
+              .orWhere('s.mobile', 'like', start),
+          );
         }
       });
-      const rows: Row[] = await matching.clone().where('s.id', '>', after).orderBy('s.id').limit(limit + 1).select('s.*');
+      const rows: Row[] = await matching
+        .clone()
+        .where('s.id', '>', after)
+        .orderBy('s.id')
+        .limit(limit + 1)
+        .select('s.*');
       const [counted] = await matching.clone().count({ total: '*' });
       const page = rows.slice(0, limit);
       const names = await this.listNamesOf(page.map((row) => row.id));
@@ -93,7 +110,9 @@ export function subscriberStore(db: Knex) {
 
     /** Topics each person asked for; people who asked for none are absent. */
     async topicsOf(ids: readonly number[]): Promise<Map<number, string[]>> {
-      const rows: { subscriber_id: number; topic: string }[] = await db('subscriber_topic').whereIn('subscriber_id', [...ids]);
+      const rows: { subscriber_id: number; topic: string }[] = await db('subscriber_topic').whereIn('subscriber_id', [
+        ...ids,
+      ]);
       const topics = new Map<number, string[]>();
       for (const row of rows) topics.set(row.subscriber_id, [...(topics.get(row.subscriber_id) ?? []), row.topic]);
       return topics;
@@ -103,12 +122,21 @@ export function subscriberStore(db: Knex) {
     async facts(id: number, eventId: number | null): Promise<PersonFacts | null> {
       const row: Row | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
-      const invitee: { reply: ReplyState } | undefined = await db('invitee').where({ event_id: eventId ?? 0, subscriber_id: id }).whereNotNull('invited_at').first('reply');
+      const invitee: { reply: ReplyState } | undefined = await db('invitee')
+        .where({ event_id: eventId ?? 0, subscriber_id: id })
+        .whereNotNull('invited_at')
+        .first('reply');
       const lists: number[] = await db('list_member').where({ subscriber_id: id }).pluck('list_id');
       const topics = (await this.topicsOf([id])).get(id) ?? [];
       return {
-        hasEmail: row.email !== null, hasMobile: row.mobile !== '', textConsent: Boolean(row.text_consent), optedOut: row.opted_out_at !== null,
-        bounced: row.bounced_at !== null, reply: invitee?.reply ?? null, lists, topics,
+        hasEmail: row.email !== null,
+        hasMobile: row.mobile !== '',
+        textConsent: Boolean(row.text_consent),
+        optedOut: row.opted_out_at !== null,
+        bounced: row.bounced_at !== null,
+        reply: invitee?.reply ?? null,
+        lists,
+        topics,
       };
     },
 
@@ -116,23 +144,41 @@ export function subscriberStore(db: Knex) {
      * Adds people to a list, new ones to the subscribers too; one statement each however many they are.
      * @returns how many joined the list, and how many were on it already
      */
-    async addToList(listId: number, people: readonly NewSubscriber[], now: Date): Promise<{ added: number; already: number }> {
+    async addToList(
+      listId: number,
+      people: readonly NewSubscriber[],
+      now: Date,
+    ): Promise<{ added: number; already: number }> {
       let added = 0;
       for (let from = 0; from < people.length; from += 1000) {
         const some = people.slice(from, from + 1000);
         const emailless = some.flatMap(({ email, mobile }) => (email === null ? [mobile] : []));
-        const known = new Set<string>(emailless.length ? await db('subscriber').whereNull('email').whereIn('mobile', emailless).pluck('mobile') : []);
+        const known = new Set<string>(
+          emailless.length
+            ? await db('subscriber').whereNull('email').whereIn('mobile', emailless).pluck('mobile')
+            : [],
+        );
         const writable = some.filter(({ email, mobile }) => email !== null || !known.has(mobile));
-        if (writable.length) await db('subscriber')
-          .insert(writable.map(({ email, name, mobile, zone, textConsent }) => ({ email, name, mobile, zone, text_consent: textConsent ?? false, created_at: now })))
-          .onConflict('email')
-          .merge({
-            name: db.raw("if(values(name) = '', name, values(name))"),
-            mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
-            zone: db.raw("if(values(zone) = '', zone, values(zone))"),
-            // Consent is only ever added by an import; taking it away is the person's own doing.
-            text_consent: db.raw('text_consent or values(text_consent)'),
-          });
+        if (writable.length)
+          await db('subscriber')
+            .insert(
+              writable.map(({ email, name, mobile, zone, textConsent }) => ({
+                email,
+                name,
+                mobile,
+                zone,
+                text_consent: textConsent ?? false,
+                created_at: now,
+              })),
+            )
+            .onConflict('email')
+            .merge({
+              name: db.raw("if(values(name) = '', name, values(name))"),
+              mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
+              zone: db.raw("if(values(zone) = '', zone, values(zone))"),
+              // Consent is only ever added by an import; taking it away is the person's own doing.
+              text_consent: db.raw('text_consent or values(text_consent)'),
+            });
         const emails = some.flatMap(({ email }) => (email === null ? [] : [email]));
         const result: unknown = await db.raw(
           `insert ignore into list_member (list_id, subscriber_id)
@@ -152,7 +198,9 @@ export function subscriberStore(db: Knex) {
       await db('subscriber').where({ mobile }).update({ text_consent: consents });
     },
     async markBounced(id: number, text: string, now: Date): Promise<void> {
-      await db('subscriber').where({ id }).update({ bounced_at: now, bounce_text: text.slice(0, 500) });
+      await db('subscriber')
+        .where({ id })
+        .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
     },
     async countBouncedSince(since: Date): Promise<number> {
       const [row] = await db('subscriber').where('bounced_at', '>=', since).count({ n: '*' });

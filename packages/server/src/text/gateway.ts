@@ -9,7 +9,11 @@ export interface GatewayOptions {
 }
 
 /** What the gateway posts back: the fate of a text, or a text from a person. docs/running-it.md describes both ways. */
-export const gatewayReceipt = z.object({ reference: z.string(), status: z.enum(['delivered', 'failed']), detail: z.string().default('') });
+export const gatewayReceipt = z.object({
+  reference: z.string(),
+  status: z.enum(['delivered', 'failed']),
+  detail: z.string().default(''),
+});
 export const gatewayIncoming = z.object({ from: z.string(), text: z.string().max(2000) });
 
 const timeoutMs = 15_000;
@@ -21,7 +25,11 @@ export function textGateway({ url, key, callbackUrl }: GatewayOptions): End<Text
       try {
         const response = await fetch(`${url}/messages`, {
           method: 'POST',
-          headers: { 'content-type': 'application/json', ...(key && { authorization: `Bearer ${key}` }), 'idempotency-key': reference },
+          headers: {
+            'content-type': 'application/json',
+            ...(key && { authorization: `Bearer ${key}` }),
+            'idempotency-key': reference,
+          },
           body: JSON.stringify({ reference, from, to, text, sentAt: date.toISOString(), callbackUrl }),
           signal: AbortSignal.timeout(timeoutMs),
         });
@@ -38,5 +46,7 @@ export function textGateway({ url, key, callbackUrl }: GatewayOptions): End<Text
 /** RFC 9110 §15: 429 and 5xx may work later, any other 4xx will not. */
 function refusalOf(status: number, body: string): Refusal {
   const answer = `${status} ${body}`.trim();
-  return status === 429 || status >= 500 ? { kind: 'transient', answer } : { kind: 'permanent', answer, isAddress: false };
+  return status === 429 || status >= 500
+    ? { kind: 'transient', answer }
+    : { kind: 'permanent', answer, isAddress: false };
 }

@@ -47,7 +47,7 @@ interface Done {
 export function openLane({ channel, concurrency, send, context, lease, composerOf, log }: LaneOptions): Lane {
   const { store, clock } = context;
   let waiting: Waiting[] = [];
-  let done: Done[] = [];
+  const done: Done[] = [];
   const touched = new Set<number>();
   const stoppedFirings = new Set<number>();
   let isStopping = false;
@@ -101,7 +101,9 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
   async function claim(): Promise<void> {
     if (!lease.isHeld() || isStopping || performance.now() < pausedUntil) return;
     const claimed = await store.deliveries.claim(lease.token, channel, clock.now(), claimSize);
-    const topics = claimed.length ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id)) : new Map<number, string[]>();
+    const topics = claimed.length
+      ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id))
+      : new Map<number, string[]>();
     waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [] })));
   }
 
@@ -119,7 +121,11 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
       if (!message) return finish(claimed, { id, kind: 'skipped' });
       const refusal = await send(message);
       if (refusal?.kind === 'unreachable') pause(refusal.answer);
-      finish(claimed, outcomeOf(id, refusal, attempts, clock.now()), refusal?.kind === 'permanent' && refusal.isAddress);
+      finish(
+        claimed,
+        outcomeOf(id, refusal, attempts, clock.now()),
+        refusal?.kind === 'permanent' && refusal.isAddress,
+      );
     } catch (error) {
       // Our own fault, such as an event whose facts cannot be read: this person's message fails, the others go on.
       log.error({ error, delivery: id }, 'a message could not be composed');
@@ -168,21 +174,29 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
     const now = new Date(clock.now());
     const held = await heldVersions(batch);
     await store.transact(async (tx) => {
-      await tx.deliveries.record(lease.token, batch.map(({ outcome }) => outcome), now);
+      await tx.deliveries.record(
+        lease.token,
+        batch.map(({ outcome }) => outcome),
+        now,
+      );
       for (const { eventId, version, people } of held) await tx.invitees.markHolding(eventId, people, version, now);
       for (const { claimed, outcome, isAddressFault } of batch) {
-        if (isAddressFault && outcome.kind === 'failed') await tx.subscribers.markBounced(claimed.person.id, outcome.answer, now);
+        if (isAddressFault && outcome.kind === 'failed')
+          await tx.subscribers.markBounced(claimed.person.id, outcome.answer, now);
       }
     });
   }
 
   /** Who now holds which version of which event, from the invitations and notices that were sent. */
-  async function heldVersions(batch: readonly Done[]): Promise<{ eventId: number; version: number; people: number[] }[]> {
+  async function heldVersions(
+    batch: readonly Done[],
+  ): Promise<{ eventId: number; version: number; people: number[] }[]> {
     const held = new Map<number, { eventId: number; version: number; people: number[] }>();
     for (const { claimed, outcome } of batch) {
       if (outcome.kind !== 'sent') continue;
       const { firing } = await composerOf(claimed.firingId);
-      if (firing.eventId === null || (firing.content?.kind !== 'invitation' && firing.content?.kind !== 'notice')) continue;
+      if (firing.eventId === null || (firing.content?.kind !== 'invitation' && firing.content?.kind !== 'notice'))
+        continue;
       const entry = held.get(firing.id) ?? { eventId: firing.eventId, version: firing.content.version, people: [] };
       entry.people.push(claimed.person.id);
       held.set(firing.id, entry);

@@ -9,5 +9,7 @@ export function outcomeOf(id: number, refusal: Refusal | null, attempts: number,
   if (refusal === null) return { id, kind: 'sent' };
   if (refusal.kind === 'unreachable') return { id, kind: 'returned' };
   const wait = refusal.kind === 'transient' ? backoffMinutes[attempts - 1] : undefined;
-  return wait === undefined ? { id, kind: 'failed', answer: refusal.answer } : { id, kind: 'retry', answer: refusal.answer, nextMs: nowMs + wait * 60_000 };
+  return wait === undefined
+    ? { id, kind: 'failed', answer: refusal.answer }
+    : { id, kind: 'retry', answer: refusal.answer, nextMs: nowMs + wait * 60_000 };
 }

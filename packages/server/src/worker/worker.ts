@@ -27,13 +27,25 @@ const textConcurrency = 4;
  * Makes time pass: fires what is due and sends what was expanded. Any number of workers run against one database; each
  * row says when it is due, and whoever locks it first fires it.
  */
-export async function startWorker({ context, clock, mail, text, leaseSeconds, emailConcurrency, log }: WorkerOptions): Promise<{ stop(): Promise<void> }> {
+export async function startWorker({
+  context,
+  clock,
+  mail,
+  text,
+  leaseSeconds,
+  emailConcurrency,
+  log,
+}: WorkerOptions): Promise<{ stop(): Promise<void> }> {
   const { store } = context;
   const lease = takeLease(store, leaseSeconds);
   await lease.beat();
-  const heart = setInterval(() => lease.beat().catch((error: unknown) => log.warn({ error }, 'heartbeat missed')), (leaseSeconds * 1000) / 4);
+  const heart = setInterval(
+    () => lease.beat().catch((error: unknown) => log.warn({ error }, 'heartbeat missed')),
+    (leaseSeconds * 1000) / 4,
+  );
   const composerOf = composerCache(context);
-  const send = (message: EmailMessage | TextMessage) => (message.kind === 'email' ? mail.send(message) : text.send(message));
+  const send = (message: EmailMessage | TextMessage) =>
+    message.kind === 'email' ? mail.send(message) : text.send(message);
   const shared = { context, lease, composerOf, log, send };
   const lanes = [
     openLane({ ...shared, channel: 'email', concurrency: emailConcurrency }),
@@ -85,7 +97,10 @@ export async function startWorker({ context, clock, mail, text, leaseSeconds, em
     sweptAt = performance.now();
     const reclaimed = await store.deliveries.reclaim();
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
-    const late = await store.firings.markMissed(clock.now() - graceMs, 'No worker was up at its moment, and it is more than an hour late.');
+    const late = await store.firings.markMissed(
+      clock.now() - graceMs,
+      'No worker was up at its moment, and it is more than an hour late.',
+    );
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.
     const closed = await store.firings.closeFinished(await store.firings.sendingIds());

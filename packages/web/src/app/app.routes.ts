@@ -12,15 +12,32 @@ const signedIn: CanActivateFn = (_route, { url }) => {
 };
 
 export const routes: Routes = [
-  { path: 'sign-in', title: 'Sign in · Convite', loadComponent: () => import('./account/sign-in').then((it) => it.SignIn) },
+  {
+    path: 'sign-in',
+    title: 'Sign in · Convite',
+    loadComponent: () => import('./account/sign-in').then((it) => it.SignIn),
+  },
   {
     path: '',
     canActivate: [signedIn],
     loadComponent: () => import('./shell').then((it) => it.Shell),
     children: [
-      { path: '', pathMatch: 'full', title: 'Call board · Convite', loadComponent: () => import('./call-board/call-board').then((it) => it.CallBoard) },
-      { path: 'events', title: 'Events · Convite', loadComponent: () => import('./events/event-list').then((it) => it.EventList) },
-      { path: 'events/new', title: 'New event · Convite', loadComponent: () => import('./events/new-event').then((it) => it.NewEvent) },
+      {
+        path: '',
+        pathMatch: 'full',
+        title: 'Call board · Convite',
+        loadComponent: () => import('./call-board/call-board').then((it) => it.CallBoard),
+      },
+      {
+        path: 'events',
+        title: 'Events · Convite',
+        loadComponent: () => import('./events/event-list').then((it) => it.EventList),
+      },
+      {
+        path: 'events/new',
+        title: 'New event · Convite',
+        loadComponent: () => import('./events/new-event').then((it) => it.NewEvent),
+      },
       {
         path: 'events/:id',
         title: 'Event · Convite',
@@ -34,11 +51,31 @@ export const routes: Routes = [
           { path: 'changes', loadComponent: () => import('./events/changes').then((it) => it.Changes) },
         ],
       },
-      { path: 'digests', title: 'Digests · Convite', loadComponent: () => import('./digests/digests').then((it) => it.Digests) },
-      { path: 'audience', title: 'Audience · Convite', loadComponent: () => import('./audience/audience').then((it) => it.Audience) },
-      { path: 'backstage', title: 'Backstage · Convite', loadComponent: () => import('./backstage/backstage').then((it) => it.Backstage) },
-      { path: 'settings', title: 'Settings · Convite', loadComponent: () => import('./settings/settings').then((it) => it.SettingsPage) },
-      { path: '**', title: 'Not found · Convite', loadComponent: () => import('./account/not-found').then((it) => it.NotFound) },
+      {
+        path: 'digests',
+        title: 'Digests · Convite',
+        loadComponent: () => import('./digests/digests').then((it) => it.Digests),
+      },
+      {
+        path: 'audience',
+        title: 'Audience · Convite',
+        loadComponent: () => import('./audience/audience').then((it) => it.Audience),
+      },
+      {
+        path: 'backstage',
+        title: 'Backstage · Convite',
+        loadComponent: () => import('./backstage/backstage').then((it) => it.Backstage),
+      },
+      {
+        path: 'settings',
+        title: 'Settings · Convite',
+        loadComponent: () => import('./settings/settings').then((it) => it.SettingsPage),
+      },
+      {
+        path: '**',
+        title: 'Not found · Convite',
+        loadComponent: () => import('./account/not-found').then((it) => it.NotFound),
+      },
     ],
   },
 ];

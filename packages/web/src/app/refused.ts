@@ -8,7 +8,9 @@ export class Refused extends Error {
 }
 
 /** The sentence to show for whatever went wrong. */
-export const sayError = (error: unknown): string => (error instanceof Refused ? error.message : 'Something went wrong. Nothing you typed is lost; try again.');
+export const sayError = (error: unknown): string =>
+  error instanceof Refused ? error.message : 'Something went wrong. Nothing you typed is lost; try again.';
 
 /** What the server found wrong, field by field. */
-export const problemsOf = (error: unknown): readonly LocatedProblem[] => (error instanceof Refused ? (error.details.problems ?? []) : []);
+export const problemsOf = (error: unknown): readonly LocatedProblem[] =>
+  error instanceof Refused ? (error.details.problems ?? []) : [];

@@ -18,11 +18,19 @@ import { PeopleSearch } from './ui/people-search';
     <header>
       <span class="name">{{ session.me()?.organisation?.name }}</span>
       <nav aria-label="Areas">
-        <a routerLink="/" routerLinkActive="here" ariaCurrentWhenActive="page" [routerLinkActiveOptions]="{ exact: true }">Call board</a>
+        <a
+          routerLink="/"
+          routerLinkActive="here"
+          ariaCurrentWhenActive="page"
+          [routerLinkActiveOptions]="{ exact: true }"
+          >Call board</a
+        >
         <a routerLink="/events" routerLinkActive="here" ariaCurrentWhenActive="page">Events</a>
         <a routerLink="/digests" routerLinkActive="here" ariaCurrentWhenActive="page">Digests</a>
         <a routerLink="/audience" routerLinkActive="here" ariaCurrentWhenActive="page">Audience</a>
-        @if (session.me()?.hasBackstage) {<a routerLink="/backstage" routerLinkActive="here" ariaCurrentWhenActive="page">Backstage</a>}
+        @if (session.me()?.hasBackstage) {
+          <a routerLink="/backstage" routerLinkActive="here" ariaCurrentWhenActive="page">Backstage</a>
+        }
         <a routerLink="/settings" routerLinkActive="here" ariaCurrentWhenActive="page">Settings</a>
       </nav>
       <span class="person quiet small">{{ session.me()?.name }}, {{ session.me()?.role }}</span>
@@ -31,16 +39,56 @@ import { PeopleSearch } from './ui/people-search';
     <div id="content" tabindex="-1"><router-outlet /></div>
   `,
   styles: `
-    header { display: flex; flex-wrap: wrap; align-items: center; gap: 6px 24px; max-width: 1360px; margin: 0 auto; padding: 12px 28px 0; }
-    .name { font: 560 17px var(--heading); color: var(--lead); }
-    nav { display: flex; flex-wrap: wrap; gap: 2px 20px; }
-    nav a { color: var(--ink); text-decoration: none; padding: 4px 0; border-bottom: 2px solid transparent; font-weight: 500; }
-    nav a:hover { border-color: var(--line); }
-    nav a.here { border-color: var(--lead); color: var(--lead); font-weight: 650; }
-    .person { margin-left: auto; }
-    .skip { position: absolute; left: -9999px; }
-    .skip:focus { left: 8px; top: 8px; background: var(--sheet); padding: 8px; z-index: 10; }
-    #content:focus { outline: none; }
+    header {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 6px 24px;
+      max-width: 1360px;
+      margin: 0 auto;
+      padding: 12px 28px 0;
+    }
+    .name {
+      font: 560 17px var(--heading);
+      color: var(--lead);
+    }
+    nav {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 20px;
+    }
+    nav a {
+      color: var(--ink);
+      text-decoration: none;
+      padding: 4px 0;
+      border-bottom: 2px solid transparent;
+      font-weight: 500;
+    }
+    nav a:hover {
+      border-color: var(--line);
+    }
+    nav a.here {
+      border-color: var(--lead);
+      color: var(--lead);
+      font-weight: 650;
+    }
+    .person {
+      margin-left: auto;
+    }
+    .skip {
+      position: absolute;
+      left: -9999px;
+    }
+    .skip:focus {
+      left: 8px;
+      top: 8px;
+      background: var(--sheet);
+      padding: 8px;
+      z-index: 10;
+    }
+    #content:focus {
+      outline: none;
+    }
   `,
 })
 export class Shell {

@@ -15,11 +15,22 @@ import { Toast } from './ui/toast';
     <div class="strip" [class.standby]="isStandby()" role="status">
       @if (next(); as it) {
         <span class="what">
-          @if (it.state === 'sending') {<strong>Sending</strong>} @else if (isStandby()) {<strong>Standby in {{ left() }}</strong>} @else {<strong>Next {{ distance() }}</strong>}
-          — <em>{{ it.title }}</em>@if (it.eventTitle) {<span class="event">, {{ it.eventTitle }}</span>}
+          @if (it.state === 'sending') {
+            <strong>Sending</strong>
+          } @else if (isStandby()) {
+            <strong>Standby in {{ left() }}</strong>
+          } @else {
+            <strong>Next {{ distance() }}</strong>
+          }
+          — <em>{{ it.title }}</em>
+          @if (it.eventTitle) {
+            <span class="event">, {{ it.eventTitle }}</span>
+          }
           → {{ it.tally.gets }} {{ it.tally.gets === 1 ? 'person' : 'people' }}, {{ it.channel }}
         </span>
-        @if (session.canMarket()) {<button (click)="hold()">Hold</button>}
+        @if (session.canMarket()) {
+          <button (click)="hold()">Hold</button>
+        }
       } @else {
         <span class="what">Nothing is set to go out.</span>
       }
@@ -27,13 +38,48 @@ import { Toast } from './ui/toast';
     </div>
   `,
   styles: `
-    .strip { display: flex; align-items: center; gap: 14px; min-height: 34px; padding: 3px 28px; background: #1d2433; color: #fbf8f3; font-size: 13px; }
-    .strip.standby { background: var(--standby); color: var(--on-standby); }
-    .what { min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; unicode-bidi: plaintext; }
-    em { font-style: normal; font-weight: 600; }
-    .clock { margin-left: auto; white-space: nowrap; }
-    button { font: 600 13px var(--plain); padding: 2px 14px; min-height: 26px; border-radius: 4px; border: 1px solid currentColor; background: transparent; color: inherit; cursor: pointer; }
-    button:focus-visible { outline-color: currentColor; }
+    .strip {
+      display: flex;
+      align-items: center;
+      gap: 14px;
+      min-height: 34px;
+      padding: 3px 28px;
+      background: #1d2433;
+      color: #fbf8f3;
+      font-size: 13px;
+    }
+    .strip.standby {
+      background: var(--standby);
+      color: var(--on-standby);
+    }
+    .what {
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      unicode-bidi: plaintext;
+    }
+    em {
+      font-style: normal;
+      font-weight: 600;
+    }
+    .clock {
+      margin-left: auto;
+      white-space: nowrap;
+    }
+    button {
+      font: 600 13px var(--plain);
+      padding: 2px 14px;
+      min-height: 26px;
+      border-radius: 4px;
+      border: 1px solid currentColor;
+      background: transparent;
+      color: inherit;
+      cursor: pointer;
+    }
+    button:focus-visible {
+      outline-color: currentColor;
+    }
   `,
 })
 export class Strip {
@@ -52,14 +98,19 @@ export class Strip {
     const seconds = Math.max(0, Math.round(this.leftMs() / 1000));
     return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
   });
-  protected readonly distance = computed(() => sayDistance(0, this.leftMs()));
+  protected readonly distance = computed(() =>
+    sayDistance(this.clock.nowMs(), this.clock.nowMs() + this.leftMs(), this.known()?.zone ?? 'UTC'),
+  );
   protected readonly clockText = computed(() => {
     const known = this.known();
     return known ? sayInstant(this.clock.nowMs(), known.zone) : '';
   });
 
   constructor() {
-    reloadOn(() => ['board', 'clock'], () => this.refresh());
+    reloadOn(
+      () => ['board', 'clock'],
+      () => this.refresh(),
+    );
     this.refresh();
     // What counts down to nothing has fired, or is about to say why not.
     const timer = setInterval(() => {

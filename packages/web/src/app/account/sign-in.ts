@@ -16,17 +16,37 @@ import { Session } from '../api/session';
       <form class="sheet stack" [formGroup]="form" (ngSubmit)="signIn()">
         <p class="name">Convite</p>
         <h1>Sign in</h1>
-        <mat-form-field><mat-label>Email address</mat-label><input matInput type="email" formControlName="email" autocomplete="username" /></mat-form-field>
-        <mat-form-field><mat-label>Password</mat-label><input matInput type="password" formControlName="password" autocomplete="current-password" /></mat-form-field>
-        @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+        <mat-form-field
+          ><mat-label>Email address</mat-label
+          ><input matInput type="email" formControlName="email" autocomplete="username"
+        /></mat-form-field>
+        <mat-form-field
+          ><mat-label>Password</mat-label
+          ><input matInput type="password" formControlName="password" autocomplete="current-password"
+        /></mat-form-field>
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
         <button matButton="filled" [disabled]="isBusy()">Sign in</button>
       </form>
     </main>
   `,
   styles: `
-    main { min-height: 100vh; display: grid; place-items: center; padding: 16px; }
-    form { width: min(380px, 100%); padding: 28px; }
-    .name { font: 560 17px var(--heading); color: var(--lead); margin: 0; }
+    main {
+      min-height: 100vh;
+      display: grid;
+      place-items: center;
+      padding: 16px;
+    }
+    form {
+      width: min(380px, 100%);
+      padding: 28px;
+    }
+    .name {
+      font: 560 17px var(--heading);
+      color: var(--lead);
+      margin: 0;
+    }
   `,
 })
 export class SignIn {
@@ -34,7 +54,10 @@ export class SignIn {
   private readonly router = inject(Router);
   /** Where the person wanted to go. */
   readonly to = input<string>();
-  protected readonly form = inject(NonNullableFormBuilder).group({ email: ['', Validators.required], password: ['', Validators.required] });
+  protected readonly form = inject(NonNullableFormBuilder).group({
+    email: ['', Validators.required],
+    password: ['', Validators.required],
+  });
   protected readonly problem = signal('');
   protected readonly isBusy = signal(false);
 

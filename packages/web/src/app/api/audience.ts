@@ -1,7 +1,15 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
 import * as z from 'zod';
-import { importResult, lists, subscriberPage, type ImportRequest, type ImportResult, type List, type SubscriberPage } from '@convite/contract';
+import {
+  importResult,
+  lists,
+  subscriberPage,
+  type ImportRequest,
+  type ImportResult,
+  type List,
+  type SubscriberPage,
+} from '@convite/contract';
 import { Client } from './client';
 
 @Injectable({ providedIn: 'root' })
@@ -9,8 +17,10 @@ export class AudienceApi {
   private readonly client = inject(Client);
 
   lists = (): Observable<List[]> => this.client.get('/lists', lists);
-  createList = (name: string): Observable<{ id: number }> => this.client.post('/lists', { name }, z.object({ id: z.number() }));
+  createList = (name: string): Observable<{ id: number }> =>
+    this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
     this.client.get('/subscribers', subscriberPage, { search, after, ...(list !== null && { list }) });
-  import = (listId: number, request: ImportRequest): Observable<ImportResult> => this.client.post(`/lists/${listId}/import`, request, importResult);
+  import = (listId: number, request: ImportRequest): Observable<ImportResult> =>
+    this.client.post(`/lists/${listId}/import`, request, importResult);
 }

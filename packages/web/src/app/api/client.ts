@@ -28,7 +28,13 @@ export class Client {
     return this.send('PUT', path, body, shape);
   }
 
-  private send<T>(method: string, path: string, body: unknown, shape: z.ZodType<T>, query: Record<string, string | number> = {}): Observable<T> {
+  private send<T>(
+    method: string,
+    path: string,
+    body: unknown,
+    shape: z.ZodType<T>,
+    query: Record<string, string | number> = {},
+  ): Observable<T> {
     const headers: Record<string, string> = method === 'GET' ? {} : { 'x-csrf-token': this.csrfToken() };
     return this.http.request<unknown>(method, `/api${path}`, { body, params: query, headers }).pipe(
       map((answer) => shape.parse(answer)),
@@ -39,7 +45,15 @@ export class Client {
 
 function toRefused(error: unknown): unknown {
   if (!(error instanceof HttpErrorResponse)) return error;
-  if (error.status === 0) return new Refused({ type: 'about:blank', title: 'Offline', status: 0, detail: 'The server cannot be reached. What you typed is still here; try again in a moment.' });
+  if (error.status === 0)
+    return new Refused({
+      type: 'about:blank',
+      title: 'Offline',
+      status: 0,
+      detail: 'The server cannot be reached. What you typed is still here; try again in a moment.',
+    });
   const details = problemDetails.safeParse(error.error);
-  return new Refused(details.success ? details.data : { type: 'about:blank', title: error.statusText, status: error.status });
+  return new Refused(
+    details.success ? details.data : { type: 'about:blank', title: error.statusText, status: error.status },
+  );
 }

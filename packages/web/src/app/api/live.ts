@@ -23,7 +23,9 @@ export class Live {
 
   /** Emits when one of the topics changed. */
   changesOf(topics: () => readonly string[]): Observable<readonly string[]> {
-    return this.messages.pipe(filter((changed) => changed.includes('*') || topics().some((topic) => changed.includes(topic))));
+    return this.messages.pipe(
+      filter((changed) => changed.includes('*') || topics().some((topic) => changed.includes(topic))),
+    );
   }
 }
 

@@ -1,6 +1,15 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { auditRows, members, settings, type AuditRow, type Member, type NewMember, type Role, type Settings } from '@convite/contract';
+import {
+  auditRows,
+  members,
+  settings,
+  type AuditRow,
+  type Member,
+  type NewMember,
+  type Role,
+  type Settings,
+} from '@convite/contract';
 import { Client } from './client';
 
 @Injectable({ providedIn: 'root' })

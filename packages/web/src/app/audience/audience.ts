@@ -15,62 +15,204 @@ import { ImportPanel } from './import-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>Audience</h1>@if (page(); as page) {<span class="quiet">{{ page.total.toLocaleString('en-GB') }} {{ chosenName() ? 'on ' + chosenName() : 'subscribers' }}</span>}
-        @if (session.canMarket()) {<button matButton="filled" class="push" (click)="isAdding.set(!isAdding())" [attr.aria-expanded]="isAdding()">Add people</button>}</div>
-      @if (isAdding()) {<cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />}
+      <div class="head">
+        <h1>Audience</h1>
+        @if (page(); as page) {
+          <span class="quiet"
+            >{{ page.total.toLocaleString('en-GB') }} {{ chosenName() ? 'on ' + chosenName() : 'subscribers' }}</span
+          >
+        }
+        @if (session.canMarket()) {
+          <button matButton="filled" class="push" (click)="isAdding.set(!isAdding())" [attr.aria-expanded]="isAdding()">
+            Add people
+          </button>
+        }
+      </div>
+      @if (isAdding()) {
+        <cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />
+      }
       <div class="columns flip">
         <nav class="stack" aria-label="Lists">
           <h2>Lists</h2>
-          <button class="list-row" [attr.aria-pressed]="list() === null" (click)="choose(null)"><span>Everybody</span></button>
-          @for (one of lists.value(); track one.id) {<button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)"><span class="rtl-safe">{{ one.name }}</span><span class="number">{{ one.count.toLocaleString('en-GB') }}</span></button>}
+          <button class="list-row" [attr.aria-pressed]="list() === null" (click)="choose(null)">
+            <span>Everybody</span>
+          </button>
+          @for (one of lists.value(); track one.id) {
+            <button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)">
+              <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
+                one.count.toLocaleString('en-GB')
+              }}</span>
+            </button>
+          }
           @if (session.canMarket()) {
-            <form class="row" (submit)="create($event, name)"><input #name class="plain grow" placeholder="New list" aria-label="Name of a new list" maxlength="120" /><button matButton="outlined">Make</button></form>
-            @if (problem()) {<p class="field-problem" role="alert">{{ problem() }}</p>}
+            <form class="row" (submit)="create($event, name)">
+              <input
+                #name
+                class="plain grow"
+                placeholder="New list"
+                aria-label="Name of a new list"
+                maxlength="120"
+              /><button matButton="outlined">Make</button>
+            </form>
+            @if (problem()) {
+              <p class="field-problem" role="alert">{{ problem() }}</p>
+            }
           }
         </nav>
         <section class="stack" aria-label="Subscribers">
-          <input class="plain" type="search" placeholder="Find by name, address or number" aria-label="Find subscribers" [value]="search()" (input)="find($any($event.target).value)" />
+          <input
+            class="plain"
+            type="search"
+            placeholder="Find by name, address or number"
+            aria-label="Find subscribers"
+            [value]="search()"
+            (input)="find($any($event.target).value)"
+          />
           @if (page(); as page) {
             @if (page.rows.length) {
               <div class="scroll" tabindex="0" role="region" aria-label="Subscribers">
                 <table class="list">
-                  <thead><tr><th>Name</th><th>Email</th><th>Mobile</th><th>Texts</th><th>Zone</th><th>State</th><th>Lists</th></tr></thead>
+                  <thead>
+                    <tr>
+                      <th>Name</th>
+                      <th>Email</th>
+                      <th>Mobile</th>
+                      <th>Texts</th>
+                      <th>Zone</th>
+                      <th>State</th>
+                      <th>Lists</th>
+                    </tr>
+                  </thead>
                   <tbody>
                     @for (row of page.rows; track row.id) {
                       <tr>
-                        <td><bdi>{{ row.name || '—' }}</bdi></td><td>{{ row.email }}</td><td>{{ row.mobile }}</td>
-                        <td>@if (row.textConsent) {<span class="yes">yes</span>} @else if (row.mobile) {<span class="quiet">no consent</span>}</td>
+                        <td>
+                          <bdi>{{ row.name || '—' }}</bdi>
+                        </td>
+                        <td class="email" [title]="row.email">{{ row.email }}</td>
+                        <td>{{ row.mobile }}</td>
+                        <td>
+                          @if (row.textConsent) {
+                            <span class="yes">yes</span>
+                          } @else if (row.mobile) {
+                            <span class="quiet">no consent</span>
+                          }
+                        </td>
                         <td class="quiet">{{ row.zone }}</td>
-                        <td>@switch (row.state) { @case ('subscribed') {<span class="yes">subscribed</span>} @case ('bounced') {<span class="alarm" [title]="row.bounceText">bounces</span>} @default {<span class="quiet">opted out</span>} }</td>
-                        <td class="quiet small lists">{{ row.lists.join(', ') }}</td>
+                        <td>
+                          @switch (row.state) {
+                            @case ('subscribed') {
+                              <span class="yes">subscribed</span>
+                            }
+                            @case ('bounced') {
+                              <span class="alarm" [title]="row.bounceText">bounces</span>
+                            }
+                            @default {
+                              <span class="quiet">opted out</span>
+                            }
+                          }
+                        </td>
+                        <td class="quiet small lists" [title]="row.lists.join(', ')">{{ row.lists.join(', ') }}</td>
                       </tr>
                     }
                   </tbody>
                 </table>
               </div>
               <div class="row">
-                @if (after() > 0) {<button matButton (click)="after.set(0)">First page</button>}
-                @if (page.next !== null) {<button matButton (click)="after.set(page.next)">Next page</button>}
+                @if (after() > 0) {
+                  <button matButton (click)="after.set(0)">First page</button>
+                }
+                @if (page.next !== null) {
+                  <button matButton (click)="after.set(page.next)">Next page</button>
+                }
               </div>
-            } @else {<div class="empty">{{ search() ? 'Nobody matches “' + search() + '”.' : 'Nobody here yet. Add people: paste addresses, or take a file.' }}</div>}
-          } @else if (resource.error()) {<p class="note alarm" role="alert">The subscribers cannot be read just now.</p>}
-          @else {<p class="quiet" role="status">Reading the subscribers …</p>}
+            } @else {
+              <div class="empty">
+                {{
+                  search()
+                    ? 'Nobody matches “' + search() + '”.'
+                    : 'Nobody here yet. Add people: paste addresses, or take a file.'
+                }}
+              </div>
+            }
+          } @else if (resource.error()) {
+            <p class="note alarm" role="alert">The subscribers cannot be read just now.</p>
+          } @else {
+            <p class="quiet" role="status">Reading the subscribers …</p>
+          }
         </section>
       </div>
     </main>
   `,
   styles: `
-    .flip { grid-template-columns: 240px minmax(0, 1fr); }
-    @media (max-width: 900px) { .flip { grid-template-columns: minmax(0, 1fr); } }
-    nav { gap: 2px; }
-    nav form { margin-top: 8px; }
-    .list-row { display: flex; justify-content: space-between; gap: 8px; min-height: 34px; padding: 4px 10px; font: inherit; color: inherit; text-align: left; background: none; border: 0; border-left: 3px solid transparent; cursor: pointer; }
-    .list-row:hover { background: var(--lead-wash); }
-    .list-row[aria-pressed='true'] { border-color: var(--lead); background: var(--lead-wash); font-weight: 650; }
-    .plain { font: inherit; min-height: 34px; padding: 4px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; min-width: 0; }
-    td { white-space: nowrap; }
-    td.lists { white-space: normal; min-width: 160px; }
-    cv-import-panel { display: block; margin-bottom: 20px; }
+    .flip {
+      grid-template-columns: 240px minmax(0, 1fr);
+    }
+    @media (max-width: 900px) {
+      .flip {
+        grid-template-columns: minmax(0, 1fr);
+      }
+    }
+    nav {
+      gap: 2px;
+    }
+    nav form {
+      margin-top: 8px;
+    }
+    .list-row {
+      display: flex;
+      justify-content: space-between;
+      gap: 8px;
+      min-height: 34px;
+      padding: 4px 10px;
+      font: inherit;
+      color: inherit;
+      text-align: left;
+      background: none;
+      border: 0;
+      border-left: 3px solid transparent;
+      cursor: pointer;
+    }
+    .list-row:hover {
+      background: var(--lead-wash);
+    }
+    .list-row[aria-pressed='true'] {
+      border-color: var(--lead);
+      background: var(--lead-wash);
+      font-weight: 650;
+    }
+    .plain {
+      font: inherit;
+      min-height: 34px;
+      padding: 4px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+      min-width: 0;
+    }
+    td {
+      white-space: nowrap;
+    }
+    table td,
+    table th {
+      padding-left: 8px;
+      padding-right: 8px;
+    }
+    td.lists {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      max-width: 110px;
+    }
+    td.email {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      max-width: 230px;
+    }
+    cv-import-panel {
+      display: block;
+      margin-bottom: 20px;
+    }
   `,
 })
 export class Audience {
@@ -82,13 +224,23 @@ export class Audience {
   protected readonly isAdding = signal(false);
   protected readonly problem = signal('');
   protected readonly lists = rxResource({ stream: () => this.api.lists(), defaultValue: [] });
-  private readonly query = toSignal(toObservable(computed(() => ({ search: this.search(), list: this.list(), after: this.after() }))).pipe(debounceTime(150)));
-  protected readonly resource = rxResource({ params: () => this.query(), stream: ({ params }) => this.api.subscribers(params.search, params.list, params.after) });
+  private readonly query = toSignal(
+    toObservable(computed(() => ({ search: this.search(), list: this.list(), after: this.after() }))).pipe(
+      debounceTime(150),
+    ),
+  );
+  protected readonly resource = rxResource({
+    params: () => this.query(),
+    stream: ({ params }) => this.api.subscribers(params.search, params.list, params.after),
+  });
   protected readonly page = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
   protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');
 
   constructor() {
-    reloadOn(() => ['subscribers'], () => this.refresh());
+    reloadOn(
+      () => ['subscribers'],
+      () => this.refresh(),
+    );
   }
 
   protected refresh(): void {

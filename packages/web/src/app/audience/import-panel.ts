@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { sayProblem, type ImportResult, type List } from '@convite/contract';
 import { readAddresses } from '@convite/core';
@@ -14,34 +23,87 @@ import { sayError } from '../refused';
     <section class="sheet halves" aria-label="Add people">
       <div class="stack">
         <div class="row">
-          <label>Into <select [value]="target() ?? ''" (change)="target.set(+$any($event.target).value || null)"><option value="">choose a list</option>@for (list of lists(); track list.id) {<option [value]="list.id" [selected]="list.id === target()">{{ list.name }}</option>}</select></label>
-          <label class="file">or take a CSV file <input type="file" accept=".csv,text/csv,text/plain" (change)="take($any($event.target).files?.[0])" /></label>
+          <label
+            >Into
+            <select [value]="target() ?? ''" (change)="target.set(+$any($event.target).value || null)">
+              <option value="">choose a list</option>
+              @for (list of lists(); track list.id) {
+                <option [value]="list.id" [selected]="list.id === target()">{{ list.name }}</option>
+              }
+            </select></label
+          >
+          <label class="file"
+            >or take a CSV file
+            <input type="file" accept=".csv,text/csv,text/plain" (change)="take($any($event.target).files?.[0])"
+          /></label>
         </div>
-        <label class="stack">{{ kind() === 'csv' ? csvHint : pasteHint }}
-          <textarea rows="8" dir="auto" [value]="text()" (input)="type($any($event.target).value)"></textarea></label>
-        @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+        <label class="stack"
+          >{{ kind() === 'csv' ? csvHint : pasteHint }}
+          <textarea rows="8" dir="auto" [value]="text()" (input)="type($any($event.target).value)"></textarea>
+        </label>
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
         <div class="row">
-          <button matButton="filled" (click)="send()" [disabled]="isBusy() || !text().trim() || target() === null">Add them</button>
+          <button matButton="filled" (click)="send()" [disabled]="isBusy() || !text().trim() || target() === null">
+            Add them
+          </button>
           <button matButton (click)="closed.emit()">Close</button>
-          @if (isBusy()) {<span class="quiet" role="status">Adding …</span>}
+          @if (isBusy()) {
+            <span class="quiet" role="status">Adding …</span>
+          }
         </div>
       </div>
       <div class="stack" aria-live="polite">
         @if (result(); as it) {
-          <p class="note good"><strong>{{ it.added }}</strong> added{{ it.already ? ', ' + it.already + ' were on the list already' : '' }}.</p>
-        } @else if (kind() === 'addresses' && text().trim()) {<p><strong>{{ read().addresses.length }}</strong> {{ read().addresses.length === 1 ? 'address' : 'addresses' }} found.</p>}
+          <p class="note good">
+            <strong>{{ it.added }}</strong> added{{
+              it.already ? ', ' + it.already + ' were on the list already' : ''
+            }}.
+          </p>
+        } @else if (kind() === 'addresses' && text().trim()) {
+          <p>
+            <strong>{{ read().addresses.length }}</strong>
+            {{ read().addresses.length === 1 ? 'address' : 'addresses' }} found.
+          </p>
+        }
         @if (shownProblems().length) {
           <h3>Not taken</h3>
-          <ul class="small">@for (problem of shownProblems(); track $index) {<li><strong>{{ problem.path }}</strong>: {{ say(problem) }}</li>}</ul>
+          <ul class="small">
+            @for (problem of shownProblems(); track $index) {
+              <li>
+                <strong>{{ problem.path }}</strong>: {{ say(problem) }}
+              </li>
+            }
+          </ul>
         }
       </div>
     </section>
   `,
   styles: `
-    textarea, select { font: inherit; padding: 6px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    textarea { width: 100%; font: 13px/1.5 var(--mono); }
-    ul { margin: 0; padding-left: 18px; max-height: 240px; overflow: auto; }
-    .file input { font: inherit; max-width: 230px; }
+    textarea,
+    select {
+      font: inherit;
+      padding: 6px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    textarea {
+      width: 100%;
+      font: 13px/1.5 var(--mono);
+    }
+    ul {
+      margin: 0;
+      padding-left: 18px;
+      max-height: 240px;
+      overflow: auto;
+    }
+    .file input {
+      font: inherit;
+      max-width: 230px;
+    }
   `,
 })
 export class ImportPanel {
@@ -60,7 +122,9 @@ export class ImportPanel {
   protected readonly csvHint = 'The file, with its heading row: email, name, mobile, zone, text consent';
   protected readonly pasteHint = 'Paste addresses: Name <address>, one a line or separated by commas';
   /** The very reading that the server will do, as one types. */
-  protected readonly read = computed(() => readAddresses(this.kind() === 'addresses' ? this.text().slice(0, 200_000) : ''));
+  protected readonly read = computed(() =>
+    readAddresses(this.kind() === 'addresses' ? this.text().slice(0, 200_000) : ''),
+  );
   protected readonly shownProblems = computed(() => (this.result()?.problems ?? this.read().problems).slice(0, 200));
 
   protected type(text: string): void {

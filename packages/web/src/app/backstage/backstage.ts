@@ -11,16 +11,34 @@ import { Phones } from './phones';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>Backstage</h1><span class="quiet">the simulated outside world; nothing here reaches a real person</span></div>
+      <div class="head">
+        <h1>Backstage</h1>
+        <span class="quiet">the simulated outside world; nothing here reaches a real person</span>
+      </div>
       <div class="halves top"><cv-clock-panel /><cv-fault-panel /></div>
       <div class="choice" role="group" aria-label="Look at">
         <button [attr.aria-pressed]="view() === 'mail'" (click)="view.set('mail')">Mailboxes and calendars</button>
         <button [attr.aria-pressed]="view() === 'phones'" (click)="view.set('phones')">Phones</button>
       </div>
-      @if (view() === 'mail') {<cv-mailboxes />} @else {<cv-phones />}
+      @if (view() === 'mail') {
+        <cv-mailboxes />
+      } @else {
+        <cv-phones />
+      }
     </main>
   `,
-  styles: `main { display: grid; gap: 16px; } .head { margin: 0; } .choice { justify-self: start; }`,
+  styles: `
+    main {
+      display: grid;
+      gap: 16px;
+    }
+    .head {
+      margin: 0;
+    }
+    .choice {
+      justify-self: start;
+    }
+  `,
 })
 export class Backstage {
   protected readonly view = signal<'mail' | 'phones'>('mail');

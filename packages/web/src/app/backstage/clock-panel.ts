@@ -14,7 +14,13 @@ import { Toast } from '../ui/toast';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Clock">
-      <div class="row"><h2>Clock</h2><strong>{{ nowText() }}</strong>@if (aheadText()) {<span class="quiet small">{{ aheadText() }} of real time</span>}</div>
+      <div class="row">
+        <h2>Clock</h2>
+        <strong>{{ nowText() }}</strong>
+        @if (aheadText()) {
+          <span class="quiet small">{{ aheadText() }} of real time</span>
+        }
+      </div>
       @if (session.canMarket()) {
         <div class="row">
           <button matButton="filled" (click)="move({ to: 'next' })" [disabled]="isBusy()">To the next cue</button>
@@ -23,7 +29,9 @@ import { Toast } from '../ui/toast';
           <button matButton="outlined" (click)="move({ minutes: 1440 })" [disabled]="isBusy()">+1 day</button>
         </div>
       }
-      @if (state()?.stoppedFor; as why) {<p class="small note" role="status">The clock stopped at {{ why }}.</p>}
+      @if (state()?.stoppedFor; as why) {
+        <p class="small note" role="status">The clock stopped at {{ why }}.</p>
+      }
     </section>
   `,
 })
@@ -40,11 +48,13 @@ export class ClockPanel {
   });
   protected readonly aheadText = computed(() => {
     const offsetMs = this.state()?.offsetMs ?? 0;
-    return offsetMs < 60_000 ? '' : `${sayDistance(0, offsetMs).replace('in ', '')} ahead`;
+    return offsetMs < 60_000 ? '' : `${sayDistance(0, offsetMs, 'UTC').replace('in ', '')} ahead`;
   });
 
   constructor() {
-    this.api.clock().subscribe({ next: (state) => this.take(state), error: (error: unknown) => this.toast.fail(error) });
+    this.api
+      .clock()
+      .subscribe({ next: (state) => this.take(state), error: (error: unknown) => this.toast.fail(error) });
   }
 
   protected move(to: MoveClock): void {

@@ -5,9 +5,19 @@ import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
 
 const mail: Readonly<Record<Faults['mail'], string>> = {
-  none: 'as it should', slow: 'two seconds late', refuse: 'refuses everybody (550)', defer: 'says later (451)', bounce: 'takes it, then bounces', lose: 'takes it and loses it',
+  none: 'as it should',
+  slow: 'two seconds late',
+  refuse: 'refuses everybody (550)',
+  defer: 'says later (451)',
+  bounce: 'takes it, then bounces',
+  lose: 'takes it and loses it',
 };
-const text: Readonly<Record<Faults['text'], string>> = { none: 'as it should', slow: 'two seconds late', refuse: 'refuses every number', lose: 'takes it and loses it' };
+const text: Readonly<Record<Faults['text'], string>> = {
+  none: 'as it should',
+  slow: 'two seconds late',
+  refuse: 'refuses every number',
+  lose: 'takes it and loses it',
+};
 
 /** Switches on what the outside world does wrong. */
 @Component({
@@ -16,11 +26,35 @@ const text: Readonly<Record<Faults['text'], string>> = { none: 'as it should', s
   template: `
     <section class="sheet stack" aria-label="Faults">
       <h2>Faults</h2>
-      <label class="row">The mail server works <select [disabled]="!session.canMarket()" (change)="set({ mail: $any($event.target).value })">@for (option of mailOptions; track option[0]) {<option [value]="option[0]" [selected]="faults().mail === option[0]">{{ option[1] }}</option>}</select></label>
-      <label class="row">The text gateway works <select [disabled]="!session.canMarket()" (change)="set({ text: $any($event.target).value })">@for (option of textOptions; track option[0]) {<option [value]="option[0]" [selected]="faults().text === option[0]">{{ option[1] }}</option>}</select></label>
+      <label class="row"
+        >The mail server works
+        <select [disabled]="!session.canMarket()" (change)="set({ mail: $any($event.target).value })">
+          @for (option of mailOptions; track option[0]) {
+            <option [value]="option[0]" [selected]="faults().mail === option[0]">{{ option[1] }}</option>
+          }
+        </select></label
+      >
+      <label class="row"
+        >The text gateway works
+        <select [disabled]="!session.canMarket()" (change)="set({ text: $any($event.target).value })">
+          @for (option of textOptions; track option[0]) {
+            <option [value]="option[0]" [selected]="faults().text === option[0]">{{ option[1] }}</option>
+          }
+        </select></label
+      >
     </section>
   `,
-  styles: `select { font: inherit; min-height: 32px; padding: 3px 8px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }`,
+  styles: `
+    select {
+      font: inherit;
+      min-height: 32px;
+      padding: 3px 8px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+  `,
 })
 export class FaultPanel {
   private readonly api = inject(BackstageApi);
@@ -35,6 +69,8 @@ export class FaultPanel {
   }
 
   protected set(part: Partial<Faults>): void {
-    this.api.setFaults({ ...this.faults(), ...part }).subscribe({ next: (faults) => this.faults.set(faults), error: (error: unknown) => this.toast.fail(error) });
+    this.api
+      .setFaults({ ...this.faults(), ...part })
+      .subscribe({ next: (faults) => this.faults.set(faults), error: (error: unknown) => this.toast.fail(error) });
   }
 }

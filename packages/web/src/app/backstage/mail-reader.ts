@@ -22,26 +22,77 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
             <button matButton="filled" (click)="answer('accepted')">Accept</button>
             <button matButton="outlined" (click)="answer('tentative')">Tentative</button>
             <button matButton="outlined" (click)="answer('declined')">Decline</button>
-            <input class="plain grow" aria-label="Comment with the answer" placeholder="with a comment" [value]="comment()" (input)="comment.set($any($event.target).value)" />
+            <input
+              class="plain grow"
+              aria-label="Comment with the answer"
+              placeholder="with a comment"
+              [value]="comment()"
+              (input)="comment.set($any($event.target).value)"
+            />
           </div>
         }
-        <div class="choice" role="group" aria-label="View">@for (one of views; track one) {@if (one !== 'calendar' || message.calendar) {<button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>}}</div>
+        <div class="choice" role="group" aria-label="View">
+          @for (one of views; track one) {
+            @if (one !== 'calendar' || message.calendar) {
+              <button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>
+            }
+          }
+        </div>
         @switch (view()) {
-          @case ('rendered') {<cv-mail-body [html]="message.html" />}
-          @case ('plain') {<pre class="sheet pre" tabindex="0">{{ message.text }}</pre>}
-          @case ('headers') {<dl class="facts sheet mono">@for (header of message.headers; track $index) {<dt>{{ header.name }}</dt><dd>{{ header.value }}</dd>}</dl>}
-          @case ('calendar') {<pre class="sheet mono" tabindex="0">{{ message.calendar }}</pre>}
-          @case ('raw') {<pre class="sheet mono" tabindex="0">{{ message.raw }}</pre>}
+          @case ('rendered') {
+            <cv-mail-body [html]="message.html" />
+          }
+          @case ('plain') {
+            <pre class="sheet pre" tabindex="0">{{ message.text }}</pre>
+          }
+          @case ('headers') {
+            <dl class="facts sheet mono">
+              @for (header of message.headers; track $index) {
+                <dt>{{ header.name }}</dt>
+                <dd>{{ header.value }}</dd>
+              }
+            </dl>
+          }
+          @case ('calendar') {
+            <pre class="sheet mono" tabindex="0">{{ message.calendar }}</pre>
+          }
+          @case ('raw') {
+            <pre class="sheet mono" tabindex="0">{{ message.raw }}</pre>
+          }
         }
-        @if (message.attachments.length) {<p class="small quiet">Files: {{ message.attachments.join(', ') }} · from {{ message.from }} · envelope {{ message.envelopeFrom }}</p>}
+        @if (message.attachments.length) {
+          <p class="small quiet">
+            Files: {{ message.attachments.join(', ') }} · from {{ message.from }} · envelope {{ message.envelopeFrom }}
+          </p>
+        }
       </article>
-    } @else if (resource.error()) {<p class="note alarm" role="alert">This message cannot be opened.</p>}
+    } @else if (resource.error()) {
+      <p class="note alarm" role="alert">This message cannot be opened.</p>
+    }
   `,
   styles: `
-    pre { margin: 0; max-height: 520px; overflow: auto; }
-    .answer { background: var(--lead-wash); padding: 8px 12px; border-radius: 6px; }
-    .plain { font: inherit; min-height: 34px; padding: 4px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    .choice { justify-self: start; }
+    pre {
+      margin: 0;
+      max-height: 520px;
+      overflow: auto;
+    }
+    .answer {
+      background: var(--lead-wash);
+      padding: 8px 12px;
+      border-radius: 6px;
+    }
+    .plain {
+      font: inherit;
+      min-height: 34px;
+      padding: 4px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    .choice {
+      justify-self: start;
+    }
   `,
 })
 export class MailReader {
@@ -52,10 +103,16 @@ export class MailReader {
   protected readonly views = views;
   protected readonly view = signal<(typeof views)[number]>('rendered');
   protected readonly comment = signal('');
-  protected readonly resource = rxResource({ params: () => this.id(), stream: ({ params }) => this.api.message(params) });
+  protected readonly resource = rxResource({
+    params: () => this.id(),
+    stream: ({ params }) => this.api.message(params),
+  });
   protected readonly message = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
 
   protected answer(state: string): void {
-    this.api.answer(this.id(), state, this.comment()).subscribe({ next: () => this.toast.say('The answer is on its way by mail.'), error: (error: unknown) => this.toast.fail(error) });
+    this.api.answer(this.id(), state, this.comment()).subscribe({
+      next: () => this.toast.say('The answer is on its way by mail.'),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
 }

@@ -16,41 +16,146 @@ const lookEveryMs = 2000;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack" aria-label="Mailboxes">
-      <input type="search" class="plain" placeholder="Find a mailbox" aria-label="Find a mailbox" [value]="search()" (input)="search.set($any($event.target).value)" />
+      <input
+        type="search"
+        class="plain"
+        placeholder="Find a mailbox"
+        aria-label="Find a mailbox"
+        [value]="search()"
+        (input)="search.set($any($event.target).value)"
+      />
       @if (boxes.hasValue()) {
         <ul class="boxes">
           @for (box of boxes.value(); track box.address) {
-            <li><button [attr.aria-pressed]="address() === box.address" (click)="open(box.address)"><span class="address">{{ box.address }}</span><span class="number quiet">{{ box.count }}</span><span class="quiet small last rtl-safe">{{ box.lastSubject }}</span></button></li>
-          } @empty {<li class="empty">{{ search() ? 'No mailbox of that name got anything.' : 'Nothing has arrived yet. Send an invitation, or move the clock to the next cue.' }}</li>}
+            <li>
+              <button [attr.aria-pressed]="address() === box.address" (click)="open(box.address)">
+                <span class="address">{{ box.address }}</span><span class="number quiet">{{ box.count }}</span
+                ><span class="quiet small last rtl-safe">{{ box.lastSubject }}</span>
+              </button>
+            </li>
+          } @empty {
+            <li class="empty">
+              {{
+                search()
+                  ? 'No mailbox of that name got anything.'
+                  : 'Nothing has arrived yet. Send an invitation, or move the clock to the next cue.'
+              }}
+            </li>
+          }
         </ul>
-      } @else if (boxes.error()) {<p class="note alarm" role="alert">The simulated outside world does not answer.</p>}
+      } @else if (boxes.error()) {
+        <p class="note alarm" role="alert">The simulated outside world does not answer.</p>
+      }
     </section>
     <section class="stack" aria-label="Mailbox">
       @if (address(); as address) {
-        <div class="row"><h2 class="wrap">{{ address }}</h2>
-          <div class="choice push" role="group" aria-label="Show"><button [attr.aria-pressed]="!showCalendar()" (click)="showCalendar.set(false)">Mail</button><button [attr.aria-pressed]="showCalendar()" (click)="showCalendar.set(true)">Calendar</button></div></div>
-        @if (showCalendar()) {<cv-person-calendar [address]="address" [tick]="tick()" />}
-        @else {
+        <div class="row">
+          <h2 class="wrap">{{ address }}</h2>
+          <div class="choice push" role="group" aria-label="Show">
+            <button [attr.aria-pressed]="!showCalendar()" (click)="showCalendar.set(false)">Mail</button
+            ><button [attr.aria-pressed]="showCalendar()" (click)="showCalendar.set(true)">Calendar</button>
+          </div>
+        </div>
+        @if (showCalendar()) {
+          <cv-person-calendar [address]="address" [tick]="tick()" />
+        } @else {
           <ul class="messages">
-            @for (message of messages(); track message.id) {<li><button [attr.aria-pressed]="messageId() === message.id" (click)="messageId.set(message.id)"><strong class="rtl-safe">{{ message.subject }}</strong><span class="quiet small"><cv-when [at]="message.at" [zone]="zone" />@if (message.method) { · calendar {{ message.method }}}</span></button></li>}
+            @for (message of messages(); track message.id) {
+              <li>
+                <button [attr.aria-pressed]="messageId() === message.id" (click)="messageId.set(message.id)">
+                  <strong class="rtl-safe">{{ message.subject }}</strong><span class="quiet small"
+                    ><cv-when [at]="message.at" [zone]="zone" />
+                    @if (message.method) {
+                      · calendar {{ message.method }}
+                    }
+                  </span>
+                </button>
+              </li>
+            }
           </ul>
-          @if (messageId(); as id) {<cv-mail-reader [id]="id" />}
+          @if (messageId(); as id) {
+            <cv-mail-reader [id]="id" />
+          }
         }
-      } @else {<div class="empty">Open a mailbox to read it as its owner would.</div>}
+      } @else {
+        <div class="empty">Open a mailbox to read it as its owner would.</div>
+      }
     </section>
   `,
   styles: `
-    :host { display: grid; grid-template-columns: 340px minmax(0, 1fr); gap: 24px; align-items: start; }
-    @media (max-width: 900px) { :host { grid-template-columns: minmax(0, 1fr); } }
-    .plain { font: inherit; min-height: 34px; padding: 4px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    ul { list-style: none; margin: 0; padding: 0; }
-    .boxes { max-height: 70vh; overflow: auto; border: 1px solid var(--line); border-radius: 6px; background: var(--sheet); }
-    li button { display: grid; grid-template-columns: minmax(0, 1fr) auto; gap: 0 8px; width: 100%; text-align: left; font: inherit; color: inherit; background: none; border: 0; border-bottom: 1px solid var(--line); border-left: 3px solid transparent; padding: 5px 10px; cursor: pointer; }
-    li button[aria-pressed='true'] { border-left-color: var(--lead); background: var(--lead-wash); }
-    li button:hover { background: var(--lead-wash); }
-    .address { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; font-weight: 600; }
-    .last { grid-column: span 2; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-    .messages { border: 1px solid var(--line); border-radius: 6px; background: var(--sheet); max-height: 220px; overflow: auto; }
+    :host {
+      display: grid;
+      grid-template-columns: 340px minmax(0, 1fr);
+      gap: 24px;
+      align-items: start;
+    }
+    @media (max-width: 900px) {
+      :host {
+        grid-template-columns: minmax(0, 1fr);
+      }
+    }
+    .plain {
+      font: inherit;
+      min-height: 34px;
+      padding: 4px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    .boxes {
+      max-height: 70vh;
+      overflow: auto;
+      border: 1px solid var(--line);
+      border-radius: 6px;
+      background: var(--sheet);
+    }
+    li button {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      gap: 0 8px;
+      width: 100%;
+      text-align: left;
+      font: inherit;
+      color: inherit;
+      background: none;
+      border: 0;
+      border-bottom: 1px solid var(--line);
+      border-left: 3px solid transparent;
+      padding: 5px 10px;
+      cursor: pointer;
+    }
+    li button[aria-pressed='true'] {
+      border-left-color: var(--lead);
+      background: var(--lead-wash);
+    }
+    li button:hover {
+      background: var(--lead-wash);
+    }
+    .address {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      font-weight: 600;
+    }
+    .last {
+      grid-column: span 2;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .messages {
+      border: 1px solid var(--line);
+      border-radius: 6px;
+      background: var(--sheet);
+      max-height: 220px;
+      overflow: auto;
+    }
   `,
 })
 export class Mailboxes {
@@ -62,8 +167,14 @@ export class Mailboxes {
   protected readonly showCalendar = signal(false);
   protected readonly tick = signal(0);
   private readonly settled = toSignal(toObservable(this.search).pipe(debounceTime(200)), { initialValue: '' });
-  protected readonly boxes = rxResource({ params: () => this.settled(), stream: ({ params }) => this.api.mailboxes(params) });
-  private readonly mailbox = rxResource({ params: () => this.address() || undefined, stream: ({ params }) => this.api.mailbox(params) });
+  protected readonly boxes = rxResource({
+    params: () => this.settled(),
+    stream: ({ params }) => this.api.mailboxes(params),
+  });
+  private readonly mailbox = rxResource({
+    params: () => this.address() || undefined,
+    stream: ({ params }) => this.api.mailbox(params),
+  });
   protected readonly messages = computed(() => (this.mailbox.hasValue() ? (this.mailbox.value() ?? []) : []));
 
   constructor() {

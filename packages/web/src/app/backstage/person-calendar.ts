@@ -15,14 +15,33 @@ import { BackstageApi } from '../api/backstage';
           <span class="quiet pre">{{ entry.place }}</span>
           <span class="small quiet">{{ entry.status.toLowerCase() }} · sequence {{ entry.sequence }}</span>
         </li>
-      } @empty {<li class="empty">Nothing in this calendar.</li>}
+      } @empty {
+        <li class="empty">Nothing in this calendar.</li>
+      }
     </ul>
   `,
   styles: `
-    ul { list-style: none; margin: 0; padding: 0; display: grid; gap: 10px; }
-    li:not(.empty) { display: grid; background: var(--sheet); border: 1px solid var(--line); border-left: 5px solid var(--yes); border-radius: 4px; padding: 10px 14px; }
-    li.cancelled { border-left-color: var(--alarm); }
-    .cancelled strong { text-decoration: line-through; }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      display: grid;
+      gap: 10px;
+    }
+    li:not(.empty) {
+      display: grid;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-left: 5px solid var(--yes);
+      border-radius: 4px;
+      padding: 10px 14px;
+    }
+    li.cancelled {
+      border-left-color: var(--alarm);
+    }
+    .cancelled strong {
+      text-decoration: line-through;
+    }
   `,
 })
 export class PersonCalendar {
@@ -30,7 +49,10 @@ export class PersonCalendar {
   readonly address = input.required<string>();
   /** Changes whenever it is time to look again. */
   readonly tick = input(0);
-  private readonly resource = rxResource({ params: () => this.address(), stream: ({ params }) => this.api.calendar(params) });
+  private readonly resource = rxResource({
+    params: () => this.address(),
+    stream: ({ params }) => this.api.calendar(params),
+  });
   protected readonly entries = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? []) : []));
 
   constructor() {

@@ -17,34 +17,114 @@ const lookEveryMs = 2000;
   template: `
     @if (phones.hasValue()) {
       <ul class="boxes">
-        @for (phone of phones.value(); track phone.number) {<li><button [attr.aria-pressed]="number() === phone.number" (click)="number.set(phone.number)"><strong>{{ phone.number }}</strong><span class="quiet">{{ phone.count }}</span><span class="quiet small last rtl-safe">{{ phone.lastText }}</span></button></li>}
-        @empty {<li class="empty">No text has arrived yet.</li>}
+        @for (phone of phones.value(); track phone.number) {
+          <li>
+            <button [attr.aria-pressed]="number() === phone.number" (click)="number.set(phone.number)">
+              <strong>{{ phone.number }}</strong><span class="quiet">{{ phone.count }}</span
+              ><span class="quiet small last rtl-safe">{{ phone.lastText }}</span>
+            </button>
+          </li>
+        } @empty {
+          <li class="empty">No text has arrived yet.</li>
+        }
       </ul>
-    } @else {<p class="quiet">The simulated outside world does not answer.</p>}
+    } @else {
+      <p class="quiet">The simulated outside world does not answer.</p>
+    }
     <section class="stack" aria-label="Phone">
       @if (number()) {
         <h2>{{ number() }}</h2>
         @for (text of texts(); track text.id) {
           <div class="bubble" [class.own]="text.from === number()">
             <p class="pre rtl-safe">{{ text.text }}</p>
-            <span class="small quiet">{{ text.from }} · <cv-when [at]="text.at" [zone]="zone" /> · {{ parts(text.text) }}</span>
+            <span class="small quiet"
+              >{{ text.from }} · <cv-when [at]="text.at" [zone]="zone" /> · {{ parts(text.text) }}</span
+            >
           </div>
         }
-        @if (session.canMarket()) {<form class="row" (submit)="reply($event, field)"><input #field class="plain grow" placeholder="Answer, for example STOP" aria-label="Answer by text" /><button matButton="outlined">Send</button></form>}
-      } @else {<div class="empty">Pick up a phone to read its texts.</div>}
+        @if (session.canMarket()) {
+          <form class="row" (submit)="reply($event, field)">
+            <input
+              #field
+              class="plain grow"
+              placeholder="Answer, for example STOP"
+              aria-label="Answer by text"
+            /><button matButton="outlined">Send</button>
+          </form>
+        }
+      } @else {
+        <div class="empty">Pick up a phone to read its texts.</div>
+      }
     </section>
   `,
   styles: `
-    :host { display: grid; grid-template-columns: 340px minmax(0, 1fr); gap: 24px; align-items: start; }
-    ul { list-style: none; margin: 0; padding: 0; max-height: 70vh; overflow: auto; border: 1px solid var(--line); border-radius: 6px; background: var(--sheet); }
-    li button { display: grid; grid-template-columns: 1fr auto; width: 100%; text-align: left; font: inherit; color: inherit; background: none; border: 0; border-bottom: 1px solid var(--line); border-left: 3px solid transparent; padding: 5px 10px; cursor: pointer; }
-    li button[aria-pressed='true'] { border-left-color: var(--text-channel); background: var(--lead-wash); }
-    .last { grid-column: span 2; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-    .bubble { justify-self: start; max-width: 460px; background: color-mix(in srgb, var(--text-channel) 14%, var(--sheet)); border-radius: 12px 12px 12px 2px; padding: 10px 14px; }
-    .bubble.own { justify-self: end; background: var(--lead-wash); border-radius: 12px 12px 2px 12px; }
-    .bubble p { margin: 0 0 4px; }
-    form { max-width: 460px; }
-    .plain { font: inherit; min-height: 34px; padding: 4px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
+    :host {
+      display: grid;
+      grid-template-columns: 340px minmax(0, 1fr);
+      gap: 24px;
+      align-items: start;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      max-height: 70vh;
+      overflow: auto;
+      border: 1px solid var(--line);
+      border-radius: 6px;
+      background: var(--sheet);
+    }
+    li button {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      width: 100%;
+      text-align: left;
+      font: inherit;
+      color: inherit;
+      background: none;
+      border: 0;
+      border-bottom: 1px solid var(--line);
+      border-left: 3px solid transparent;
+      padding: 5px 10px;
+      cursor: pointer;
+    }
+    li button[aria-pressed='true'] {
+      border-left-color: var(--text-channel);
+      background: var(--lead-wash);
+    }
+    .last {
+      grid-column: span 2;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .bubble {
+      justify-self: start;
+      max-width: 460px;
+      background: color-mix(in srgb, var(--text-channel) 14%, var(--sheet));
+      border-radius: 12px 12px 12px 2px;
+      padding: 10px 14px;
+    }
+    .bubble.own {
+      justify-self: end;
+      background: var(--lead-wash);
+      border-radius: 12px 12px 2px 12px;
+    }
+    .bubble p {
+      margin: 0 0 4px;
+    }
+    form {
+      max-width: 460px;
+    }
+    .plain {
+      font: inherit;
+      min-height: 34px;
+      padding: 4px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
   `,
 })
 export class Phones {
@@ -54,7 +134,10 @@ export class Phones {
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly number = signal('');
   protected readonly phones = rxResource({ stream: () => this.api.phones() });
-  private readonly phone = rxResource({ params: () => this.number() || undefined, stream: ({ params }) => this.api.phone(params) });
+  private readonly phone = rxResource({
+    params: () => this.number() || undefined,
+    stream: ({ params }) => this.api.phone(params),
+  });
   protected readonly texts = computed(() => (this.phone.hasValue() ? (this.phone.value() ?? []) : []));
 
   constructor() {

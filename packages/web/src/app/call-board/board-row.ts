@@ -1,14 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Board, BoardItem } from '@convite/contract';
-import { sayTime, sayZone } from '@convite/core';
+import { sayInstant, sayTime, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
 import { Confirm } from '../ui/confirm';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 
-export type BoardEntry = { readonly kind: 'firing'; readonly item: BoardItem } | { readonly kind: 'start'; readonly start: Board['starts'][number] };
+export type BoardEntry =
+  | { readonly kind: 'firing'; readonly item: BoardItem }
+  | { readonly kind: 'start'; readonly start: Board['starts'][number] };
 
 /** One line of the call board: a firing with its channel, audience and state, or the start of an event. */
 @Component({
@@ -19,45 +21,121 @@ export type BoardEntry = { readonly kind: 'firing'; readonly item: BoardItem } |
     @if (start(); as start) {
       <div class="line start">
         <time>{{ time(start.at) }}</time>
-        <span class="title"><span class="star" aria-hidden="true">★</span> <a [routerLink]="['/events', start.eventId]">{{ start.title }}</a> begins</span>
+        <span class="title"
+          ><span class="star" aria-hidden="true">★</span>&ngsp;<a [routerLink]="['/events', start.eventId]">{{
+            start.title
+          }}</a>
+          begins</span
+        >
       </div>
     }
     @if (item(); as item) {
       <div class="line" [class.text]="item.channel === 'text'">
         <time>{{ time(item.dueAt) }}</time>
         <span class="title">
-          @if (item.eventId) {<a [routerLink]="['/events', item.eventId, item.kind === 'notice' ? 'changes' : item.kind === 'invitation' ? 'guests' : 'countdown']">{{ item.title }}</a> <span class="quiet">· {{ item.eventTitle }}</span>}
-          @else {<a routerLink="/digests">{{ item.title }}</a> <span class="quiet">· digest</span>}
-          @if (item.note) {<span class="why small">{{ item.note }}</span>}
+          @if (item.eventId) {
+            <a
+              [routerLink]="[
+                '/events',
+                item.eventId,
+                item.kind === 'notice' ? 'changes' : item.kind === 'invitation' ? 'guests' : 'countdown',
+              ]"
+              >{{ item.title }}</a>&ngsp;<span class="quiet">· {{ item.eventTitle }}</span>
+          } @else {
+            <a routerLink="/digests">{{ item.title }}</a>&ngsp;<span class="quiet">· digest</span>
+          }
+          @if (item.note) {
+            <span class="why small">{{ item.note }}</span>
+          }
         </span>
         <span class="channel small">{{ item.channel }}</span>
         <span class="number count" [title]="countTitle()">{{ countText() }}</span>
         <cv-state [state]="item.state" />
         <span class="act">
           @if (session.canMarket()) {
-            @if (item.state === 'set' || item.state === 'standby' || item.state === 'sending') {<button class="link small" (click)="stop(item)" [attr.aria-label]="'Hold ' + item.title">Hold</button>}
-            @if (item.state === 'stopped' && item.dueAt > now()) {<button class="link small" (click)="setAgain(item)">Set again</button>}
-            @if ((item.state === 'missed' || item.state === 'stopped') && item.kind === 'cue') {<button class="link small" (click)="sendNow(item)">Send now</button>}
+            @if (item.state === 'set' || item.state === 'standby' || item.state === 'sending') {
+              <button class="link small" (click)="stop(item)" [attr.aria-label]="'Hold ' + item.title">Hold</button>
+            }
+            @if (item.state === 'stopped' && item.dueAt > now()) {
+              <button class="link small" (click)="setAgain(item)">Set again</button>
+            }
+            @if ((item.state === 'missed' || item.state === 'stopped') && item.kind === 'cue') {
+              <button class="link small" (click)="sendNow(item)">Send now</button>
+            }
           }
         </span>
       </div>
     }
   `,
   styles: `
-    .line { display: grid; grid-template-columns: 104px minmax(0, 1fr) 44px 92px 92px 78px; gap: 12px; align-items: center; min-height: 36px; padding: 2px 12px; background: var(--sheet); border: 1px solid var(--line); border-top-width: 0; border-left: 4px solid var(--lead); }
-    .line.text { border-left-color: var(--text-channel); }
-    .line.start { grid-template-columns: 104px minmax(0, 1fr); background: transparent; border-left-color: var(--standby); }
-    :host { display: block; }
-    :host:first-of-type .line { border-top-width: 1px; }
-    time { white-space: nowrap; color: var(--quiet); }
-    .title { min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; unicode-bidi: plaintext; }
-    .title a { font-weight: 600; }
-    .why { display: block; white-space: normal; color: var(--quiet); }
-    .star { color: #a8720a; }
-    .channel { color: var(--lead); }
-    .text .channel { color: var(--text-channel); font-weight: 600; }
-    .act { text-align: right; }
-    @media (max-width: 700px) { .line { grid-template-columns: 84px minmax(0, 1fr) 80px; } .channel, .count, .act { display: none; } }
+    .line {
+      display: grid;
+      grid-template-columns: 128px minmax(0, 1fr) 44px 104px 92px 78px;
+      gap: 12px;
+      align-items: center;
+      min-height: 36px;
+      padding: 2px 12px;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-top-width: 0;
+      border-left: 4px solid var(--lead);
+    }
+    .line.text {
+      border-left-color: var(--text-channel);
+    }
+    .line.start {
+      grid-template-columns: 128px minmax(0, 1fr);
+      background: transparent;
+      border-left-color: var(--standby);
+    }
+    :host {
+      display: block;
+    }
+    :host(:first-of-type) .line {
+      border-top-width: 1px;
+    }
+    time {
+      white-space: nowrap;
+      color: var(--quiet);
+    }
+    .title {
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      unicode-bidi: plaintext;
+    }
+    .title a {
+      font-weight: 600;
+    }
+    .why {
+      display: block;
+      white-space: normal;
+      color: var(--quiet);
+    }
+    .star {
+      color: #a8720a;
+    }
+    .channel {
+      color: var(--lead);
+    }
+    .text .channel {
+      color: var(--text-channel);
+      font-weight: 600;
+    }
+    .act {
+      text-align: right;
+    }
+    @media (max-width: 700px) {
+      .line {
+        grid-template-columns: 84px minmax(0, 1fr) 80px;
+      }
+      .channel,
+      .count,
+      .act {
+        display: none;
+      }
+    }
   `,
 })
 export class BoardRow {
@@ -67,6 +145,8 @@ export class BoardRow {
   protected readonly session = inject(Session);
   readonly entry = input.required<BoardEntry>();
   readonly zone = input.required<string>();
+  /** Shows the day too, where no heading says it. */
+  readonly withDay = input(false);
   readonly changed = output();
 
   protected readonly item = computed(() => {
@@ -91,20 +171,35 @@ export class BoardRow {
   });
 
   protected time(at: string): string {
+    if (this.withDay())
+      return sayInstant(Date.parse(at), this.zone())
+        .replace(/ \d{4} /, ' ')
+        .replace(/ \S+$/, '');
     return `${sayTime(Date.parse(at), this.zone())} ${sayZone(this.zone())}`;
   }
   protected now(): string {
     return new Date().toISOString();
   }
   protected stop(item: BoardItem): void {
-    this.api.stop(item.firingId).subscribe({ next: () => this.done(`Held: “${item.title}” will not go out.`), error: (error: unknown) => this.toast.fail(error) });
+    this.api.stop(item.firingId).subscribe({
+      next: () => this.done(`Held: “${item.title}” will not go out.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected setAgain(item: BoardItem): void {
-    this.api.setAgain(item.firingId).subscribe({ next: () => this.done(`“${item.title}” is set again.`), error: (error: unknown) => this.toast.fail(error) });
+    this.api.setAgain(item.firingId).subscribe({
+      next: () => this.done(`“${item.title}” is set again.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected sendNow(item: BoardItem): void {
     const text = `“${item.title}” for ${item.eventTitle} goes out at once.`;
-    this.confirm.sendAsking((count) => this.api.sendNow(item.firingId, count), text).subscribe({ next: () => this.done(`“${item.title}” is going out.`), error: (error: unknown) => this.toast.fail(error) });
+    this.confirm
+      .sendAsking((count) => this.api.sendNow(item.firingId, count), text)
+      .subscribe({
+        next: () => this.done(`“${item.title}” is going out.`),
+        error: (error: unknown) => this.toast.fail(error),
+      });
   }
   private done(text: string): void {
     this.toast.say(text);

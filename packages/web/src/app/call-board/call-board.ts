@@ -22,7 +22,10 @@ interface Day {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>Call board</h1><span class="quiet">what goes out next, and what went out last</span></div>
+      <div class="head">
+        <h1>Call board</h1>
+        <span class="quiet">what goes out next, and what went out last</span>
+      </div>
       @if (board(); as board) {
         <cv-load-chart [load]="board.load" [today]="today()" />
         <div class="columns">
@@ -30,7 +33,14 @@ interface Day {
             @if (board.behind.length) {
               <section aria-label="Gone out">
                 <h2>Gone out</h2>
-                @for (item of behind(); track item.firingId) {<cv-board-row [entry]="{ kind: 'firing', item }" [zone]="board.zone" (changed)="resource.reload()" />}
+                @for (item of behind(); track item.firingId) {
+                  <cv-board-row
+                    [entry]="{ kind: 'firing', item }"
+                    [zone]="board.zone"
+                    [withDay]="true"
+                    (changed)="resource.reload()"
+                  />
+                }
               </section>
             }
             <div class="now" role="separator"><span>now</span></div>
@@ -38,27 +48,51 @@ interface Day {
               @for (day of days(); track day.day) {
                 <div>
                   <h2>{{ day.label }}</h2>
-                  @for (entry of day.entries; track $index) {<cv-board-row [entry]="entry" [zone]="board.zone" (changed)="resource.reload()" />}
+                  @for (entry of day.entries; track $index) {
+                    <cv-board-row [entry]="entry" [zone]="board.zone" (changed)="resource.reload()" />
+                  }
                 </div>
               } @empty {
-                <div class="empty">Nothing is set to go out. Add cues in an event’s countdown, or a digest.<br /><a routerLink="/events">Go to the events</a></div>
+                <div class="empty">
+                  Nothing is set to go out. Add cues in an event’s countdown, or a digest.<br /><a routerLink="/events"
+                    >Go to the events</a
+                  >
+                </div>
               }
             </section>
           </div>
           <cv-needs-you [needs]="board.needs" [zone]="board.zone" />
         </div>
       } @else if (resource.error()) {
-        <p class="note alarm" role="alert">The call board cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button></p>
+        <p class="note alarm" role="alert">
+          The call board cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button>
+        </p>
       } @else {
         <p class="quiet" role="status">Reading the call board …</p>
       }
     </main>
   `,
   styles: `
-    .now { display: flex; align-items: center; gap: 10px; color: var(--alarm); font-weight: 650; font-size: 13px; }
-    .now::after { content: ''; flex: 1; border-top: 2px solid var(--alarm); }
-    h2 { margin-bottom: 6px; }
-    cv-load-chart { display: block; margin-bottom: 20px; }
+    .now {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      color: var(--alarm);
+      font-weight: 650;
+      font-size: 13px;
+    }
+    .now::after {
+      content: '';
+      flex: 1;
+      border-top: 2px solid var(--alarm);
+    }
+    h2 {
+      margin-bottom: 6px;
+    }
+    cv-load-chart {
+      display: block;
+      margin-bottom: 20px;
+    }
   `,
 })
 export class CallBoard {
@@ -71,7 +105,10 @@ export class CallBoard {
   protected readonly days = computed(() => this.byDay());
 
   constructor() {
-    reloadOn(() => ['board', 'clock', 'events'], () => this.resource.reload());
+    reloadOn(
+      () => ['board', 'clock', 'events'],
+      () => this.resource.reload(),
+    );
   }
 
   private dayOf(at: string): string {

@@ -14,35 +14,101 @@ const margin = { top: 18, right: 8, bottom: 22, left: 44 };
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <figure>
-      <figcaption class="small quiet"><span class="email">▮ email</span> <span class="text">▮ text</span> messages a day, a week back and three ahead · ★ an event begins</figcaption>
+      <figcaption class="small quiet">
+        <span class="email">▮ email</span> &ngsp;<span class="text">▮ text</span> messages a day, a week back and three
+        ahead · ★ an event begins
+      </figcaption>
       <svg [attr.viewBox]="'0 0 ' + width + ' ' + height" role="img" [attr.aria-label]="summary()">
         @for (tick of ticks(); track tick.value) {
-          <line class="grid" [attr.x1]="margin.left" [attr.x2]="width - margin.right" [attr.y1]="tick.y" [attr.y2]="tick.y" />
+          <line
+            class="grid"
+            [attr.x1]="margin.left"
+            [attr.x2]="width - margin.right"
+            [attr.y1]="tick.y"
+            [attr.y2]="tick.y"
+          />
           <text class="axis" text-anchor="end" [attr.x]="margin.left - 8" [attr.y]="tick.y + 4">{{ tick.value }}</text>
         }
         @for (bar of bars(); track bar.day) {
           <g>
             <title>{{ bar.title }}</title>
-            @if (bar.isToday) {<rect class="today" [attr.x]="bar.x - 3" [attr.y]="margin.top - 4" [attr.width]="bar.width + 6" [attr.height]="height - margin.top - margin.bottom + 4" />}
-            <rect class="email" [attr.x]="bar.x" [attr.y]="bar.emailY" [attr.width]="bar.width" [attr.height]="bar.emailHeight" />
-            <rect class="text" [attr.x]="bar.x" [attr.y]="bar.textY" [attr.width]="bar.width" [attr.height]="bar.textHeight" />
-            @if (bar.starts) {<text class="star" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="margin.top - 6">★</text>}
-            <text class="axis" [class.here]="bar.isToday" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="height - 6">{{ bar.label }}</text>
+            @if (bar.isToday) {
+              <rect
+                class="today"
+                [attr.x]="bar.x - 3"
+                [attr.y]="margin.top - 4"
+                [attr.width]="bar.width + 6"
+                [attr.height]="height - margin.top - margin.bottom + 4"
+              />
+            }
+            <rect
+              class="email"
+              [attr.x]="bar.x"
+              [attr.y]="bar.emailY"
+              [attr.width]="bar.width"
+              [attr.height]="bar.emailHeight"
+            />
+            <rect
+              class="text"
+              [attr.x]="bar.x"
+              [attr.y]="bar.textY"
+              [attr.width]="bar.width"
+              [attr.height]="bar.textHeight"
+            />
+            @if (bar.starts) {
+              <text class="star" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="margin.top - 6">
+                ★
+              </text>
+            }
+            <text
+              class="axis"
+              [class.here]="bar.isToday"
+              text-anchor="middle"
+              [attr.x]="bar.x + bar.width / 2"
+              [attr.y]="height - 6"
+            >
+              {{ bar.label }}
+            </text>
           </g>
         }
       </svg>
     </figure>
   `,
   styles: `
-    figure { margin: 0; }
-    svg { width: 100%; height: auto; display: block; }
-    .email { fill: var(--lead); color: var(--lead); }
-    .text { fill: var(--text-channel); color: var(--text-channel); }
-    .grid { stroke: var(--line); }
-    .axis { fill: var(--quiet); font: 11px var(--plain); }
-    .axis.here { fill: var(--ink); font-weight: 700; }
-    .star { fill: #a8720a; font-size: 13px; }
-    .today { fill: var(--lead-wash); }
+    figure {
+      margin: 0;
+    }
+    svg {
+      width: 100%;
+      height: auto;
+      display: block;
+    }
+    .email {
+      fill: var(--lead);
+      color: var(--lead);
+    }
+    .text {
+      fill: var(--text-channel);
+      color: var(--text-channel);
+    }
+    .grid {
+      stroke: var(--line);
+    }
+    .axis {
+      fill: var(--quiet);
+      font: 11px var(--plain);
+    }
+    .axis.here {
+      fill: var(--ink);
+      font-weight: 700;
+    }
+    .star {
+      fill: #a8720a;
+      font-size: 13px;
+    }
+    .today {
+      fill: var(--lead-wash);
+    }
   `,
 })
 export class LoadChart {
@@ -52,11 +118,23 @@ export class LoadChart {
   protected readonly height = height;
   protected readonly margin = margin;
 
-  private readonly y = computed(() => scaleLinear([0, max(this.load(), ({ email, text }) => email + text) || 10], [height - margin.bottom, margin.top]).nice(3));
-  protected readonly ticks = computed(() => this.y().ticks(3).map((value) => ({ value, y: this.y()(value) })));
+  private readonly y = computed(() =>
+    scaleLinear(
+      [0, max(this.load(), ({ email, text }) => email + text) || 10],
+      [height - margin.bottom, margin.top],
+    ).nice(3),
+  );
+  protected readonly ticks = computed(() =>
+    this.y()
+      .ticks(3)
+      .map((value) => ({ value, y: this.y()(value) })),
+  );
   protected readonly bars = computed(() => {
     const y = this.y();
-    const x = scaleBand(this.load().map(({ day }) => day), [margin.left, width - margin.right]).padding(0.3);
+    const x = scaleBand(
+      this.load().map(({ day }) => day),
+      [margin.left, width - margin.right],
+    ).padding(0.3);
     return this.load().map(({ day, email, text, starts }) => ({
       day,
       x: x(day) ?? 0,
@@ -72,7 +150,14 @@ export class LoadChart {
     }));
   });
   protected readonly summary = computed(() => {
-    const busiest = this.load().reduce((most, day) => (day.email + day.text > most.email + most.text ? day : most), { day: '', email: 0, text: 0, starts: [] });
-    return busiest.day ? `Messages a day over four weeks. The busiest is ${sayDay(busiest.day)} with ${busiest.email} emails and ${busiest.text} texts.` : 'No messages';
+    const busiest = this.load().reduce((most, day) => (day.email + day.text > most.email + most.text ? day : most), {
+      day: '',
+      email: 0,
+      text: 0,
+      starts: [],
+    });
+    return busiest.day
+      ? `Messages a day over four weeks. The busiest is ${sayDay(busiest.day)} with ${busiest.email} emails and ${busiest.text} texts.`
+      : 'No messages';
   });
 }

@@ -12,7 +12,12 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
 };
 const sections: Readonly<Record<Need['kind'], string>> = {
-  'draft-due': 'countdown', missed: 'countdown', failed: 'countdown', bounced: '', 'old-version': 'changes', 'set-aside': 'guests',
+  'draft-due': 'countdown',
+  missed: 'countdown',
+  failed: 'countdown',
+  bounced: '',
+  'old-version': 'changes',
+  'set-aside': 'guests',
 };
 
 /** What a machine cannot settle. */
@@ -27,7 +32,9 @@ const sections: Readonly<Record<Need['kind'], string>> = {
         <div class="need">
           <a [routerLink]="linkOf(need)">{{ say(need) }}</a>
           <span class="quiet small rtl-safe">{{ need.title }}</span>
-          @if (need.at) {<span class="quiet small"><cv-when [at]="need.at" [zone]="zone()" /></span>}
+          @if (need.at) {
+            <span class="quiet small"><cv-when [at]="need.at" [zone]="zone()" /></span>
+          }
         </div>
       } @empty {
         <p class="quiet">Nothing. Everything is in hand.</p>
@@ -35,15 +42,28 @@ const sections: Readonly<Record<Need['kind'], string>> = {
     </aside>
   `,
   styles: `
-    aside { border-top: 3px solid var(--alarm); }
-    .need { display: grid; padding: 8px 0; border-top: 1px solid var(--line); overflow-wrap: anywhere; }
-    h2 { margin-bottom: 8px; }
-    a { color: var(--alarm); font-weight: 600; }
+    aside {
+      border-top: 3px solid var(--alarm);
+    }
+    .need {
+      display: grid;
+      padding: 8px 0;
+      border-top: 1px solid var(--line);
+      overflow-wrap: anywhere;
+    }
+    h2 {
+      margin-bottom: 8px;
+    }
+    a {
+      color: var(--alarm);
+      font-weight: 600;
+    }
   `,
 })
 export class NeedsYou {
   readonly needs = input.required<readonly Need[]>();
   readonly zone = input.required<string>();
   protected say = (need: Need): string => sentences[need.kind](need.count);
-  protected linkOf = (need: Need): string[] => (need.eventId === null ? ['/audience'] : ['/events', String(need.eventId), sections[need.kind]]);
+  protected linkOf = (need: Need): string[] =>
+    need.eventId === null ? ['/audience'] : ['/events', String(need.eventId), sections[need.kind]];
 }

@@ -21,17 +21,73 @@ import { zoneNames } from '../ui/zones';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="sheet fields" [formGroup]="form" (ngSubmit)="save()" aria-label="Digest">
-      <div class="half"><mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field><cv-field-problem [problems]="problems()" path="name" /></div>
-      <div class="half"><mat-form-field><mat-label>To the list</mat-label><mat-select formControlName="listId">@for (list of lists.value(); track list.id) {<mat-option [value]="list.id">{{ list.name }} ({{ list.count }})</mat-option>}</mat-select></mat-form-field><cv-field-problem [problems]="problems()" path="listId" /></div>
-      <div class="quarter"><mat-form-field><mat-label>Every</mat-label><mat-select formControlName="weekday">@for (day of weekdays; track day.number) {<mat-option [value]="day.number">{{ day.name }}</mat-option>}</mat-select></mat-form-field></div>
-      <div class="quarter"><mat-form-field><mat-label>At</mat-label><input matInput type="time" formControlName="at" /></mat-form-field><cv-field-problem [problems]="problems()" path="at" /></div>
-      <div class="quarter"><mat-form-field><mat-label>Time zone</mat-label><input matInput formControlName="zone" list="digest-zones" /></mat-form-field><datalist id="digest-zones">@for (zone of zones; track zone) {<option [value]="zone"></option>}</datalist><cv-field-problem [problems]="problems()" path="zone" /></div>
-      <div class="quarter"><mat-form-field><mat-label>Looks ahead, days</mat-label><input matInput type="number" min="1" max="60" formControlName="windowDays" /></mat-form-field><cv-field-problem [problems]="problems()" path="windowDays" /></div>
-      <div><mat-form-field><mat-label>Subject</mat-label><input matInput formControlName="subject" dir="auto" /></mat-form-field><cv-field-problem [problems]="problems()" path="subject" /></div>
-      <div><mat-form-field><mat-label>Words before the events</mat-label><textarea matInput rows="3" formControlName="intro" dir="auto"></textarea></mat-form-field><cv-field-problem [problems]="problems()" path="intro" /></div>
-      <div><label class="check"><input type="checkbox" formControlName="isOn" /> On: issues go out by themselves. Nothing goes to anybody for whom there is nothing.</label></div>
-      @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
-      <div class="row"><button matButton="filled">Save the digest</button><button matButton type="button" (click)="closed.emit()">Close</button></div>
+      <div class="half">
+        <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="name" />
+      </div>
+      <div class="half">
+        <mat-form-field
+          ><mat-label>To the list</mat-label
+          ><mat-select formControlName="listId">
+            @for (list of lists.value(); track list.id) {
+              <mat-option [value]="list.id">{{ list.name }} ({{ list.count }})</mat-option>
+            }
+          </mat-select></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="listId" />
+      </div>
+      <div class="quarter">
+        <mat-form-field
+          ><mat-label>Every</mat-label
+          ><mat-select formControlName="weekday">
+            @for (day of weekdays; track day.number) {
+              <mat-option [value]="day.number">{{ day.name }}</mat-option>
+            }
+          </mat-select></mat-form-field
+        >
+      </div>
+      <div class="quarter">
+        <mat-form-field><mat-label>At</mat-label><input matInput type="time" formControlName="at" /></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="at" />
+      </div>
+      <div class="quarter">
+        <mat-form-field
+          ><mat-label>Time zone</mat-label><input matInput formControlName="zone" list="digest-zones" /></mat-form-field
+        ><datalist id="digest-zones">
+          @for (zone of zones; track zone) {
+            <option [value]="zone"></option>
+          }</datalist
+        ><cv-field-problem [problems]="problems()" path="zone" />
+      </div>
+      <div class="quarter">
+        <mat-form-field
+          ><mat-label>Looks ahead, days</mat-label
+          ><input matInput type="number" min="1" max="60" formControlName="windowDays" /></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="windowDays" />
+      </div>
+      <div>
+        <mat-form-field
+          ><mat-label>Subject</mat-label><input matInput formControlName="subject" dir="auto" /></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="subject" />
+      </div>
+      <div>
+        <mat-form-field
+          ><mat-label>Words before the events</mat-label
+          ><textarea matInput rows="3" formControlName="intro" dir="auto"></textarea></mat-form-field
+        ><cv-field-problem [problems]="problems()" path="intro" />
+      </div>
+      <div>
+        <label class="check"
+          ><input type="checkbox" formControlName="isOn" /> On: issues go out by themselves. Nothing goes to anybody for
+          whom there is nothing.</label
+        >
+      </div>
+      @if (problem()) {
+        <p class="note alarm" role="alert">{{ problem() }}</p>
+      }
+      <div class="row">
+        <button matButton="filled">Save the digest</button
+        ><button matButton type="button" (click)="closed.emit()">Close</button>
+      </div>
     </form>
   `,
 })
@@ -46,8 +102,15 @@ export class DigestForm {
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   protected readonly form = inject(NonNullableFormBuilder).group({
-    name: '', listId: 0, weekday: 5, at: '13:00', zone: inject(Session).me()?.organisation.zone ?? 'UTC', windowDays: 10, subject: '',
-    intro: 'Dear {{person.firstName|friend}},\n\nthis is coming up.', isOn: true,
+    name: '',
+    listId: 0,
+    weekday: 5,
+    at: '13:00',
+    zone: inject(Session).me()?.organisation.zone ?? 'UTC',
+    windowDays: 10,
+    subject: '',
+    intro: 'Dear {{person.firstName|friend}},\n\nthis is coming up.',
+    isOn: true,
   });
 
   constructor() {

@@ -20,54 +20,120 @@ import { DigestForm } from './digest-form';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>Digests</h1>@if (session.canMarket()) {<button matButton="filled" class="push" (click)="edit(null)">New digest</button>}</div>
-      @if (isEditing()) {<cv-digest-form [digest]="editing()" (closed)="close()" />}
+      <div class="head">
+        <h1>Digests</h1>
+        @if (session.canMarket()) {
+          <button matButton="filled" class="push" (click)="edit(null)">New digest</button>
+        }
+      </div>
+      @if (isEditing()) {
+        <cv-digest-form [digest]="editing()" (closed)="close()" />
+      }
       @if (resource.hasValue()) {
         @for (digest of resource.value(); track digest.id) {
           <section class="sheet stack">
             <div class="row">
               <h2>{{ digest.name }}</h2>
-              <span>{{ weekday(digest) }}s at {{ digest.at }} {{ city(digest) }}, the next {{ digest.windowDays }} days, to <strong>{{ digest.listName }}</strong></span>
-              @if (!digest.isOn) {<span class="alarm">off</span>}
-              @if (session.canMarket()) {<button matButton class="push" (click)="edit(digest)">Change</button>}
+              <span
+                >{{ weekday(digest) }}s at {{ digest.at }} {{ city(digest) }}, the next {{ digest.windowDays }} days, to
+                <strong>{{ digest.listName }}</strong></span
+              >
+              @if (!digest.isOn) {
+                <span class="alarm">off</span>
+              }
+              @if (session.canMarket()) {
+                <button matButton class="push" (click)="edit(digest)">Change</button>
+              }
             </div>
             <div class="halves">
               <table class="list">
-                <thead><tr><th>Issue</th><th class="number">Events</th><th class="number">People</th><th>State</th><th></th></tr></thead>
+                <thead>
+                  <tr>
+                    <th>Issue</th>
+                    <th class="number">Events</th>
+                    <th class="number">People</th>
+                    <th>State</th>
+                    <th></th>
+                  </tr>
+                </thead>
                 <tbody>
                   @for (issue of digest.issues; track issue.firingId) {
                     <tr>
                       <td><cv-when [at]="issue.dueAt" [zone]="digest.zone" /></td>
                       <td class="number">{{ issue.eventCount }}</td>
-                      <td class="number">@if (issue.eventCount) {{{ issue.gets }}} @else {<span class="quiet">nothing to say</span>}</td>
+                      <td class="number">
+                        @if (issue.eventCount) {
+                          {{ issue.gets }}
+                        } @else {
+                          <span class="quiet">nothing to say</span>
+                        }
+                      </td>
                       <td><cv-state [state]="issue.state" /></td>
-                      <td class="number">@if (session.canMarket()) {
-                        @if (issue.state === 'set' || issue.state === 'standby') {<button class="link small" (click)="stop(issue.firingId)">Hold</button>}
-                        @if (issue.state === 'stopped') {<button class="link small" (click)="setAgain(issue.firingId)">Set again</button>}
-                      }</td>
+                      <td class="number">
+                        @if (session.canMarket()) {
+                          @if (issue.state === 'set' || issue.state === 'standby') {
+                            <button class="link small" (click)="stop(issue.firingId)">Hold</button>
+                          }
+                          @if (issue.state === 'stopped') {
+                            <button class="link small" (click)="setAgain(issue.firingId)">Set again</button>
+                          }
+                        }
+                      </td>
                     </tr>
-                  } @empty {<tr><td colspan="5" class="quiet">No issue is planned; the digest is off.</td></tr>}
+                  } @empty {
+                    <tr>
+                      <td colspan="5" class="quiet">No issue is planned; the digest is off.</td>
+                    </tr>
+                  }
                 </tbody>
               </table>
               <div class="stack">
                 @if (previews(digest.id).length) {
                   <div class="choice" role="group" aria-label="Issue to preview">
-                    @for (issue of previews(digest.id); track issue.dueAt; let index = $index) {<button [attr.aria-pressed]="shown() === index" (click)="shown.set(index)">issue {{ index + 1 }}</button>}
+                    @for (issue of previews(digest.id); track issue.dueAt; let index = $index) {
+                      <button [attr.aria-pressed]="shown() === index" (click)="shown.set(index)">
+                        issue {{ index + 1 }}
+                      </button>
+                    }
                   </div>
                   @if (previews(digest.id)[shown()]; as issue) {
-                    @if (issue.html) {<p><span class="quiet">Subject</span> <strong>{{ issue.subject }}</strong></p><cv-mail-body [html]="issue.html" />}
-                    @else {<div class="empty">There is nothing in its window, so nothing is sent to anybody.</div>}
+                    @if (issue.html) {
+                      <p>
+                        <span class="quiet">Subject</span>&ngsp;<strong>{{ issue.subject }}</strong>
+                      </p>
+                      <cv-mail-body [html]="issue.html" />
+                    } @else {
+                      <div class="empty">There is nothing in its window, so nothing is sent to anybody.</div>
+                    }
                   }
-                } @else {<button matButton="outlined" (click)="preview(digest.id)">Preview the next issues</button>}
+                } @else {
+                  <button matButton="outlined" (click)="preview(digest.id)">Preview the next issues</button>
+                }
               </div>
             </div>
           </section>
-        } @empty {<div class="empty">No digest yet. A digest mails subscribers what is coming up, on a rhythm you choose.</div>}
-      } @else if (resource.error()) {<p class="note alarm" role="alert">The digests cannot be read just now.</p>}
-      @else {<p class="quiet" role="status">Reading the digests …</p>}
+        } @empty {
+          <div class="empty">No digest yet. A digest mails subscribers what is coming up, on a rhythm you choose.</div>
+        }
+      } @else if (resource.error()) {
+        <p class="note alarm" role="alert">The digests cannot be read just now.</p>
+      } @else {
+        <p class="quiet" role="status">Reading the digests …</p>
+      }
     </main>
   `,
-  styles: `main { display: grid; gap: 18px; } .head { margin: 0; } cv-mail-body { max-height: 620px; }`,
+  styles: `
+    main {
+      display: grid;
+      gap: 18px;
+    }
+    .head {
+      margin: 0;
+    }
+    cv-mail-body {
+      max-height: 620px;
+    }
+  `,
 })
 export class Digests {
   private readonly api = inject(DigestsApi);
@@ -79,14 +145,20 @@ export class Digests {
   protected readonly isEditing = signal(false);
   protected readonly shown = signal(0);
   private readonly previewed = signal<number | null>(null);
-  private readonly issues = rxResource({ params: () => this.previewed() ?? undefined, stream: ({ params }) => this.api.preview(params) });
+  private readonly issues = rxResource({
+    params: () => this.previewed() ?? undefined,
+    stream: ({ params }) => this.api.preview(params),
+  });
   private readonly issueList = computed(() => (this.issues.hasValue() ? (this.issues.value() ?? []) : []));
 
   constructor() {
-    reloadOn(() => ['digests', 'board', 'events'], () => {
-      this.resource.reload();
-      this.issues.reload();
-    });
+    reloadOn(
+      () => ['digests', 'board', 'events'],
+      () => {
+        this.resource.reload();
+        this.issues.reload();
+      },
+    );
   }
 
   protected weekday = (digest: DigestRow): string => sayWeekday(digest.weekday);
@@ -105,9 +177,13 @@ export class Digests {
     this.resource.reload();
   }
   protected stop(firingId: number): void {
-    this.board.stop(firingId).subscribe({ next: () => this.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
+    this.board
+      .stop(firingId)
+      .subscribe({ next: () => this.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
   }
   protected setAgain(firingId: number): void {
-    this.board.setAgain(firingId).subscribe({ next: () => this.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
+    this.board
+      .setAgain(firingId)
+      .subscribe({ next: () => this.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
   }
 }

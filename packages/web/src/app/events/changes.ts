@@ -24,11 +24,25 @@ import { Differences } from './differences';
           <section class="stack" aria-label="Versions">
             @for (version of versions(); track version.number) {
               <article class="sheet">
-                <div class="row"><h2>Version {{ version.number }}</h2><span class="quiet small">sequence {{ version.sequence }}</span><span class="push quiet small"><cv-when [at]="version.at" [zone]="event.facts.zone" /> · {{ version.by }}</span></div>
+                <div class="row">
+                  <h2>Version {{ version.number }}</h2>
+                  <span class="quiet small">sequence {{ version.sequence }}</span
+                  ><span class="push quiet small"
+                    ><cv-when [at]="version.at" [zone]="event.facts.zone" /> · {{ version.by }}</span
+                  >
+                </div>
                 @if (version.differences.length) {
                   <cv-differences [differences]="version.differences" />
-                  <p class="small quiet">{{ version.matters ? 'Everybody who was invited must hear of this.' : 'Calendars need no update for this.' }}</p>
-                } @else {<p class="quiet">The first version.</p>}
+                  <p class="small quiet">
+                    {{
+                      version.matters
+                        ? 'Everybody who was invited must hear of this.'
+                        : 'Calendars need no update for this.'
+                    }}
+                  </p>
+                } @else {
+                  <p class="quiet">The first version.</p>
+                }
               </article>
             }
           </section>
@@ -36,38 +50,86 @@ import { Differences } from './differences';
             <section class="sheet">
               <h2>Who holds which</h2>
               @for (holder of it.holders; track holder.version) {
-                <div class="holder" [class.alarm]="holder.version !== event.version"><span>version {{ holder.version }}</span><meter min="0" [max]="total()" [value]="holder.count"></meter><strong class="number">{{ holder.count }}</strong></div>
-              } @empty {<p class="quiet">Nobody is invited yet.</p>}
+                <div class="holder" [class.alarm]="holder.version !== event.version">
+                  <span>version {{ holder.version }}</span
+                  ><span class="bar"><span [style.width.%]="(100 * holder.count) / total()"></span></span
+                  ><strong class="number">{{ holder.count }}</strong>
+                </div>
+              } @empty {
+                <p class="quiet">Nobody is invited yet.</p>
+              }
             </section>
-            @if (it.isNoticeUnderWay) {<p class="note" role="status">A notice is going out.</p>}
-            @else if (toTell() > 0 && session.canMarket()) {
+            @if (it.isNoticeUnderWay) {
+              <p class="note" role="status">A notice is going out.</p>
+            } @else if (toTell() > 0 && session.canMarket()) {
               <section class="sheet stack">
                 <h2>Send the notice</h2>
-                <p><strong class="alarm">{{ toTell() }}</strong> hold an older version: {{ it.toTell.email }} hear by email with the updated calendar entry, {{ it.toTell.text }} by text.</p>
+                <p>
+                  <strong class="alarm">{{ toTell() }}</strong> hold an older version: {{ it.toTell.email }} hear by
+                  email with the updated calendar entry, {{ it.toTell.text }} by text.
+                </p>
                 <cv-wording-fields channel="email" [wording]="wording()" (wordingChange)="wording.set($event)" />
                 <div><button matButton="filled" (click)="send()">Send the notice</button></div>
               </section>
-            } @else if (it.holders.length) {<p class="note good">Everybody who can be reached holds version {{ event.version }}.</p>}
+            } @else if (it.holders.length) {
+              <p class="note good">Everybody who can be reached holds version {{ event.version }}.</p>
+            }
             @if (event.status !== 'called-off' && session.canMarket()) {
               @if (isCallingOff()) {
                 <section class="sheet stack" aria-label="Call off">
                   <h2>Call the event off</h2>
-                  <p>Every unfired cue stops, and everybody who was invited gets a cancellation that strikes the entry from their calendar.</p>
-                  <cv-wording-fields channel="email" [wording]="callOffWording()" (wordingChange)="callOffWording.set($event)" />
-                  <div class="row"><button matButton="filled" class="danger" (click)="callOff()">Call it off</button><button matButton (click)="isCallingOff.set(false)">Not yet</button></div>
+                  <p>
+                    Every unfired cue stops, and everybody who was invited gets a cancellation that strikes the entry
+                    from their calendar.
+                  </p>
+                  <cv-wording-fields
+                    channel="email"
+                    [wording]="callOffWording()"
+                    (wordingChange)="callOffWording.set($event)"
+                  />
+                  <div class="row">
+                    <button matButton="filled" class="danger" (click)="callOff()">Call it off</button
+                    ><button matButton (click)="isCallingOff.set(false)">Not yet</button>
+                  </div>
                 </section>
-              } @else {<div><button matButton="outlined" (click)="isCallingOff.set(true)">Call the event off …</button></div>}
+              } @else {
+                <div><button matButton="outlined" (click)="isCallingOff.set(true)">Call the event off …</button></div>
+              }
             }
           </aside>
         </div>
-      } @else if (resource.error()) {<p class="note alarm" role="alert">The changes cannot be read just now.</p>}
-      @else {<p class="quiet" role="status">Reading the versions …</p>}
+      } @else if (resource.error()) {
+        <p class="note alarm" role="alert">The changes cannot be read just now.</p>
+      } @else {
+        <p class="quiet" role="status">Reading the versions …</p>
+      }
     }
   `,
   styles: `
-    .holder { display: grid; grid-template-columns: 84px 1fr 52px; gap: 10px; align-items: center; min-height: 30px; }
-    meter { width: 100%; height: 12px; }
-    h2 { margin-bottom: 4px; }
+    .holder {
+      display: grid;
+      grid-template-columns: 84px 1fr 52px;
+      gap: 10px;
+      align-items: center;
+      min-height: 30px;
+    }
+    .bar {
+      height: 10px;
+      background: var(--line);
+      border-radius: 5px;
+      overflow: hidden;
+    }
+    .bar span {
+      display: block;
+      height: 100%;
+      background: var(--yes);
+    }
+    .alarm .bar span {
+      background: var(--alarm);
+    }
+    h2 {
+      margin-bottom: 4px;
+    }
   `,
 })
 export class Changes {
@@ -76,24 +138,41 @@ export class Changes {
   private readonly api = inject(EventsApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
-  protected readonly resource = rxResource({ params: () => this.current.id() || undefined, stream: ({ params }) => this.api.changes(params) });
-  private readonly house = rxResource({ params: () => this.current.id() || undefined, stream: ({ params }) => this.api.houseWordings(params) });
+  protected readonly resource = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.changes(params),
+  });
+  private readonly house = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.houseWordings(params),
+  });
   protected readonly changes = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
   protected readonly versions = computed(() => [...(this.changes()?.versions ?? [])].reverse());
   protected readonly total = computed(() => (this.changes()?.holders ?? []).reduce((sum, { count }) => sum + count, 0));
   protected readonly toTell = computed(() => (this.changes()?.toTell.email ?? 0) + (this.changes()?.toTell.text ?? 0));
-  private readonly suggested = computed<WordingText>(() => this.changes()?.suggestedWording ?? { subject: '', body: '' }, { equal: (a, b) => a.body === b.body });
+  private readonly suggested = computed<WordingText>(
+    () => this.changes()?.suggestedWording ?? { subject: '', body: '' },
+    { equal: (a, b) => a.body === b.body },
+  );
   protected readonly wording = linkedSignal(() => this.suggested());
-  protected readonly callOffWording = linkedSignal<WordingText>(() => (this.house.hasValue() ? (this.house.value()?.callOff ?? noWording) : noWording));
+  protected readonly callOffWording = linkedSignal<WordingText>(() =>
+    this.house.hasValue() ? (this.house.value()?.callOff ?? noWording) : noWording,
+  );
   protected readonly isCallingOff = signal(false);
 
   constructor() {
-    reloadOn(() => [this.current.topic()], () => this.resource.reload());
+    reloadOn(
+      () => [this.current.topic()],
+      () => this.resource.reload(),
+    );
   }
 
   protected send(): void {
     const send = (count: number | null) => this.api.sendNotice(this.current.id(), this.wording(), count);
-    this.confirm.sendAsking(send, 'Each gets the newest version of the event.').subscribe({ next: () => this.toast.say('The notice is going out.'), error: (error: unknown) => this.toast.fail(error) });
+    this.confirm.sendAsking(send, 'Each gets the newest version of the event.').subscribe({
+      next: () => this.toast.say('The notice is going out.'),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected callOff(): void {
     const send = (count: number | null) => this.api.callOff(this.current.id(), this.callOffWording(), count);

@@ -25,31 +25,77 @@ import { replyWords } from './reply-words';
   template: `
     @if (current.detail(); as event) {
       @if (cues.hasValue()) {
-        <cv-rail [cues]="rows()" [startAt]="event.startAt" [zone]="event.facts.zone" [chosen]="chosen()?.id ?? null" (picked)="open($event)" />
-        <div class="row"><h2>Cues</h2>@if (session.canMarket() && event.status !== 'called-off') {<button matButton="filled" class="push" (click)="add()">Add a cue</button>}</div>
+        <cv-rail
+          [cues]="rows()"
+          [startAt]="event.startAt"
+          [zone]="event.facts.zone"
+          [chosen]="chosen()?.id ?? null"
+          (picked)="open($event)"
+        />
+        <div class="row">
+          <h2>Cues</h2>
+          @if (session.canMarket() && event.status !== 'called-off') {
+            <button matButton="filled" class="push" (click)="add()">Add a cue</button>
+          }
+        </div>
         @if (rows().length) {
           <div class="scroll" tabindex="0" role="region" aria-label="Cues">
             <table class="list">
-              <thead><tr><th>Cue</th><th>Moment</th><th>Fires</th><th>By</th><th>For</th><th class="number">People</th><th>State</th><th>Look at</th><th></th></tr></thead>
+              <thead>
+                <tr>
+                  <th>Cue</th>
+                  <th>Moment</th>
+                  <th>Fires</th>
+                  <th>By</th>
+                  <th>For</th>
+                  <th class="number">People</th>
+                  <th>State</th>
+                  <th>Look at</th>
+                  <th></th>
+                </tr>
+              </thead>
               <tbody>
                 @for (cue of rows(); track cue.id) {
                   <tr [class.chosen]="chosen()?.id === cue.id">
-                    <td><button class="link" (click)="open(cue)"><strong>{{ cue.name }}</strong></button></td>
+                    <td>
+                      <button class="link" (click)="open(cue)">
+                        <strong>{{ cue.name }}</strong>
+                      </button>
+                    </td>
                     <td>{{ say(cue) }}</td>
                     <td><cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" /></td>
                     <td>{{ cue.channel }}</td>
                     <td>{{ audience(cue) }}</td>
                     <td class="number">{{ people(cue) }}</td>
-                    <td><cv-state [state]="cue.firing.state" />@if (cue.firing.note) {<div class="small quiet note-text">{{ cue.firing.note }}</div>}</td>
-                    <td>@for (hazard of cue.hazards; track hazard) {<div class="small alarm">{{ hazardText(hazard) }}</div>}</td>
+                    <td>
+                      <cv-state [state]="cue.firing.state" />
+                      @if (cue.firing.note) {
+                        <div class="small quiet note-text">{{ cue.firing.note }}</div>
+                      }
+                    </td>
+                    <td>
+                      @for (hazard of cue.hazards; track hazard) {
+                        <div class="small alarm">{{ hazardText(hazard) }}</div>
+                      }
+                    </td>
                     <td class="number">
                       @if (session.canMarket()) {
                         @switch (cue.firing.state) {
-                          @case ('set') {<button class="link small" (click)="stop(cue)">Hold</button>}
-                          @case ('standby') {<button class="link small" (click)="stop(cue)">Hold</button>}
-                          @case ('sending') {<button class="link small" (click)="stop(cue)">Hold</button>}
-                          @case ('missed') {<button class="link small" (click)="sendNow(cue)">Send now</button>}
-                          @case ('stopped') {<button class="link small" (click)="setAgain(cue)">Set again</button>}
+                          @case ('set') {
+                            <button class="link small" (click)="stop(cue)">Hold</button>
+                          }
+                          @case ('standby') {
+                            <button class="link small" (click)="stop(cue)">Hold</button>
+                          }
+                          @case ('sending') {
+                            <button class="link small" (click)="stop(cue)">Hold</button>
+                          }
+                          @case ('missed') {
+                            <button class="link small" (click)="sendNow(cue)">Send now</button>
+                          }
+                          @case ('stopped') {
+                            <button class="link small" (click)="setAgain(cue)">Set again</button>
+                          }
                         }
                       }
                     </td>
@@ -58,17 +104,36 @@ import { replyWords } from './reply-words';
               </tbody>
             </table>
           </div>
-        } @else {<div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>}
-        @if (editing(); as fields) {
-          <cv-cue-editor [eventId]="event.id" [cueId]="chosen()?.id ?? null" [fields]="fields" [hasFired]="hasFired()" [zone]="event.facts.zone" (closed)="close()" />
+        } @else {
+          <div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>
         }
-      } @else if (cues.error()) {<p class="note alarm" role="alert">The countdown cannot be read just now. <button class="link" (click)="cues.reload()">Try again</button></p>}
-      @else {<p class="quiet" role="status">Reading the countdown …</p>}
+        @if (editing(); as fields) {
+          <cv-cue-editor
+            [eventId]="event.id"
+            [cueId]="chosen()?.id ?? null"
+            [fields]="fields"
+            [hasFired]="hasFired()"
+            [zone]="event.facts.zone"
+            (closed)="close()"
+          />
+        }
+      } @else if (cues.error()) {
+        <p class="note alarm" role="alert">
+          The countdown cannot be read just now. <button class="link" (click)="cues.reload()">Try again</button>
+        </p>
+      } @else {
+        <p class="quiet" role="status">Reading the countdown …</p>
+      }
     }
   `,
   styles: `
-    :host { display: grid; gap: 14px; }
-    .note-text { max-width: 240px; }
+    :host {
+      display: grid;
+      gap: 14px;
+    }
+    .note-text {
+      max-width: 240px;
+    }
   `,
 })
 export class Countdown {
@@ -78,7 +143,10 @@ export class Countdown {
   private readonly board = inject(BoardApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
-  protected readonly cues = rxResource({ params: () => this.current.id() || undefined, stream: ({ params }) => this.api.cues(params) });
+  protected readonly cues = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.cues(params),
+  });
   protected readonly rows = computed(() => (this.cues.hasValue() ? (this.cues.value() ?? []) : []));
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
@@ -86,7 +154,10 @@ export class Countdown {
   protected readonly hazardText = sayHazard;
 
   constructor() {
-    reloadOn(() => [this.current.topic(), 'clock'], () => this.cues.reload());
+    reloadOn(
+      () => [this.current.topic(), 'clock'],
+      () => this.cues.reload(),
+    );
   }
 
   protected say = (cue: CueRow): string => sayMoment(cue.moment);
@@ -98,7 +169,11 @@ export class Countdown {
     return parts.join(', ') || 'nobody yet';
   }
   protected people({ firing: { state, tally } }: CueRow): string {
-    return state === 'done' ? String(tally.sent) : state === 'sending' ? `${tally.sent} of ${tally.gets}` : String(tally.gets);
+    return state === 'done'
+      ? String(tally.sent)
+      : state === 'sending'
+        ? `${tally.sent} of ${tally.gets}`
+        : String(tally.gets);
   }
 
   protected add(): void {
@@ -116,14 +191,23 @@ export class Countdown {
     this.cues.reload();
   }
   protected stop({ firing, name }: CueRow): void {
-    this.board.stop(firing.id).subscribe({ next: () => this.toast.say(`Held: “${name}” will not go out.`), error: (error: unknown) => this.toast.fail(error) });
+    this.board.stop(firing.id).subscribe({
+      next: () => this.toast.say(`Held: “${name}” will not go out.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected setAgain({ firing, name }: CueRow): void {
-    this.board.setAgain(firing.id).subscribe({ next: () => this.toast.say(`“${name}” is set again.`), error: (error: unknown) => this.toast.fail(error) });
+    this.board.setAgain(firing.id).subscribe({
+      next: () => this.toast.say(`“${name}” is set again.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected sendNow({ firing, name }: CueRow): void {
     const send = (count: number | null) => this.board.sendNow(firing.id, count);
-    this.confirm.sendAsking(send, `“${name}” goes out at once.`).subscribe({ next: () => this.toast.say(`“${name}” is going out.`), error: (error: unknown) => this.toast.fail(error) });
+    this.confirm.sendAsking(send, `“${name}” goes out at once.`).subscribe({
+      next: () => this.toast.say(`“${name}” is going out.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
 }
 

@@ -11,28 +11,81 @@ import { replyWords } from './reply-words';
   template: `
     <fieldset>
       <legend>For invitees who said</legend>
-      @for (reply of replies; track reply) {<label class="check"><input type="checkbox" [checked]="audience().invitees.includes(reply)" (change)="toggleReply(reply)" /> {{ words[reply] }}</label>}
+      @for (reply of replies; track reply) {
+        <label class="check"
+          ><input type="checkbox" [checked]="audience().invitees.includes(reply)" (change)="toggleReply(reply)" />
+          {{ words[reply] }}</label
+        >
+      }
     </fieldset>
     <details [open]="audience().lists.length + audience().exceptLists.length > 0">
       <summary>Lists: also for, or leaving out</summary>
-      <table><thead><tr><th class="quiet small">also</th><th class="quiet small">not</th><th></th></tr></thead><tbody>
-        @for (list of lists.value(); track list.id) {
+      <table>
+        <thead>
           <tr>
-            <td><input type="checkbox" [attr.aria-label]="'Also for ' + list.name" [checked]="audience().lists.includes(list.id)" (change)="toggle('lists', list.id)" /></td>
-            <td><input type="checkbox" [attr.aria-label]="'Leaving out ' + list.name" [checked]="audience().exceptLists.includes(list.id)" (change)="toggle('exceptLists', list.id)" /></td>
-            <td>{{ list.name }} <span class="quiet">{{ list.count }}</span></td>
+            <th class="quiet small">also</th>
+            <th class="quiet small">not</th>
+            <th></th>
           </tr>
-        }
-      </tbody></table>
+        </thead>
+        <tbody>
+          @for (list of lists.value(); track list.id) {
+            <tr>
+              <td>
+                <input
+                  type="checkbox"
+                  [attr.aria-label]="'Also for ' + list.name"
+                  [checked]="audience().lists.includes(list.id)"
+                  (change)="toggle('lists', list.id)"
+                />
+              </td>
+              <td>
+                <input
+                  type="checkbox"
+                  [attr.aria-label]="'Leaving out ' + list.name"
+                  [checked]="audience().exceptLists.includes(list.id)"
+                  (change)="toggle('exceptLists', list.id)"
+                />
+              </td>
+              <td>
+                {{ list.name }} <span class="quiet">{{ list.count }}</span>
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
     </details>
   `,
   styles: `
-    fieldset { border: 0; padding: 0; margin: 0; display: flex; flex-wrap: wrap; gap: 2px 16px; }
-    legend { font-weight: 600; padding: 0 0 2px; }
-    summary { cursor: pointer; min-height: 24px; }
-    th { font-weight: 500; padding-right: 10px; }
-    input { width: 16px; height: 16px; accent-color: var(--lead); }
-    td { min-height: 26px; padding: 3px 0; }
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 16px;
+    }
+    legend {
+      font-weight: 600;
+      padding: 0 0 2px;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
+    th {
+      font-weight: 500;
+      padding-right: 10px;
+    }
+    input {
+      width: 16px;
+      height: 16px;
+      accent-color: var(--lead);
+    }
+    td {
+      min-height: 26px;
+      padding: 3px 0;
+    }
   `,
 })
 export class CueAudience {
@@ -51,4 +104,5 @@ export class CueAudience {
   }
 }
 
-const flip = <T>(items: readonly T[], item: T): T[] => (items.includes(item) ? items.filter((one) => one !== item) : [...items, item]);
+const flip = <T>(items: readonly T[], item: T): T[] =>
+  items.includes(item) ? items.filter((one) => one !== item) : [...items, item];

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { debounceTime } from 'rxjs';
@@ -23,7 +33,9 @@ import { CuePreviewPane } from './cue-preview';
     <section class="sheet columns wide" aria-label="Cue">
       <div class="stack">
         <div class="row">
-          <label class="grow">Name <input class="plain" [value]="draft().name" (input)="change({ name: $any($event.target).value })" /></label>
+          <label class="grow"
+            >Name <input class="plain" [value]="draft().name" (input)="change({ name: $any($event.target).value })"
+          /></label>
           <div class="choice" role="group" aria-label="By">
             <button type="button" [attr.aria-pressed]="draft().channel === 'email'" (click)="by('email')">email</button>
             <button type="button" [attr.aria-pressed]="draft().channel === 'text'" (click)="by('text')">text</button>
@@ -34,24 +46,50 @@ import { CuePreviewPane } from './cue-preview';
         <cv-field-problem [problems]="allProblems()" path="moment" />
         <cv-cue-audience [audience]="draft().audience" (audienceChange)="change({ audience: $event })" />
         <cv-field-problem [problems]="allProblems()" path="audience" />
-        <cv-wording-fields [channel]="draft().channel" [wording]="draft()" [problems]="problems()" (wordingChange)="change($event)" />
-        @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+        <cv-wording-fields
+          [channel]="draft().channel"
+          [wording]="draft()"
+          [problems]="problems()"
+          (wordingChange)="change($event)"
+        />
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
         <div class="row">
-          @if (hasFired()) {<p class="note">This cue has fired; what was sent cannot be changed.</p>}
-          @else if (session.canMarket()) {
+          @if (hasFired()) {
+            <p class="note">This cue has fired; what was sent cannot be changed.</p>
+          } @else if (session.canMarket()) {
             <button matButton="filled" (click)="save(false)">Set the cue</button>
             <button matButton="outlined" (click)="save(true)">Keep as a draft</button>
-            @if (cueId() !== null) {<button matButton (click)="remove()">Remove</button>}
+            @if (cueId() !== null) {
+              <button matButton (click)="remove()">Remove</button>
+            }
           }
           <button matButton (click)="closed.emit()">Close</button>
         </div>
       </div>
-      <cv-cue-preview [preview]="previewed()" [channel]="draft().channel" [zone]="zone()" (person)="personId.set($event)" />
+      <cv-cue-preview
+        [preview]="previewed()"
+        [channel]="draft().channel"
+        [zone]="zone()"
+        (person)="personId.set($event)"
+      />
     </section>
   `,
   styles: `
-    .plain { font: inherit; min-height: 34px; padding: 4px 10px; width: 100%; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    label { font-weight: 600; }
+    .plain {
+      font: inherit;
+      min-height: 34px;
+      padding: 4px 10px;
+      width: 100%;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    label {
+      font-weight: 600;
+    }
   `,
 })
 export class CueEditor {
@@ -79,7 +117,12 @@ export class CueEditor {
   });
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */
-  protected readonly allProblems = computed(() => [...this.problems(), ...(this.previewed()?.problems ?? [])].filter((problem, index, all) => all.findIndex(({ code, path }) => code === problem.code && path === problem.path) === index));
+  protected readonly allProblems = computed(() =>
+    [...this.problems(), ...(this.previewed()?.problems ?? [])].filter(
+      (problem, index, all) =>
+        all.findIndex(({ code, path }) => code === problem.code && path === problem.path) === index,
+    ),
+  );
 
   constructor() {
     effect(() => {
@@ -106,7 +149,9 @@ export class CueEditor {
   protected remove(): void {
     const id = this.cueId();
     if (id === null) return;
-    this.api.removeCue(this.eventId(), id).subscribe({ next: () => this.closed.emit(), error: (error: unknown) => this.fail(error) });
+    this.api
+      .removeCue(this.eventId(), id)
+      .subscribe({ next: () => this.closed.emit(), error: (error: unknown) => this.fail(error) });
   }
   private fail(error: unknown): void {
     this.problem.set(sayError(error));
@@ -115,5 +160,11 @@ export class CueEditor {
 }
 
 const blank: CueFields = {
-  name: '', channel: 'email', moment: { kind: 'fixed', wall: '' }, audience: { invitees: [], lists: [], exceptLists: [], topics: null }, subject: '', body: '', isDraft: true,
+  name: '',
+  channel: 'email',
+  moment: { kind: 'fixed', wall: '' },
+  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+  subject: '',
+  body: '',
+  isDraft: true,
 };

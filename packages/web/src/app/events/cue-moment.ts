@@ -10,26 +10,95 @@ type Relative = Extract<Moment, { kind: 'relative' }>;
   template: `
     <fieldset>
       <legend>When</legend>
-      <select aria-label="Kind of moment" [value]="moment().kind" (change)="kind($any($event.target).value)"><option value="relative">counted from the event</option><option value="fixed">at a fixed date and time</option></select>
+      <select aria-label="Kind of moment" [value]="moment().kind" (change)="kind($any($event.target).value)">
+        <option value="relative">counted from the event</option>
+        <option value="fixed">at a fixed date and time</option>
+      </select>
       @if (relative(); as it) {
-        <input type="number" min="0" max="1000" aria-label="How many" [value]="it.amount" (input)="change({ amount: whole($any($event.target).value) })" />
-        <select aria-label="Unit" [value]="it.unit" (change)="change({ unit: $any($event.target).value })">@for (unit of units; track unit) {<option [value]="unit" [selected]="unit === it.unit">{{ unit }}</option>}</select>
-        <select aria-label="Before or after" [value]="it.direction" (change)="change({ direction: $any($event.target).value })"><option [selected]="it.direction === 'before'" value="before">before</option><option [selected]="it.direction === 'after'" value="after">after</option></select>
-        <select aria-label="Start or end" [value]="it.anchor" (change)="change({ anchor: $any($event.target).value })"><option [selected]="it.anchor === 'start'" value="start">the start</option><option [selected]="it.anchor === 'end'" value="end">the end</option></select>
-        <label class="check"><input type="checkbox" [checked]="it.at !== null" (change)="change({ at: $any($event.target).checked ? '10:00' : null })" /> at a set time</label>
-        @if (it.at !== null) {<input type="time" aria-label="Clock time" [value]="it.at" (input)="change({ at: $any($event.target).value || '10:00' })" />}
+        <input
+          type="number"
+          min="0"
+          max="1000"
+          aria-label="How many"
+          [value]="it.amount"
+          (input)="change({ amount: whole($any($event.target).value) })"
+        />
+        <select aria-label="Unit" [value]="it.unit" (change)="change({ unit: $any($event.target).value })">
+          @for (unit of units; track unit) {
+            <option [value]="unit" [selected]="unit === it.unit">{{ unit }}</option>
+          }
+        </select>
+        <select
+          aria-label="Before or after"
+          [value]="it.direction"
+          (change)="change({ direction: $any($event.target).value })"
+        >
+          <option [selected]="it.direction === 'before'" value="before">before</option>
+          <option [selected]="it.direction === 'after'" value="after">after</option>
+        </select>
+        <select aria-label="Start or end" [value]="it.anchor" (change)="change({ anchor: $any($event.target).value })">
+          <option [selected]="it.anchor === 'start'" value="start">the start</option>
+          <option [selected]="it.anchor === 'end'" value="end">the end</option>
+        </select>
+        <label class="check"
+          ><input
+            type="checkbox"
+            [checked]="it.at !== null"
+            (change)="change({ at: $any($event.target).checked ? '10:00' : null })"
+          />
+          at a set time</label
+        >
+        @if (it.at !== null) {
+          <input
+            type="time"
+            aria-label="Clock time"
+            [value]="it.at"
+            (input)="change({ at: $any($event.target).value || '10:00' })"
+          />
+        }
       } @else {
-        <input type="datetime-local" aria-label="Date and time" [value]="wall()" (input)="momentChange.emit({ kind: 'fixed', wall: $any($event.target).value })" />
+        <input
+          type="datetime-local"
+          aria-label="Date and time"
+          [value]="wall()"
+          (input)="momentChange.emit({ kind: 'fixed', wall: $any($event.target).value })"
+        />
       }
-      <span class="quiet small">{{ city() }} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.</span>
+      <span class="quiet small"
+        >{{ city() }} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.</span
+      >
     </fieldset>
   `,
   styles: `
-    fieldset { border: 0; padding: 0; margin: 0; display: flex; flex-wrap: wrap; gap: 6px 8px; align-items: center; }
-    legend { font-weight: 600; padding: 0 0 4px; }
-    select, input:not([type='checkbox']) { font: inherit; min-height: 34px; padding: 3px 8px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    input[type='number'] { width: 76px; }
-    .small { flex-basis: 100%; }
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px 8px;
+      align-items: center;
+    }
+    legend {
+      font-weight: 600;
+      padding: 0 0 4px;
+    }
+    select,
+    input:not([type='checkbox']) {
+      font: inherit;
+      min-height: 34px;
+      padding: 3px 8px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    input[type='number'] {
+      width: 76px;
+    }
+    .small {
+      flex-basis: 100%;
+    }
   `,
 })
 export class CueMoment {
@@ -48,7 +117,11 @@ export class CueMoment {
   });
 
   protected kind(kind: string): void {
-    this.momentChange.emit(kind === 'fixed' ? { kind, wall: '' } : { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: null });
+    this.momentChange.emit(
+      kind === 'fixed'
+        ? { kind, wall: '' }
+        : { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: null },
+    );
   }
   protected change(part: Partial<Relative>): void {
     const relative = this.relative();

@@ -13,22 +13,49 @@ import { When } from '../ui/when';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (preview(); as it) {
-      @if (it.dueAt) {<p>Fires <cv-when [at]="it.dueAt" [zone]="zone()" /></p>}
+      @if (it.dueAt) {
+        <p>Fires <cv-when [at]="it.dueAt" [zone]="zone()" /></p>
+      }
       <cv-audience-count [count]="it.audience" />
-      <div class="row"><h3>As <bdi>{{ it.person?.name }}</bdi></h3><cv-person-picker (chosen)="person.emit($event.id)" /></div>
-      @if (it.person?.whyNot; as why) {<p class="note">Does not get it: {{ sayWhy(why) }}.</p>}
+      <div class="row">
+        <h3>
+          As <bdi>{{ it.person?.name }}</bdi>
+        </h3>
+        <cv-person-picker (chosen)="person.emit($event.id)" />
+      </div>
+      @if (it.person?.whyNot; as why) {
+        <p class="note">Does not get it: {{ sayWhy(why) }}.</p>
+      }
       @if (channel() === 'email') {
-        <p><span class="quiet">Subject</span> <strong class="rtl-safe">{{ it.subject }}</strong></p>
+        <p>
+          <span class="quiet">Subject</span>&ngsp;<strong class="rtl-safe">{{ it.subject }}</strong>
+        </p>
         <cv-mail-body [html]="it.html" />
       } @else {
         <p class="bubble pre rtl-safe">{{ it.text }}</p>
-        <p class="small quiet">{{ measure().parts }} {{ measure().parts === 1 ? 'part' : 'parts' }}, {{ measure().encoding }}, {{ measure().units }} used</p>
+        <p class="small quiet">
+          {{ measure().parts }} {{ measure().parts === 1 ? 'part' : 'parts' }}, {{ measure().encoding }},
+          {{ measure().units }} used
+        </p>
       }
-    } @else {<p class="quiet" role="status">Writing the preview …</p>}
+    } @else {
+      <p class="quiet" role="status">Writing the preview …</p>
+    }
   `,
   styles: `
-    :host { display: grid; gap: 10px; align-content: start; min-width: 0; }
-    .bubble { background: color-mix(in srgb, var(--text-channel) 14%, var(--sheet)); border-left: 4px solid var(--text-channel); border-radius: 4px; padding: 10px 14px; margin: 0; }
+    :host {
+      display: grid;
+      gap: 10px;
+      align-content: start;
+      min-width: 0;
+    }
+    .bubble {
+      background: color-mix(in srgb, var(--text-channel) 14%, var(--sheet));
+      border-left: 4px solid var(--text-channel);
+      border-radius: 4px;
+      padding: 10px 14px;
+      margin: 0;
+    }
   `,
 })
 export class CuePreviewPane {

@@ -9,11 +9,19 @@ import { reloadOn } from '../api/live';
 export class CurrentEvent {
   private readonly api = inject(EventsApi);
   readonly id = signal(0);
-  readonly resource = rxResource({ params: () => this.id() || undefined, stream: ({ params }) => this.api.get(params) });
-  readonly detail = computed<EventDetail | null>(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+  readonly resource = rxResource({
+    params: () => this.id() || undefined,
+    stream: ({ params }) => this.api.get(params),
+  });
+  readonly detail = computed<EventDetail | null>(() =>
+    this.resource.hasValue() ? (this.resource.value() ?? null) : null,
+  );
 
   constructor() {
-    reloadOn(() => [this.topic()], () => this.resource.reload());
+    reloadOn(
+      () => [this.topic()],
+      () => this.resource.reload(),
+    );
   }
 
   /** What the server calls changes to this event. */

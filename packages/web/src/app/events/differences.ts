@@ -2,7 +2,14 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { ChangedField, Difference } from '@convite/core';
 
 const names: Readonly<Record<ChangedField, string>> = {
-  title: 'Title', start: 'Starts', end: 'Ends', zone: 'Time zone', venue: 'Venue', joinLink: 'Join link', description: 'Description', topics: 'Topics',
+  title: 'Title',
+  start: 'Starts',
+  end: 'Ends',
+  zone: 'Time zone',
+  venue: 'Venue',
+  joinLink: 'Join link',
+  description: 'Description',
+  topics: 'Topics',
   calledOff: 'Takes place',
 };
 
@@ -14,16 +21,40 @@ const names: Readonly<Record<ChangedField, string>> = {
     <dl>
       @for (difference of differences(); track difference.field) {
         <dt>{{ names[difference.field] }}</dt>
-        <dd><del class="pre">{{ difference.before || 'nothing' }}</del><ins class="pre">{{ difference.after || 'nothing' }}</ins></dd>
+        <dd>
+          <del class="pre">{{ difference.before || 'nothing' }}</del><ins class="pre">{{
+            difference.after || 'nothing'
+          }}</ins>
+        </dd>
       }
     </dl>
   `,
   styles: `
-    dl { margin: 0; display: grid; gap: 2px; }
-    dt { color: var(--quiet); font-size: 13px; }
-    dd { margin: 0 0 6px; display: grid; unicode-bidi: plaintext; }
-    del { color: var(--quiet); max-height: 8em; overflow: auto; }
-    ins { text-decoration: none; font-weight: 600; max-height: 8em; overflow: auto; }
+    dl {
+      margin: 0;
+      display: grid;
+      gap: 2px;
+    }
+    dt {
+      color: var(--quiet);
+      font-size: 13px;
+    }
+    dd {
+      margin: 0 0 6px;
+      display: grid;
+      unicode-bidi: plaintext;
+    }
+    del {
+      color: var(--quiet);
+      max-height: 8em;
+      overflow: auto;
+    }
+    ins {
+      text-decoration: none;
+      font-weight: 600;
+      max-height: 8em;
+      overflow: auto;
+    }
   `,
 })
 export class Differences {

@@ -21,29 +21,66 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
       @if (current.detail(); as event) {
         <div class="head">
           <h1 class="rtl-safe">{{ event.facts.title }}</h1>
-          <span><cv-when [at]="event.startAt" [zone]="event.facts.zone" /></span>
+          <span
+            ><cv-when [at]="event.startAt" [zone]="event.facts.zone" [dayOnly]="event.facts.span.kind === 'all-day'"
+          /></span>
           @switch (event.status) {
-            @case ('draft') {<span class="quiet">draft</span>}
-            @case ('called-off') {<span class="alarm"><strong>called off</strong></span>}
-            @default {<a [href]="event.pageUrl" target="_blank" rel="noopener">event page</a>}
+            @case ('draft') {
+              <span class="quiet">draft</span>
+            }
+            @case ('called-off') {
+              <span class="alarm"><strong>called off</strong></span>
+            }
+            @default {
+              <a [href]="event.pageUrl" target="_blank" rel="noopener">event page</a>
+            }
           }
-          @if (event.status === 'draft' && session.canMarket()) {<button matButton="filled" class="push" (click)="publish()">Publish</button>}
+          @if (event.status === 'draft' && session.canMarket()) {
+            <button matButton="filled" class="push" (click)="publish()">Publish</button>
+          }
         </div>
         <nav aria-label="Sections of the event">
-          @for (section of sections; track section) {<a [routerLink]="section" routerLinkActive="here" ariaCurrentWhenActive="page">{{ section }}</a>}
+          @for (section of sections; track section) {
+            <a [routerLink]="section" routerLinkActive="here" ariaCurrentWhenActive="page">{{ section }}</a>
+          }
         </nav>
         <router-outlet />
       } @else if (current.resource.error()) {
-        <h1>There is no such event</h1><p><a routerLink="/events">Go to the events</a></p>
-      } @else {<p class="quiet" role="status">Reading the event …</p>}
+        <h1>There is no such event</h1>
+        <p><a routerLink="/events">Go to the events</a></p>
+      } @else {
+        <p class="quiet" role="status">Reading the event …</p>
+      }
     </main>
   `,
   styles: `
-    nav { display: flex; flex-wrap: wrap; gap: 2px 4px; border-bottom: 1px solid var(--line); margin-bottom: 20px; }
-    nav a { padding: 7px 14px; color: var(--ink); text-decoration: none; border-bottom: 3px solid transparent; text-transform: capitalize; font-weight: 500; }
-    nav a.here { border-color: var(--lead); color: var(--lead); font-weight: 650; }
-    h1 { max-width: 900px; overflow-wrap: anywhere; }
-    .head { margin-bottom: 10px; }
+    nav {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 4px;
+      border-bottom: 1px solid var(--line);
+      margin-bottom: 20px;
+    }
+    nav a {
+      padding: 7px 14px;
+      color: var(--ink);
+      text-decoration: none;
+      border-bottom: 3px solid transparent;
+      text-transform: capitalize;
+      font-weight: 500;
+    }
+    nav a.here {
+      border-color: var(--lead);
+      color: var(--lead);
+      font-weight: 650;
+    }
+    h1 {
+      max-width: 900px;
+      overflow-wrap: anywhere;
+    }
+    .head {
+      margin-bottom: 10px;
+    }
   `,
 })
 export class EventFrame {
@@ -61,9 +98,15 @@ export class EventFrame {
   }
 
   protected publish(): void {
-    const question = { title: 'Publish this event?', text: 'Its page opens to everybody with the address, cues that are ready are set, and invitations can be sent.', yes: 'Publish' };
+    const question = {
+      title: 'Publish this event?',
+      text: 'Its page opens to everybody with the address, cues that are ready are set, and invitations can be sent.',
+      yes: 'Publish',
+    };
     this.confirm.ask(question).subscribe(() => {
-      this.api.publish(this.numericId()).subscribe({ next: () => this.current.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
+      this.api
+        .publish(this.numericId())
+        .subscribe({ next: () => this.current.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
     });
   }
 }

@@ -22,33 +22,90 @@ import { When } from '../ui/when';
           <button [attr.aria-pressed]="!showPast()" (click)="showPast.set(false)">Coming</button>
           <button [attr.aria-pressed]="showPast()" (click)="showPast.set(true)">Past</button>
         </div>
-        @if (session.canMarket()) {<a matButton="filled" routerLink="/events/new" class="push">New event</a>}
+        @if (session.canMarket()) {
+          <a matButton="filled" routerLink="/events/new" class="push">New event</a>
+        }
       </div>
       @if (resource.hasValue()) {
         <div class="scroll" tabindex="0" role="region" aria-label="Events">
           <table class="list">
-            <thead><tr><th>Event</th><th>Starts</th><th>State</th><th class="number">Yes</th><th class="number">Perhaps</th><th class="number">No</th><th class="number">No answer</th><th>Next cue</th></tr></thead>
+            <thead>
+              <tr>
+                <th>Event</th>
+                <th>Starts</th>
+                <th>State</th>
+                <th class="number">Yes</th>
+                <th class="number">Perhaps</th>
+                <th class="number">No</th>
+                <th class="number">No answer</th>
+                <th>Next cue</th>
+              </tr>
+            </thead>
             <tbody>
               @for (row of rows(); track row.id) {
                 <tr>
-                  <td class="clip"><a [routerLink]="['/events', row.id]" class="rtl-safe"><strong>{{ row.title }}</strong></a></td>
-                  <td><cv-when [at]="row.startAt" [zone]="row.zone" />@if (row.isAllDay) {<span class="quiet"> all day</span>}</td>
-                  <td>@switch (row.status) { @case ('draft') {<span class="quiet">draft</span>} @case ('called-off') {<span class="alarm">called off</span>} @default {published} }</td>
-                  <td class="number yes">{{ row.replies.accepted }}</td><td class="number">{{ row.replies.tentative }}</td><td class="number">{{ row.replies.declined }}</td><td class="number quiet">{{ row.replies['needs-action'] }}</td>
-                  <td>@if (row.nextCue; as cue) {{{ cue.name }}<br /><span class="quiet small"><cv-when [at]="cue.dueAt" [zone]="row.zone" /></span>} @else {<span class="quiet">none</span>}</td>
+                  <td class="clip">
+                    <a [routerLink]="['/events', row.id]" class="rtl-safe"
+                      ><strong>{{ row.title }}</strong></a
+                    >
+                  </td>
+                  <td>
+                    <cv-when [at]="row.startAt" [zone]="row.zone" [dayOnly]="row.isAllDay" />
+                    @if (row.isAllDay) {
+                      <span class="quiet"> all day</span>
+                    }
+                  </td>
+                  <td>
+                    @switch (row.status) {
+                      @case ('draft') {
+                        <span class="quiet">draft</span>
+                      }
+                      @case ('called-off') {
+                        <span class="alarm">called off</span>
+                      }
+                      @default {
+                        published
+                      }
+                    }
+                  </td>
+                  <td class="number yes">{{ row.replies.accepted }}</td>
+                  <td class="number">{{ row.replies.tentative }}</td>
+                  <td class="number">{{ row.replies.declined }}</td>
+                  <td class="number quiet">{{ row.replies['needs-action'] }}</td>
+                  <td>
+                    @if (row.nextCue; as cue) {
+                      {{ cue.name }}<br /><span class="quiet small"
+                        ><cv-when [at]="cue.dueAt" [zone]="row.zone"
+                      /></span>
+                    } @else {
+                      <span class="quiet">none</span>
+                    }
+                  </td>
                 </tr>
               } @empty {
-                <tr><td colspan="8" class="quiet">{{ showPast() ? 'No event is past yet.' : 'No event is coming up. Make the first one.' }}</td></tr>
+                <tr>
+                  <td colspan="8" class="quiet">
+                    {{ showPast() ? 'No event is past yet.' : 'No event is coming up. Make the first one.' }}
+                  </td>
+                </tr>
               }
             </tbody>
           </table>
         </div>
       } @else if (resource.error()) {
-        <p class="note alarm" role="alert">The events cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button></p>
-      } @else {<p class="quiet" role="status">Reading the events …</p>}
+        <p class="note alarm" role="alert">
+          The events cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button>
+        </p>
+      } @else {
+        <p class="quiet" role="status">Reading the events …</p>
+      }
     </main>
   `,
-  styles: `td.clip { width: 34%; }`,
+  styles: `
+    td.clip {
+      width: 34%;
+    }
+  `,
 })
 export class EventList {
   private readonly api = inject(EventsApi);
@@ -64,6 +121,9 @@ export class EventList {
   });
 
   constructor() {
-    reloadOn(() => ['events', 'clock'], () => this.resource.reload());
+    reloadOn(
+      () => ['events', 'clock'],
+      () => this.resource.reload(),
+    );
   }
 }

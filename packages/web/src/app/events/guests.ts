@@ -26,28 +26,77 @@ const reasons: Readonly<Record<string, string>> = {
     @if (current.detail(); as event) {
       <div class="row">
         @if (page(); as page) {
-          <p class="counts"><strong class="yes">{{ page.counts.accepted }}</strong> yes · <strong>{{ page.counts.tentative }}</strong> perhaps · <strong>{{ page.counts.declined }}</strong> no · <strong>{{ page.counts['needs-action'] }}</strong> no answer yet</p>
+          <p class="counts">
+            <strong class="yes">{{ page.counts.accepted }}</strong> yes ·
+            <strong>{{ page.counts.tentative }}</strong> perhaps · <strong>{{ page.counts.declined }}</strong> no ·
+            <strong>{{ page.counts['needs-action'] }}</strong> no answer yet
+          </p>
         }
-        <input class="search grow" type="search" placeholder="Find a guest" aria-label="Find a guest" [value]="search()" (input)="find($any($event.target).value)" />
-        @if (session.canMarket() && event.status === 'published') {<button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">Invite a list</button>}
+        <input
+          class="search grow"
+          type="search"
+          placeholder="Find a guest"
+          aria-label="Find a guest"
+          [value]="search()"
+          (input)="find($any($event.target).value)"
+        />
+        @if (session.canMarket() && event.status === 'published') {
+          <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
+            Invite a list
+          </button>
+        }
       </div>
-      @if (event.status === 'draft') {<p class="note">Publish the event, then invite people to it.</p>}
-      @if (isInviting()) {<cv-invite-panel [eventId]="event.id" (sent)="invited()" />}
+      @if (event.status === 'draft') {
+        <p class="note">Publish the event, then invite people to it.</p>
+      }
+      @if (isInviting()) {
+        <cv-invite-panel [eventId]="event.id" (sent)="invited()" />
+      }
       @if (page(); as page) {
         @if (page.rows.length) {
           <div class="scroll" tabindex="0" role="region" aria-label="Guests">
             <table class="list">
-              <thead><tr><th>Guest</th><th>Address</th><th>By</th><th>Answer</th><th>Answered</th><th class="number">Holds version</th></tr></thead>
+              <thead>
+                <tr>
+                  <th>Guest</th>
+                  <th>Address</th>
+                  <th>By</th>
+                  <th>Answer</th>
+                  <th>Answered</th>
+                  <th class="number">Holds version</th>
+                </tr>
+              </thead>
               <tbody>
                 @for (guest of page.rows; track guest.person.id) {
                   <tr>
-                    <td><bdi>{{ guest.person.name || '—' }}</bdi></td>
+                    <td>
+                      <bdi>{{ guest.person.name || '—' }}</bdi>
+                    </td>
                     <td class="quiet">{{ guest.channel === 'text' ? guest.person.mobile : guest.person.email }}</td>
                     <td>{{ guest.channel }}</td>
-                    <td [class.yes]="guest.reply === 'accepted'"><strong>{{ words[guest.reply] }}</strong>@if (guest.comment) {<span class="quiet"> “<bdi>{{ guest.comment }}</bdi>”</span>}</td>
-                    <td>@if (guest.repliedAt) {<cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />}</td>
+                    <td [class.yes]="guest.reply === 'accepted'">
+                      <strong>{{ words[guest.reply] }}</strong>
+                      @if (guest.comment) {
+                        <span class="quiet">
+                          “<bdi>{{ guest.comment }}</bdi
+                          >”</span
+                        >
+                      }
+                    </td>
+                    <td>
+                      @if (guest.repliedAt) {
+                        <cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />
+                      }
+                    </td>
                     <td class="number" [class.alarm]="guest.holdsVersion !== null && guest.holdsVersion < page.version">
-                      @if (guest.invitedAt) {{{ guest.holdsVersion }}@if (guest.holdsVersion !== page.version) { of {{ page.version }}}} @else {<span class="quiet">on its way</span>}
+                      @if (guest.invitedAt) {
+                        {{ guest.holdsVersion }}
+                        @if (guest.holdsVersion !== page.version) {
+                          of {{ page.version }}
+                        }
+                      } @else {
+                        <span class="quiet">on its way</span>
+                      }
                     </td>
                   </tr>
                 }
@@ -55,24 +104,68 @@ const reasons: Readonly<Record<string, string>> = {
             </table>
           </div>
           <div class="row">
-            @if (after() > 0) {<button matButton (click)="after.set(0)">First page</button>}
-            @if (page.next !== null) {<button matButton (click)="after.set(page.next)">Next page</button>}
+            @if (after() > 0) {
+              <button matButton (click)="after.set(0)">First page</button>
+            }
+            @if (page.next !== null) {
+              <button matButton (click)="after.set(page.next)">Next page</button>
+            }
           </div>
-        } @else {<div class="empty">{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</div>}
-      } @else {<p class="quiet" role="status">Reading the guests …</p>}
+        } @else {
+          <div class="empty">{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</div>
+        }
+      } @else {
+        <p class="quiet" role="status">Reading the guests …</p>
+      }
       @if (aside().length) {
         <section class="stack">
           <h2>Replies set aside or late</h2>
-          <table class="list"><thead><tr><th>Received</th><th>From</th><th>For</th><th>Says</th><th>Why it does not count</th></tr></thead>
-            <tbody>@for (reply of aside(); track reply.id) {<tr><td><cv-when [at]="reply.receivedAt" [zone]="event.facts.zone" /></td><td>{{ reply.from }}</td><td>{{ reply.attendee }}</td><td>{{ reply.state }}</td><td>{{ reasons[reply.reason] || reply.reason }}</td></tr>}</tbody></table>
+          <table class="list">
+            <thead>
+              <tr>
+                <th>Received</th>
+                <th>From</th>
+                <th>For</th>
+                <th>Says</th>
+                <th>Why it does not count</th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (reply of aside(); track reply.id) {
+                <tr>
+                  <td><cv-when [at]="reply.receivedAt" [zone]="event.facts.zone" /></td>
+                  <td>{{ reply.from }}</td>
+                  <td>{{ reply.attendee }}</td>
+                  <td>{{ reply.state }}</td>
+                  <td>{{ reasons[reply.reason] || reply.reason }}</td>
+                </tr>
+              }
+            </tbody>
+          </table>
         </section>
       }
     }
   `,
   styles: `
-    :host { display: grid; gap: 14px; }
-    .counts { margin: 0; font-size: 15px; }
-    .search { font: inherit; max-width: 280px; min-height: 34px; padding: 4px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; margin-left: auto; }
+    :host {
+      display: grid;
+      gap: 14px;
+    }
+    .counts {
+      margin: 0;
+      font-size: 15px;
+    }
+    .search {
+      font: inherit;
+      max-width: 280px;
+      min-height: 34px;
+      padding: 4px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+      margin-left: auto;
+    }
   `,
 })
 export class Guests {
@@ -88,15 +181,21 @@ export class Guests {
     params: () => ({ id: this.current.id(), search: this.search(), after: this.after() }),
     stream: ({ params }) => this.api.guests(params.id, params.search, params.after),
   });
-  private readonly setAside = rxResource({ params: () => this.current.id() || undefined, stream: ({ params }) => this.api.setAside(params) });
+  private readonly setAside = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.setAside(params),
+  });
   protected readonly page = computed(() => (this.guests.hasValue() ? this.guests.value() : null));
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
 
   constructor() {
-    reloadOn(() => [this.current.topic()], () => {
-      this.guests.reload();
-      this.setAside.reload();
-    });
+    reloadOn(
+      () => [this.current.topic()],
+      () => {
+        this.guests.reload();
+        this.setAside.reload();
+      },
+    );
   }
 
   protected find(text: string): void {

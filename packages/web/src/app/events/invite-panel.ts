@@ -19,29 +19,53 @@ import { WordingFields } from '../ui/wording-fields';
   template: `
     <section class="sheet columns" aria-label="Invite a list">
       <div>
-        <cv-wording-fields [channel]="channel()" [wording]="wording()" [problems]="problems()" (wordingChange)="wording.set($event)" />
+        <cv-wording-fields
+          [channel]="channel()"
+          [wording]="wording()"
+          [problems]="problems()"
+          (wordingChange)="wording.set($event)"
+        />
       </div>
       <div class="stack">
         <div class="choice" role="group" aria-label="By">
-          <button [attr.aria-pressed]="channel() === 'email'" (click)="choose('email')">by email, with the calendar entry</button>
+          <button [attr.aria-pressed]="channel() === 'email'" (click)="choose('email')">
+            by email, with the calendar entry
+          </button>
           <button [attr.aria-pressed]="channel() === 'text'" (click)="choose('text')">by text</button>
         </div>
         <fieldset>
           <legend>Lists</legend>
           @for (list of lists.value(); track list.id) {
-            <label class="check"><input type="checkbox" [checked]="chosen().includes(list.id)" (change)="toggle(list.id)" /> {{ list.name }} <span class="quiet">{{ list.count }}</span></label>
+            <label class="check"
+              ><input type="checkbox" [checked]="chosen().includes(list.id)" (change)="toggle(list.id)" />
+              {{ list.name }} <span class="quiet">{{ list.count }}</span></label
+            >
           }
         </fieldset>
-        @if (plan.hasValue() && plan.value(); as count) {<cv-audience-count [count]="count" />}
-        @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+        @if (plan.hasValue() && plan.value(); as count) {
+          <cv-audience-count [count]="count" />
+        }
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
         <div><button matButton="filled" (click)="send()" [disabled]="!canSend()">Send the invitation</button></div>
       </div>
     </section>
   `,
   styles: `
-    fieldset { border: 0; padding: 0; margin: 0; display: grid; }
-    legend { font-weight: 600; padding: 0 0 4px; }
-    .choice button { flex: 1; }
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: grid;
+    }
+    legend {
+      font-weight: 600;
+      padding: 0 0 4px;
+    }
+    .choice button {
+      flex: 1;
+    }
   `,
 })
 export class InvitePanel {
@@ -59,12 +83,18 @@ export class InvitePanel {
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   private readonly isBusy = signal(false);
   protected readonly lists = rxResource({ stream: () => this.audience.lists(), defaultValue: [] });
-  private readonly house = rxResource({ params: () => this.eventId(), stream: ({ params }) => this.api.houseWordings(params) });
+  private readonly house = rxResource({
+    params: () => this.eventId(),
+    stream: ({ params }) => this.api.houseWordings(params),
+  });
   protected readonly plan = rxResource({
-    params: () => (this.chosen().length ? { id: this.eventId(), lists: this.chosen(), channel: this.channel() } : undefined),
+    params: () =>
+      this.chosen().length ? { id: this.eventId(), lists: this.chosen(), channel: this.channel() } : undefined,
     stream: ({ params }) => this.api.planInvitations(params.id, params.lists, params.channel),
   });
-  protected readonly canSend = computed(() => !this.isBusy() && this.plan.hasValue() && (this.plan.value()?.gets ?? 0) > 0);
+  protected readonly canSend = computed(
+    () => !this.isBusy() && this.plan.hasValue() && (this.plan.value()?.gets ?? 0) > 0,
+  );
 
   constructor() {
     effect(() => {
@@ -81,7 +111,8 @@ export class InvitePanel {
     this.chosen.update((chosen) => (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]));
   }
   protected send(): void {
-    const send = (count: number | null) => this.api.invite(this.eventId(), this.chosen(), this.channel(), this.wording(), count);
+    const send = (count: number | null) =>
+      this.api.invite(this.eventId(), this.chosen(), this.channel(), this.wording(), count);
     this.isBusy.set(true);
     this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.').subscribe({
       next: () => {

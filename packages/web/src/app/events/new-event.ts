@@ -17,10 +17,20 @@ import { EventForm } from './event-form';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>New event</h1><span class="quiet">It begins as a draft: nobody hears of it before you publish it.</span></div>
+      <div class="head">
+        <h1>New event</h1>
+        <span class="quiet">It begins as a draft: nobody hears of it before you publish it.</span>
+      </div>
       <div class="sheet">
-        <cv-event-form [facts]="initial" [topics]="topics()" [serverProblems]="serverProblems()" (factsChange)="facts.set($event)" />
-        @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+        <cv-event-form
+          [facts]="initial"
+          [topics]="topics()"
+          [serverProblems]="serverProblems()"
+          (factsChange)="facts.set($event)"
+        />
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
         <button matButton="filled" (click)="create()" [disabled]="hasProblems()">Make the draft</button>
       </div>
     </main>
@@ -53,5 +63,13 @@ export class NewEvent {
 /** Two weeks ahead at half past seven: a start to change, not an empty box. */
 function emptyFacts(zone: string, nowMs: number): EventFacts {
   const day = addDays(wallTimeAt(nowMs, zone).slice(0, 10), 14);
-  return { title: '', description: '', zone, span: { kind: 'timed', start: `${day}T19:30`, end: `${day}T21:30` }, venue: '', joinLink: '', topics: [] };
+  return {
+    title: '',
+    description: '',
+    zone,
+    span: { kind: 'timed', start: `${day}T19:30`, end: `${day}T21:30` },
+    venue: '',
+    joinLink: '',
+    topics: [],
+  };
 }

@@ -13,12 +13,31 @@ import { When } from '../ui/when';
     <section class="sheet" aria-label="Audit log">
       <h2>Audit log</h2>
       <ol tabindex="0" aria-label="Actions, newest first">
-        @for (row of audit.value(); track row.id) {<li><strong>{{ row.action }}</strong> <span class="rtl-safe">{{ row.what }}</span><br /><span class="quiet small">{{ row.by }} · <cv-when [at]="row.at" [zone]="zone" /></span></li>}
-        @empty {<li class="quiet">Nothing yet.</li>}
+        @for (row of audit.value(); track row.id) {
+          <li>
+            <strong>{{ row.action }}</strong>&ngsp;<span class="rtl-safe">{{ row.what }}</span
+            ><br /><span class="quiet small">{{ row.by }} · <cv-when [at]="row.at" [zone]="zone" /></span>
+          </li>
+        } @empty {
+          <li class="quiet">Nothing yet.</li>
+        }
       </ol>
     </section>
   `,
-  styles: `ol { list-style: none; margin: 0; padding: 0; max-height: 420px; overflow: auto; } li { padding: 6px 0; border-bottom: 1px solid var(--line); overflow-wrap: anywhere; }`,
+  styles: `
+    ol {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      max-height: 420px;
+      overflow: auto;
+    }
+    li {
+      padding: 6px 0;
+      border-bottom: 1px solid var(--line);
+      overflow-wrap: anywhere;
+    }
+  `,
 })
 export class AuditLog {
   private readonly api = inject(SettingsApi);

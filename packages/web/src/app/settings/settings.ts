@@ -23,53 +23,152 @@ import { Team } from './team';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
-      <div class="head"><h1>Settings</h1>@if (!session.isOwner()) {<span class="quiet">An owner may change these.</span>}</div>
-      @if (saved.error()) {<p class="note alarm" role="alert">The settings cannot be read just now.</p>}
+      <div class="head">
+        <h1>Settings</h1>
+        @if (!session.isOwner()) {
+          <span class="quiet">An owner may change these.</span>
+        }
+      </div>
+      @if (saved.error()) {
+        <p class="note alarm" role="alert">The settings cannot be read just now.</p>
+      }
       <div class="columns wide">
         <form class="stack loose" [formGroup]="form" (ngSubmit)="save()">
           <section class="sheet fields" aria-label="Organisation">
             <h2>Organisation</h2>
-            <div class="half"><mat-form-field><mat-label>Name</mat-label><input matInput formControlName="organisation" /></mat-form-field><cv-field-problem [problems]="problems()" path="organisation" /></div>
-            <div class="quarter"><mat-form-field><mat-label>Time zone</mat-label><input matInput formControlName="zone" list="settings-zones" /></mat-form-field><datalist id="settings-zones">@for (zone of zones; track zone) {<option [value]="zone"></option>}</datalist><cv-field-problem [problems]="problems()" path="zone" /></div>
-            <div class="quarter"><mat-form-field><mat-label>Telephone region</mat-label><input matInput formControlName="region" maxlength="2" /></mat-form-field><cv-field-problem [problems]="problems()" path="region" /></div>
-            <div><mat-form-field><mat-label>Postal address, in the foot of every email</mat-label><textarea matInput rows="2" formControlName="postalAddress"></textarea></mat-form-field><cv-field-problem [problems]="problems()" path="postalAddress" /></div>
+            <div class="half">
+              <mat-form-field
+                ><mat-label>Name</mat-label><input matInput formControlName="organisation" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="organisation" />
+            </div>
+            <div class="quarter">
+              <mat-form-field
+                ><mat-label>Time zone</mat-label
+                ><input matInput formControlName="zone" list="settings-zones" /></mat-form-field
+              ><datalist id="settings-zones">
+                @for (zone of zones; track zone) {
+                  <option [value]="zone"></option>
+                }</datalist
+              ><cv-field-problem [problems]="problems()" path="zone" />
+            </div>
+            <div class="quarter">
+              <mat-form-field
+                ><mat-label>Telephone region</mat-label
+                ><input matInput formControlName="region" maxlength="2" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="region" />
+            </div>
+            <div>
+              <mat-form-field
+                ><mat-label>Postal address, in the foot of every email</mat-label
+                ><textarea matInput rows="2" formControlName="postalAddress"></textarea></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="postalAddress" />
+            </div>
           </section>
           <section class="sheet fields" aria-label="Senders">
             <h2>Senders</h2>
-            <div class="third"><mat-form-field><mat-label>Emails come from</mat-label><input matInput formControlName="senderName" /></mat-form-field><cv-field-problem [problems]="problems()" path="sender.name" /></div>
-            <div class="third"><mat-form-field><mat-label>with the address</mat-label><input matInput type="email" formControlName="senderEmail" /></mat-form-field><cv-field-problem [problems]="problems()" path="sender.email" /></div>
-            <div class="third"><mat-form-field><mat-label>Answers go to</mat-label><input matInput type="email" formControlName="replyTo" /></mat-form-field><cv-field-problem [problems]="problems()" path="sender.replyTo" /></div>
-            <div class="third"><mat-form-field><mat-label>Texts come from</mat-label><input matInput formControlName="textSender" maxlength="20" /></mat-form-field><cv-field-problem [problems]="problems()" path="textSender" /></div>
-            <div class="half"><mat-form-field><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics" /></mat-form-field></div>
+            <div class="third">
+              <mat-form-field
+                ><mat-label>Emails come from</mat-label><input matInput formControlName="senderName" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="sender.name" />
+            </div>
+            <div class="third">
+              <mat-form-field
+                ><mat-label>with the address</mat-label
+                ><input matInput type="email" formControlName="senderEmail" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="sender.email" />
+            </div>
+            <div class="third">
+              <mat-form-field
+                ><mat-label>Answers go to</mat-label
+                ><input matInput type="email" formControlName="replyTo" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="sender.replyTo" />
+            </div>
+            <div class="third">
+              <mat-form-field
+                ><mat-label>Texts come from</mat-label
+                ><input matInput formControlName="textSender" maxlength="20" /></mat-form-field
+              ><cv-field-problem [problems]="problems()" path="textSender" />
+            </div>
+            <div class="half">
+              <mat-form-field
+                ><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics"
+              /></mat-form-field>
+            </div>
           </section>
           <section class="sheet stack" aria-label="Web calendars">
             <h2>Web calendars</h2>
-            <p class="small">A name and the address pattern (RFC 6570) that makes a new entry there. Example: <code class="mono">https://calendar.example/add&#123;?title,start,end,place&#125;</code></p>
+            <p class="small">
+              A name and the address pattern (RFC 6570) that makes a new entry there. Example:
+              <code class="mono">https://calendar.example/add&#123;?title,start,end,place&#125;</code>
+            </p>
             <div formArrayName="webCalendars" class="stack">
               @for (group of form.controls.webCalendars.controls; track group; let index = $index) {
                 <div [formGroupName]="index" class="fields">
-                  <div class="quarter"><mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field></div>
-                  <div class="pattern"><mat-form-field><mat-label>Pattern</mat-label><input matInput class="mono" formControlName="pattern" /></mat-form-field>
-                    <cv-field-problem [problems]="patternProblems(index)" path="pattern" /><cv-field-problem [problems]="problems()" [path]="'webCalendars.' + index + '.pattern'" />
-                    @if (sample(index); as link) {<p class="small quiet wrap">Sample: {{ link }}</p>}</div>
-                  @if (session.isOwner()) {<button matButton type="button" (click)="form.controls.webCalendars.removeAt(index)">Remove</button>}
+                  <div class="quarter">
+                    <mat-form-field
+                      ><mat-label>Name</mat-label><input matInput formControlName="name"
+                    /></mat-form-field>
+                  </div>
+                  <div class="pattern">
+                    <mat-form-field
+                      ><mat-label>Pattern</mat-label><input matInput class="mono" formControlName="pattern"
+                    /></mat-form-field>
+                    <cv-field-problem [problems]="patternProblems(index)" path="pattern" /><cv-field-problem
+                      [problems]="problems()"
+                      [path]="'webCalendars.' + index + '.pattern'"
+                    />
+                    @if (sample(index); as link) {
+                      <p class="small quiet wrap">Sample: {{ link }}</p>
+                    }
+                  </div>
+                  @if (session.isOwner()) {
+                    <button matButton type="button" (click)="form.controls.webCalendars.removeAt(index)">Remove</button>
+                  }
                 </div>
               }
             </div>
-            @if (session.isOwner()) {<div><button matButton="outlined" type="button" (click)="addCalendar('', '')">Add a web calendar</button></div>}
-            <details><summary>What a pattern may use</summary><dl class="facts small">@for (variable of variables; track variable[0]) {<dt class="mono">{{ variable[0] }}</dt><dd>{{ variable[1] }}</dd>}</dl></details>
+            @if (session.isOwner()) {
+              <div>
+                <button matButton="outlined" type="button" (click)="addCalendar('', '')">Add a web calendar</button>
+              </div>
+            }
+            <details>
+              <summary>What a pattern may use</summary>
+              <dl class="facts small">
+                @for (variable of variables; track variable[0]) {
+                  <dt class="mono">{{ variable[0] }}</dt>
+                  <dd>{{ variable[1] }}</dd>
+                }
+              </dl>
+            </details>
           </section>
-          @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
-          @if (session.isOwner()) {<div><button matButton="filled">Save the settings</button></div>}
+          @if (problem()) {
+            <p class="note alarm" role="alert">{{ problem() }}</p>
+          }
+          @if (session.isOwner()) {
+            <div><button matButton="filled">Save the settings</button></div>
+          }
         </form>
-        <div class="stack loose"><cv-team />@if (session.canMarket()) {<cv-audit-log />}</div>
+        <div class="stack loose">
+          <cv-team />
+          @if (session.canMarket()) {
+            <cv-audit-log />
+          }
+        </div>
       </div>
     </main>
   `,
   styles: `
-    .fields > h2 { margin-bottom: 8px; }
-    .fields > .pattern { grid-column: span 7; }
-    summary { cursor: pointer; min-height: 24px; }
+    .fields > h2 {
+      margin-bottom: 8px;
+    }
+    .fields > .pattern {
+      grid-column: span 7;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
   `,
 })
 export class SettingsPage {
@@ -83,7 +182,15 @@ export class SettingsPage {
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   protected readonly form = this.fb.group({
-    organisation: '', postalAddress: '', zone: '', region: '', senderName: '', senderEmail: '', replyTo: '', textSender: '', topics: '',
+    organisation: '',
+    postalAddress: '',
+    zone: '',
+    region: '',
+    senderName: '',
+    senderEmail: '',
+    replyTo: '',
+    textSender: '',
+    topics: '',
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);
@@ -114,7 +221,10 @@ export class SettingsPage {
       ...value,
       region: value.region.toUpperCase(),
       sender: { name: senderName, email: senderEmail, replyTo },
-      topics: topics.split(',').map((topic) => topic.trim()).filter(Boolean),
+      topics: topics
+        .split(',')
+        .map((topic) => topic.trim())
+        .filter(Boolean),
     };
     this.api.save(settings).subscribe({
       next: () => {
@@ -131,7 +241,13 @@ export class SettingsPage {
   private fill({ sender, topics, webCalendars, ...value }: Settings): void {
     this.form.controls.webCalendars.clear();
     for (const { name, pattern } of webCalendars) this.addCalendar(name, pattern);
-    this.form.patchValue({ ...value, senderName: sender.name, senderEmail: sender.email, replyTo: sender.replyTo, topics: topics.join(', ') });
+    this.form.patchValue({
+      ...value,
+      senderName: sender.name,
+      senderEmail: sender.email,
+      replyTo: sender.replyTo,
+      topics: topics.join(', '),
+    });
     if (!this.session.isOwner()) this.form.disable();
   }
   private calendarGroup(name: string, pattern: string) {

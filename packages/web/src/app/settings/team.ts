@@ -21,23 +21,67 @@ import { Toast } from '../ui/toast';
     <section class="sheet stack" aria-label="Team">
       <h2>Team</h2>
       @for (member of team.value(); track member.id) {
-        <div class="row"><span class="grow"><strong>{{ member.name }}</strong><br /><span class="quiet small wrap">{{ member.email }}</span></span>
-          @if (session.isOwner()) {<select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $any($event.target).value)">@for (role of roles; track role) {<option [value]="role" [selected]="role === member.role">{{ role }}</option>}</select>} @else {<span>{{ member.role }}</span>}</div>
+        <div class="row">
+          <span class="grow"
+            ><strong>{{ member.name }}</strong
+            ><br /><span class="quiet small wrap">{{ member.email }}</span></span
+          >
+          @if (session.isOwner()) {
+            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $any($event.target).value)">
+              @for (role of roles; track role) {
+                <option [value]="role" [selected]="role === member.role">{{ role }}</option>
+              }
+            </select>
+          } @else {
+            <span>{{ member.role }}</span>
+          }
+        </div>
       }
       @if (session.isOwner()) {
-        <details><summary>Add somebody</summary>
+        <details>
+          <summary>Add somebody</summary>
           <form [formGroup]="form" (ngSubmit)="add()">
-            <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field><cv-field-problem [problems]="problems()" path="name" />
-            <mat-form-field><mat-label>Email address</mat-label><input matInput type="email" formControlName="email" /></mat-form-field><cv-field-problem [problems]="problems()" path="email" />
-            <mat-form-field><mat-label>Role</mat-label><mat-select formControlName="role">@for (role of roles; track role) {<mat-option [value]="role">{{ role }}</mat-option>}</mat-select></mat-form-field>
-            <mat-form-field><mat-label>First password, 12 characters or more</mat-label><input matInput type="password" formControlName="password" autocomplete="new-password" /></mat-form-field><cv-field-problem [problems]="problems()" path="password" />
-            @if (problem()) {<p class="note alarm" role="alert">{{ problem() }}</p>}
+            <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field
+            ><cv-field-problem [problems]="problems()" path="name" />
+            <mat-form-field
+              ><mat-label>Email address</mat-label
+              ><input matInput type="email" formControlName="email" /></mat-form-field
+            ><cv-field-problem [problems]="problems()" path="email" />
+            <mat-form-field
+              ><mat-label>Role</mat-label
+              ><mat-select formControlName="role">
+                @for (role of roles; track role) {
+                  <mat-option [value]="role">{{ role }}</mat-option>
+                }
+              </mat-select></mat-form-field
+            >
+            <mat-form-field
+              ><mat-label>First password, 12 characters or more</mat-label
+              ><input matInput type="password" formControlName="password" autocomplete="new-password" /></mat-form-field
+            ><cv-field-problem [problems]="problems()" path="password" />
+            @if (problem()) {
+              <p class="note alarm" role="alert">{{ problem() }}</p>
+            }
             <button matButton="outlined">Add to the team</button>
-          </form></details>
+          </form>
+        </details>
       }
     </section>
   `,
-  styles: `select { font: inherit; min-height: 30px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; } summary { cursor: pointer; min-height: 24px; }`,
+  styles: `
+    select {
+      font: inherit;
+      min-height: 30px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
+  `,
 })
 export class Team {
   private readonly api = inject(SettingsApi);
@@ -47,7 +91,12 @@ export class Team {
   protected readonly team = rxResource({ stream: () => this.api.team(), defaultValue: [] });
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
-  protected readonly form = inject(NonNullableFormBuilder).group({ name: '', email: '', role: 'marketer' as Role, password: '' });
+  protected readonly form = inject(NonNullableFormBuilder).group({
+    name: '',
+    email: '',
+    role: 'marketer' as Role,
+    password: '',
+  });
 
   protected add(): void {
     this.api.addMember(this.form.getRawValue()).subscribe({

@@ -12,24 +12,37 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   'no-text-consent': 'did not consent to texts',
   'already-invited': 'are invited already',
 };
-export const sayReason = (reason: string): string => Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;
+export const sayReason = (reason: string): string =>
+  Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;
 
 /** How many get a message, and how many do not, because. */
 @Component({
   selector: 'cv-audience-count',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <p class="gets"><strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this.</p>
+    <p class="gets">
+      <strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this.
+    </p>
     @if (count().without.length) {
       <ul class="small quiet">
-        @for (entry of count().without; track entry.reason) {<li>{{ entry.count }} {{ say(entry.reason) }}</li>}
+        @for (entry of count().without; track entry.reason) {
+          <li>{{ entry.count }} {{ say(entry.reason) }}</li>
+        }
       </ul>
     }
   `,
   styles: `
-    .gets { margin: 0; }
-    strong { font-size: 18px; color: var(--yes); }
-    ul { margin: 2px 0 0; padding-left: 18px; }
+    .gets {
+      margin: 0;
+    }
+    strong {
+      font-size: 18px;
+      color: var(--yes);
+    }
+    ul {
+      margin: 2px 0 0;
+      padding-left: 18px;
+    }
   `,
 })
 export class AudienceCount {

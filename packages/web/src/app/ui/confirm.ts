@@ -16,7 +16,9 @@ interface Question {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>{{ question.title }}</h2>
-    <mat-dialog-content><p class="pre">{{ question.text }}</p></mat-dialog-content>
+    <mat-dialog-content
+      ><p class="pre">{{ question.text }}</p></mat-dialog-content
+    >
     <mat-dialog-actions align="end">
       <button matButton [mat-dialog-close]="false">Not yet</button>
       <button matButton="filled" [mat-dialog-close]="true">{{ question.yes }}</button>
@@ -34,7 +36,10 @@ export class Confirm {
 
   /** Emits once when the answer is yes, else completes. */
   ask(question: Question): Observable<boolean> {
-    return this.dialog.open<ConfirmDialog, Question, boolean>(ConfirmDialog, { data: question, width: '460px' }).afterClosed().pipe(filter((answer) => answer === true));
+    return this.dialog
+      .open<ConfirmDialog, Question, boolean>(ConfirmDialog, { data: question, width: '460px' })
+      .afterClosed()
+      .pipe(filter((answer) => answer === true));
   }
 
   /**
@@ -45,9 +50,12 @@ export class Confirm {
     const attempt = (confirmed: number | null): Observable<unknown> =>
       send(confirmed).pipe(
         catchError((error: unknown) => {
-          const count = error instanceof Refused && error.details.title === 'confirm-count' ? error.details.count : undefined;
+          const count =
+            error instanceof Refused && error.details.title === 'confirm-count' ? error.details.count : undefined;
           if (count === undefined) return throwError(() => error);
-          return this.ask({ title: `Send to ${count} people?`, text: what, yes: `Send to ${count}` }).pipe(switchMap((yes) => (yes ? attempt(count) : EMPTY)));
+          return this.ask({ title: `Send to ${count} people?`, text: what, yes: `Send to ${count}` }).pipe(
+            switchMap((yes) => (yes ? attempt(count) : EMPTY)),
+          );
         }),
       );
     return attempt(null);

@@ -7,7 +7,13 @@ const dropped = 'script, iframe, object, embed, link, meta, base, form, svg, mat
  * forbids inline styles: they are carried over through the CSS object model, which it allows, and everything that could
  * act or load is left out.
  */
-@Component({ selector: 'cv-mail-body', changeDetection: ChangeDetectionStrategy.OnPush, template: '', styles: ':host { display: block; background: #fbf8f3; border: 1px solid var(--line); border-radius: 6px; overflow: auto; }' })
+@Component({
+  selector: 'cv-mail-body',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: '',
+  styles:
+    ':host { display: block; background: #fbf8f3; border: 1px solid var(--line); border-radius: 6px; overflow: auto; }',
+})
 export class MailBody {
   readonly html = input.required<string>();
   private readonly root = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement.attachShadow({ mode: 'open' });
@@ -21,14 +27,17 @@ export class MailBody {
     const parsed = new DOMParser().parseFromString(quiet, 'text/html');
     parsed.querySelectorAll(dropped).forEach((element) => element.remove());
     parsed.body.querySelectorAll('*').forEach((element) => {
-      for (const { name, value } of [...element.attributes]) if (!isHarmless(name, value)) element.removeAttribute(name);
+      for (const { name, value } of [...element.attributes])
+        if (!isHarmless(name, value)) element.removeAttribute(name);
       if (element.tagName === 'A') {
         element.setAttribute('target', '_blank');
         element.setAttribute('rel', 'noopener noreferrer');
       }
     });
     const content = document.importNode(parsed.body, true);
-    content.querySelectorAll<HTMLElement>('[data-style]').forEach((element) => (element.style.cssText = element.dataset['style'] ?? ''));
+    content
+      .querySelectorAll<HTMLElement>('[data-style]')
+      .forEach((element) => (element.style.cssText = element.dataset['style'] ?? ''));
     const frame = document.createElement('div');
     frame.append(...content.childNodes);
     const sheet = new CSSStyleSheet();

@@ -9,17 +9,72 @@ import { PeopleSearch } from './people-search';
   selector: 'cv-person-picker',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input type="search" placeholder="Switch person" aria-label="Find a person" [value]="text()" (input)="typed($any($event.target).value)" (keydown.escape)="found.set([])" />
+    <input
+      type="search"
+      placeholder="Switch person"
+      aria-label="Find a person"
+      [value]="text()"
+      (input)="typed($any($event.target).value)"
+      (keydown.escape)="found.set([])"
+    />
     @if (found().length) {
-      <ul>@for (person of found(); track person.id) {<li><button (click)="choose(person)"><bdi>{{ person.name || person.email }}</bdi> <span class="quiet small">{{ person.zone || person.email }}</span></button></li>}</ul>
+      <ul>
+        @for (person of found(); track person.id) {
+          <li>
+            <button (click)="choose(person)">
+              <bdi>{{ person.name || person.email }}</bdi>&ngsp;<span class="quiet small">{{
+                person.zone || person.email
+              }}</span>
+            </button>
+          </li>
+        }
+      </ul>
     }
   `,
   styles: `
-    :host { position: relative; display: inline-block; }
-    input { font: inherit; min-height: 32px; width: 220px; padding: 3px 10px; border: 1px solid var(--quiet); border-radius: 4px; background: var(--sheet); color: inherit; }
-    ul { position: absolute; z-index: 5; left: 0; right: 0; margin: 2px 0 0; padding: 4px 0; list-style: none; background: var(--sheet); border: 1px solid var(--line); border-radius: 4px; box-shadow: 0 6px 20px #0003; min-width: 300px; }
-    button { display: block; width: 100%; text-align: left; font: inherit; color: inherit; background: none; border: 0; padding: 5px 10px; cursor: pointer; }
-    button:hover, button:focus { background: var(--lead-wash); }
+    :host {
+      position: relative;
+      display: inline-block;
+    }
+    input {
+      font: inherit;
+      min-height: 32px;
+      width: 220px;
+      padding: 3px 10px;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+    ul {
+      position: absolute;
+      z-index: 5;
+      left: 0;
+      right: 0;
+      margin: 2px 0 0;
+      padding: 4px 0;
+      list-style: none;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      box-shadow: 0 6px 20px #0003;
+      min-width: 300px;
+    }
+    button {
+      display: block;
+      width: 100%;
+      text-align: left;
+      font: inherit;
+      color: inherit;
+      background: none;
+      border: 0;
+      padding: 5px 10px;
+      cursor: pointer;
+    }
+    button:hover,
+    button:focus {
+      background: var(--lead-wash);
+    }
   `,
 })
 export class PersonPicker {
@@ -31,7 +86,11 @@ export class PersonPicker {
 
   constructor() {
     this.wanted
-      .pipe(debounceTime(200), switchMap((text) => (text.trim().length < 2 ? of([]) : this.people.find(text).pipe(catchError(() => of([]))))), takeUntilDestroyed(inject(DestroyRef)))
+      .pipe(
+        debounceTime(200),
+        switchMap((text) => (text.trim().length < 2 ? of([]) : this.people.find(text).pipe(catchError(() => of([]))))),
+        takeUntilDestroyed(inject(DestroyRef)),
+      )
       .subscribe((found) => this.found.set(found.slice(0, 8)));
   }
 

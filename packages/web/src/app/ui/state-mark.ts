@@ -3,7 +3,8 @@ import type { FiringState } from '@convite/core';
 
 /** Lamps of a stage: what each state looks like, drawn in a 16 by 16 square. Always beside the word. */
 const lamps: Readonly<Record<FiringState, string>> = {
-  draft: 'M8 2.5a5.5 5.5 0 0 1 3.9 1.6M13.5 8a5.5 5.5 0 0 1-1.6 3.9M8 13.5a5.5 5.5 0 0 1-3.9-1.6M2.5 8a5.5 5.5 0 0 1 1.6-3.9',
+  draft:
+    'M8 2.5a5.5 5.5 0 0 1 3.9 1.6M13.5 8a5.5 5.5 0 0 1-1.6 3.9M8 13.5a5.5 5.5 0 0 1-3.9-1.6M2.5 8a5.5 5.5 0 0 1 1.6-3.9',
   set: 'M8 2.5a5.5 5.5 0 1 0 0 11a5.5 5.5 0 1 0 0-11M8 6.6a1.4 1.4 0 1 0 0 2.8a1.4 1.4 0 1 0 0-2.8',
   standby: 'M8 2.5a5.5 5.5 0 1 0 0 11a5.5 5.5 0 1 0 0-11M8 2.5v11M10 3.5v9M12 5v6',
   sending: 'M2 8h9M8 4.5L11.5 8L8 11.5M14 3v10',
@@ -17,17 +18,47 @@ const lamps: Readonly<Record<FiringState, string>> = {
   selector: 'cv-state',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<span [class]="'state ' + state()"
-    ><svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true"><path [attr.d]="lamp()" /></svg>{{ state() }}</span
+    ><svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true"><path [attr.d]="lamp()" /></svg
+    >{{ state() }}</span
   >`,
   styles: `
-    .state { display: inline-flex; align-items: center; gap: 5px; white-space: nowrap; }
-    path { fill: none; stroke: currentColor; stroke-width: 1.6; stroke-linecap: round; stroke-linejoin: round; }
-    .draft { color: var(--quiet); }
-    .done { color: var(--yes); }
-    .missed { color: var(--alarm); font-weight: 600; }
-    .standby { background: var(--standby); color: var(--on-standby); font-weight: 600; padding: 0 7px 0 5px; border-radius: 9px; }
-    .sending { color: var(--lead); font-weight: 600; }
-    .stopped { color: var(--quiet); }
+    .state {
+      display: inline-flex;
+      align-items: center;
+      gap: 5px;
+      white-space: nowrap;
+    }
+    path {
+      fill: none;
+      stroke: currentColor;
+      stroke-width: 1.6;
+      stroke-linecap: round;
+      stroke-linejoin: round;
+    }
+    .draft {
+      color: var(--quiet);
+    }
+    .done {
+      color: var(--yes);
+    }
+    .missed {
+      color: var(--alarm);
+      font-weight: 600;
+    }
+    .standby {
+      background: var(--standby);
+      color: var(--on-standby);
+      font-weight: 600;
+      padding: 0 7px 0 5px;
+      border-radius: 9px;
+    }
+    .sending {
+      color: var(--lead);
+      font-weight: 600;
+    }
+    .stopped {
+      color: var(--quiet);
+    }
   `,
 })
 export class StateMark {

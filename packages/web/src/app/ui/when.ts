@@ -6,20 +6,32 @@ import { SharedClock } from './shared-clock';
 @Component({
   selector: 'cv-when',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<time [attr.datetime]="at()"
-    >@if (!short()) {<span class="relative">{{ relative() }}</span> · }{{ absolute() }}</time
+  template: `<time [attr.datetime]="at()">
+    @if (!short()) {
+      <span class="relative">{{ relative() }}</span> ·
+    }
+    {{ absolute() }}</time
   >`,
   styles: `
-    time { white-space: nowrap; }
-    .relative { font-weight: 600; }
+    time {
+      white-space: nowrap;
+    }
+    .relative {
+      font-weight: 600;
+    }
   `,
 })
 export class When {
   private readonly clock = inject(SharedClock);
   readonly at = input.required<string>();
   readonly zone = input.required<string>();
+  /** For whole days: no clock time. */
+  readonly dayOnly = input(false);
   /** Leaves the relative part out, where a column says it already. */
   readonly short = input(false);
-  protected readonly absolute = computed(() => sayInstant(Date.parse(this.at()), this.zone()).replace(/ \d{4} /, ' '));
-  protected readonly relative = computed(() => sayDistance(this.clock.nowMs(), Date.parse(this.at())));
+  protected readonly absolute = computed(() => {
+    const said = sayInstant(Date.parse(this.at()), this.zone()).replace(/ \d{4} /, ' ');
+    return this.dayOnly() ? said.replace(/ \d\d:\d\d /, ' ') : said;
+  });
+  protected readonly relative = computed(() => sayDistance(this.clock.nowMs(), Date.parse(this.at()), this.zone()));
 }

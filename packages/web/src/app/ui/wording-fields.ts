@@ -12,17 +12,42 @@ import { FieldProblem } from './field-problem';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (channel() === 'email') {
-      <mat-form-field><mat-label>Subject</mat-label><input matInput dir="auto" [value]="wording().subject" (input)="change({ subject: $any($event.target).value })" /></mat-form-field>
+      <mat-form-field
+        ><mat-label>Subject</mat-label
+        ><input
+          matInput
+          dir="auto"
+          [value]="wording().subject"
+          (input)="change({ subject: $any($event.target).value })"
+      /></mat-form-field>
       <cv-field-problem [problems]="allProblems()" path="subject" />
     }
-    <mat-form-field><mat-label>{{ channel() === 'email' ? 'Message' : 'Text' }}</mat-label><textarea matInput #body dir="auto" [rows]="channel() === 'email' ? 11 : 4" [value]="wording().body" (input)="change({ body: $any($event.target).value })"></textarea></mat-form-field>
+    <mat-form-field
+      ><mat-label>{{ channel() === 'email' ? 'Message' : 'Text' }}</mat-label
+      ><textarea
+        matInput
+        #body
+        dir="auto"
+        [rows]="channel() === 'email' ? 11 : 4"
+        [value]="wording().body"
+        (input)="change({ body: $any($event.target).value })"
+      ></textarea>
+    </mat-form-field>
     <cv-field-problem [problems]="allProblems()" path="body" />
     @if (channel() === 'text') {
-      <p class="small" [class.quiet]="measure().parts < 2">{{ measure().units }} of {{ measure().unitsPerPart }} {{ measure().encoding === 'UCS-2' ? 'characters' : 'septets' }}, {{ measure().encoding }}, {{ measure().parts }} {{ measure().parts === 1 ? 'part' : 'parts' }} as typed; fields are counted when filled (see the preview).
-        @if (measure().costly.length) {Without {{ measure().costly.join(' ') }} more would fit.}</p>
+      <p class="small" [class.quiet]="measure().parts < 2">
+        {{ measure().units }} of {{ measure().unitsPerPart }}
+        {{ measure().encoding === 'UCS-2' ? 'characters' : 'septets' }}, {{ measure().encoding }}, {{ measure().parts }}
+        {{ measure().parts === 1 ? 'part' : 'parts' }} as typed; fields are counted when filled (see the preview).
+        @if (measure().costly.length) {
+          Without {{ measure().costly.join(' ') }} more would fit.
+        }
+      </p>
     }
     <div class="chips" role="group" aria-label="Merge fields">
-      @for (field of fields; track field.name) {<button type="button" class="chip" [title]="field.says" (click)="insert(field.name)">{{ field.name }}</button>}
+      @for (field of fields; track field.name) {
+        <button type="button" class="chip" [title]="field.says" (click)="insert(field.name)">{{ field.name }}</button>
+      }
     </div>
   `,
 })
@@ -37,7 +62,10 @@ export class WordingFields {
   /** Our own reading as one types, and what the server added. */
   protected readonly allProblems = computed(() => {
     const { subject, body } = this.wording();
-    const own: LocatedProblem[] = [...readWording(subject, 'subject').problems, ...readWording(body, 'body').problems].map(({ code, path, facts }) => ({ code, path, ...(facts && { facts: { ...facts } }) }));
+    const own: LocatedProblem[] = [
+      ...readWording(subject, 'subject').problems,
+      ...readWording(body, 'body').problems,
+    ].map(({ code, path, facts }) => ({ code, path, ...(facts && { facts: { ...facts } }) }));
     const seen = new Set(own.map(({ code, path }) => code + path));
     return [...own, ...this.problems().filter(({ code, path }) => !seen.has(code + path))];
   });

@@ -1,0 +1,100 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { signIn } from './stage-door';
+
+const screens = [
+  '/',
+  '/events',
+  '/events/new',
+  '/events/5/details',
+  '/events/3/guests',
+  '/events/3/invitation',
+  '/events/3/countdown',
+  '/events/10/changes',
+  '/digests',
+  '/audience',
+  '/backstage',
+  '/settings',
+];
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`every screen in ${scheme}: axe finds nothing, the content policy is kept, nothing is logged as an error`, async ({
+    page,
+  }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    const complaints: string[] = [];
+    page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+    await page.addInitScript(() =>
+      document.addEventListener('securitypolicyviolation', (event) =>
+        console.error(`policy: ${event.violatedDirective}`),
+      ),
+    );
+    await signIn(page, 'owner');
+    for (const path of screens) {
+      await page.goto(path);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      await expect(page.getByText(/^(Reading|Writing) the/)).toHaveCount(0);
+      if (path.endsWith('/countdown')) await page.getByRole('button', { name: 'Add a cue' }).click();
+      if (path.endsWith('/guests')) await page.getByRole('button', { name: 'Invite a list' }).click();
+      await page.waitForTimeout(300);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect.soft(violations.map(({ id, nodes }) => `${path} ${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
+    }
+    expect(complaints).toEqual([]);
+  });
+}
+
+test('public pages: axe finds nothing, and they work without script', async ({ browser }) => {
+  const context = await browser.newContext({ javaScriptEnabled: true });
+  const page = await context.newPage();
+  await page.goto('/e/demo05');
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  const plain = await (
+    await browser.newContext({ javaScriptEnabled: false, viewport: { width: 360, height: 640 } })
+  ).newPage();
+  await plain.goto('/e/demo05');
+  await expect(plain.getByRole('link', { name: /Calendar file/ })).toBeVisible();
+  expect(await plain.evaluate('document.documentElement.scrollWidth')).toBeLessThanOrEqual(360);
+});
+
+test('a viewer looks, and finds no button that would be refused', async ({ page }) => {
+  await signIn(page, 'viewer');
+  await page.goto('/events/3/countdown');
+  await expect(page.getByRole('heading', { name: 'Cues' })).toBeVisible();
+  for (const name of ['Add a cue', 'Hold', 'Send now']) await expect(page.getByRole('button', { name })).toHaveCount(0);
+  await page.goto('/settings');
+  await expect(page.getByRole('button', { name: 'Save the settings' })).toHaveCount(0);
+});
+
+test('the keyboard reaches the areas and signs out', async ({ page }) => {
+  await signIn(page, 'marketer');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('link', { name: 'Skip to the content' })).toBeFocused();
+  for (
+    let press = 0;
+    press < 12 &&
+    !(await page.getByRole('link', { name: 'Events' }).evaluate((link) => link === document.activeElement));
+    press += 1
+  )
+    await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Events' })).toBeVisible();
+  await page.getByRole('button', { name: 'Sign out' }).press('Enter');
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await page.goto('/events');
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+});
+
+test('a pattern that breaks links is refused where it is typed, and nothing typed is lost', async ({ page }) => {
+  await signIn(page, 'owner');
+  await page.goto('/settings');
+  const pattern = page.getByLabel('Pattern').first();
+  await pattern.fill('https://calendar.example/add{?title');
+  await expect(page.getByText(/cannot be read at character 29/)).toBeVisible();
+  await page.getByRole('button', { name: 'Save the settings' }).click();
+  await expect(page.getByText(/Some of this cannot be used yet/)).toBeVisible();
+  await expect(pattern).toHaveValue('https://calendar.example/add{?title');
+});

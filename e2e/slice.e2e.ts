@@ -1,0 +1,287 @@
+import { expect, test, type Page } from '@playwright/test';
+import { dayAhead, moveClock, openMail, openMailbox, signIn } from './stage-door';
+
+// One event from a list to a calendar, a reminder, a digest and a change, as its marketer would do it.
+test.describe.configure({ mode: 'serial' });
+
+const title = 'Lua & estrelas #1 + café, já! 🌒';
+const venue = 'Dome 2; Estrada da Serra 214, 4900-999 Bruma';
+const description = 'First line, 100 % free\nSecond line; “quoted” = ok';
+const list = 'Night owls';
+let page: Page;
+let eventPath = '';
+
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage();
+  await signIn(page, 'marketer');
+});
+test.afterAll(() => page.close());
+
+test('pastes addresses into a list: the good go in, the bad are named', async () => {
+  await page.goto('/audience');
+  await page.getByLabel('Name of a new list').fill(list);
+  await page.getByRole('button', { name: 'Make' }).click();
+  await expect(page.getByRole('button', { name: `${list} 0` })).toBeVisible();
+  await page.getByRole('button', { name: 'Add people' }).click();
+  await page
+    .getByLabel(/Paste addresses/)
+    .fill('Ana Lopes <ana@owls.example>, Bé <be@owls.example>\nnot an address\nana@owls.example; zoe@owls.example');
+  await page.getByRole('button', { name: 'Add them' }).click();
+  await expect(page.getByText('3 added.')).toBeVisible();
+  await expect(page.getByText('line 2: “not an address” is not an email address.')).toBeVisible();
+  await expect(page.getByText('line 3: ana@owls.example stands here twice; taken once.')).toBeVisible();
+});
+
+test('takes a CSV file with mobiles, in national form too', async () => {
+  const csv =
+    'Name;E-mail;Mobile;Time zone;Text consent\nTexter;texter@owls.example;+44 7700 900777;America/New_York;yes\nBroken;broken@owls.example;12;;\n';
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'owls.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await page.getByRole('button', { name: 'Add them' }).click();
+  await expect(page.getByText('1 added.')).toBeVisible();
+  await expect(page.getByText('line 3: “12” is not a telephone number.')).toBeVisible();
+  await expect(page.getByRole('cell', { name: '+447700900777' })).toBeVisible();
+});
+
+test('makes an event, told beside each field what is wrong, and publishes it', async () => {
+  await page.goto('/events/new');
+  await page.getByLabel('Title').fill(title);
+  await page.getByLabel('Starts').fill(`${dayAhead(40)}T20:30`);
+  await page.getByLabel('Ends').fill(`${dayAhead(40)}T19:30`);
+  await expect(page.getByText('The end must come after the start.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Make the draft' })).toBeDisabled();
+  await page.getByLabel('Ends').fill(`${dayAhead(40)}T23:00`);
+  await page.getByLabel('Time zone').fill('Europe/Lissabon');
+  await expect(page.getByText('“Europe/Lissabon” is not a time zone.')).toBeVisible();
+  await page.getByLabel('Time zone').fill('Europe/Lisbon');
+  await page.getByLabel('Venue').fill(venue);
+  await page.getByLabel('Description').fill(description);
+  await page.getByRole('button', { name: 'Make the draft' }).click();
+  await expect(page.getByRole('heading', { name: title })).toBeVisible();
+  eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByRole('link', { name: 'event page' })).toBeVisible();
+});
+
+test('invites the list; the reply of a person’s calendar shows within two seconds without a reload', async ({
+  browser,
+}) => {
+  await page.goto(`${eventPath}/guests`);
+  await page.getByRole('button', { name: 'Invite a list' }).click();
+  await page.getByLabel(list).check();
+  await expect(page.getByText('4 people get this.')).toBeVisible();
+  await page.getByRole('button', { name: 'Send the invitation' }).click();
+  await expect(page.getByRole('row', { name: /Ana Lopes.*no answer/ })).toBeVisible();
+
+  const backstage = await browser.newPage();
+  await signIn(backstage, 'marketer');
+  await openMail(backstage, 'ana@owls.example', `Invitation: ${title}`);
+  await expect(backstage.locator('cv-mail-body')).toContainText('Dear Ana,');
+  for (const view of ['plain', 'headers', 'raw']) {
+    await backstage.getByRole('button', { name: view, exact: true }).click();
+    await expect(backstage.locator('cv-mail-reader')).toContainText(
+      { plain: 'Opt out: http', headers: 'List-Unsubscribe-Post', raw: 'text/calendar; charset=UTF-8; method=REQUEST' }[
+        view
+      ] ?? '',
+    );
+  }
+  await backstage.getByLabel('Comment with the answer').fill('With pleasure, two of us');
+  await backstage.getByRole('button', { name: 'Accept' }).click();
+  const pressedAt = Date.now();
+  await expect(page.getByRole('row', { name: /Ana Lopes.*yes.*With pleasure, two of us/ })).toBeVisible({
+    timeout: 2000,
+  });
+  console.log(`the reply was seen after ${Date.now() - pressedAt} ms`);
+  await backstage.close();
+});
+
+test('offers a calendar file and a web-calendar link that say everything unharmed', async () => {
+  const href = await page.getByRole('link', { name: 'event page' }).getAttribute('href');
+  const visitor = await page.context().newPage();
+  await visitor.goto(href ?? '');
+  await expect(visitor.getByRole('heading', { name: title })).toBeVisible();
+  await visitor.getByRole('link', { name: /Web calendar/ }).click();
+  await expect(visitor.locator('#title')).toHaveText(title);
+  await expect(visitor.locator('#place')).toHaveText(venue);
+  await expect(visitor.locator('#start')).toHaveText(`${dayAhead(40)} 20:30 Europe/Lisbon`);
+  await expect(visitor.locator('#end')).toHaveText(`${dayAhead(40)} 23:00 Europe/Lisbon`);
+  expect((await visitor.locator('#description').textContent()) ?? '').toContain(description);
+  const ics = await visitor.request.get(`${href}/event.ics`);
+  expect(await ics.text()).toContain('METHOD:PUBLISH');
+  await visitor.close();
+});
+
+test('counts down by email and text; the clock fires each for real, only to those who should get it', async () => {
+  await page.goto(`${eventPath}/countdown`);
+  await addCue({ name: 'Two days', amount: '2', unit: 'days', at: '10:00', channel: 'email' });
+  await addCue({ name: 'By text', amount: '1', unit: 'weeks', channel: 'text', everybody: true });
+  await expect(page.getByRole('row', { name: /By text.*1 week before the start.*text/ })).toBeVisible();
+  // Everything of the demonstration that comes first fires on the way.
+  for (let press = 0; press < 60; press += 1) {
+    await moveClock(page, 'To the next cue');
+    await page.goto(`${eventPath}/countdown`);
+    if (
+      await page
+        .getByRole('row', { name: /Two days/ })
+        .getByText('done')
+        .isVisible()
+    )
+      break;
+    await page.waitForTimeout(250);
+  }
+  await expect(page.getByRole('row', { name: /Two days.*email.*1.*done/ })).toBeVisible();
+  await openMail(page, 'ana@owls.example', `Two days: ${title}`);
+  await expect(page.locator('cv-mail-body')).toContainText('20:30');
+  await page.goto('/backstage');
+  await page.getByLabel('Find a mailbox').fill('be@owls.example');
+  await page.locator('.boxes button').first().click();
+  await expect(page.locator('.messages')).not.toContainText('Two days');
+  await page.getByRole('button', { name: 'Phones' }).click();
+  await page.getByRole('button', { name: /\+447700900777/ }).click();
+  await expect(page.getByText(/parts?, UCS-2/)).toBeVisible();
+});
+
+test('shows the standby in the strip, and holds there', async () => {
+  await page.goto('/events/new');
+  await page.getByLabel('Title').fill('Standby night');
+  // The clock stands about 38 days ahead by now.
+  await page.getByLabel('Starts').fill(`${dayAhead(60)}T20:30`);
+  await page.getByLabel('Ends').fill(`${dayAhead(60)}T22:00`);
+  await page.getByRole('button', { name: 'Make the draft' }).click();
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('link', { name: 'countdown' }).click();
+  await page.getByRole('button', { name: 'Add a cue' }).click();
+  await page.getByLabel('Name').fill('Held back');
+  await page.getByText('Lists: also for, or leaving out').click();
+  await page.getByLabel(`Also for ${list}`).check();
+  const soon = await page.evaluate(async () => ((await (await fetch('/api/strip')).json()) as { now: string }).now);
+  await page.getByLabel('Kind of moment').selectOption('fixed');
+  await page.getByLabel('Date and time').fill(new Date(Date.parse(soon) + 5 * 60_000).toISOString().slice(0, 16));
+  await page.getByRole('button', { name: 'Set the cue' }).click();
+  await expect(page.getByText('An automatic message is set at least 10 minutes ahead.')).toBeVisible();
+  await page.getByLabel('Date and time').fill(new Date(Date.parse(soon) + 14 * 60_000).toISOString().slice(0, 16));
+  await page.getByRole('button', { name: 'Set the cue' }).click();
+  await expect(page.getByRole('row', { name: /Held back.*set/ })).toBeVisible();
+  await moveClock(page, '+10 minutes');
+  await expect(page.getByRole('status').filter({ hasText: /Standby in \d:\d\d — Held back/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Hold' }).click();
+  await expect(page.getByText('“Held back” will not go out.')).toBeVisible();
+  await page.goto('/');
+  await expect(page.getByText('Stopped by Marta Vilhena.')).toBeVisible();
+});
+
+test('sends a digest at its time, and nothing when there is nothing', async () => {
+  await page.goto('/digests');
+  await page.getByRole('button', { name: 'New digest' }).click();
+  await page.getByLabel('Name').fill('Owl weekly');
+  await page.getByRole('combobox', { name: 'To the list' }).click();
+  await page.getByRole('option', { name: new RegExp(list) }).click();
+  await page.getByLabel('Looks ahead, days').fill('7');
+  await page.getByLabel('Subject').fill('The owls’ week');
+  await page.getByRole('button', { name: 'Save the digest' }).click();
+  const section = page.locator('section.sheet', { hasText: 'Owl weekly' });
+  await expect(section.getByRole('row')).toHaveCount(5);
+  await expect(section.getByText('nothing to say').first()).toBeVisible();
+  await section.getByRole('button', { name: 'Preview the next issues' }).click();
+  await expect(section.getByRole('button', { name: 'issue 4' })).toBeVisible();
+  for (let press = 0; press < 25; press += 1) {
+    await moveClock(page, 'To the next cue');
+    await page.waitForTimeout(600);
+    await openMailbox(page, 'zoe@owls.example');
+    if (await page.locator('.messages', { hasText: 'The owls’ week' }).isVisible()) break;
+  }
+  await page.locator('.messages button', { hasText: 'The owls’ week' }).first().click();
+  await expect(page.locator('cv-mail-body')).toContainText('Opt out of these messages');
+  await expect(page.locator('cv-mail-body')).toContainText('Estrada da Serra 214');
+});
+
+test('moves an event by two hours: cues move, the notice updates the one entry, and Guests shows who holds what', async () => {
+  const start = await page.evaluate(async () =>
+    ((await (await fetch('/api/strip')).json()) as { now: string }).now.slice(0, 10),
+  );
+  const day = new Date(Date.parse(start) + 20 * 86_400_000).toISOString().slice(0, 10);
+  await page.goto('/events/new');
+  await page.getByLabel('Title').fill('Moving stars');
+  await page.getByLabel('Starts').fill(`${day}T20:30`);
+  await page.getByLabel('Ends').fill(`${day}T22:00`);
+  await page.getByLabel('Venue').fill('Terrace');
+  await page.getByRole('button', { name: 'Make the draft' }).click();
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
+  await page.goto(`${eventPath}/guests`);
+  await page.getByRole('button', { name: 'Invite a list' }).click();
+  await page.getByLabel(list).check();
+  await page.getByRole('button', { name: 'Send the invitation' }).click();
+  await expect(page.getByRole('row', { name: /zoe@owls.example/ })).toBeVisible();
+  await page.goto(`${eventPath}/countdown`);
+  await addCue({ name: 'Three hours', amount: '3', unit: 'hours', channel: 'email', everybody: true });
+  await expect(page.getByRole('row', { name: /Three hours.*17:30 Lisbon/ })).toBeVisible();
+
+  await page.goto(`${eventPath}/details`);
+  await page.getByLabel('Starts').fill(`${day}T22:30`);
+  await page.getByLabel('Ends').fill(`${day}T23:59`);
+  await expect(page.getByText('everybody who was invited must hear')).toBeVisible();
+  await page.getByRole('button', { name: 'Save version 2' }).click();
+  await expect(page.getByText('Version 2 is saved.')).toBeVisible();
+  await page.goto(`${eventPath}/countdown`);
+  await expect(page.getByRole('row', { name: /Three hours.*19:30 Lisbon/ })).toBeVisible();
+  await page.goto(`${eventPath}/guests`);
+  await expect(page.getByRole('row', { name: /zoe@owls.example.*1 of 2/ })).toBeVisible();
+
+  await page.goto(`${eventPath}/changes`);
+  await expect(page.getByText(/20:30 Lisbon/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Send the notice' }).click();
+  await expect(page.getByText('Everybody who can be reached holds version 2.')).toBeVisible();
+  await openMailbox(page, 'zoe@owls.example');
+  await page.getByRole('button', { name: 'Calendar', exact: true }).click();
+  const entries = page.locator('cv-person-calendar li', { hasText: 'Moving stars' });
+  await expect(entries).toHaveCount(1);
+  await expect(entries).toContainText(`${day} 22:30:00`);
+  await expect(entries).toContainText('sequence 1');
+});
+
+test('calls it off: the entry is struck out, the cue stops', async () => {
+  await page.goto(`${eventPath}/changes`);
+  await page.getByRole('button', { name: 'Call the event off …' }).click();
+  await page.getByRole('button', { name: 'Call it off' }).click();
+  await expect(page.getByText('called off', { exact: true })).toBeVisible();
+  await page.goto(`${eventPath}/countdown`);
+  await expect(page.getByRole('row', { name: /Three hours.*stopped/ })).toBeVisible();
+  await openMailbox(page, 'zoe@owls.example');
+  await page.getByRole('button', { name: 'Calendar', exact: true }).click();
+  await expect(page.locator('cv-person-calendar li.cancelled', { hasText: 'Moving stars' })).toHaveCount(1);
+});
+
+interface CueTyped {
+  readonly name: string;
+  readonly amount: string;
+  readonly unit: string;
+  readonly at?: string;
+  readonly channel: 'email' | 'text';
+  readonly everybody?: boolean;
+}
+
+async function addCue({ name, amount, unit, at, channel, everybody }: CueTyped): Promise<void> {
+  await page.getByRole('button', { name: 'Add a cue' }).click();
+  const editor = page.getByRole('region', { name: 'Cue', exact: true });
+  await editor.getByLabel('Name').fill(name);
+  await editor.getByRole('button', { name: channel, exact: true }).click();
+  await editor.getByLabel('How many').fill(amount);
+  await editor.getByLabel('Unit').selectOption(unit);
+  if (at) {
+    await editor.getByLabel('at a set time').check();
+    await editor.getByLabel('Clock time').fill(at);
+  }
+  if (everybody) await editor.getByLabel('no answer').check();
+  if (channel === 'email') await editor.getByLabel('Subject').fill(`${name}: {{event.title}}`);
+  await editor
+    .getByLabel(channel === 'email' ? 'Message' : 'Text', { exact: true })
+    .fill('{{person.firstName|friend}}: {{event.title}}, {{event.when}}');
+  await expect(editor.getByText(/pe(ople|rson) gets? this|people get this/)).toBeVisible();
+  await editor.getByRole('button', { name: 'Set the cue' }).click();
+  await expect(editor).toBeHidden();
+}

@@ -1,0 +1,36 @@
+import { expect, type Page } from '@playwright/test';
+
+/** Signs in as one of the demonstration's people. */
+export async function signIn(page: Page, role: 'marketer' | 'owner' | 'viewer'): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('Email address').fill(`${role}@serradabruma.example`);
+  await page.getByLabel('Password').fill('under-the-stars');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Call board' })).toBeVisible();
+}
+
+/** Opens a mailbox backstage, and its newest message whose subject holds the words. */
+export async function openMail(page: Page, address: string, subject: string): Promise<void> {
+  await openMailbox(page, address);
+  await page.locator('.messages button', { hasText: subject }).first().click();
+  await expect(page.getByRole('group', { name: 'View' })).toBeVisible();
+}
+
+export async function openMailbox(page: Page, address: string): Promise<void> {
+  await page.goto('/backstage');
+  await page.getByLabel('Find a mailbox').fill(address);
+  await page.locator('.boxes button', { hasText: address }).click({ timeout: 15_000 });
+}
+
+/** Presses the clock's button and waits until it answered. */
+export async function moveClock(page: Page, button: string): Promise<void> {
+  await page.goto('/backstage');
+  const answered = page.waitForResponse(
+    (response) => response.url().endsWith('/api/backstage/clock') && response.request().method() === 'POST',
+  );
+  await page.getByRole('button', { name: button }).click();
+  await answered;
+}
+
+/** A day so many days from today, as the form's boxes take it. */
+export const dayAhead = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);

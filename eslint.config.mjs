@@ -1,0 +1,57 @@
+import js from '@eslint/js';
+import angular from 'angular-eslint';
+import prettier from 'eslint-config-prettier';
+import { defineConfig, globalIgnores } from 'eslint/config';
+import tseslint from 'typescript-eslint';
+
+export default defineConfig(
+  globalIgnores(['dist/', 'node_modules/', '.angular/', '.data/', '.test/', 'test-results/']),
+  js.configs.recommended,
+  {
+    files: ['**/*.ts'],
+    extends: [tseslint.configs.recommended],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      // Zod's default export brings every locale into the bundle.
+      'no-restricted-syntax': [
+        'error',
+        { selector: "ImportDeclaration[source.value='zod'] > ImportSpecifier", message: "import * as z from 'zod'" },
+      ],
+    },
+  },
+  {
+    files: ['packages/web/src/**/*.ts'],
+    extends: [angular.configs.tsRecommended],
+    processor: angular.processInlineTemplates,
+    rules: { '@angular-eslint/prefer-on-push-component-change-detection': 'error' },
+  },
+  {
+    files: ['packages/web/**/*.html'],
+    extends: [angular.configs.templateRecommended, angular.configs.templateAccessibility],
+  },
+  {
+    files: ['**/*.mjs', '**/*.cjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        fetch: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+        document: 'readonly',
+        require: 'readonly',
+        module: 'writable',
+        Buffer: 'readonly',
+        SharedArrayBuffer: 'readonly',
+        Atomics: 'readonly',
+        performance: 'readonly',
+      },
+    },
+  },
+  prettier,
+);

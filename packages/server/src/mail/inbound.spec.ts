@@ -1,0 +1,247 @@
+import nodemailer from 'nodemailer';
+import { simpleParser } from 'mailparser';
+import { prepareCalendar } from '@convite/core';
+import { calendarSource, eventComposer } from '../services/compose-firing';
+import { saveEvent } from '../services/events';
+import { receiveMail } from '../services/receive-mail';
+import type { EmailMessage } from './message';
+import {
+  actor,
+  addEvent,
+  addPeople,
+  eventFacts,
+  mailDomain,
+  openStage,
+  specSettings,
+  type Stage,
+} from '../testing/stage';
+import { openInbound } from './inbound';
+import { mimeOf } from './smtp-sender';
+
+const port = 21_000 + (process.pid % 20_000);
+
+describe('mail that comes in by SMTP', () => {
+  let stage: Stage;
+  let event: number;
+  let inbound: { close(): Promise<void> };
+  const transport = nodemailer.createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true });
+
+  beforeAll(async () => {
+    stage = await openStage();
+    await addPeople(stage, 4);
+    inbound = await openInbound({
+      host: '127.0.0.1',
+      port,
+      mailDomain,
+      receive: (mail) => receiveMail(stage.context, mail),
+      log: stage.log,
+    });
+  });
+  beforeEach(async () => {
+    event = await addEvent(stage);
+    const invited = [1, 2, 3].map((id) => ({
+      subscriberId: id,
+      channel: 'email' as const,
+      reply: 'needs-action' as const,
+      repliedAt: null,
+      comment: '',
+      invitedAt: new Date(),
+      holdsVersion: 1,
+    }));
+    await stage.bulk.invitees(event, invited);
+  });
+  afterAll(async () => {
+    await inbound.close();
+    await stage.close();
+  });
+
+  const uid = async (): Promise<string> => (await stage.context.store.events.find(event))?.uid ?? '';
+  const replyText = async (
+    attendee: string,
+    state: string,
+    sequence = 0,
+    stamp = '20310101T120000Z',
+  ): Promise<string> =>
+    [
+      'BEGIN:VCALENDAR',
+      'VERSION:2.0',
+      'PRODID:-//x//y//EN',
+      'METHOD:REPLY',
+      'BEGIN:VEVENT',
+      `UID:${await uid()}`,
+      `DTSTAMP:${stamp}`,
+      `SEQUENCE:${sequence}`,
+      'ORGANIZER:mailto:replies@in.convite.example',
+      `ATTENDEE;PARTSTAT=${state}:mailto:${attendee}`,
+      'COMMENT:See you\\, bye',
+      'END:VEVENT',
+      'END:VCALENDAR',
+      '',
+    ].join('\r\n');
+  const send = (from: string, calendar: string): Promise<unknown> =>
+    transport.sendMail({
+      from,
+      to: `replies@${mailDomain}`,
+      subject: 'Re',
+      text: 'x',
+      alternatives: [{ contentType: 'text/calendar; method=REPLY', content: calendar }],
+    });
+  const reply = async (email: string): Promise<string | undefined> =>
+    (await stage.context.store.invitees.page(event, email, 0, 5)).rows[0]?.reply;
+  const setAside = async (): Promise<string[]> =>
+    (await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason);
+
+  it('applies a reply, and the later of two whatever order they come in', async () => {
+    await send('p1@people.example', await replyText('p1@people.example', 'ACCEPTED', 0, '20310101T120000Z'));
+    expect(await reply('p1@')).toBe('accepted');
+    await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20310101T110000Z'));
+    expect(await reply('p1@')).toBe('accepted');
+    expect(await setAside()).toEqual(['older-than-last']);
+    expect((await stage.context.store.invitees.page(event, 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
+  });
+
+  it('sets aside what is forged, unknown or unreadable, and applies none of it', async () => {
+    await send('mallory@evil.example', await replyText('p2@people.example', 'DECLINED'));
+    await send('p4@people.example', await replyText('p4@people.example', 'ACCEPTED'));
+    await send('p2@people.example', await replyText('p2@people.example', 'ACCEPTED', 7));
+    await send(
+      'p2@people.example',
+      (await replyText('p2@people.example', 'ACCEPTED')).replace('SEQUENCE:0', 'SEQUENCE:abc'),
+    );
+    await send('p2@people.example', 'BEGIN:VCALENDAR\r\nMETHOD:REPLY\r\n'.repeat(500));
+    expect(await reply('p2@')).toBe('needs-action');
+    expect((await setAside()).slice(0, 3).sort()).toEqual(['from-somebody-else', 'not-invited', 'unknown-version']);
+  });
+
+  it('keeps a late answer to an old version without applying it', async () => {
+    await saveEvent(
+      stage.context,
+      event,
+      { ...eventFacts, span: { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-19T00:00' } },
+      1,
+      actor,
+    );
+    await send('p3@people.example', await replyText('p3@people.example', 'ACCEPTED', 0));
+    expect(await reply('p3@')).toBe('needs-action');
+    expect(await setAside()).toContain('old-version');
+    await send('p3@people.example', await replyText('p3@people.example', 'TENTATIVE', 1));
+    expect(await reply('p3@')).toBe('tentative');
+  });
+
+  it('reads a bounce (RFC 3464) and ties it to its delivery by the envelope sender', async () => {
+    const firing = await stage.context.store.firings.create({
+      kind: 'notice',
+      eventId: event,
+      channel: 'email',
+      dueMs: 0,
+      state: 'stopped',
+    });
+    await stage.bulk.goneOut(firing ?? 0, 'email', new Date(), [{ subscriberId: 2, state: 'sent', answer: '' }]);
+    const [id = 0] = await stage.db('delivery').where({ firing_id: firing }).pluck('id');
+    const bounce = (status: string): string =>
+      [
+        'From: <>',
+        'Subject: failed',
+        'MIME-Version: 1.0',
+        'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+        '',
+        '--b',
+        'Content-Type: text/plain',
+        '',
+        'sorry',
+        '--b',
+        'Content-Type: message/delivery-status',
+        '',
+        'Reporting-MTA: dns; x.example',
+        '',
+        'Final-Recipient: rfc822; p2@people.example',
+        'Action: failed',
+        `Status: ${status}`,
+        'Diagnostic-Code: smtp; 550 mailbox',
+        ' is gone',
+        '',
+        '--b--',
+        '',
+      ].join('\r\n');
+    const to = stage.context.links.bounceAddress(Number(id));
+    await transport.sendMail({ envelope: { from: '', to: [to] }, raw: bounce('4.2.2') });
+    expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('sent');
+    await transport.sendMail({
+      envelope: { from: '', to: [to.replace(/-.{24}@/, `-${'0'.repeat(24)}@`)] },
+      raw: bounce('5.1.1'),
+    });
+    expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('sent');
+    await transport.sendMail({ envelope: { from: '', to: [to] }, raw: bounce('5.1.1') });
+    expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('bounced');
+    expect(
+      (await stage.context.store.subscribers.page({ search: 'p2@', after: 0, limit: 1 })).rows[0]?.bounceText,
+    ).toContain('mailbox is gone');
+  });
+
+  it('opts out by the address in List-Unsubscribe, relays for nobody, and refuses what is too big', async () => {
+    await transport.sendMail({
+      from: 'p4@people.example',
+      to: stage.context.links.optOutMailto(4).replace('mailto:', ''),
+      subject: '',
+      text: '',
+    });
+    expect((await stage.context.store.subscribers.page({ search: 'p4@', after: 0, limit: 1 })).rows[0]?.state).toBe(
+      'opted-out',
+    );
+    await expectAsync(
+      transport.sendMail({ from: 'a@b.example', to: 'c@elsewhere.example', text: 'x' }),
+    ).toBeRejectedWithError(/no relaying/);
+    await expectAsync(
+      transport.sendMail({ from: 'a@b.example', to: `replies@${mailDomain}`, text: 'x'.repeat(3_000_000) }),
+    ).toBeRejectedWithError(/too big|maximum/i);
+  });
+
+  it('writes MIME that an independent parser reads back whole (RFC 6047, 8058, 3834), with no header from data', async () => {
+    const stored = await stage.context.store.events.find(event);
+    if (!stored) throw new Error('no event');
+    const facts = { ...eventFacts, title: 'Noite\r\nBcc: evil@x.example ção 🌒', description: 'é, ñ; 漢字' };
+    const odd = { ...stored, version: { ...stored.version, facts } };
+    const content = {
+      kind: 'invitation',
+      subject: '{{event.title}}',
+      body: '{{event.description}}',
+      version: 1,
+      stampMs: 0,
+      audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+    } as const;
+    const person = { id: 1, name: 'Zoë "Z", Ação', email: 'p1@people.example', mobile: '', zone: '' };
+    const message = eventComposer(stage.context, specSettings, odd, 'email', content)(person, 77, []) as EmailMessage;
+    const raw = await new Promise<Buffer>((resolve, reject) =>
+      nodemailer
+        .createTransport({ streamTransport: true, buffer: true, newline: 'windows' })
+        .sendMail(mimeOf(message), (error, info) => (error ? reject(error) : resolve(info.message as Buffer))),
+    );
+    const parsed = await simpleParser(raw);
+    expect(parsed.subject).toBe('Noite Bcc: evil@x.example ção 🌒');
+    expect(parsed.bcc).toBeUndefined();
+    expect(parsed.to && 'value' in parsed.to && parsed.to.value[0]).toEqual(
+      jasmine.objectContaining({ name: 'Zoë "Z", Ação', address: 'p1@people.example' }),
+    );
+    const [part, file] = parsed.attachments;
+    expect([part?.contentType, file?.filename, file?.contentType]).toEqual([
+      'text/calendar',
+      'invitation.ics',
+      'application/ics',
+    ]);
+    const expected = prepareCalendar(calendarSource(stage.context, specSettings, odd, 0), 'REQUEST')(person);
+    expect([part?.content.toString(), file?.content.toString()]).toEqual([expected, expected]);
+    expect(raw.toString()).toMatch(/text\/calendar; charset=UTF-8; method=REQUEST;\s+component=VEVENT/i);
+    const listHeaders = parsed.headerLines
+      .filter(({ key }) => key.startsWith('list-unsubscribe'))
+      .map(({ line }) => line.replace(/\s+/g, ' '));
+    expect(listHeaders.sort()).toEqual(
+      [
+        'List-Unsubscribe-Post: List-Unsubscribe=One-Click',
+        `List-Unsubscribe: <${message.optOut.url}>, <${message.optOut.mailto}>`,
+      ].sort(),
+    );
+    expect(parsed.headers.get('auto-submitted')).toBe('auto-generated');
+    expect(parsed.text).toContain('Spec Street 1');
+    expect(parsed.messageId).toBe(message.messageId);
+  });
+});

@@ -1,0 +1,2 @@
+// Specs that cause real faults wait for real time.
+jasmine.DEFAULT_TIMEOUT_INTERVAL = 30_000;

@@ -1,0 +1,152 @@
+import { randomBytes } from 'node:crypto';
+import type { Knex } from 'knex';
+import { pino, type Logger } from 'pino';
+import type { Settings } from '@convite/contract';
+import type { EventFacts } from '@convite/core';
+import { shiftableClock, type ShiftableClock } from '../clock';
+import { loadFrame } from '../mail/frame';
+import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
+import { smtpSender } from '../mail/smtp-sender';
+import type { Context } from '../services/context';
+import { createEvent, publishEvent } from '../services/events';
+import { makeLinks } from '../services/links';
+import { openDatabase } from '../store/database';
+import { demoBulk, type DemoBulk } from '../store/demo-bulk';
+import { migrate } from '../store/migrate';
+import { openStore } from '../store/store';
+import { startWorker } from '../worker/worker';
+
+export const secret = 'a secret for specs only, of 32 characters';
+export const mailDomain = 'in.convite.example';
+export const actor = { name: 'Spec' };
+
+/** An empty Convite over a real MariaDB, in a database of its own. */
+export interface Stage {
+  readonly db: Knex;
+  readonly databaseUrl: string;
+  readonly context: Context;
+  readonly clock: ShiftableClock;
+  readonly bulk: DemoBulk;
+  readonly list: number;
+  readonly log: Logger;
+  close(): Promise<void>;
+}
+
+export async function openStage(): Promise<Stage> {
+  const base = process.env['SPEC_DATABASE_URL'];
+  if (!base) throw new Error('SPEC_DATABASE_URL is not set; run the specs through npm test');
+  const name = `convite_spec_${randomBytes(5).toString('hex')}`;
+  const admin = openDatabase(base, 1);
+  await admin.raw(`create database ${name}`);
+  await admin.destroy();
+  const databaseUrl = base.replace(/\/[^/]*$/, `/${name}`);
+  const db = openDatabase(databaseUrl);
+  await migrate(db);
+  const store = openStore(db);
+  const clock = shiftableClock();
+  const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
+  await store.house.saveSettings(specSettings);
+  const list = await store.subscribers.createList('Everybody');
+  return {
+    db,
+    databaseUrl,
+    clock,
+    bulk: demoBulk(db),
+    list,
+    log: pino({ level: 'silent' }),
+    context: { store, clock, links, frame: await loadFrame() },
+    async close() {
+      await db.raw(`drop database ${name}`);
+      await db.destroy();
+    },
+  };
+}
+
+export const specSettings: Settings = {
+  organisation: 'Spec House',
+  postalAddress: 'Spec Street 1',
+  zone: 'Europe/Lisbon',
+  region: 'GB',
+  sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },
+  textSender: 'Spec',
+  webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
+  topics: [],
+};
+
+/** So many people on the stage's list, p1@people.example and on, all with mobiles and consent. */
+export async function addPeople({ bulk, list }: Stage, count: number, from = 1): Promise<void> {
+  const people = Array.from({ length: count }, (_, index) => index + from).map((id) => ({
+    id,
+    email: `p${id}@people.example`,
+    name: `Person ${id}`,
+    zone: 'Europe/Lisbon',
+    mobile: `+4477009${String(id).padStart(5, '0')}`,
+    textConsent: true,
+    optedOutAt: null,
+    bouncedAt: null,
+    createdAt: new Date(),
+    topics: [],
+    lists: [list],
+  }));
+  await bulk.subscribers(people);
+}
+
+export const eventFacts: EventFacts = {
+  title: 'Dome night',
+  description: 'Bring a coat.',
+  zone: 'Europe/Lisbon',
+  span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+  venue: 'Dome 1',
+  joinLink: '',
+  topics: [],
+};
+
+export async function addEvent({ context }: Stage, facts: Partial<EventFacts> = {}): Promise<number> {
+  const id = await createEvent(context, { ...eventFacts, ...facts }, actor);
+  await publishEvent(context, id, actor);
+  return id;
+}
+
+/** An end that answers as it is told and keeps what it was given. */
+export function scriptedEnd<M extends EmailMessage | TextMessage>(
+  answer: (message: M) => Refusal | null = () => null,
+): End<M> & { readonly taken: M[] } {
+  const taken: M[] = [];
+  return {
+    taken,
+    send: (message) => {
+      const refusal = answer(message);
+      if (!refusal) taken.push(message);
+      return Promise.resolve(refusal);
+    },
+    close: () => undefined,
+  };
+}
+
+/** A worker inside the spec's own process. */
+export function workOn(stage: Stage, ends: { smtpPort?: number; mail?: End<EmailMessage>; text?: End<TextMessage> }) {
+  return startWorker({
+    context: stage.context,
+    clock: stage.clock,
+    mail: ends.mail ?? smtpSender({ url: `smtp://127.0.0.1:${ends.smtpPort ?? 0}`, connections: 3 }),
+    text: ends.text ?? scriptedEnd<TextMessage>(),
+    leaseSeconds: 2,
+    emailConcurrency: 6,
+    log: stage.log,
+  });
+}
+
+/** Waits until the condition holds, looking often. */
+export async function until(what: string, condition: () => Promise<boolean> | boolean, seconds = 20): Promise<void> {
+  for (const end = Date.now() + seconds * 1000; ;) {
+    if (await condition()) return;
+    if (Date.now() > end) throw new Error(`waited ${seconds} s in vain until ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 25));
+  }
+}
+
+/** Moves the shared clock so that it shows this instant. */
+export async function clockTo({ clock, context }: Stage, atMs: number): Promise<void> {
+  clock.shiftTo(atMs - Date.now());
+  await context.store.live.setClockOffsetMs(clock.offsetMs);
+}

@@ -1,0 +1,232 @@
+import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
+import { saveCue } from '../services/cues';
+import { stopFiring } from '../services/firings';
+import { houseWordings } from '../services/house-wordings';
+import { sendInvitations } from '../services/invite';
+import { openSink } from '../testing/sink';
+import {
+  actor,
+  addEvent,
+  addPeople,
+  clockTo,
+  openStage,
+  scriptedEnd,
+  until,
+  workOn,
+  type Stage,
+} from '../testing/stage';
+import type { CueFields } from '@convite/contract';
+import { wallTimeAt } from '@convite/core';
+
+const hourMs = 3_600_000;
+
+const cue = (over: Partial<CueFields> = {}): CueFields => ({
+  name: 'Two hours',
+  channel: 'email',
+  moment: { kind: 'relative', amount: 2, unit: 'hours', direction: 'before', anchor: 'start', at: null },
+  isDraft: false,
+  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+  subject: 'Soon: {{event.title}}',
+  body: '{{person.firstName}}: {{event.when}}',
+  ...over,
+});
+
+describe('the worker, with real faults', () => {
+  let stage: Stage;
+  beforeEach(async () => {
+    stage = await openStage();
+    await addPeople(stage, 12);
+  });
+  afterEach(() => stage.close());
+
+  const toList = (): CueFields['audience'] => ({ invitees: [], lists: [stage.list], exceptLists: [], topics: null });
+  /** An event three hours from now by the clock, in the event's zone. */
+  const soon = (): Promise<number> => {
+    const start = wallTimeAt(stage.clock.now() + 3 * hourMs, 'Europe/Lisbon');
+    return addEvent(stage, {
+      span: { kind: 'timed', start, end: wallTimeAt(stage.clock.now() + 5 * hourMs, 'Europe/Lisbon') },
+    });
+  };
+  const answers = async (state: string): Promise<string[]> => stage.db('delivery').where({ state }).pluck('answer');
+  const invite = (event: number): Promise<number> =>
+    sendInvitations(
+      stage.context,
+      event,
+      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: null },
+      actor,
+    );
+
+  it('fires a cue within two seconds of its instant, once for everybody, by email and by text', async () => {
+    const event = await soon();
+    await saveCue(stage.context, event, null, cue({ audience: toList() }), actor);
+    await saveCue(
+      stage.context,
+      event,
+      null,
+      cue({ audience: toList(), channel: 'text', body: 'Soon: {{event.title}}' }),
+      actor,
+    );
+    const [mail, text] = [scriptedEnd<EmailMessage>(), scriptedEnd<TextMessage>()];
+    const workers = await Promise.all([workOn(stage, { mail, text }), workOn(stage, { mail, text })]);
+    const [firing] = await stage.context.store.firings.ofEvent(event);
+    const dueMs = firing?.dueMs ?? 0;
+    await clockTo(stage, dueMs - 1500);
+    await until('the first message leaves', () => mail.taken.length > 0);
+    expect(stage.clock.now() - dueMs).toBeGreaterThanOrEqual(0);
+    expect(stage.clock.now() - dueMs).toBeLessThan(2000);
+    await until('all are sent', async () =>
+      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'done'),
+    );
+    await Promise.all(workers.map((worker) => worker.stop()));
+    expect(mail.taken.map(({ to }) => to.address).sort()).toEqual(
+      Array.from({ length: 12 }, (_, index) => `p${index + 1}@people.example`).sort(),
+    );
+    expect(new Set(text.taken.map(({ to }) => to)).size).toBe(12);
+    expect(text.taken.length).toBe(12);
+  });
+
+  it('records a permanent refusal with the server’s words and suppresses the address', async () => {
+    const sink = await openSink();
+    sink.refusal = { code: 550, text: '5.1.1 nobody here by that name' };
+    const event = await addEvent(stage);
+    await invite(event);
+    const worker = await workOn(stage, { smtpPort: sink.port });
+    await until('all have failed', async () => (await answers('failed')).length === 12);
+    await worker.stop();
+    expect((await answers('failed'))[0]).toContain('nobody here by that name');
+    expect((await stage.context.store.subscribers.page({ search: '', after: 0, limit: 1 })).rows[0]?.state).toBe(
+      'bounced',
+    );
+    const [firing] = await stage.context.store.firings.ofEvent(event);
+    expect([firing?.state, firing?.sent, firing?.failed]).toEqual(['done', 0, 12]);
+    await sink.close();
+  });
+
+  it('tries again after a transient refusal, waiting longer each time', async () => {
+    const sink = await openSink();
+    sink.refusal = { code: 451, text: '4.3.2 later' };
+    await invite(await addEvent(stage));
+    const worker = await workOn(stage, { smtpPort: sink.port });
+    await until(
+      'all were refused once',
+      async () =>
+        Number((await stage.db('delivery').where({ state: 'queued', attempts: 1 }).whereNot('answer', '')).length) ===
+        12,
+    );
+    const next = (await stage.db('delivery').max({ at: 'next_at' })) as { at: Date }[];
+    expect((next[0]?.at.getTime() ?? 0) - stage.clock.now()).toBeGreaterThan(50_000);
+    sink.refusal = null;
+    await clockTo(stage, stage.clock.now() + 61_000);
+    await until('all are sent', () => sink.mails.length === 12);
+    await worker.stop();
+    await sink.close();
+  });
+
+  it('waits for a mail server that is away, without spending attempts', async () => {
+    const sink = await openSink();
+    const { port } = sink;
+    await sink.close();
+    await invite(await addEvent(stage));
+    const worker = await workOn(stage, { smtpPort: port });
+    await until(
+      'it was tried in vain',
+      async () => (await stage.db('delivery').where({ state: 'queued' })).length === 12,
+    );
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    const back = await openSink(port);
+    await until('all are sent', () => back.mails.length === 12, 15);
+    expect(Math.max(...(await stage.db('delivery').pluck('attempts')))).toBe(1);
+    await worker.stop();
+    await back.close();
+  });
+
+  it('stops in the middle of sending: what has not left stays', async () => {
+    await addPeople(stage, 400, 100);
+    const mail = scriptedEnd<EmailMessage>();
+    const slow = {
+      ...mail,
+      send: async (message: EmailMessage): Promise<Refusal | null> => (
+        await new Promise((resolve) => setTimeout(resolve, 20)),
+        mail.send(message)
+      ),
+    };
+    const event = await addEvent(stage);
+    await sendInvitations(
+      stage.context,
+      event,
+      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: 412 },
+      actor,
+    );
+    const worker = await workOn(stage, { mail: slow });
+    await until('some have left', () => mail.taken.length > 20);
+    const [firing] = await stage.context.store.firings.ofEvent(event);
+    await stopFiring(stage.context, firing?.id ?? 0, actor);
+    const atStop = mail.taken.length;
+    await until(
+      'nothing is under way',
+      async () => (await stage.db('delivery').whereIn('state', ['queued', 'sending'])).length === 0,
+    );
+    await worker.stop();
+    // One claim of a hundred may be in hand, but it is given up as soon as the stop is seen.
+    expect(mail.taken.length - atStop).toBeLessThan(100);
+    expect((await answers('stopped')).length).toBe(412 - mail.taken.length);
+    await expectAsync(stopFiring(stage.context, firing?.id ?? 0, actor)).toBeRejectedWithError(/Too late/);
+  });
+
+  it('goes on where it was when the database stood still for longer than a lease', async () => {
+    const pid = Number(process.env['SPEC_DATABASE_PID']);
+    await addPeople(stage, 600, 100);
+    const sink = await openSink();
+    sink.delayMs = 5;
+    await sendInvitations(
+      stage.context,
+      await addEvent(stage),
+      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: 612 },
+      actor,
+    );
+    const worker = await workOn(stage, { smtpPort: sink.port });
+    await until('some have left', () => sink.mails.length > 100);
+    process.kill(pid, 'SIGSTOP');
+    await new Promise((resolve) => setTimeout(resolve, 3500));
+    process.kill(pid, 'SIGCONT');
+    await until('everybody is reached', () => new Set(sink.mails.map(({ to }) => to)).size === 612, 40);
+    await worker.stop();
+    const ids = new Map<string, Set<string>>();
+    for (const { to, messageId } of sink.mails) ids.set(to, (ids.get(to) ?? new Set()).add(messageId));
+    expect([...ids.values()].filter((set) => set.size > 1)).toEqual([]);
+    await sink.close();
+  }, 70_000);
+
+  it('marks as missed what nobody was up for, and drafts that were forgotten', async () => {
+    const event = await soon();
+    await saveCue(stage.context, event, null, cue({ audience: toList() }), actor);
+    await saveCue(stage.context, event, null, cue({ isDraft: true }), actor);
+    await clockTo(stage, stage.clock.now() + 3 * hourMs);
+    const mail = scriptedEnd<EmailMessage>();
+    const worker = await workOn(stage, { mail });
+    await until('both are missed', async () =>
+      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'missed'),
+    );
+    await worker.stop();
+    expect(mail.taken).toEqual([]);
+  });
+
+  it('reads the audience at the moment of firing: a late guest gets it, a removed person does not', async () => {
+    const event = await soon();
+    await saveCue(stage.context, event, null, cue({ audience: toList() }), actor);
+    await addPeople(stage, 1, 50);
+    await stage.db('list_member').where({ subscriber_id: 3 }).delete();
+    await stage.context.store.subscribers.optOut(4, new Date());
+    const mail = scriptedEnd<EmailMessage>();
+    const [firing] = await stage.context.store.firings.ofEvent(event);
+    await clockTo(stage, firing?.dueMs ?? 0);
+    const worker = await workOn(stage, { mail });
+    await until('it is done', async () => (await stage.context.store.firings.find(firing?.id ?? 0))?.state === 'done');
+    await worker.stop();
+    const reached = mail.taken.map(({ to }) => to.address);
+    expect(reached.length).toBe(11);
+    expect(reached).toContain('p50@people.example');
+    expect(reached).not.toContain('p3@people.example');
+    expect(reached).not.toContain('p4@people.example');
+  });
+});

@@ -1,0 +1,143 @@
+#!/usr/bin/env node
+// `npm test`: everything that is checked, on its own ports and data. Ends with `N passed, N failed`.
+// `npm test -- server e2e` runs only those parts.
+import { spawn } from 'node:child_process';
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { needFreePort, needModules, needNode, needProgram, root } from './tools/machine.mjs';
+
+const base = Number(process.env.CONVITE_TEST_PORT ?? 4500);
+const folder = join(root, '.test');
+const wanted = process.argv.slice(2);
+const tally = { passed: 0, failed: 0 };
+
+needNode();
+needProgram('mariadbd', 'mariadb-server');
+needProgram('chromium', 'chromium');
+needModules();
+const { buildServer, buildWeb } = await import('./tools/build.mjs');
+const { startDatabase } = await import('./tools/database.mjs');
+const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
+const { logIn, openStage } = await import('./tools/processes.mjs');
+
+openStage(join(folder, 'pids.json'));
+openStage(join(folder, 'e2e/pids.json'));
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(join(folder, 'log'), { recursive: true });
+const stage = openStage(join(folder, 'pids.json'));
+let ensemble = null;
+for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void finish(1));
+
+const parts = {
+  async lint() {
+    await check('lint', 'npx', ['eslint', '.', '--max-warnings=0']);
+    await check('format', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
+    for (const name of ['core', 'contract', 'server', 'standins'])
+      await check(`types of ${name}`, 'npx', ['tsc', '-p', `packages/${name}`]);
+    await check('types of e2e', 'npx', ['tsc', '-p', 'e2e']);
+  },
+  core: () => jasmine('jasmine.json', {}),
+  async server() {
+    await needFreePort(base + 1, 'the specs’ database', 'CONVITE_TEST_PORT');
+    const database = await startDatabase(stage, {
+      folder,
+      port: base + 1,
+      databases: ['convite_spec'],
+      logFile: logIn(folder, 'mariadb'),
+    });
+    await jasmine('jasmine.server.json', {
+      SPEC_DATABASE_URL: database.urlOf('convite_spec'),
+      SPEC_DATABASE_PID: String(database.server.child.pid),
+    });
+    await stage.stop(database.server);
+  },
+  web: () =>
+    counted(
+      'web',
+      'npx',
+      ['ng', 'test'],
+      /^(\d+) passed, (\d+) failed$/m,
+      { CHROME_BIN: '/usr/bin/chromium', NG_CLI_ANALYTICS: 'false' },
+      join(root, 'packages/web'),
+    ),
+  async e2e() {
+    await buildServer();
+    buildWeb();
+    const ports = portsFrom(base + 100);
+    for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
+    ensemble = await startEnsemble({ folder: join(folder, 'e2e'), ports, secret: 'only for tests '.repeat(3) });
+    const output = await run('npx', ['playwright', 'test', '-c', 'e2e'], { E2E_URL: ensemble.url });
+    const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
+    add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
+  },
+};
+
+for (const [name, part] of Object.entries(parts)) {
+  if (wanted.length && !wanted.includes(name)) continue;
+  const startedAt = Date.now();
+  console.log(`\n== ${name}`);
+  try {
+    await part();
+  } catch (error) {
+    console.error(error);
+    add(name, 0, 1);
+  }
+  console.log(`== ${name}: ${Math.round((Date.now() - startedAt) / 1000)} s`);
+}
+await finish(tally.failed || tally.passed === 0 ? 1 : 0);
+
+async function finish(code) {
+  await ensemble?.stop();
+  await stage.stopAll();
+  console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
+  process.exit(code);
+}
+
+function add(name, passed, failed) {
+  tally.passed += passed;
+  tally.failed += failed;
+  if (failed) console.log(`${name}: ${failed} failed`);
+}
+
+async function check(name, command, args) {
+  const { code } = await run(command, args);
+  add(name, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
+}
+
+async function jasmine(config, env) {
+  const output = await run(
+    process.execPath,
+    ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', `--config=${config}`],
+    env,
+  );
+  const [, specs = 0, failures = 1] = /(\d+) specs?, (\d+) failures?/.exec(output.text) ?? [];
+  // A failure outside a spec, such as in beforeAll, makes the run fail without counting.
+  const failed = Math.max(Number(failures), output.code === 0 ? 0 : 1);
+  add(config, Math.max(0, Number(specs) - failed), failed);
+}
+
+async function counted(name, command, args, pattern, env, cwd) {
+  const output = await run(command, args, env, cwd);
+  const [, passed = 0, failed = 1] = pattern.exec(output.text) ?? [];
+  add(name, Number(passed), Math.max(Number(failed), output.code === 0 ? 0 : 1));
+}
+
+/** Runs a command, showing and keeping what it says. */
+function run(command, args, env = {}, cwd = root) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      cwd,
+      env: { ...process.env, FORCE_COLOR: '0', ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let text = '';
+    const keep = (chunk) => {
+      text += chunk;
+      process.stdout.write(chunk);
+    };
+    child.stdout.on('data', keep);
+    child.stderr.on('data', keep);
+    child.on('error', (error) => resolve({ code: 1, text: String(error) }));
+    child.on('close', (code) => resolve({ code: code ?? 1, text }));
+  });
+}
