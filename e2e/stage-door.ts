@@ -24,12 +24,22 @@ export async function openMailbox(page: Page, address: string): Promise<void> {
 
 /** Presses the clock's button and waits until it answered. */
 export async function moveClock(page: Page, button: string): Promise<void> {
-  await page.goto('/backstage');
+  if (!page.url().endsWith('/backstage')) await page.goto('/backstage');
   const answered = page.waitForResponse(
     (response) => response.url().endsWith('/api/backstage/clock') && response.request().method() === 'POST',
   );
   await page.getByRole('button', { name: button }).click();
   await answered;
+}
+
+/** Goes from cue to cue until what the address answers holds the text; everything due on the way fires. */
+export async function moveClockUntil(page: Page, path: string, text: string, presses = 40): Promise<void> {
+  for (let press = 0; press < presses; press += 1) {
+    await moveClock(page, 'To the next cue');
+    await page.waitForTimeout(500);
+    if ((await page.evaluate(async (address) => (await fetch(address)).text(), path)).includes(text)) return;
+  }
+  throw new Error(`${path} never said ${text}`);
 }
 
 /** A day so many days from today, as the form's boxes take it. */

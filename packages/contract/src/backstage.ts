@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 
 /** What the stand-ins answer; the server hands it through. */

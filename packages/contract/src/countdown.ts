@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 import { units, type Moment } from '@convite/core';
 import { audience, audienceCount } from './audience';

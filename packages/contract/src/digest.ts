@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 import { clockTime, firingState } from './countdown';
 

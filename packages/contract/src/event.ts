@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 import { changedFields, replyStates, type EventFacts } from '@convite/core';
 import { person } from './audience';

@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 
 /** A located problem on the wire; sentences.ts turns it into words. */

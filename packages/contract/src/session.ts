@@ -1,3 +1,4 @@
+import './jitless';
 import * as z from 'zod';
 
 export const roles = ['owner', 'marketer', 'viewer'] as const;

@@ -82,7 +82,8 @@ export function takeApart(mail: ParsedMail, to: readonly string[]): ReceivedMail
 /** RFC 3464: the status notice inside a multipart/report; RFC 3463: its class says whether it is for good. */
 function readBounce(mail: ParsedMail): ReceivedMail['bounce'] {
   const type = mail.headers.get('content-type');
-  const isReport = typeof type === 'object' && 'params' in type && type.params['report-type'] === 'delivery-status';
+  const params = typeof type === 'object' && 'params' in type ? Object.entries(type.params) : [];
+  const isReport = params.some(([name, value]) => name === 'report-type' && value === 'delivery-status');
   if (!isReport) return null;
   // The parser takes a message/delivery-status part for text and joins it to the readable part.
   const text = mail.text ?? '';

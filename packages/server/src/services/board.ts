@@ -33,7 +33,9 @@ export async function readBoard(context: Context): Promise<Board> {
 export async function readStrip(context: Context): Promise<Strip> {
   const { store, clock } = context;
   const { zone } = await store.house.settings();
-  const ahead = (await store.firings.ahead(clock.now(), 20)).filter(({ state }) => state !== 'draft').slice(0, 1);
+  const ahead = (await store.firings.ahead(clock.now(), 20))
+    .filter(({ state }) => state === 'set' || state === 'sending')
+    .slice(0, 1);
   const [next] = await describe(context, ahead);
   return { now: new Date(clock.now()).toISOString(), zone, next: next ?? null };
 }

@@ -198,6 +198,27 @@ export function deliveryStore(db: Knex) {
       }
     },
 
+    /** Is anything on its way at this moment? */
+    async hasDue(nowMs: number): Promise<boolean> {
+      const row: unknown = await db('delivery')
+        .whereIn('channel', ['email', 'text'])
+        .where((or) =>
+          or
+            .where('state', 'sending')
+            .orWhere((due) => due.where('state', 'queued').where('next_at', '<=', new Date(nowMs))),
+        )
+        .first('id');
+      return row !== undefined;
+    },
+    /** When a delivery that was put off is tried next; null when none is. */
+    async nextRetryMs(): Promise<number | null> {
+      const [row]: { at: Date | null }[] = await db('delivery')
+        .whereIn('channel', ['email', 'text'])
+        .where({ state: 'queued' })
+        .min({ at: 'next_at' });
+      return row?.at?.getTime() ?? null;
+    },
+
     /** Renews this worker's claims. On real time: the demonstration's clock must not end a lease. */
     async beat(lease: string, leaseSeconds: number): Promise<void> {
       await db.raw(

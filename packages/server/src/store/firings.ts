@@ -69,10 +69,15 @@ export function firingStore(db: Knex) {
       many(
         db('firing').where({ digest_id: digestId }).where('due_at', '>=', new Date(fromMs)).orderBy('due_at').limit(8),
       ),
+    /** What is still to come, also what somebody stopped and may set again. */
     ahead: (nowMs: number, limit: number) =>
       many(
         db('firing')
-          .whereIn('state', ['draft', 'set', 'sending'])
+          .where((or) =>
+            or
+              .whereIn('state', ['draft', 'set', 'sending'])
+              .orWhere((held) => held.whereIn('state', ['stopped', 'missed']).where('due_at', '>', new Date(nowMs))),
+          )
           .where('due_at', '>', new Date(nowMs - 86_400_000))
           .orderBy('due_at')
           .orderBy('id')

@@ -30,7 +30,7 @@ import { Toast } from '../ui/toast';
         </div>
       }
       @if (state()?.stoppedFor; as why) {
-        <p class="small note" role="status">The clock stopped at {{ why }}.</p>
+        <p class="small note" role="status">The clock stopped for {{ why }}.</p>
       }
     </section>
   `,
