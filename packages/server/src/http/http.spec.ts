@@ -4,7 +4,16 @@ import { readConfig } from '../config';
 import { demoTeam } from '../demo/load';
 import { hashPassword } from '../services/accounts';
 import { sessionStore } from '../store/session-store';
-import { addEvent, addPeople, eventFacts, mailDomain, openStage, secret, until, type Stage } from '../testing/stage';
+import {
+  publishedEvent,
+  addPeople,
+  eventFacts,
+  mailDomain,
+  openStage,
+  secret,
+  until,
+  type Stage,
+} from '../testing/stage';
 import { openLiveHub } from './live-hub';
 
 describe('the HTTP interface', () => {
@@ -148,7 +157,7 @@ describe('the HTTP interface', () => {
     expect((await call('POST', '/api/events', { title: 5 })).status).toBe(422);
     expect((await call('GET', '/api/events/99999')).status).toBe(404);
     expect((await call('GET', '/api/events/abc')).status).toBe(422);
-    const event = await addEvent(stage);
+    const event = await publishedEvent(stage);
     const invitation = {
       lists: [stage.list],
       channel: 'email',
@@ -180,7 +189,7 @@ describe('the HTTP interface', () => {
   it('serves pages under a policy without unsafe-inline, and an .ics with the right headers (RFC 6266)', async () => {
     const { call } = visitor();
     const event = await stage.context.store.events.find(
-      await addEvent(stage, { title: 'Noite das Estrelas <b>& café</b>' }),
+      await publishedEvent(stage, { title: 'Noite das Estrelas <b>& café</b>' }),
     );
     const page = await call('GET', `/e/${event?.publicKey}`);
     expect(page.headers.get('content-security-policy')).toContain("script-src 'self'");

@@ -7,7 +7,7 @@ import { receiveMail } from '../services/receive-mail';
 import type { EmailMessage } from './message';
 import {
   actor,
-  addEvent,
+  publishedEvent,
   addPeople,
   eventFacts,
   mailDomain,
@@ -38,7 +38,7 @@ describe('mail that comes in by SMTP', () => {
     });
   });
   beforeEach(async () => {
-    event = await addEvent(stage);
+    event = await publishedEvent(stage);
     const invited = [1, 2, 3].map((id) => ({
       subscriberId: id,
       channel: 'email' as const,

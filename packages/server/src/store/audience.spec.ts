@@ -1,5 +1,5 @@
 import { whyNot, type Audience, type ReplyState } from '@convite/core';
-import { addEvent, openStage, type Stage } from '../testing/stage';
+import { publishedEvent, openStage, type Stage } from '../testing/stage';
 
 const audiences: Audience[] = [
   { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
@@ -13,7 +13,7 @@ describe('the set-wise audience', () => {
   let event: number;
   beforeAll(async () => {
     stage = await openStage();
-    event = await addEvent(stage);
+    event = await publishedEvent(stage);
     await stage.context.store.subscribers.createList('Second');
     await stage.bulk.subscribers(everyKind());
     const replies: (ReplyState | null)[] = ['accepted', 'declined', 'needs-action', null];

@@ -101,7 +101,7 @@ export const eventFacts: EventFacts = {
   topics: [],
 };
 
-export async function addEvent({ context }: Stage, facts: Partial<EventFacts> = {}): Promise<number> {
+export async function publishedEvent({ context }: Stage, facts: Partial<EventFacts> = {}): Promise<number> {
   const id = await createEvent(context, { ...eventFacts, ...facts }, actor);
   await publishEvent(context, id, actor);
   return id;

@@ -6,7 +6,7 @@ import { sendInvitations } from '../services/invite';
 import { openSink } from '../testing/sink';
 import {
   actor,
-  addEvent,
+  publishedEvent,
   addPeople,
   clockTo,
   openStage,
@@ -43,7 +43,7 @@ describe('the worker, with real faults', () => {
   /** An event three hours from now by the clock, in the event's zone. */
   const soon = (): Promise<number> => {
     const start = wallTimeAt(stage.clock.now() + 3 * hourMs, 'Europe/Lisbon');
-    return addEvent(stage, {
+    return publishedEvent(stage, {
       span: { kind: 'timed', start, end: wallTimeAt(stage.clock.now() + 5 * hourMs, 'Europe/Lisbon') },
     });
   };
@@ -88,7 +88,7 @@ describe('the worker, with real faults', () => {
   it('records a permanent refusal with the server’s words and suppresses the address', async () => {
     const sink = await openSink();
     sink.refusal = { code: 550, text: '5.1.1 nobody here by that name' };
-    const event = await addEvent(stage);
+    const event = await publishedEvent(stage);
     await invite(event);
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until('all have failed', async () => (await answers('failed')).length === 12);
@@ -105,7 +105,7 @@ describe('the worker, with real faults', () => {
   it('tries again after a transient refusal, waiting longer each time', async () => {
     const sink = await openSink();
     sink.refusal = { code: 451, text: '4.3.2 later' };
-    await invite(await addEvent(stage));
+    await invite(await publishedEvent(stage));
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until(
       'all were refused once',
@@ -126,7 +126,7 @@ describe('the worker, with real faults', () => {
     const sink = await openSink();
     const { port } = sink;
     await sink.close();
-    await invite(await addEvent(stage));
+    await invite(await publishedEvent(stage));
     const worker = await workOn(stage, { smtpPort: port });
     await until(
       'it was tried in vain',
@@ -150,7 +150,7 @@ describe('the worker, with real faults', () => {
         mail.send(message)
       ),
     };
-    const event = await addEvent(stage);
+    const event = await publishedEvent(stage);
     await sendInvitations(
       stage.context,
       event,
@@ -180,7 +180,7 @@ describe('the worker, with real faults', () => {
     sink.delayMs = 5;
     await sendInvitations(
       stage.context,
-      await addEvent(stage),
+      await publishedEvent(stage),
       { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: 612 },
       actor,
     );

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { sendInvitations } from '../services/invite';
 import { houseWordings } from '../services/house-wordings';
 import { openSink, type Sink } from '../testing/sink';
-import { actor, addEvent, addPeople, mailDomain, openStage, secret, until, type Stage } from '../testing/stage';
+import { actor, publishedEvent, addPeople, mailDomain, openStage, secret, until, type Stage } from '../testing/stage';
 
 const people = 2000;
 const connections = 4;
@@ -40,7 +40,7 @@ describe('a worker killed in the middle of 2,000 sends', () => {
   });
 
   it('and started again reaches everybody, nobody with two different messages, repeating no more than was in flight', async () => {
-    const event = await addEvent(stage);
+    const event = await publishedEvent(stage);
     await sendInvitations(
       stage.context,
       event,

@@ -1,0 +1,230 @@
+import { fork, spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import ICAL from 'ical.js';
+import nodemailer from 'nodemailer';
+import { prepareCalendar } from '@convite/core';
+import { mimeOf } from '../mail/smtp-sender';
+import type { EmailMessage } from '../mail/message';
+import { calendarSource, eventComposer } from '../services/compose-firing';
+import { houseWordings } from '../services/house-wordings';
+import { sendInvitations } from '../services/invite';
+import {
+  actor,
+  publishedEvent,
+  addPeople,
+  mailDomain,
+  openStage,
+  secret,
+  specSettings,
+  until,
+  type Stage,
+} from './stage';
+
+/** The bench's rows; each compares two things in the same run, on the same machine, in the same minute. */
+interface Row {
+  readonly what: string;
+  readonly figure: string;
+  readonly target: string;
+}
+
+const connections = 6;
+const messages = 3000;
+const many = 20_000;
+
+interface SinkProcess {
+  readonly port: number;
+  taken(): Promise<number>;
+  stop(): void;
+}
+
+async function forkSink(): Promise<SinkProcess> {
+  const child = fork('packages/server/src/testing/bench-sink.ts', { execArgv: ['--import', 'tsx'] });
+  const next = (key: string): Promise<number> =>
+    new Promise((resolve) =>
+      child.once('message', (message) =>
+        resolve(Number(typeof message === 'object' && message !== null ? Reflect.get(message, key) : 0)),
+      ),
+    );
+  const port = await next('port');
+  return {
+    port,
+    taken: () => {
+      const answer = next('taken');
+      child.send('count');
+      return answer;
+    },
+    stop: () => void child.kill(),
+  };
+}
+
+/** A bare nodemailer loop: the same message, composed and handed over by the same number of connections. */
+async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<number> {
+  const transport = nodemailer.createTransport({
+    pool: true,
+    host: '127.0.0.1',
+    port: sink.port,
+    secure: false,
+    maxConnections: connections,
+    maxMessages: Infinity,
+  });
+  const mime = mimeOf(message);
+  const startedAt = performance.now();
+  let left = messages;
+  const run = async (): Promise<void> => {
+    while (left-- > 0) await transport.sendMail({ ...mime });
+  };
+  await Promise.all(Array.from({ length: connections * 2 }, run));
+  transport.close();
+  return messages / ((performance.now() - startedAt) / 1000);
+}
+
+function startWorkerProcess(stage: Stage, smtpPort: number): ChildProcess {
+  return spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/worker-main.ts'], {
+    stdio: 'inherit',
+    env: {
+      ...process.env,
+      DATABASE_URL: stage.databaseUrl,
+      PUBLIC_URL: 'http://convite.example',
+      SECRET: secret,
+      SMTP_URL: `smtp://127.0.0.1:${smtpPort}`,
+      MAIL_DOMAIN: mailDomain,
+      TEXT_GATEWAY_URL: 'http://127.0.0.1:9',
+      SMTP_CONNECTIONS: String(connections),
+      LOG_LEVEL: 'warn',
+    },
+  });
+}
+
+const residentMb = (child: ChildProcess): number =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+
+const invite = async (stage: Stage, count: number): Promise<void> => {
+  const event = await publishedEvent(stage);
+  await sendInvitations(
+    stage.context,
+    event,
+    { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: count },
+    actor,
+  );
+};
+
+/** From due to accepted, by the real worker against a real database. */
+async function sendingSpeed(stage: Stage, sink: SinkProcess, worker: ChildProcess): Promise<number> {
+  const before = await sink.taken();
+  await invite(stage, messages);
+  await until('the first arrive', async () => (await sink.taken()) > before);
+  const startedAt = performance.now();
+  const first = await sink.taken();
+  await until('all arrive', async () => (await sink.taken()) >= before + messages, 120);
+  if (worker.exitCode !== null) throw new Error('the worker ended');
+  return (before + messages - first) / ((performance.now() - startedAt) / 1000);
+}
+
+/** Growth of the worker's memory while 20,000 deliveries go out, after it has warmed up. */
+async function memoryGrowth(stage: Stage, sink: SinkProcess, worker: ChildProcess): Promise<number> {
+  const before = await sink.taken();
+  const startMb = residentMb(worker);
+  let peakMb = startMb;
+  await invite(stage, many);
+  await until(
+    'all arrive',
+    async () => {
+      peakMb = Math.max(peakMb, residentMb(worker));
+      return (await sink.taken()) >= before + many;
+    },
+    400,
+  );
+  return peakMb - startMb;
+}
+
+/** Personal REQUEST texts a second, ours against ical.js serialising the same objects. */
+async function calendarSpeed(stage: Stage): Promise<{ ours: number; theirs: number }> {
+  const event = await stage.context.store.events.find(await publishedEvent(stage));
+  if (!event) throw new Error('no event');
+  const write = prepareCalendar(calendarSource(stage.context, specSettings, event, 0), 'REQUEST');
+  const people = Array.from({ length: 20_000 }, (_, index) => ({
+    name: `Person ${index}`,
+    email: `p${index}@people.example`,
+  }));
+  const rate = (count: number, work: () => void): number => {
+    const startedAt = performance.now();
+    work();
+    return count / ((performance.now() - startedAt) / 1000);
+  };
+  const calendar = new ICAL.Component(ICAL.parse(write(people[0])));
+  const attendee = calendar.getFirstSubcomponent('vevent')?.getFirstProperty('attendee');
+  if (!attendee) throw new Error('no attendee');
+  let length = 0;
+  const serialise = (): void => {
+    for (const person of people.slice(0, 4000)) {
+      attendee.setParameter('cn', person.name);
+      attendee.setValue(`mailto:${person.email}`);
+      length += calendar.toString().length;
+    }
+  };
+  const compose = (): void => people.forEach((person) => (length += write(person).length));
+  compose();
+  serialise();
+  const ours = rate(people.length, compose);
+  const theirs = rate(4000, serialise);
+  if (length === 0) throw new Error('nothing was written');
+  return { ours, theirs };
+}
+
+const stage = await openStage();
+const rows: Row[] = [];
+const calendars = await calendarSpeed(stage);
+rows.push({
+  what: 'personal REQUEST texts a second, to ical.js serialising the same',
+  figure: `${(calendars.ours / calendars.theirs).toFixed(0)} × (${calendars.ours.toFixed(0)} to ${calendars.theirs.toFixed(0)})`,
+  target: 'at least 20 ×',
+});
+
+await addPeople(stage, messages);
+const sink = await forkSink();
+const event = await stage.context.store.events.find(await publishedEvent(stage));
+if (!event) throw new Error('no event');
+const content = {
+  kind: 'invitation',
+  ...houseWordings.invitation,
+  version: 1,
+  stampMs: 0,
+  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+} as const;
+const sample = eventComposer(
+  stage.context,
+  specSettings,
+  event,
+  'email',
+  content,
+)({ id: 1, name: 'Person 1', email: 'p1@people.example', mobile: '', zone: 'Europe/Lisbon' }, 1, []);
+if (sample?.kind !== 'email') throw new Error('no sample');
+const worker = startWorkerProcess(stage, sink.port);
+const ratios: number[] = [];
+const speeds: string[] = [];
+await bareLoop(sink, sample);
+await sendingSpeed(stage, sink, worker);
+for (let round = 0; round < 3; round += 1) {
+  const bare = await bareLoop(sink, sample);
+  const ours = await sendingSpeed(stage, sink, worker);
+  ratios.push(ours / bare);
+  speeds.push(`${ours.toFixed(0)} to ${bare.toFixed(0)}`);
+}
+const median = [...ratios].sort((a, b) => a - b)[1] ?? 0;
+rows.push({
+  what: 'messages a second from due to accepted, to a bare nodemailer loop',
+  figure: `${median.toFixed(2)} (median of ${speeds.join(', ')})`,
+  target: 'at least 0.85',
+});
+await addPeople(stage, many - messages, messages + 1);
+rows.push({
+  what: `growth of the worker’s memory over ${many} deliveries`,
+  figure: `${(await memoryGrowth(stage, sink, worker)).toFixed(0)} MB`,
+  target: 'under 150 MB',
+});
+worker.kill('SIGTERM');
+await new Promise((resolve) => worker.once('exit', resolve));
+sink.stop();
+await stage.close();
+console.table(rows);
+process.exit(0);

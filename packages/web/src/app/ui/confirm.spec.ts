@@ -1,0 +1,66 @@
+import { TestBed } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
+import { of, throwError, type Observable } from 'rxjs';
+import { Refused } from '../refused';
+import { Confirm } from './confirm';
+
+/** Answers the questions in turn, and remembers what was asked. */
+function stage(answers: boolean[]) {
+  const titles: string[] = [];
+  const open = (_: unknown, { data }: { data: { title: string } }) => {
+    titles.push(data.title);
+    return { afterClosed: () => of(answers.shift()) };
+  };
+  TestBed.configureTestingModule({ providers: [{ provide: MatDialog, useValue: { open } }] });
+  return { confirm: TestBed.inject(Confirm), titles };
+}
+
+/** A server that asks for these counts before it sends. */
+function server(...counts: number[]) {
+  const confirmed: (number | null)[] = [];
+  const send = (count: number | null): Observable<unknown> => {
+    confirmed.push(count);
+    const wanted = counts[0];
+    if (wanted === undefined || count === wanted) return of('sent');
+    if (count !== null) counts.shift();
+    return throwError(() => new Refused({ type: '', title: 'confirm-count', status: 409, count: counts[0] ?? wanted }));
+  };
+  return { send, confirmed };
+}
+
+describe('asking before a hundred people get something', () => {
+  it('does not ask when the server does not', () => {
+    const { confirm, titles } = stage([]);
+    const { send, confirmed } = server();
+    const seen: unknown[] = [];
+    confirm.sendAsking(send, '').subscribe((value) => seen.push(value));
+    expect([seen, titles, confirmed]).toEqual([['sent'], [], [null]]);
+  });
+
+  it('asks with the number, and sends that number back', () => {
+    const { confirm, titles } = stage([true]);
+    const { send, confirmed } = server(412);
+    confirm.sendAsking(send, '').subscribe();
+    expect([titles, confirmed]).toEqual([['Send to 412 people?'], [null, 412]]);
+  });
+
+  it('asks once more when the number changed meanwhile', () => {
+    const { confirm, titles } = stage([true, true]);
+    const { send } = server(412, 413);
+    const first = (count: number | null): Observable<unknown> => (count === 412 ? send(-1) : send(count));
+    confirm.sendAsking(first, '').subscribe();
+    expect(titles).toEqual(['Send to 412 people?', 'Send to 413 people?']);
+  });
+
+  it('sends nothing on “Not yet”, and passes other refusals on', () => {
+    const { confirm } = stage([false]);
+    const { send, confirmed } = server(412);
+    confirm.sendAsking(send, '').subscribe({ next: () => fail('sent') });
+    expect(confirmed).toEqual([null]);
+    let refused: unknown;
+    confirm
+      .sendAsking(() => throwError(() => new Error('other')), '')
+      .subscribe({ error: (error: unknown) => (refused = error) });
+    expect(refused).toEqual(new Error('other'));
+  });
+});

@@ -1,0 +1,10 @@
+// Core's specs once more, in a browser: the same computing must hold on both sides.
+import '@convite/core/calendar/reply.spec';
+import '@convite/core/calendar/vtimezone.spec';
+import '@convite/core/calendar/write-event.spec';
+import '@convite/core/countdown/plan.spec';
+import '@convite/core/event/change.spec';
+import '@convite/core/links/uri-template.spec';
+import '@convite/core/links/web-calendar.spec';
+import '@convite/core/message/message.spec';
+import '@convite/core/time/time.spec';

@@ -1,0 +1,25 @@
+#!/usr/bin/env node
+// `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table.
+import { spawnSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { needFreePort, needModules, needProgram, root } from './tools/machine.mjs';
+
+needProgram('mariadbd', 'mariadb-server');
+needModules();
+const { startDatabase } = await import('./tools/database.mjs');
+const { logIn, openStage } = await import('./tools/processes.mjs');
+
+const port = Number(process.env.CONVITE_BENCH_PORT ?? 4800);
+const folder = join(root, '.test/bench');
+await needFreePort(port, 'the bench’s database', 'CONVITE_BENCH_PORT');
+const stage = openStage(join(folder, 'pids.json'));
+rmSync(join(folder, 'mariadb'), { recursive: true, force: true });
+const database = await startDatabase(stage, { folder, port, databases: ['convite_spec'], logFile: logIn(root, 'bench').replace('/log/', '/.test/') });
+const result = spawnSync(process.execPath, ['--import', 'tsx', 'packages/server/src/testing/bench.ts', ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+  env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
+});
+await stage.stopAll();
+process.exit(result.status ?? 1);
