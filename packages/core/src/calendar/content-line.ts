@@ -20,6 +20,7 @@ export function writeContentLine(name: string, value: string, params: Readonly<R
 /** Folds at 75 octets with CRLF and one space, never inside a UTF-8 sequence, and ends with CRLF (RFC 5545 §3.1). */
 export function foldLine(line: string): string {
   if (line.length <= widthOctets / 3) return `${line}\r\n`;
+  if (printableAscii.test(line)) return foldAscii(line);
   let folded = '';
   let from = 0;
   let octets = 0;
@@ -35,6 +36,16 @@ export function foldLine(line: string): string {
     at += codePoint > 0xffff ? 2 : 1;
   }
   return `${folded}${line.slice(from)}\r\n`;
+}
+
+const printableAscii = /^[ -~]*$/;
+
+/** One character is one octet here, and most lines are of this kind: cut without looking. */
+function foldAscii(line: string): string {
+  let folded = line.slice(0, widthOctets);
+  for (let at = widthOctets; at < line.length; at += widthOctets - 1)
+    folded += `\r\n ${line.slice(at, at + widthOctets - 1)}`;
+  return `${folded}\r\n`;
 }
 
 /** The logical lines of a text, folds undone, each with the number of its first physical line. LF alone is accepted. */
@@ -82,7 +93,8 @@ function endOfParam(text: string, from: number): number {
 }
 
 /** RFC 6868: newline, quote and caret as `^n`, `^'`, `^^`; RFC 5545 §3.2: quoted when it holds `:` `;` or `,`. */
-function writeParam(value: string): string {
+export function writeParam(value: string): string {
+  if (!/[^ !#-+\--9<-\]_-~\u0080-\uffff]/.test(value)) return value;
   // eslint-disable-next-line no-control-regex -- control characters are exactly what must not reach the text
   const safe = value.replace(/\r\n?|\n/g, '\n').replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, '');
   const encoded = safe.replaceAll('^', '^^').replaceAll('\n', '^n').replaceAll('"', "^'");

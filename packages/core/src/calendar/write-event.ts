@@ -2,7 +2,7 @@ import { instantsOf, type EventVersion } from '../event/event';
 import { writeDay, writeUtc, writeWallTime } from '../time/formats';
 import { addDays } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
-import { writeContentLine } from './content-line';
+import { foldLine, writeContentLine, writeParam } from './content-line';
 import { writeText } from './values';
 import { writeTimeZone } from './vtimezone';
 
@@ -57,11 +57,14 @@ export function prepareCalendar(source: CalendarSource, method: Method): (attend
   return (attendee) => head + (attendee && method !== 'PUBLISH' ? writeAttendee(attendee, method) : '') + tail;
 }
 
-function writeAttendee({ name, email }: CalendarPerson, method: Method): string {
-  const params: Record<string, string> = { CUTYPE: 'INDIVIDUAL', ROLE: 'REQ-PARTICIPANT' };
-  if (method === 'REQUEST') Object.assign(params, { PARTSTAT: 'NEEDS-ACTION', RSVP: 'TRUE' });
-  if (name) params['CN'] = name;
-  return writeContentLine('ATTENDEE', `mailto:${email}`, params);
+/** The one line that differs from person to person, so what comes before the name is a constant. */
+const attendeeStart: Readonly<Record<Exclude<Method, 'PUBLISH'>, string>> = {
+  REQUEST: 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT;PARTSTAT=NEEDS-ACTION;RSVP=TRUE',
+  CANCEL: 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT',
+};
+
+function writeAttendee({ name, email }: CalendarPerson, method: Exclude<Method, 'PUBLISH'>): string {
+  return foldLine(`${attendeeStart[method]}${name && `;CN=${writeParam(name)}`}:mailto:${email}`);
 }
 
 function writeSpan({ facts: { span, zone } }: EventVersion): string {

@@ -30,6 +30,7 @@ interface Row {
 const connections = 6;
 const messages = 3000;
 const many = 20_000;
+const webPort = 30_000 + (process.pid % 20_000);
 
 interface SinkProcess {
   readonly port: number;
@@ -78,8 +79,8 @@ async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<numbe
   return messages / ((performance.now() - startedAt) / 1000);
 }
 
-function startWorkerProcess(stage: Stage, smtpPort: number): ChildProcess {
-  return spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/worker-main.ts'], {
+function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-main'): ChildProcess {
+  return spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
     stdio: 'inherit',
     env: {
       ...process.env,
@@ -90,6 +91,8 @@ function startWorkerProcess(stage: Stage, smtpPort: number): ChildProcess {
       MAIL_DOMAIN: mailDomain,
       TEXT_GATEWAY_URL: 'http://127.0.0.1:9',
       SMTP_CONNECTIONS: String(connections),
+      PORT: String(webPort),
+      INBOUND_PORT: String(webPort + 1),
       LOG_LEVEL: 'warn',
     },
   });
@@ -120,21 +123,18 @@ async function sendingSpeed(stage: Stage, sink: SinkProcess, worker: ChildProces
   return (before + messages - first) / ((performance.now() - startedAt) / 1000);
 }
 
-/** Growth of the worker's memory while 20,000 deliveries go out, after it has warmed up. */
-async function memoryGrowth(stage: Stage, sink: SinkProcess, worker: ChildProcess): Promise<number> {
+/** Growth of each process's memory while 20,000 deliveries go out, after warming up, in MB. */
+async function memoryGrowth(stage: Stage, sink: SinkProcess, processes: readonly ChildProcess[]): Promise<number[]> {
   const before = await sink.taken();
-  const startMb = residentMb(worker);
-  let peakMb = startMb;
+  const startMb = processes.map(residentMb);
+  const peakMb = [...startMb];
   await invite(stage, many);
-  await until(
-    'all arrive',
-    async () => {
-      peakMb = Math.max(peakMb, residentMb(worker));
-      return (await sink.taken()) >= before + many;
-    },
-    400,
-  );
-  return peakMb - startMb;
+  const isDone = async (): Promise<boolean> => {
+    processes.forEach((one, index) => (peakMb[index] = Math.max(peakMb[index] ?? 0, residentMb(one))));
+    return (await sink.taken()) >= before + many;
+  };
+  await until('all arrive', isDone, 400);
+  return peakMb.map((peak, index) => peak - (startMb[index] ?? 0));
 }
 
 /** Personal REQUEST texts a second, ours against ical.js serialising the same objects. */
@@ -159,10 +159,10 @@ async function calendarSpeed(stage: Stage): Promise<{ ours: number; theirs: numb
     for (const person of people.slice(0, 4000)) {
       attendee.setParameter('cn', person.name);
       attendee.setValue(`mailto:${person.email}`);
-      length += calendar.toString().length;
+      length += Buffer.byteLength(calendar.toString());
     }
   };
-  const compose = (): void => people.forEach((person) => (length += write(person).length));
+  const compose = (): void => people.forEach((person) => (length += Buffer.byteLength(write(person))));
   compose();
   serialise();
   const ours = rate(people.length, compose);
@@ -199,7 +199,7 @@ const sample = eventComposer(
   content,
 )({ id: 1, name: 'Person 1', email: 'p1@people.example', mobile: '', zone: 'Europe/Lisbon' }, 1, []);
 if (sample?.kind !== 'email') throw new Error('no sample');
-const worker = startWorkerProcess(stage, sink.port);
+const worker = startProcess(stage, sink.port, 'worker-main');
 const ratios: number[] = [];
 const speeds: string[] = [];
 await bareLoop(sink, sample);
@@ -217,11 +217,24 @@ rows.push({
   target: 'at least 0.85',
 });
 await addPeople(stage, many - messages, messages + 1);
+const server = startProcess(stage, sink.port, 'main');
+const health = `http://127.0.0.1:${webPort}/readyz`;
+await until(
+  'the server is up',
+  () =>
+    fetch(health).then(
+      ({ ok }) => ok,
+      () => false,
+    ),
+  30,
+);
+const [workerMb = 0, serverMb = 0] = await memoryGrowth(stage, sink, [worker, server]);
 rows.push({
-  what: `growth of the worker’s memory over ${many} deliveries`,
-  figure: `${(await memoryGrowth(stage, sink, worker)).toFixed(0)} MB`,
+  what: `growth of memory over ${many} deliveries`,
+  figure: `worker ${workerMb.toFixed(0)} MB, server ${serverMb.toFixed(0)} MB`,
   target: 'under 150 MB',
 });
+server.kill('SIGTERM');
 worker.kill('SIGTERM');
 await new Promise((resolve) => worker.once('exit', resolve));
 sink.stop();

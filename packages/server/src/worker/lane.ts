@@ -26,13 +26,15 @@ export interface LaneOptions {
   readonly log: Logger;
 }
 
-const claimSize = 100;
+const claimSize = 200;
 /** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
-const recordSize = 25;
+const recordSize = 40;
+/** What is done is written down after this time, however little it is. */
+const recordEveryMs = 200;
 const idleMs = 250;
 const pauseMs = 3000;
 /** How often the screens are told and finished firings closed, while a lane is busy. */
-const tellEveryMs = 250;
+const tellEveryMs = 500;
 
 interface Waiting {
   readonly claimed: ClaimedDelivery;
@@ -148,7 +150,7 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
 
   async function recordRegularly(): Promise<void> {
     while (!isStopping) {
-      await sleep(50);
+      await sleep(recordEveryMs);
       if (done.length) await record();
       if (touched.size && performance.now() - toldAt > tellEveryMs) await tell();
     }
