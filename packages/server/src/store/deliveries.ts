@@ -174,6 +174,14 @@ export function deliveryStore(db: Knex) {
       return rows.map(claimOf);
     },
 
+    /** Puts back what this lease holds and its worker does not remember. */
+    async returnStrays(lease: string, channel: Channel, remembered: readonly number[]): Promise<void> {
+      await db('delivery')
+        .where({ lease, channel, state: 'sending' })
+        .whereNotIn('id', [...remembered])
+        .update({ state: requeued, lease: null });
+    },
+
     /** Writes down what became of deliveries, each only while this lease still holds it. */
     async record(lease: string, outcomes: readonly Outcome[], now: Date): Promise<void> {
       const held = (ids: readonly number[]) =>

@@ -48,10 +48,13 @@ interface Done {
 
 export function openLane({ channel, concurrency, send, context, lease, composerOf, log }: LaneOptions): Lane {
   const { store, clock } = context;
-  let waiting: Waiting[] = [];
+  const waiting: Waiting[] = [];
   const done: Done[] = [];
   const touched = new Set<number>();
   const stoppedFirings = new Set<number>();
+  /** Everything claimed and not yet written down. */
+  const held = new Set<number>();
+  let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
   let refilling: Promise<void> | null = null;
@@ -102,20 +105,26 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
 
   async function claim(): Promise<void> {
     if (!lease.isHeld() || isStopping || performance.now() < pausedUntil) return;
+    await returnStrays();
+    mayHoldStrays = true;
     const claimed = await store.deliveries.claim(lease.token, channel, clock.now(), claimSize);
     const topics = claimed.length
       ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id))
       : new Map<number, string[]>();
+    for (const { id } of claimed) held.add(id);
+    mayHoldStrays = false;
     waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [] })));
   }
 
   async function deliver({ claimed, topics }: Waiting): Promise<void> {
-    // A lease that ran out means that another worker sends this now.
+    const { id, attempts, person, firingId } = claimed;
+    // A lease that ran out means that another worker may send this now. Ours may come alive again: nothing may stay
+    // claimed under it that nobody here remembers.
     if (!lease.isHeld()) {
-      waiting = [];
+      finish(claimed, { id, kind: 'returned' });
+      handBack();
       return;
     }
-    const { id, attempts, person, firingId } = claimed;
     if (stoppedFirings.has(firingId)) return finish(claimed, { id, kind: 'stopped' });
     try {
       const { compose } = await composerOf(firingId);
@@ -145,7 +154,16 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
   function pause(answer: string): void {
     if (performance.now() >= pausedUntil) log.warn({ channel, answer }, 'the other end cannot be reached; waiting');
     pausedUntil = performance.now() + pauseMs;
+    handBack();
+  }
+
+  function handBack(): void {
     for (const { claimed } of waiting.splice(0)) finish(claimed, { id: claimed.id, kind: 'returned' });
+  }
+
+  /** A claim whose answer was lost on the way may have happened all the same. */
+  async function returnStrays(): Promise<void> {
+    if (mayHoldStrays) await store.deliveries.returnStrays(lease.token, channel, [...held]);
   }
 
   async function recordRegularly(): Promise<void> {
@@ -163,6 +181,7 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
       if (batch.length === 0) return;
       try {
         await recordBatch(batch);
+        for (const { claimed } of batch) held.delete(claimed.id);
       } catch (error) {
         done.unshift(...batch);
         log.warn({ error }, 'cannot record deliveries; trying again');
