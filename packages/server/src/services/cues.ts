@@ -91,15 +91,14 @@ export async function saveCue(
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
+    const firing = id === null ? undefined : (await tx.firings.ofEvent(eventId)).find((one) => one.cueId === id);
+    if (id !== null && !firing) throw notFound('cue');
+    if (firing?.state === 'sending' || firing?.state === 'done')
+      throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
     refuseProblems(fields.isDraft ? [] : checkCue(fields, event, context.clock.now()));
     if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
       refuseProblems([{ code: 'bad-date', path: 'moment' }]);
     if (id !== null) {
-      const cue = await tx.cues.find(id);
-      if (cue?.eventId !== eventId) throw notFound('cue');
-      const firing = (await tx.firings.ofEvent(eventId)).find((one) => one.cueId === id);
-      if (firing?.state === 'sending' || firing?.state === 'done')
-        throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
       // Editing a stopped or missed cue is how a person sets it again.
       if (firing?.state === 'stopped') await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs, '');
       await tx.cues.update(id, fields);

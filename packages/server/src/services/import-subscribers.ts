@@ -40,7 +40,7 @@ const headings: Readonly<Record<keyof NewSubscriber, readonly string[]>> = {
 
 /** A file with a heading row, any usual delimiter (RFC 4180). Line numbers count the heading as line 1. */
 function readCsv(text: string, region: string): { people: NewSubscriber[]; problems: Problem[] } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: delimiterOf(text) });
   const heading = (data[0] ?? []).map((cell) => cell.trim().toLowerCase());
   const column = (field: keyof NewSubscriber): number => heading.findIndex((name) => headings[field].includes(name));
   const columns = {
@@ -65,6 +65,13 @@ function readCsv(text: string, region: string): { people: NewSubscriber[]; probl
     else people.set(read.email ?? read.mobile, read);
   });
   return { people: [...people.values()], problems };
+}
+
+/** The delimiter that stands most often in the heading row; guessing from the data goes wrong on small files. */
+function delimiterOf(text: string): string {
+  const heading = text.split(/[\r\n]/, 1)[0] ?? '';
+  const count = (mark: string): number => heading.split(mark).length;
+  return [',', ';', '\t', '|'].reduce((most, mark) => (count(mark) > count(most) ? mark : most));
 }
 
 function readPerson(
