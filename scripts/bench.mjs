@@ -15,11 +15,20 @@ const folder = join(root, '.test/bench');
 await needFreePort(port, 'the bench’s database', 'CONVITE_BENCH_PORT');
 const stage = openStage(join(folder, 'pids.json'));
 rmSync(join(folder, 'mariadb'), { recursive: true, force: true });
-const database = await startDatabase(stage, { folder, port, databases: ['convite_spec'], logFile: logIn(root, 'bench').replace('/log/', '/.test/') });
-const result = spawnSync(process.execPath, ['--import', 'tsx', 'packages/server/src/testing/bench.ts', ...process.argv.slice(2)], {
-  cwd: root,
-  stdio: 'inherit',
-  env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
+const database = await startDatabase(stage, {
+  folder,
+  port,
+  databases: ['convite_spec'],
+  logFile: logIn(root, 'bench').replace('/log/', '/.test/'),
 });
+const result = spawnSync(
+  process.execPath,
+  ['--import', 'tsx', 'packages/server/src/testing/bench.ts', ...process.argv.slice(2)],
+  {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
+  },
+);
 await stage.stopAll();
 process.exit(result.status ?? 1);

@@ -66,7 +66,11 @@ const parts = {
     const ports = portsFrom(base + 100);
     for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
     ensemble = await startEnsemble({ folder: join(folder, 'e2e'), ports, secret: 'only for tests '.repeat(3) });
-    const output = await run('npx', ['playwright', 'test', '-c', 'e2e', ...(process.env.E2E_ONLY ? [process.env.E2E_ONLY] : [])], { E2E_URL: ensemble.url });
+    const output = await run(
+      'npx',
+      ['playwright', 'test', '-c', 'e2e', ...(process.env.E2E_ONLY ? [process.env.E2E_ONLY] : [])],
+      { E2E_URL: ensemble.url },
+    );
     const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
     add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
   },

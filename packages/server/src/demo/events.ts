@@ -203,7 +203,17 @@ export function inventEvents(nowMs: number): DemoEvent[] {
       ),
       status: 'published',
       invited: { lists: [2, 4], share: 0.7 },
-      cues: [dayBefore, joinLink, twoHours],
+      cues: [
+        {
+          ...weekBefore,
+          isDraft: true,
+          name: 'What is a pulsar?',
+          moment: relative(6, 'days', 'before', 'start', '10:00'),
+        },
+        dayBefore,
+        joinLink,
+        twoHours,
+      ],
     },
     {
       facts: facts(

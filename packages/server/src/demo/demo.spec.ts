@@ -1,0 +1,51 @@
+import { readBoard } from '../services/board';
+import { listEvents } from '../services/events';
+import { openStage, type Stage } from '../testing/stage';
+import { loadDemo } from './load';
+import { inventPeople } from './people';
+import { seededRandom } from './random';
+
+describe('the demonstration', () => {
+  let stage: Stage;
+  beforeAll(async () => {
+    stage = await openStage();
+    await stage.db('list').delete();
+    await stage.db('setting').delete();
+    await stage.db.raw('alter table list auto_increment = 1');
+    await loadDemo(stage.context.store, stage.bulk, {
+      nowMs: Date.now(),
+      webCalendarUrl: 'http://127.0.0.1:1/calendar',
+      people: 1500,
+    });
+  });
+  afterAll(() => stage.close());
+
+  it('is the same for everybody, spread over 15 zones, with names in several scripts, addresses and numbers made up', () => {
+    const people = inventPeople(seededRandom(7), 1500, 0);
+    expect(inventPeople(seededRandom(7), 1500, 0)).toEqual(people);
+    expect(new Set(people.map(({ zone }) => zone)).size).toBe(15);
+    expect(new Set(people.map(({ email }) => email)).size).toBe(1500);
+    expect(people.every(({ email }) => email?.endsWith('.example'))).toBeTrue();
+    // 07700 900xxx and 555-01xx are set aside for fiction.
+    expect(
+      people.every(({ mobile }) => mobile === '' || /^(\+447700900\d{3}|\+1\d{3}55501\d{2})$/.test(mobile)),
+    ).toBeTrue();
+    expect(people.some(({ name }) => /\p{Script=Hebrew}|\p{Script=Arabic}/u.test(name))).toBeTrue();
+  });
+
+  it('is alive: a past with answers and failures, a future with cues of both channels, and something that needs a person', async () => {
+    const board = await readBoard(stage.context);
+    expect(board.behind.some(({ tally }) => tally.sent > 100)).toBeTrue();
+    expect(new Set(board.ahead.map(({ channel }) => channel))).toEqual(new Set(['email', 'text']));
+    expect(board.ahead.filter(({ state }) => state === 'set').length).toBeGreaterThan(8);
+    expect(new Set(board.needs.map(({ kind }) => kind))).toEqual(
+      new Set(['draft-due', 'missed', 'failed', 'old-version', 'bounced']),
+    );
+    expect(board.load.length).toBe(28);
+    const events = await listEvents(stage.context);
+    expect(events.length).toBe(11);
+    expect(events.filter(({ startAt }) => startAt < new Date().toISOString()).length).toBeGreaterThan(1);
+    expect(events.some(({ status, title }) => status === 'draft' && /\p{Script=Arabic}/u.test(title))).toBeTrue();
+    expect(events.some(({ isAllDay }) => isAllDay)).toBeTrue();
+  });
+});
