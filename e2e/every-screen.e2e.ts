@@ -21,6 +21,8 @@ for (const scheme of ['light', 'dark'] as const) {
   test(`every screen in ${scheme}: axe finds nothing, the content policy is kept, nothing is logged as an error`, async ({
     page,
   }) => {
+    // A dozen screens, each read by axe; a busy machine takes a minute for them.
+    test.setTimeout(240_000);
     await page.emulateMedia({ colorScheme: scheme });
     const complaints: string[] = [];
     page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));

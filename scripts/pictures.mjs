@@ -42,6 +42,7 @@ const browser = await chromium.launch({
 });
 const page = await browser.newPage({
   viewport: { width: 1280, height: 800 },
+  locale: 'en-GB',
   reducedMotion: 'reduce',
   colorScheme: process.env.PICTURES_DARK ? 'dark' : 'light',
 });

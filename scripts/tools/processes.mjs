@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { root } from './machine.mjs';
+import { giveUp, root } from './machine.mjs';
 
 const stopWithinMs = 20_000;
 
@@ -10,7 +10,7 @@ const stopWithinMs = 20_000;
 export function openStage(pidFile) {
   const running = [];
   const remember = () =>
-    writeFileSync(pidFile, JSON.stringify(running.map(({ child, name }) => ({ name, pid: child.pid }))));
+    writeFileSync(pidFile, JSON.stringify({ owner: process.pid, pids: running.map(({ child }) => child.pid) }));
   mkdirSync(dirname(pidFile), { recursive: true });
   clearUp(pidFile);
   return {
@@ -53,19 +53,32 @@ export async function stop(one, signal = 'SIGTERM') {
   clearTimeout(timer);
 }
 
-/** Ends what an earlier start left behind when it was killed. Only processes that still look like ours. */
+/**
+ * Ends what an earlier start left behind when it was killed: only processes that still look like ours, and only when
+ * the start they belong to is gone.
+ */
 function clearUp(pidFile) {
   if (!existsSync(pidFile)) return;
-  for (const { pid } of JSON.parse(readFileSync(pidFile, 'utf8'))) {
-    try {
-      const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
-      if (!command.includes(root) && !command.includes(dirname(pidFile)) && !command.includes('dist/server')) continue;
-      process.kill(pid, 'SIGTERM');
-      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries += 1)
-        Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
-    } catch {
-      // It has ended by itself.
-    }
+  const { owner, pids } = JSON.parse(readFileSync(pidFile, 'utf8'));
+  if (owner !== process.pid && pids.length && commandOf(owner).includes('scripts/'))
+    giveUp(
+      `it runs from ${dirname(pidFile)} already, as process ${owner}. Stop it there with Ctrl+C, or choose another folder and port, as in: CONVITE_DATA=/tmp/second CONVITE_PORT=5100 npm start`,
+    );
+  for (const pid of pids) {
+    const command = commandOf(pid);
+    if (!command.includes(root) && !command.includes(dirname(pidFile)) && !command.includes('dist/server')) continue;
+    process.kill(pid, 'SIGTERM');
+    for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries += 1)
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
+  }
+}
+
+/** The command line of a process; empty when it has ended. */
+function commandOf(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8');
+  } catch {
+    return '';
   }
 }
 

@@ -50,6 +50,15 @@ import { FieldProblem } from './field-problem';
       }
     </div>
   `,
+  styles: `
+    :host {
+      display: block;
+    }
+    cv-field-problem + mat-form-field,
+    .chips {
+      margin-top: 12px;
+    }
+  `,
 })
 export class WordingFields {
   readonly channel = input.required<Channel>();
