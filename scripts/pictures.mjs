@@ -20,20 +20,27 @@ const views = [
   ['sign-in', '/sign-in'],
   ['call-board', '/'],
   ['events', '/events'],
-  ['event-details', '/events/5/details'],
-  ['event-guests', '/events/3/guests'],
-  ['event-invitation', '/events/3/invitation'],
+  ['event-details', '/events/1/details'],
+  ['event-guests', '/events/6/guests'],
+  ['event-invitation', '/events/1/invitation'],
+  [
+    'event-checks',
+    '/events/1/invitation',
+    (page) => page.getByRole('button', { name: 'raw and checks', exact: true }).click(),
+  ],
+  ['event-links', '/events/5/invitation', testLink],
+  ['import', '/events/import', lookIntoFile],
   [
     'event-countdown',
-    '/events/3/countdown',
+    '/events/1/countdown',
     (page) => page.getByRole('button', { name: 'Tomorrow', exact: true }).click(),
   ],
-  ['event-changes', '/events/10/changes'],
+  ['event-changes', '/events/8/changes'],
   ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
   ['audience', '/audience'],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings'],
-  ['event-page', '/e/demo05'],
+  ['event-page', '/e/demo01'],
 ];
 
 const browser = await chromium.launch({
@@ -80,6 +87,38 @@ async function openMailbox(it) {
   if (ensemble) await it.getByRole('button', { name: 'To the next cue' }).click();
   await it.locator('.boxes button').first().click({ timeout: 15_000 });
   await it.locator('.messages button').first().click();
+}
+
+/** A link made elsewhere, with faults in it. */
+async function testLink(it) {
+  await it.getByRole('button', { name: 'links', exact: true }).click();
+  const link = await it.locator('cv-link-tester table a').nth(1).textContent();
+  const broken = (link ?? '').replace(/start=(\d+)T(\d{4})/, 'start=$1T0900').replace(/%20/g, '%2520');
+  await it.getByLabel('Link to test').fill(broken);
+  await it.getByRole('button', { name: 'Test this link' }).click();
+}
+
+async function lookIntoFile(it) {
+  const events = [
+    ['Concert in the Dome', 'DTSTART;TZID=Europe/Lisbon:20270116T210000', 'RRULE:FREQ=MONTHLY;BYDAY=3SA;COUNT=6'],
+    ['School visit', 'DTSTART:20270120T100000Z', 'ATTENDEE;CN=Prof. Íris:mailto:iris@school.example'],
+    ['Mirror cleaning', 'DTSTART;VALUE=DATE:20270201', 'EXRULE:FREQ=DAILY'],
+  ];
+  const text = events.map(([title, start, more], index) =>
+    [
+      'BEGIN:VEVENT',
+      `UID:${index}@elsewhere.example`,
+      'DTSTAMP:20261101T000000Z',
+      start,
+      `SUMMARY:${title}`,
+      more,
+      'END:VEVENT',
+    ].join('\n'),
+  );
+  await it
+    .getByLabel('Calendar text')
+    .fill(['BEGIN:VCALENDAR', 'NAME:Friends of the dome', ...text, 'END:VCALENDAR'].join('\n'));
+  await it.getByRole('button', { name: 'See what is in it' }).click();
 }
 
 async function freshDemo() {

@@ -59,7 +59,7 @@ export async function stop(one, signal = 'SIGTERM') {
  */
 function clearUp(pidFile) {
   if (!existsSync(pidFile)) return;
-  const { owner, pids } = JSON.parse(readFileSync(pidFile, 'utf8'));
+  const { owner = 0, pids = [] } = JSON.parse(readFileSync(pidFile, 'utf8'));
   if (owner !== process.pid && pids.length && commandOf(owner).includes('scripts/'))
     giveUp(
       `it runs from ${dirname(pidFile)} already, as process ${owner}. Stop it there with Ctrl+C, or choose another folder and port, as in: CONVITE_DATA=/tmp/second CONVITE_PORT=5100 npm start`,

@@ -33,10 +33,18 @@ export const mailMessage = mailSummary.extend({
 });
 export type MailMessage = z.infer<typeof mailMessage>;
 
+/** What a person's calendar does with an invitation: answers, proposes another time, passes it on, or asks for it again. */
 export const answer = z.object({
-  state: z.enum(['accepted', 'tentative', 'declined']),
+  state: z.enum(['accepted', 'tentative', 'declined', 'counter', 'delegated', 'refresh']),
   comment: z.string().max(500).default(''),
+  /** Only this date of a series, by its start as the calendar shows it; empty for all. */
+  recurrence: z.string().max(40).default(''),
+  /** For a proposal: minutes later than planned, negative for earlier. */
+  shiftMinutes: z.number().int().min(-100_000).max(100_000).default(0),
+  /** For passing on: the other person's address. */
+  to: z.union([z.email(), z.literal('')]).default(''),
 });
+export type Answer = z.infer<typeof answer>;
 
 export const phone = z.object({ number: z.string(), count: z.number(), lastAt: z.string(), lastText: z.string() });
 export const phones = z.array(phone);
@@ -61,6 +69,9 @@ export const calendarEntry = z.object({
   zone: z.string(),
   status: z.string(),
   description: z.string(),
+  /** The rule as it stands, for a series; and its next dates, each with its state. */
+  rule: z.string(),
+  dates: z.array(z.object({ at: z.string(), recurrence: z.string(), status: z.string() })),
 });
 export const calendarEntries = z.array(calendarEntry);
 export type CalendarEntry = z.infer<typeof calendarEntry>;

@@ -45,9 +45,21 @@ export const hazard = z.enum([
 export const tally = z.object({ gets: z.number(), sent: z.number(), failed: z.number(), waiting: z.number() });
 export type Tally = z.infer<typeof tally>;
 
+const cueFiring = z.object({
+  id: z.number(),
+  state: firingState,
+  dueAt: z.iso.datetime(),
+  note: z.string(),
+  tally,
+  /** The date of the series that it is for, or the people's own time; null for the whole event. */
+  occurrence: z.object({ key: z.string(), startAt: z.iso.datetime() }).nullable(),
+});
+export type CueFiring = z.infer<typeof cueFiring>;
+/** A cue with the firing that matters next, or the last one, and how many more stand planned. */
 export const cueRow = cueFields.extend({
   id: z.number(),
-  firing: z.object({ id: z.number(), state: firingState, dueAt: z.iso.datetime(), note: z.string(), tally }),
+  firing: cueFiring,
+  ahead: z.array(cueFiring),
   hazards: z.array(hazard),
 });
 export type CueRow = z.infer<typeof cueRow>;
@@ -65,7 +77,7 @@ export const cuePreview = z.object({
 });
 export type CuePreview = z.infer<typeof cuePreview>;
 
-export const firingKind = z.enum(['cue', 'digest', 'invitation', 'notice']);
+export const firingKind = z.enum(['cue', 'digest', 'invitation', 'notice', 'answer']);
 export type FiringKind = z.infer<typeof firingKind>;
 export const boardItem = z.object({
   firingId: z.number(),
@@ -73,6 +85,8 @@ export const boardItem = z.object({
   title: z.string(),
   eventId: z.number().nullable(),
   eventTitle: z.string(),
+  /** Start of the date of a series that it is for. */
+  occurrenceAt: z.iso.datetime().nullable(),
   channel,
   dueAt: z.iso.datetime(),
   state: firingState,
@@ -82,7 +96,7 @@ export const boardItem = z.object({
 export type BoardItem = z.infer<typeof boardItem>;
 
 export const need = z.object({
-  kind: z.enum(['draft-due', 'missed', 'bounced', 'failed', 'old-version', 'set-aside']),
+  kind: z.enum(['draft-due', 'missed', 'bounced', 'failed', 'old-version', 'set-aside', 'proposal', 'watch-failing']),
   eventId: z.number().nullable(),
   title: z.string(),
   count: z.number(),

@@ -1,20 +1,76 @@
 import './jitless';
 import * as z from 'zod';
-import { changedFields, replyStates, type EventFacts } from '@convite/core';
+import {
+  changedFields,
+  plainEntry,
+  replyStates,
+  type Entry,
+  type EventFacts,
+  type Scope,
+  type Series,
+} from '@convite/core';
 import { person } from './audience';
+
+const wall = z.string().max(32);
+const span = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('timed'), start: wall, end: wall }),
+  z.object({ kind: z.literal('all-day'), firstDay: wall, lastDay: wall }),
+]);
+
+const series = z.object({
+  rule: z.string().max(500),
+  added: z.array(wall).max(500).readonly(),
+  exceptions: z
+    .array(
+      z.object({
+        at: wall,
+        calledOff: z.boolean(),
+        span: span.nullable(),
+        title: z.string().max(1000).nullable(),
+        description: z.string().max(100_000).nullable(),
+        venue: z.string().max(1000).nullable(),
+        joinLink: z.string().max(2000).nullable(),
+      }),
+    )
+    .max(500)
+    .readonly(),
+}) satisfies z.ZodType<Series>;
+
+const entry = z.object({
+  asksReply: z.boolean(),
+  text: z.string().max(100_000),
+  isStyled: z.boolean(),
+  alarmsMinutes: z.array(z.number()).max(20).readonly(),
+  isPrivate: z.boolean(),
+  isBusy: z.boolean(),
+  showsGuests: z.boolean(),
+  categories: z.array(z.string().trim().min(1).max(60)).max(20).readonly(),
+  colour: z.string().max(40),
+  imageUrl: z.string().max(2000),
+  position: z.object({ latitude: z.number(), longitude: z.number() }).nullable(),
+}) satisfies z.ZodType<Entry>;
 
 export const eventFacts = z.object({
   title: z.string().max(1000),
   description: z.string().max(100_000),
   zone: z.string().max(64),
-  span: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('timed'), start: z.string().max(32), end: z.string().max(32) }),
-    z.object({ kind: z.literal('all-day'), firstDay: z.string().max(32), lastDay: z.string().max(32) }),
-  ]),
+  // Versions stored before series existed say nothing of them.
+  endZone: z.string().max(64).default(''),
+  span,
+  series: series.nullable().default(null),
   venue: z.string().max(1000),
   joinLink: z.string().max(2000),
   topics: z.array(z.string().trim().min(1).max(60)).max(20).readonly(),
+  entry: entry.default(plainEntry),
+  isPersonal: z.boolean().default(false),
 }) satisfies z.ZodType<EventFacts>;
+
+/** Which dates of a series an edit is about. */
+export const scope = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('all') }),
+  z.object({ kind: z.literal('one'), key: z.string().max(20) }),
+  z.object({ kind: z.literal('following'), key: z.string().max(20) }),
+]) satisfies z.ZodType<Scope>;
 
 export const eventStatus = z.enum(['draft', 'published', 'called-off']);
 export type EventStatus = z.infer<typeof eventStatus>;
@@ -28,6 +84,8 @@ export const eventRow = z.object({
   startAt: z.iso.datetime(),
   endAt: z.iso.datetime(),
   isAllDay: z.boolean(),
+  /** The rule in words, for a series. */
+  repeats: z.string(),
   status: eventStatus,
   topics: z.array(z.string()),
   replies: replyCounts,
@@ -43,14 +101,46 @@ export const eventDetail = z.object({
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,
+  /** Of the next occurrence; of the last one when all are over. */
   startAt: z.iso.datetime(),
   endAt: z.iso.datetime(),
   pageUrl: z.string(),
+  feedUrl: z.string(),
+  invited: z.number(),
 });
 export type EventDetail = z.infer<typeof eventDetail>;
 
 /** Saving says which version was being looked at, so that nobody overwrites what a colleague just changed. */
-export const saveEvent = z.object({ facts: eventFacts, basedOn: z.number().int() });
+export const saveEvent = z.object({
+  facts: eventFacts,
+  basedOn: z.number().int(),
+  scope: scope.default({ kind: 'all' }),
+});
+/** What saving did: with "this and following" the dates from there on are an event of their own. */
+export const savedEvent = z.object({ event: eventDetail, followingId: z.number().nullable() });
+export type SavedEvent = z.infer<typeof savedEvent>;
+
+/** A date of a series that is called off, put back, or added. */
+export const changeDate = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('call-off'), key: z.string().max(20) }),
+  z.object({ kind: z.literal('put-back'), key: z.string().max(20) }),
+  z.object({ kind: z.literal('add'), at: z.string().max(32) }),
+]);
+export type ChangeDate = z.infer<typeof changeDate>;
+export const changeDateRequest = z.object({ change: changeDate, basedOn: z.number().int() });
+
+/** One date of a series as the marketer sees it. */
+export const occurrenceRow = z.object({
+  key: z.string(),
+  startAt: z.iso.datetime(),
+  endAt: z.iso.datetime(),
+  facts: eventFacts,
+  calledOff: z.boolean(),
+  isChanged: z.boolean(),
+  replies: replyCounts,
+});
+export type OccurrenceRow = z.infer<typeof occurrenceRow>;
+export const occurrenceRows = z.array(occurrenceRow);
 
 export const guest = z.object({
   person,
@@ -58,8 +148,14 @@ export const guest = z.object({
   reply: z.enum(replyStates),
   repliedAt: z.iso.datetime().nullable(),
   comment: z.string(),
+  /** Address that the person passed the invitation on to, or empty. */
+  delegatedTo: z.string(),
   invitedAt: z.iso.datetime().nullable(),
   holdsVersion: z.number().nullable(),
+  /** Whether the person came to the date in question; null while nobody said. */
+  attended: z.boolean().nullable(),
+  /** The person's own time, place or note, where the event gives each their own. */
+  own: z.object({ start: z.string(), end: z.string(), place: z.string(), notes: z.string() }).nullable(),
 });
 export type Guest = z.infer<typeof guest>;
 export const guestPage = z.object({
@@ -81,17 +177,56 @@ export const setAsideReply = z.object({
 export const setAsideReplies = z.array(setAsideReply);
 export type SetAsideReply = z.infer<typeof setAsideReply>;
 
+/** A time that a person proposed instead (RFC 5546 §3.2.7). */
+export const proposal = z.object({
+  id: z.number(),
+  person,
+  /** The date of the series it is about; empty for the whole. */
+  occurrence: z.string(),
+  startAt: z.iso.datetime(),
+  endAt: z.iso.datetime(),
+  comment: z.string(),
+  at: z.iso.datetime(),
+});
+export type Proposal = z.infer<typeof proposal>;
+export const proposals = z.array(proposal);
+export const answerProposal = z.object({
+  accept: z.boolean(),
+  comment: z.string().max(500),
+  basedOn: z.number().int(),
+});
+export const markAttendance = z.object({
+  personId: z.number().int(),
+  occurrence: z.string().max(20),
+  attended: z.boolean().nullable(),
+});
+
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;
 
+/** Lists, or with none those who are guests and hold nothing yet. */
 export const invitePlanRequest = z.object({
-  lists: z.array(z.number().int()).min(1),
+  lists: z.array(z.number().int()),
   channel: z.enum(['email', 'text']),
 });
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
 export const sendInvitations = invitePlanRequest.extend({
   wording: wordingText,
   confirmedCount: z.number().int().nullable(),
+});
+export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
+const linkLine = z.object({
+  part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),
+  says: z.string(),
+  should: z.string(),
+  faults: z.array(z.string()),
+});
+export const linkTest = z.object({ lines: z.array(linkLine), isGood: z.boolean() });
+export type TestedLink = z.infer<typeof linkTest>;
+export const testLinkRequest = z.object({
+  link: z.string().min(1).max(20_000),
+  personId: z.number().int().nullable(),
+  occurrence: z.string().max(20).default(''),
 });
 export const sendNotice = z.object({ wording: wordingText, confirmedCount: z.number().int().nullable() });
 
@@ -103,7 +238,13 @@ export const invitationPreview = z.object({
   calendar: z.string(),
   sizeOctets: z.number(),
   icsUrl: z.string(),
-  links: z.array(z.object({ name: z.string(), url: z.string() })),
+  /** Octets of the whole message as it is handed to the mail server. */
+  messageOctets: z.number(),
+  when: z.string(),
+  entryText: z.string(),
+  links: z.array(z.object({ name: z.string(), url: z.string(), isPersonal: z.boolean() })),
+  blocks: z.object({ html: z.string(), text: z.string(), details: z.string() }),
+  conformance: z.array(z.object({ rule: z.string(), source: z.string(), isKept: z.boolean(), found: z.string() })),
 });
 export type InvitationPreview = z.infer<typeof invitationPreview>;
 

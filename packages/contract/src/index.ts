@@ -6,5 +6,7 @@ export * from './countdown';
 export * from './digest';
 export * from './settings';
 export * from './backstage';
+export * from './import';
 export * from './problem';
 export * from './sentences';
+export * from './calendar-words';

@@ -1,4 +1,5 @@
 import {
+  blankFacts,
   readComponents,
   readUriTemplate,
   readWebCalendarPattern,
@@ -14,6 +15,7 @@ function realProblems(): Problem[] {
   const of = (read: { ok: boolean; problems?: Problem[] }): Problem[] => read.problems ?? [];
   return [
     ...checkEvent({
+      ...blankFacts,
       title: '',
       description: 'x'.repeat(10_001),
       zone: 'Mars',

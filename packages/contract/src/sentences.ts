@@ -21,6 +21,12 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'unknown-variable': ({ name }) => `There is no variable “${name}”.`,
   'no-start-in-pattern': () =>
     'The pattern says no start with its zone: use {start}, {startIso}, or {startLocal} with {zone}.',
+  'bad-rule': ({ text }) => `This part of the rule cannot be used: “${text}”.`,
+  'start-not-in-rule': () => 'The first date is not one that the rule names. Move the start, or change the rule.',
+  'rule-too-often': ({ most }) => `This repeats too often for an event: ${most} times a day at the most.`,
+  'not-an-occurrence': () => 'The series has no such date.',
+  'bad-colour': ({ text }) => `“${text}” is not a colour that calendars know by name.`,
+  'bad-position': () => 'Latitude goes from −90 to 90, longitude from −180 to 180.',
   'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
   'no-audience': () => 'Choose who gets this.',
   'calendar-too-big': () => 'The calendar text is too big to read.',
@@ -29,6 +35,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'calendar-not-closed': ({ name }) => `${name} is not closed.`,
   'calendar-missing': ({ name }) => `${name} is missing.`,
   'calendar-bad-value': ({ value }) => `The value “${value}” cannot be read.`,
+  'calendar-not-taken': ({ name }) => `${name} is not taken over.`,
+  'calendar-cut': ({ name, most }) => `${name} is longer than ${most} characters; the rest was cut off.`,
 };
 
 /** The sentence for a problem; a code from a newer server is at least shown. */

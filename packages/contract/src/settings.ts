@@ -18,6 +18,8 @@ export const settings = z.object({
     .array(z.object({ name: z.string().trim().min(1).max(60), pattern: z.string().trim().min(1).max(2000) }))
     .max(10),
   topics: z.array(z.string().trim().min(1).max(60)).max(50),
+  /** Watched calendars may stand inside the house's own network. */
+  allowPrivateAddresses: z.boolean().default(false),
 });
 export type Settings = z.infer<typeof settings>;
 

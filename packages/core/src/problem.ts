@@ -26,6 +26,12 @@ export type ProblemCode =
   | 'bad-pattern'
   | 'unknown-variable'
   | 'no-start-in-pattern'
+  | 'bad-rule'
+  | 'start-not-in-rule'
+  | 'rule-too-often'
+  | 'not-an-occurrence'
+  | 'bad-colour'
+  | 'bad-position'
   | 'too-soon'
   | 'no-audience'
   | 'calendar-too-big'
@@ -33,7 +39,9 @@ export type ProblemCode =
   | 'calendar-bad-line'
   | 'calendar-not-closed'
   | 'calendar-missing'
-  | 'calendar-bad-value';
+  | 'calendar-bad-value'
+  | 'calendar-not-taken'
+  | 'calendar-cut';
 
 /** Either what was asked for, or at least one problem. Bad data never throws; bad use of a function does. */
 export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: Problem[] };

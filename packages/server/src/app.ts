@@ -12,11 +12,13 @@ import type { ShiftableClock } from './clock';
 import type { Config } from './config';
 import { backstageRoutes } from './http/backstage';
 import { boardRoutes } from './http/board';
+import { calendarRoutes } from './http/calendars';
 import { digestRoutes } from './http/digests';
 import { eventRoutes } from './http/events';
 import { gatewayRoutes } from './http/gateway';
 import type { LiveHub } from './http/live-hub';
 import { problemHandler } from './http/problems';
+import { programRoutes } from './http/programs';
 import { readOrMarket, sessionRoutes } from './http/session';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
@@ -50,6 +52,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   healthRoutes(app, context);
   app.use(publicRoutes(context));
   app.use('/gateway', express.json({ limit: '20kb' }), gatewayRoutes(context, gatewayToken));
+  app.use('/programs', programRoutes(context));
   app.use('/api', api());
   app.use(problemHandler(log));
   serveWeb(app, config.WEB_DIR);
@@ -70,6 +73,8 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
       response.set('cache-control', 'no-store');
       next();
     });
+    // A calendar file may be larger than anything else that is typed or pasted.
+    routes.use('/calendars', express.json({ limit: '14mb' }));
     routes.use(express.json({ limit: '3mb' }));
     routes.use(cookieParser());
     routes.use(
@@ -102,6 +107,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use(boardRoutes(context, hub));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));
+    routes.use(calendarRoutes(context));
     if (config.BACKSTAGE_URL) routes.use('/backstage', backstageRoutes(context, clock, config.BACKSTAGE_URL));
     routes.use((_request, response) => {
       response

@@ -18,6 +18,7 @@ export interface Parts {
   readonly db: Knex;
   readonly clock: ShiftableClock;
   readonly context: Context;
+  readonly ends: Ends;
   readonly log: Logger;
 }
 
@@ -29,7 +30,8 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
   const clock = shiftableClock();
   clock.shiftTo(await store.live.clockOffsetMs());
   const links = makeLinks({ publicUrl: config.PUBLIC_URL, secret: config.SECRET, mailDomain: config.MAIL_DOMAIN });
-  return { db, clock, log, context: { store, clock, links, frame: await loadFrame() } };
+  const ends = openEnds(config);
+  return { db, clock, log, ends, context: { store, clock, links, frame: await loadFrame(), mail: ends.mail } };
 }
 
 /** The secret part of the address that the gateway posts back to. */
@@ -37,7 +39,12 @@ export const gatewayTokenOf = ({ SECRET }: Config): string =>
   createHmac('sha256', SECRET).update('gateway').digest('hex').slice(0, 32);
 
 /** The two ways out. */
-export function openEnds(config: Config): { mail: End<EmailMessage>; text: End<TextMessage> } {
+export interface Ends {
+  readonly mail: End<EmailMessage>;
+  readonly text: End<TextMessage>;
+}
+
+function openEnds(config: Config): Ends {
   const { DKIM_DOMAIN, DKIM_SELECTOR, DKIM_PRIVATE_KEY } = config;
   const dkim =
     DKIM_DOMAIN && DKIM_SELECTOR && DKIM_PRIVATE_KEY

@@ -10,7 +10,7 @@ import { sessionStore } from './store/session-store';
 const clockEveryMs = 500;
 
 const config = readConfig(process.env);
-const { db, clock, context, log } = await assemble(config, 'server');
+const { db, clock, context, ends, log } = await assemble(config, 'server');
 const hub = openLiveHub(context.store, log);
 const app = buildApp({
   context,
@@ -41,5 +41,6 @@ stopOnSignal(log, async () => {
   hub.close();
   await new Promise((resolve) => http.close(resolve));
   await inbound.close();
+  await ends.mail.close();
   await db.destroy();
 });

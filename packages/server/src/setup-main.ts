@@ -45,6 +45,7 @@ else if (env.CONVITE_DEMO === 'true') {
     textSender: 'Convite',
     webCalendars: [],
     topics: [],
+    allowPrivateAddresses: false,
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);
 } else {

@@ -1,4 +1,4 @@
-import { assemble, openEnds, stopOnSignal } from './assemble';
+import { assemble, stopOnSignal } from './assemble';
 import { readConfig } from './config';
 import { startWorker } from './worker/worker';
 
@@ -6,11 +6,11 @@ import { startWorker } from './worker/worker';
 const sendsPerConnection = 2;
 
 const config = readConfig(process.env);
-const { db, clock, context, log } = await assemble(config, 'worker');
+const { db, clock, context, ends, log } = await assemble(config, 'worker');
 const worker = await startWorker({
   context,
   clock,
-  ...openEnds(config),
+  ...ends,
   leaseSeconds: config.LEASE_SECONDS,
   emailConcurrency: config.SMTP_CONNECTIONS * sendsPerConnection,
   log,

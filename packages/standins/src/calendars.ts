@@ -13,78 +13,98 @@ export interface CalendarEntry {
   readonly zone: string;
   readonly status: string;
   readonly description: string;
+  /** The rule of a series, and its next dates; empty for a one-off. */
+  readonly rule: string;
+  readonly dates: readonly { readonly at: string; readonly recurrence: string; readonly status: string }[];
 }
 
 export function calendarTextOf(mail: ParsedMail): string {
   return mail.attachments.find(({ contentType }) => contentType === 'text/calendar')?.content.toString('utf8') ?? '';
 }
 
+/** What is held of one UID: the entry, dates that differ, and dates that were called off. */
+interface Held {
+  sequence: number;
+  master: ICAL.Component;
+  changed: ICAL.Component[];
+  readonly offDates: Set<string>;
+  isCancelled: boolean;
+  /** When the last message about it came; dates are shown from then on. */
+  at: string;
+}
+
 /** The calendar of a mailbox: every calendar message applied in the order it came, one entry for each UID. */
 export async function readCalendar(store: MailStore, address: string): Promise<CalendarEntry[]> {
-  const entries = new Map<string, CalendarEntry>();
-  for (const { id, method } of store.messages(address)) {
-    if (!method) continue;
+  const held = new Map<string, Held>();
+  for (const { id, method, at } of store.messages(address)) {
+    if (method !== 'REQUEST' && method !== 'CANCEL') continue;
     const text = calendarTextOf(await simpleParser(await store.raw(id)));
-    const event = text && eventOf(text);
-    if (!event) continue;
-    const entry = entryOf(event, method);
-    const held = entries.get(entry.uid);
-    // RFC 5546 §2.1.5: an older revision that arrives late changes nothing.
-    if (!held || entry.sequence >= held.sequence) entries.set(entry.uid, entry);
+    if (text) apply(held, text, method, at);
   }
-  return [...entries.values()].sort((a, b) => a.start.localeCompare(b.start));
+  return [...held.values()].map(entryOf).sort((a, b) => a.start.localeCompare(b.start));
+}
+
+function apply(held: Map<string, Held>, text: string, method: string, at: string): void {
+  const events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent');
+  const [first] = events;
+  if (!first) return;
+  const { uid, sequence } = new ICAL.Event(first);
+  const known = held.get(uid);
+  // RFC 5546 §2.1.5: an older revision that arrives late changes nothing.
+  if (known && (sequence ?? 0) < known.sequence) return;
+  const oneDate = first.getFirstPropertyValue('recurrence-id');
+  if (method === 'CANCEL' && oneDate !== null && known) {
+    known.offDates.add(String(oneDate));
+    known.sequence = sequence ?? 0;
+    return;
+  }
+  const master = events.find((event) => !event.hasProperty('recurrence-id')) ?? first;
+  held.set(uid, {
+    sequence: sequence ?? 0,
+    master,
+    changed: events.filter((event) => event !== master),
+    offDates: new Set(),
+    isCancelled: method === 'CANCEL' || master.getFirstPropertyValue('status') === 'CANCELLED',
+    at,
+  });
 }
 
 export function eventOf(text: string): ICAL.Component | null {
-  return new ICAL.Component(ICAL.parse(text)).getFirstSubcomponent('vevent');
+  const events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent');
+  return events.find((event) => !event.hasProperty('recurrence-id')) ?? events[0] ?? null;
 }
 
-function entryOf(component: ICAL.Component, method: string): CalendarEntry {
-  const event = new ICAL.Event(component);
+function entryOf({ master, changed, sequence, isCancelled, offDates, at }: Held): CalendarEntry {
+  const event = new ICAL.Event(master, { exceptions: changed, strictExceptions: false });
   return {
     uid: event.uid,
-    sequence: event.sequence ?? 0,
+    sequence,
     title: event.summary ?? '',
     place: event.location ?? '',
     start: event.startDate.toString(),
     end: event.endDate.toString(),
     zone: event.startDate.isDate ? 'all day' : (event.startDate.zone?.tzid ?? ''),
-    status: method === 'CANCEL' ? 'CANCELLED' : String(component.getFirstPropertyValue('status') ?? 'CONFIRMED'),
+    status: isCancelled ? 'CANCELLED' : String(master.getFirstPropertyValue('status') ?? 'CONFIRMED'),
     description: event.description ?? '',
+    rule: String(master.getFirstPropertyValue('rrule') ?? ''),
+    dates: event.isRecurring() ? datesOf(event, offDates, at.slice(0, 10)) : [],
   };
 }
 
-/** The REPLY that a calendar program writes (RFC 5546 §3.2.3), and where it goes. */
-export function writeReply(
-  request: string,
-  address: string,
-  state: string,
-  comment: string,
-  now: Date,
-): { to: string; subject: string; calendar: string } | null {
-  const event = eventOf(request);
-  const organizer = event?.getFirstPropertyValue('organizer');
-  if (!event || typeof organizer !== 'string') return null;
-  const reply = new ICAL.Component('vevent');
-  for (const name of ['uid', 'sequence', 'dtstart', 'dtend', 'summary', 'organizer', 'recurrence-id']) {
-    const property = event.getFirstProperty(name);
-    if (property) reply.addProperty(property);
+const mostDates = 8;
+const mostLooked = 1000;
+
+/** The dates of a series from a day on, moved ones where they are now. */
+function datesOf(event: ICAL.Event, offDates: ReadonlySet<string>, from: string): CalendarEntry['dates'] {
+  const dates: { at: string; recurrence: string; status: string }[] = [];
+  const iterator = event.iterator();
+  for (let looked = 0; looked < mostLooked && dates.length < mostDates; looked += 1) {
+    const next = iterator.next() as ICAL.Time | undefined;
+    if (!next) break;
+    const { startDate, recurrenceId } = event.getOccurrenceDetails(next);
+    if (String(startDate) < from) continue;
+    const recurrence = String(recurrenceId);
+    dates.push({ at: String(startDate), recurrence, status: offDates.has(recurrence) ? 'CANCELLED' : 'CONFIRMED' });
   }
-  reply.updatePropertyWithValue('dtstamp', ICAL.Time.fromJSDate(now, true));
-  const attendee = new ICAL.Property('attendee');
-  attendee.setParameter('partstat', state.toUpperCase());
-  attendee.setValue(`mailto:${address}`);
-  reply.addProperty(attendee);
-  if (comment) reply.addPropertyWithValue('comment', comment);
-  const calendar = new ICAL.Component('vcalendar');
-  calendar.updatePropertyWithValue('prodid', '-//Stand-in//Calendar of a person//EN');
-  calendar.updatePropertyWithValue('version', '2.0');
-  calendar.updatePropertyWithValue('method', 'REPLY');
-  calendar.addSubcomponent(reply);
-  const title = event.getFirstPropertyValue('summary');
-  return {
-    to: organizer.replace(/^mailto:/i, ''),
-    subject: `${state}: ${typeof title === 'string' ? title : ''}`,
-    calendar: `${calendar.toString()}\r\n`,
-  };
+  return dates;
 }

@@ -1,9 +1,10 @@
 import { Router } from 'express';
 import { simpleParser, type ParsedMail } from 'mailparser';
-import { calendarTextOf, readCalendar, writeReply } from './calendars';
+import { calendarTextOf, readCalendar } from './calendars';
 import { setFaults, type Faults } from './faults';
 import type { MailStore } from './mail-store';
 import type { Outgoing } from './outgoing';
+import { writeAnswer, type PersonAnswer } from './person-answer';
 
 /** What Backstage asks: look into mailboxes and calendars, answer as a person would, switch faults. */
 export function controlRoutes(store: MailStore, faults: Faults, outgoing: Outgoing): Router {
@@ -34,23 +35,24 @@ export function controlRoutes(store: MailStore, faults: Faults, outgoing: Outgoi
   });
   routes.post('/mail/:id/answer', async (request, response) => {
     const summary = store.find(request.params.id);
-    const body = request.body as { state?: string; comment?: string; now?: number };
+    const body = request.body as Partial<Omit<PersonAnswer, 'now'>> & { now?: number };
     const request5546 = summary && calendarTextOf(await simpleParser(await store.raw(summary.id)));
     const reply =
       summary && request5546
-        ? writeReply(
-            request5546,
-            summary.to,
-            body.state ?? 'accepted',
-            body.comment ?? '',
-            new Date(body.now ?? Date.now()),
-          )
+        ? writeAnswer(request5546, summary.to, {
+            state: body.state ?? 'accepted',
+            comment: body.comment ?? '',
+            recurrence: body.recurrence ?? '',
+            shiftMinutes: body.shiftMinutes ?? 0,
+            to: body.to ?? '',
+            now: new Date(body.now ?? Date.now()),
+          })
         : null;
     if (!summary || !reply) {
       response.status(404).end();
       return;
     }
-    await outgoing.sendReply(summary.to, reply.to, reply.subject, reply.calendar);
+    await outgoing.sendAnswer(summary.to, reply);
     response.json({});
   });
   routes.get('/calendars/:address', async (request, response) => {

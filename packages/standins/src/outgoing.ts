@@ -1,6 +1,7 @@
 import nodemailer from 'nodemailer';
 import type { StandinsConfig } from './config';
 import type { MailSummary } from './mail-store';
+import type { OutgoingAnswer } from './person-answer';
 
 /** What leaves the outside world for Convite: people's answers, and bounces, over SMTP like anybody's. */
 export function openOutgoing({ inboundHost, inboundPort }: StandinsConfig) {
@@ -14,13 +15,13 @@ export function openOutgoing({ inboundHost, inboundPort }: StandinsConfig) {
   });
   return {
     /** A calendar program's answer (RFC 6047 §2.4). */
-    async sendReply(from: string, to: string, subject: string, calendar: string): Promise<void> {
+    async sendAnswer(from: string, { to, subject, method, calendar }: OutgoingAnswer): Promise<void> {
       await transport.sendMail({
         from,
         to,
         subject,
         text: subject,
-        alternatives: [{ contentType: 'text/calendar; charset=UTF-8; method=REPLY', content: calendar }],
+        alternatives: [{ contentType: `text/calendar; charset=UTF-8; method=${method}`, content: calendar }],
       });
     },
     /** A delivery status notice (RFC 3464) for a message that was taken and then could not be put into the mailbox. */

@@ -1,5 +1,6 @@
 // Core's specs once more, in a browser: the same computing must hold on both sides.
-import '@convite/core/calendar/reply.spec';
+import '@convite/core/calendar/person-message.spec';
+import '@convite/core/recurrence/recurrence.spec';
 import '@convite/core/calendar/vtimezone.spec';
 import '@convite/core/calendar/write-event.spec';
 import '@convite/core/countdown/plan.spec';

@@ -1,5 +1,5 @@
 import type { EpochMs } from '../time/zone';
-import type { CalendarReply } from './reply';
+import type { PersonMessage } from './person-message';
 
 /** What is known of the invitee when a reply arrives. */
 export interface ReplyContext {
@@ -21,7 +21,7 @@ export type ReplyVerdict =
   | { readonly kind: 'set-aside'; readonly reason: 'not-invited' | 'from-somebody-else' | 'unknown-version' };
 
 /** Does the reply count? Ordered by SEQUENCE, then DTSTAMP (RFC 5546 §2.1.5); a reply speaks only for its own sender. */
-export function judgeReply(reply: CalendarReply, context: ReplyContext): ReplyVerdict {
+export function judgeReply(reply: Pick<PersonMessage, 'sequence' | 'stampMs'>, context: ReplyContext): ReplyVerdict {
   if (context.invitedAddress === null) return { kind: 'set-aside', reason: 'not-invited' };
   if (context.fromAddress !== context.invitedAddress) return { kind: 'set-aside', reason: 'from-somebody-else' };
   if (reply.sequence > context.eventSequence) return { kind: 'set-aside', reason: 'unknown-version' };

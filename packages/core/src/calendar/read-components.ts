@@ -10,7 +10,7 @@ export interface Component {
 }
 
 /** Bounds that keep hostile text cheap; real invitations are a hundredth of this. */
-const mostCharacters = 20_000_000;
+const mostCharacters = 10_000_000;
 const deepest = 8;
 
 /**

@@ -38,6 +38,24 @@ export function readUtc(value: string, path: string): Read<EpochMs> {
   return bad({ code: 'calendar-bad-value', path, facts: { value: value.slice(0, 80) } });
 }
 
+/** DURATION (§3.3.6) in whole minutes, negative for earlier. Problem code: calendar-bad-value. */
+export function readDurationMinutes(value: string, path: string): Read<number> {
+  const [, sign, weeks, days, hours, minutes, seconds] =
+    /^([+-])?P(?=.)(?:(\d{1,4})W)?(?:(\d{1,5})D)?(?:T(?=.)(?:(\d{1,5})H)?(?:(\d{1,6})M)?(?:(\d{1,8})S)?)?$/.exec(
+      value.trim(),
+    ) ?? [];
+  if ([weeks, days, hours, minutes, seconds].every((part) => part === undefined))
+    return bad({ code: 'calendar-bad-value', path, facts: { value: value.slice(0, 80) } });
+  const number = (part: string | undefined): number => Number(part ?? 0);
+  const total =
+    number(weeks) * 10_080 +
+    number(days) * 1440 +
+    number(hours) * 60 +
+    number(minutes) +
+    Math.round(number(seconds) / 60);
+  return good(sign === '-' ? -total : total);
+}
+
 /** INTEGER (§3.3.8), not negative. Problem code: calendar-bad-value; never a silent 0. */
 export function readCount(value: string, path: string): Read<number> {
   return /^\+?\d{1,9}$/.test(value)

@@ -1,11 +1,13 @@
 import ICAL from 'ical.js';
-import type { EventFacts, EventVersion } from '../event/event';
+import { blankFacts, type EventFacts, type EventVersion } from '../event/event';
 import { foldLine } from './content-line';
 import { readComponents } from './read-components';
-import { prepareCalendar, type CalendarSource, type Method } from './write-event';
+import type { CalendarSource, Method } from './write-component';
+import { plainEntryText, prepareCalendar } from './write-event';
 
 const awkward = 'Łódź; “night”, 50 % off \\ \n2nd line — 🌒👩‍🚀 ' + 'ção '.repeat(40);
 const facts: EventFacts = {
+  ...blankFacts,
   title: `Observação: ${awkward}`.slice(0, 190),
   description: awkward,
   zone: 'Europe/Lisbon',
@@ -21,7 +23,9 @@ const source: CalendarSource = {
   organizer: { name: 'Bruma, "the" Observatory^', email: 'hello@bruma.example' },
   url: 'https://convite.example/e/1',
   stampMs: Date.UTC(2026, 9, 1, 12, 0, 0),
-  alarmMinutes: 30,
+  textOf: plainEntryText,
+  isTextPersonal: false,
+  guests: [],
 };
 const anna = { name: 'Ana: “Á”; Lopes', email: 'ana@people.example' };
 

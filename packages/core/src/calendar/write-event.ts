@@ -1,105 +1,116 @@
-import { instantsOf, type EventVersion } from '../event/event';
-import { writeDay, writeUtc, writeWallTime } from '../time/formats';
-import { addDays } from '../time/wall-time';
+import { instantsOf, type EventFacts } from '../event/event';
+import { extentOf, type Occurrence } from '../event/occurrences';
+import { writeUtc } from '../time/formats';
 import type { EpochMs } from '../time/zone';
-import { foldLine, writeContentLine, writeParam } from './content-line';
+import { foldLine, writeContentLine } from './content-line';
 import { writeText } from './values';
 import { writeTimeZone } from './vtimezone';
-
-/** RFC 5546 §1.4: REQUEST asks a person, CANCEL calls off, PUBLISH tells anybody. */
-export type Method = 'REQUEST' | 'CANCEL' | 'PUBLISH';
-
-export interface CalendarPerson {
-  readonly name: string;
-  readonly email: string;
-}
-
-/** What a calendar entry is made from. */
-export interface CalendarSource {
-  readonly uid: string;
-  readonly version: EventVersion;
-  readonly organizer: CalendarPerson;
-  /** The public page of the event. */
-  readonly url: string;
-  /** DTSTAMP: when this text is made (RFC 5545 §3.8.7.2, for a method other than PUBLISH of a store). */
-  readonly stampMs: EpochMs;
-  /** Minutes before the start for a DISPLAY alarm; null for none. */
-  readonly alarmMinutes: number | null;
-}
+import {
+  productLines,
+  writeComponent,
+  writeComponents,
+  writeMoment,
+  type CalendarPerson,
+  type CalendarSource,
+  type EntryText,
+  type Method,
+  type Piece,
+} from './write-component';
 
 /**
  * Prepares the iCalendar text of one version of an event (RFC 5545, RFC 5546 §3.2). What all people share is written
- * once; the function returned adds the one attendee, because thousands of personal texts differ in that line alone.
+ * once; the function returned adds what is the person's, because thousands of personal texts differ in a line or two.
  * PUBLISH has no attendee (RFC 5546 §3.2.1): call it without one.
+ * @param occurrence only that date of a series, such as one that is called off
  */
-export function prepareCalendar(source: CalendarSource, method: Method): (attendee?: CalendarPerson) => string {
-  const { uid, version, organizer, url, stampMs } = source;
-  const { facts, sequence, calledOff } = version;
-  const head =
-    'BEGIN:VCALENDAR\r\nPRODID:-//Convite//Convite 1//EN\r\nVERSION:2.0\r\nCALSCALE:GREGORIAN\r\n' +
-    `METHOD:${method}\r\n${writeZoneOf(version)}BEGIN:VEVENT\r\n` +
+export function prepareCalendar<P extends CalendarPerson>(
+  source: CalendarSource<P>,
+  method: Method,
+  occurrence: Occurrence | null = null,
+): (person?: P) => string {
+  const { facts } = source.version;
+  const components = occurrence ? writeComponent(source, method, occurrence) : writeComponents(source, method);
+  const pieces = joinTexts<P>([
+    `BEGIN:VCALENDAR\r\n${productLines}METHOD:${method}\r\n${writeZones(zoneNeeds(facts, occurrence))}`,
+    ...components,
+    'END:VCALENDAR\r\n',
+  ]);
+  return (person) => {
+    let text = '';
+    for (const piece of pieces) text += typeof piece === 'string' ? piece : piece(person ?? null);
+    return text;
+  };
+}
+
+/** Neighbouring shared texts as one. */
+function joinTexts<P>(pieces: readonly Piece<P>[]): Piece<P>[] {
+  const joined: Piece<P>[] = [];
+  for (const piece of pieces) {
+    const last = joined.at(-1);
+    if (typeof piece === 'string' && typeof last === 'string') joined[joined.length - 1] = last + piece;
+    else joined.push(piece);
+  }
+  return joined;
+}
+
+/** A zone and the time it is used for; without end for a series without end. */
+export interface ZoneNeed {
+  readonly zone: string;
+  readonly fromMs: EpochMs;
+  readonly toMs: EpochMs | null;
+}
+
+/** Every zone an event names, with the whole time it must be true for: also where a single date was moved. */
+export function zoneNeeds(facts: EventFacts, occurrence: Occurrence | null = null): ZoneNeed[] {
+  if (facts.span.kind === 'all-day' && !facts.series?.exceptions.some(({ span }) => span?.kind === 'timed')) return [];
+  const own = instantsOf(facts);
+  const extent = occurrence
+    ? { startMs: Math.min(own.startMs, occurrence.startMs), endMs: Math.max(own.endMs, occurrence.endMs) }
+    : extentOf(facts);
+  const zones = [...new Set([facts.zone, facts.endZone || facts.zone])];
+  return zones.map((zone) => ({ zone, fromMs: extent.startMs, toMs: extent.endMs }));
+}
+
+/** One VTIMEZONE for each zone, wide enough for all who need it (RFC 5545 §3.6.5: each TZID once in an object). */
+export function writeZones(needs: readonly ZoneNeed[]): string {
+  const wide = new Map<string, ZoneNeed>();
+  for (const need of needs) {
+    const known = wide.get(need.zone);
+    wide.set(need.zone, {
+      zone: need.zone,
+      fromMs: Math.min(need.fromMs, known?.fromMs ?? need.fromMs),
+      toMs: need.toMs === null || known?.toMs === null ? null : Math.max(need.toMs, known?.toMs ?? need.toMs),
+    });
+  }
+  return [...wide.values()].map(({ zone, fromMs, toMs }) => writeTimeZone(zone, fromMs, toMs)).join('');
+}
+
+/** The description as it stands, with the join link: most calendar programs show nothing else. */
+export const plainEntryText = ({ description, joinLink }: EventFacts): EntryText => ({
+  plain: [description, joinLink && `Join: ${joinLink}`].filter(Boolean).join('\n\n'),
+  styled: '',
+});
+
+/** Says no to another time that a person proposed (RFC 5546 §3.2.8). */
+export function writeDeclineCounter(
+  {
+    uid,
+    sequence,
+    organizer,
+    stampMs,
+    comment,
+  }: { uid: string; sequence: number; organizer: CalendarPerson; stampMs: EpochMs; comment: string },
+  occurrence: Occurrence | null,
+  person: CalendarPerson,
+): string {
+  return (
+    `BEGIN:VCALENDAR\r\n${productLines}METHOD:DECLINECOUNTER\r\n${occurrence ? writeZones(zoneNeeds(occurrence.facts)) : ''}BEGIN:VEVENT\r\n` +
     writeContentLine('UID', uid) +
     `DTSTAMP:${writeUtc(stampMs)}\r\nSEQUENCE:${sequence}\r\n` +
-    writeSpan(version) +
-    writeContentLine('SUMMARY', writeText(facts.title)) +
-    writeContentLine('ORGANIZER', `mailto:${organizer.email}`, organizer.name ? { CN: organizer.name } : {});
-  const cancelled = method === 'CANCEL' || calledOff;
-  const tail =
-    optional('DESCRIPTION', describe(version)) +
-    optional('LOCATION', facts.venue || facts.joinLink) +
-    writeContentLine('URL', url) +
-    // RFC 7986 §5.11: the address to join, for calendars that show a button for it.
-    (facts.joinLink ? writeContentLine('CONFERENCE', facts.joinLink, { VALUE: 'URI' }) : '') +
-    (facts.topics.length ? writeContentLine('CATEGORIES', facts.topics.map(writeText).join(',')) : '') +
-    `STATUS:${cancelled ? 'CANCELLED' : 'CONFIRMED'}\r\nTRANSP:${cancelled ? 'TRANSPARENT' : 'OPAQUE'}\r\n` +
-    (cancelled ? '' : writeAlarm(source)) +
-    'END:VEVENT\r\nEND:VCALENDAR\r\n';
-  return (attendee) => head + (attendee && method !== 'PUBLISH' ? writeAttendee(attendee, method) : '') + tail;
-}
-
-/** The one line that differs from person to person, so what comes before the name is a constant. */
-const attendeeStart: Readonly<Record<Exclude<Method, 'PUBLISH'>, string>> = {
-  REQUEST: 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT;PARTSTAT=NEEDS-ACTION;RSVP=TRUE',
-  CANCEL: 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT',
-};
-
-function writeAttendee({ name, email }: CalendarPerson, method: Exclude<Method, 'PUBLISH'>): string {
-  return foldLine(`${attendeeStart[method]}${name && `;CN=${writeParam(name)}`}:mailto:${email}`);
-}
-
-function writeSpan({ facts: { span, zone } }: EventVersion): string {
-  if (span.kind === 'all-day') {
-    // §3.6.1: the end of an all-day event is the day after its last.
-    const end = writeDay(addDays(span.lastDay, 1));
-    return `DTSTART;VALUE=DATE:${writeDay(span.firstDay)}\r\nDTEND;VALUE=DATE:${end}\r\n`;
-  }
-  return (
-    writeContentLine('DTSTART', writeWallTime(span.start), { TZID: zone }) +
-    writeContentLine('DTEND', writeWallTime(span.end), { TZID: zone })
+    (occurrence?.key ? writeMoment('RECURRENCE-ID', [occurrence.at], occurrence.facts) : '') +
+    writeContentLine('ORGANIZER', `mailto:${organizer.email}`, organizer.name ? { CN: organizer.name } : {}) +
+    foldLine(`ATTENDEE:mailto:${person.email}`) +
+    (comment ? writeContentLine('COMMENT', writeText(comment)) : '') +
+    'END:VEVENT\r\nEND:VCALENDAR\r\n'
   );
 }
-
-function writeZoneOf({ facts }: EventVersion): string {
-  if (facts.span.kind === 'all-day') return '';
-  const { startMs, endMs } = instantsOf(facts);
-  return writeTimeZone(facts.zone, startMs, endMs);
-}
-
-/** The join link stands in the description too: most calendar programs show nothing else. */
-function describe({ facts }: EventVersion): string {
-  return [facts.description, facts.joinLink && `Join: ${facts.joinLink}`].filter(Boolean).join('\n\n');
-}
-
-function writeAlarm({ alarmMinutes, uid, version }: CalendarSource): string {
-  if (alarmMinutes === null) return '';
-  return (
-    'BEGIN:VALARM\r\n' +
-    // RFC 9074 §4: a stable name, so that a person's own change to the alarm survives an update.
-    writeContentLine('UID', `alarm-${uid}`) +
-    `ACTION:DISPLAY\r\nTRIGGER:-PT${alarmMinutes}M\r\n` +
-    writeContentLine('DESCRIPTION', writeText(version.facts.title)) +
-    'END:VALARM\r\n'
-  );
-}
-
-const optional = (name: string, text: string): string => (text ? writeContentLine(name, writeText(text)) : '');

@@ -9,6 +9,8 @@ export type Hazard = 'past' | 'under-ten-minutes' | 'after-start' | 'close-to-an
 export interface PlannedFiring {
   readonly id: number;
   readonly dueMs: EpochMs;
+  /** Start of the occurrence it belongs to. */
+  readonly startMs: EpochMs;
   /** Says that it comes before the start. */
   readonly countsDown: boolean;
   readonly isOver: boolean;
@@ -19,25 +21,12 @@ const quietFrom = '22:00';
 const quietUntil = '08:00';
 
 /** The hazards of each firing of one event, by its id. Firings that are over have none. */
-export function findHazards(
-  firings: readonly PlannedFiring[],
-  startMs: EpochMs,
-  zone: string,
-  nowMs: EpochMs,
-): Map<number, Hazard[]> {
-  return new Map(
-    firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, startMs, zone, nowMs)]),
-  );
+export function findHazards(firings: readonly PlannedFiring[], zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
+  return new Map(firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, zone, nowMs)]));
 }
 
-function hazardsOf(
-  firing: PlannedFiring,
-  all: readonly PlannedFiring[],
-  startMs: EpochMs,
-  zone: string,
-  nowMs: EpochMs,
-): Hazard[] {
-  const { dueMs, countsDown, id } = firing;
+function hazardsOf(firing: PlannedFiring, all: readonly PlannedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
+  const { dueMs, startMs, countsDown, id } = firing;
   const clock = wallTimeAt(dueMs, zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
   const found: [Hazard, boolean][] = [

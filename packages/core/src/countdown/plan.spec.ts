@@ -1,6 +1,7 @@
 import { whyNot, type Audience, type PersonFacts } from '../audience/audience';
 import { composeIssue, windowOf, type UpcomingEvent } from '../digest/issue';
 import { nextIssues } from '../digest/rhythm';
+import { blankFacts } from '../event/event';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { planFiring, standbyMs, visibleState } from './firing';
 import { findHazards } from './hazards';
@@ -19,7 +20,13 @@ describe('firings', () => {
 
   it('show their hazards', () => {
     const start = now + 3 * 86_400_000;
-    const firing = (id: number, dueMs: number, isOver = false) => ({ id, dueMs, countsDown: true, isOver });
+    const firing = (id: number, dueMs: number, isOver = false) => ({
+      id,
+      dueMs,
+      startMs: start,
+      countsDown: true,
+      isOver,
+    });
     const found = findHazards(
       [
         firing(1, now - 1),
@@ -28,7 +35,6 @@ describe('firings', () => {
         firing(4, now + 11 * 3_600_000),
         firing(5, 0, true),
       ],
-      start,
       'Europe/Lisbon',
       now,
     );
@@ -80,12 +86,10 @@ describe('digests', () => {
   const event = (id: number, start: string, topics: string[] = []): UpcomingEvent => ({
     id,
     facts: {
+      ...blankFacts,
       title: `e${id}`,
-      description: '',
       zone: 'Europe/Lisbon',
       span: { kind: 'timed', start, end: '2027-01-01T00:00' },
-      venue: '',
-      joinLink: '',
       topics,
     },
   });

@@ -1,7 +1,9 @@
 import { differencesBetween, matters, nextVersion } from './change';
-import { checkEvent, type EventFacts, type EventVersion } from './event';
+import { checkEvent } from './check-event';
+import { blankFacts, type EventFacts, type EventVersion } from './event';
 
 const facts: EventFacts = {
+  ...blankFacts,
   title: 'Dome night',
   description: '',
   zone: 'Europe/Lisbon',

@@ -1,6 +1,27 @@
-import type { Problem } from '../problem';
-import { addDays, isDay, isWallTime, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
-import { isZone, type EpochMs } from '../time/zone';
+import { addDays, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
+import type { EpochMs } from '../time/zone';
+import { plainEntry, type Entry } from './entry';
+
+/** What differs on one date of a series; null leaves what the series says. */
+export interface OccurrenceChange {
+  /** The start that the rule gives: a clock reading, or a day when all day. Names the occurrence for good. */
+  readonly at: WallTime | Day;
+  readonly calledOff: boolean;
+  readonly span: Span | null;
+  readonly title: string | null;
+  readonly description: string | null;
+  readonly venue: string | null;
+  readonly joinLink: string | null;
+}
+
+/** How an event repeats. The first date is the event's own span. */
+export interface Series {
+  /** A recurrence rule as `writeRule` keeps it; empty when only added dates repeat it. */
+  readonly rule: string;
+  /** Starts beside those of the rule. */
+  readonly added: readonly (WallTime | Day)[];
+  readonly exceptions: readonly OccurrenceChange[];
+}
 
 /** When it happens: clock readings in the event's zone, or whole days. */
 export type Span =
@@ -13,13 +34,36 @@ export interface EventFacts {
   /** Plain text, line breaks kept. */
   readonly description: string;
   readonly zone: string;
+  /** Zone of the end when it is another one, such as for a journey; empty when it is the same. */
+  readonly endZone: string;
   readonly span: Span;
+  /** Null for a one-off. */
+  readonly series: Series | null;
   /** Name and address of the place; empty when it is online only. */
   readonly venue: string;
   /** Address to join online; empty when there is none. */
   readonly joinLink: string;
   readonly topics: readonly string[];
+  /** How the calendar entry is written. */
+  readonly entry: Entry;
+  /** Everybody has a time, place or note of their own, such as a booked slot. */
+  readonly isPersonal: boolean;
 }
+
+/** Facts that say nothing yet, to build on. */
+export const blankFacts: EventFacts = {
+  title: '',
+  description: '',
+  zone: 'UTC',
+  endZone: '',
+  span: { kind: 'timed', start: '', end: '' },
+  series: null,
+  venue: '',
+  joinLink: '',
+  topics: [],
+  entry: plainEntry,
+  isPersonal: false,
+};
 
 /** One numbered, never overwritten state of an event. */
 export interface EventVersion {
@@ -32,47 +76,14 @@ export interface EventVersion {
 
 /** First and last instant of the event; an all-day event begins at its first midnight and ends at the one after its last day. */
 export function instantsOf(facts: EventFacts): { startMs: EpochMs; endMs: EpochMs } {
-  const { span, zone } = facts;
-  const [start, end] =
-    span.kind === 'timed' ? [span.start, span.end] : [`${span.firstDay}T00:00`, `${addDays(span.lastDay, 1)}T00:00`];
-  return { startMs: resolveWallTime(start, zone), endMs: resolveWallTime(end, zone) };
-}
-
-/** Everything that is wrong with the facts, each problem at its field; empty when they can be saved. */
-export function checkEvent(facts: EventFacts): Problem[] {
-  const problems: Problem[] = [];
-  const say = (code: Problem['code'], path: string, more?: Problem['facts']): void => {
-    problems.push({ code, path, ...(more && { facts: more }) });
+  const { span, zone, endZone } = facts;
+  if (span.kind === 'timed')
+    return { startMs: resolveWallTime(span.start, zone), endMs: resolveWallTime(span.end, endZone || zone) };
+  return {
+    startMs: resolveWallTime(`${span.firstDay}T00:00`, zone),
+    endMs: resolveWallTime(`${addDays(span.lastDay, 1)}T00:00`, zone),
   };
-  if (!facts.title.trim()) say('required', 'title');
-  if (facts.title.length > 200) say('too-long', 'title', { most: 200 });
-  if (facts.description.length > 10_000) say('too-long', 'description', { most: 10_000 });
-  if (facts.venue.length > 500) say('too-long', 'venue', { most: 500 });
-  if (!isZone(facts.zone)) say('unknown-zone', 'zone', { zone: facts.zone });
-  if (facts.joinLink && !isWebAddress(facts.joinLink)) say('bad-link', 'joinLink');
-  problems.push(...checkSpan(facts));
-  return problems;
 }
 
-/** Is this an absolute http(s) address, without spaces? */
-export function isWebAddress(text: string): boolean {
-  return /^https?:\/\/[^\s/]+\S*$/i.test(text) && URL.canParse(text);
-}
-
-function checkSpan({ span, zone }: EventFacts): Problem[] {
-  if (span.kind === 'all-day') {
-    const problems: Problem[] = [];
-    if (!isDay(span.firstDay)) problems.push({ code: 'bad-date', path: 'span.firstDay' });
-    if (!isDay(span.lastDay)) problems.push({ code: 'bad-date', path: 'span.lastDay' });
-    if (problems.length === 0 && span.lastDay < span.firstDay)
-      problems.push({ code: 'end-before-start', path: 'span.lastDay' });
-    return problems;
-  }
-  const problems: Problem[] = [];
-  if (!isWallTime(span.start)) problems.push({ code: 'bad-date', path: 'span.start' });
-  if (!isWallTime(span.end)) problems.push({ code: 'bad-date', path: 'span.end' });
-  if (problems.length === 0 && isZone(zone) && resolveWallTime(span.end, zone) <= resolveWallTime(span.start, zone)) {
-    problems.push({ code: 'end-before-start', path: 'span.end' });
-  }
-  return problems;
-}
+/** The start as it stands in the facts: a clock reading, or a day. */
+export const startOf = (span: Span): WallTime | Day => (span.kind === 'timed' ? span.start : span.firstDay);

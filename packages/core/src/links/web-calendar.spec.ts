@@ -1,14 +1,13 @@
-import type { EventFacts } from '../event/event';
+import { blankFacts, type EventFacts } from '../event/event';
 import { readWebCalendarPattern, writeWebCalendarLink } from './web-calendar';
 
 const facts: EventFacts = {
+  ...blankFacts,
   title: 'Moon & stars #1 + coffee, já! 🌒',
   description: 'First line\nsecond; 50% =off',
   zone: 'America/Los_Angeles',
   span: { kind: 'timed', start: '2026-02-10T06:00', end: '2026-02-10T07:30' },
   venue: 'Dome 2, Serra',
-  joinLink: '',
-  topics: [],
 };
 const parameters = (pattern: string, event = facts): URLSearchParams => {
   const read = readWebCalendarPattern(pattern);

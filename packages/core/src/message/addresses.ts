@@ -60,3 +60,9 @@ function splitOutsideQuotes(line: string): string[] {
   }
   return pieces.map((piece) => piece.trim()).filter(Boolean);
 }
+
+/** Every email address found in a text, lower case, each once. */
+export function findAddresses(text: string): string[] {
+  const found = text.slice(0, 20_000).match(/[^\s@<>()[\],;:"\\]{1,64}@[\p{L}\p{N}.-]{3,190}/gu) ?? [];
+  return [...new Set(found.map((address) => address.toLowerCase().replace(/^mailto:|\.+$/g, '')).filter(isEmail))];
+}

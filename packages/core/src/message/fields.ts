@@ -1,4 +1,5 @@
 import { instantsOf, type EventFacts } from '../event/event';
+import { sayRepeats } from '../event/series';
 import { addDays } from '../time/wall-time';
 import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
 import { isZone } from '../time/zone';
@@ -14,9 +15,15 @@ export const mergeFields = {
   'event.place': 'the venue, or the join link',
   'event.joinLink': 'the address to join online',
   'event.description': 'the description',
+  'event.notes': 'the person’s own note at this event, where each has their own',
+  'event.repeats': 'how it repeats, in words; empty for a one-off',
   'link.event': 'address of the event page',
   'link.ics': 'address of the calendar file',
-  'link.calendar': 'add-to-calendar link for the web calendar',
+  'link.calendar': 'add-to-calendar link for the web calendar, the same for everybody',
+  'link.myCalendar': 'the same made for the person, with their name and own time',
+  'link.myIcs': 'address of the person’s own calendar file',
+  'link.reply': 'address of the person’s own reply page',
+  'link.feed': 'address of the calendar with everything the person said yes to',
   'link.optOut': 'address to opt out',
   'organisation.name': 'the organisation’s name',
 } as const;
@@ -35,6 +42,7 @@ export function eventFields(facts: EventFacts, personZone: string): FieldValues 
     'event.place': facts.venue || facts.joinLink,
     'event.joinLink': facts.joinLink,
     'event.description': facts.description,
+    'event.repeats': sayRepeats(facts),
   };
 }
 
@@ -63,7 +71,10 @@ export function sayWhen(facts: EventFacts, personZone: string): string {
     endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00')
       ? span.end.slice(11)
       : `${sayDay(endDay)} ${span.end.slice(11)}`;
-  const here = `${sayDay(startDay)} ${span.start.slice(11)} to ${end} ${sayZone(zone)} time`;
+  const endZone = facts.endZone && facts.endZone !== zone ? ` ${sayZone(facts.endZone)} time` : '';
+  const here = endZone
+    ? `${sayDay(startDay)} ${span.start.slice(11)} ${sayZone(zone)} time to ${end}${endZone}`
+    : `${sayDay(startDay)} ${span.start.slice(11)} to ${end} ${sayZone(zone)} time`;
   if (!isZone(personZone)) return here;
   const differs =
     sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);

@@ -1,4 +1,4 @@
-import type { EventFacts } from '../event/event';
+import { blankFacts, type EventFacts } from '../event/event';
 import { readAddresses } from './addresses';
 import { sayWhen } from './fields';
 import { readMobile } from './mobile';
@@ -43,12 +43,9 @@ describe('wording', () => {
 
   it('tells a person elsewhere their own clock too', () => {
     const facts: EventFacts = {
+      ...blankFacts,
       title: 't',
-      description: '',
       zone: 'Europe/Lisbon',
-      venue: '',
-      joinLink: '',
-      topics: [],
       span: { kind: 'timed', start: '2026-11-27T20:30', end: '2026-11-28T01:00' },
     };
     expect(sayWhen(facts, 'Europe/London')).toBe('Fri 27 Nov 2026 20:30 to 01:00 Lisbon time');

@@ -1,4 +1,4 @@
-import { parsePhoneNumberFromString, isSupportedCountry } from 'libphonenumber-js/min';
+import { findPhoneNumbersInText, isSupportedCountry, parsePhoneNumberFromString } from 'libphonenumber-js/min';
 import { bad, good, type Read } from '../problem';
 
 /**
@@ -9,3 +9,12 @@ export function readMobile(text: string, region: string, path: string): Read<str
   const number = parsePhoneNumberFromString(text, isSupportedCountry(region) ? region : undefined);
   return number?.isPossible() ? good(number.number) : bad({ code: 'bad-mobile', path, facts: { text } });
 }
+
+/** Every telephone number found in a text, in E.164, each once. National numbers are read in the region. */
+export function findNumbers(text: string, region: string): string[] {
+  const options = isSupportedCountry(region) ? { defaultCountry: region, v2: true as const } : { v2: true as const };
+  return [...new Set(findPhoneNumbersInText(text.slice(0, mostSearched), options).map(({ number }) => number.number))];
+}
+
+/** Longer descriptions are not searched to their end: the search costs more than the text is worth. */
+const mostSearched = 20_000;

@@ -51,4 +51,19 @@ export function emptyFields({ nodes }: Wording, values: Readonly<Partial<Record<
   return nodes.flatMap((node) => ('field' in node && !node.fallback && !values[node.field] ? [node.field] : []));
 }
 
+/** Fields that say something of the reader, or in the reader's own time. */
+const personalFields: readonly FieldName[] = [
+  'event.when',
+  'event.notes',
+  'link.myCalendar',
+  'link.myIcs',
+  'link.reply',
+  'link.feed',
+  'link.optOut',
+];
+
+/** Does the wording read the same for everybody? */
+export const isSameForAll = ({ nodes }: Wording): boolean =>
+  nodes.every((node) => 'text' in node || !(node.field.startsWith('person.') || personalFields.includes(node.field)));
+
 const isField = (name: string): name is FieldName => Object.hasOwn(mergeFields, name);

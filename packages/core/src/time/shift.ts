@@ -1,4 +1,4 @@
-import { Temporal } from 'temporal-polyfill';
+import { addDays, resolveWallTime, wallTimeAt } from './wall-time';
 import type { EpochMs } from './zone';
 
 export const units = ['minutes', 'hours', 'days', 'weeks'] as const;
@@ -13,5 +13,8 @@ export function shiftInstant(atMs: EpochMs, zone: string, amount: number, unit: 
   if (unit === 'minutes') return atMs + amount * 60_000;
   if (unit === 'hours') return atMs + amount * 3_600_000;
   const days = unit === 'weeks' ? amount * 7 : amount;
-  return Temporal.Instant.fromEpochMilliseconds(atMs).toZonedDateTimeISO(zone).add({ days }).epochMilliseconds;
+  const wall = wallTimeAt(atMs, zone);
+  const moved = resolveWallTime(`${addDays(wall.slice(0, 10), days)}${wall.slice(10)}`, zone);
+  // Seconds within the minute stay.
+  return moved + (((atMs % 60_000) + 60_000) % 60_000);
 }

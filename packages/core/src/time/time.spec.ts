@@ -1,17 +1,15 @@
 import { dueAt, sayMoment, type Moment } from '../countdown/moment';
-import type { EventFacts } from '../event/event';
+import { blankFacts, type EventFacts } from '../event/event';
 import { sayDistance, sayInstant } from './say';
 import { isDay, isWallTime, resolveWallTime, wallTimeAt } from './wall-time';
-import { isZone } from './zone';
+import { Temporal } from 'temporal-polyfill';
+import { isZone, transitionsBetween } from './zone';
 
 const at = (start: string, end: string, zone: string): EventFacts => ({
+  ...blankFacts,
   title: 't',
-  description: '',
   zone,
   span: { kind: 'timed', start, end },
-  venue: '',
-  joinLink: '',
-  topics: [],
 });
 const before = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks', clock: string | null = null): Moment => ({
   kind: 'relative',
@@ -59,6 +57,40 @@ describe('clock changes (RFC 5545 §3.3.5)', () => {
   it('reads §3.3.5’s own example: 2:30 on 11 March 2007 does not exist; it is 3:30 EDT', () => {
     expect(resolveWallTime('2007-03-11T02:30', 'America/New_York')).toBe(Date.UTC(2007, 2, 11, 7, 30));
   });
+});
+
+describe('wall time against the Temporal reference', () => {
+  const zones = [
+    'Europe/Lisbon',
+    'America/New_York',
+    'Australia/Lord_Howe',
+    'Africa/Casablanca',
+    'America/St_Johns',
+    'Asia/Tehran',
+    'UTC',
+  ];
+  for (const zone of [
+    ...zones,
+    'Pacific/Apia',
+    'America/Caracas',
+    'Antarctica/Troll',
+    'Europe/Dublin',
+    'Asia/Kathmandu',
+  ])
+    it(`${zone}: the same around every change of offset from 2005 to 2026, and between`, () => {
+      const from = Date.UTC(2005, 0, 1);
+      const changes = transitionsBetween(zone, from, Date.UTC(2026, 0, 1)).map(({ atMs }) => atMs);
+      for (const atMs of [...changes, from, Date.UTC(2011, 11, 30, 12), Date.UTC(2016, 6, 1)])
+        for (let minutes = -1800; minutes <= 1800; minutes += 15) {
+          const instant = atMs + minutes * 60_000;
+          const wall = Temporal.Instant.fromEpochMilliseconds(instant).toZonedDateTimeISO(zone).toPlainDateTime();
+          expect(wallTimeAt(instant, zone)).toBe(wall.toString().slice(0, 16));
+          // As a clock reading it may be skipped there, or come twice.
+          const reading = new Date(instant).toISOString().slice(0, 16);
+          const meant = Temporal.PlainDateTime.from(reading).toZonedDateTime(zone, { disambiguation: 'compatible' });
+          expect(resolveWallTime(reading, zone)).withContext(reading).toBe(meant.epochMilliseconds);
+        }
+    });
 });
 
 describe('what counts as a time', () => {

@@ -1,5 +1,4 @@
-import { Temporal } from 'temporal-polyfill';
-import type { EpochMs } from './zone';
+import { offsetMinutesAt, transitionsBetween, type EpochMs } from './zone';
 
 /** A clock reading without a zone, `2026-06-18T19:30`. */
 export type WallTime = string;
@@ -28,23 +27,30 @@ export function isDay(text: string): boolean {
  * @example resolveWallTime('2026-03-29T01:30', 'Europe/Lisbon') //=> 01:30 does not exist there; 02:30+01:00 is meant
  */
 export function resolveWallTime(wall: WallTime, zone: string): EpochMs {
-  return Temporal.PlainDateTime.from(wall).toZonedDateTime(zone, { disambiguation: 'compatible' }).epochMilliseconds;
+  const localMs = Date.parse(`${wall}Z`);
+  if (Number.isNaN(localMs)) throw new RangeError(`no clock reading: ${wall}`);
+  for (const { atMs, fromMinutes, toMinutes } of transitionsBetween(zone, localMs - dayMs, localMs + dayMs)) {
+    // Until the clock was put on or back it showed the time of the offset before. So it does for what it then skipped,
+    // and a reading that comes once more is the first time still before.
+    if (localMs < atMs + Math.max(fromMinutes, toMinutes) * 60_000) return localMs - fromMinutes * 60_000;
+  }
+  return localMs - offsetMinutesAt(zone, localMs + dayMs) * 60_000;
 }
+
+/** No zone is further from UTC, and none changes twice within it. */
+const dayMs = 86_400_000;
 
 /** What does a clock on the wall in that zone show at the instant? To the minute, the seconds cut. */
 export function wallTimeAt(atMs: EpochMs, zone: string): WallTime {
-  return Temporal.Instant.fromEpochMilliseconds(atMs)
-    .toZonedDateTimeISO(zone)
-    .toPlainDateTime()
-    .toString({ smallestUnit: 'minute' });
+  return new Date(atMs + offsetMinutesAt(zone, atMs) * 60_000).toISOString().slice(0, 16);
 }
 
 /** The day `days` later (earlier when negative). */
 export function addDays(day: Day, days: number): Day {
-  return Temporal.PlainDate.from(day).add({ days }).toString();
+  return new Date(Date.parse(day) + days * dayMs).toISOString().slice(0, 10);
 }
 
 /** The weekday of a day: 1 is Monday, 7 is Sunday (ISO 8601). */
 export function weekdayOf(day: Day): number {
-  return Temporal.PlainDate.from(day).dayOfWeek;
+  return new Date(Date.parse(day)).getUTCDay() || 7;
 }

@@ -1,5 +1,15 @@
 import type { CueFields } from '@convite/contract';
-import { addDays, wallTimeAt, weekdayOf, type Day, type EventFacts } from '@convite/core';
+import {
+  addDays,
+  blankFacts,
+  plainEntry,
+  wallTimeAt,
+  weekdayOf,
+  type Day,
+  type EventFacts,
+  type OccurrenceChange,
+  type Series,
+} from '@convite/core';
 
 /** An invented event, its guests by list and share, and its cues. */
 export interface DemoEvent {
@@ -10,6 +20,12 @@ export interface DemoEvent {
   /** Earlier facts, when the plan changed yesterday and only some were told. */
   readonly before?: EventFacts;
   readonly cues: readonly CueFields[];
+  /** Share of the guests who answered for the next date alone. */
+  readonly answersByDate?: number;
+  /** Somebody proposed a start so many hours later. */
+  readonly proposesHours?: number;
+  /** Everybody has a slot of so many minutes, one after the other. */
+  readonly slotMinutes?: number;
 }
 
 const zone = 'Europe/Lisbon';
@@ -92,22 +108,15 @@ export function inventEvents(nowMs: number): DemoEvent[] {
     description: string,
     more: Partial<EventFacts> = {},
   ): EventFacts => ({
+    ...blankFacts,
     title,
     description,
     zone,
     span,
     venue,
-    joinLink: '',
     topics,
     ...more,
   });
-  const openDome = (day: Day): EventFacts =>
-    facts(
-      'Open Dome Friday',
-      timed(day, '20:30', '23:00'),
-      ['stars'],
-      'The dome is open and the 60 cm telescope is yours.\nDress warmly; hot chocolate at the door.',
-    );
   const camp = nextWeekday(addDays(today, 20), 6);
   const eclipse = addDays(today, 17);
   const clouded = facts(
@@ -116,30 +125,86 @@ export function inventEvents(nowMs: number): DemoEvent[] {
     ['stars', 'families'],
     'A walk along the ridge with a guide and a green laser.',
   );
+  const series = (rule: string, exceptions: readonly OccurrenceChange[] = []): Series => ({
+    rule,
+    added: [],
+    exceptions,
+  });
+  const at = (day: Day): string => `${day}T20:30`;
+  const asPlanned = { calledOff: false, span: null, title: null, description: null, venue: null, joinLink: null };
   return [
     {
-      facts: openDome(addDays(friday, -14)),
-      status: 'published',
-      invited: { lists: [1], share: 0.28 },
-      cues: [weekBefore, dayBefore, twoHours],
-    },
-    {
-      facts: openDome(addDays(friday, -7)),
-      status: 'published',
-      invited: { lists: [1], share: 0.3 },
-      cues: [weekBefore, dayBefore, twoHours],
-    },
-    {
-      facts: openDome(friday),
+      facts: facts(
+        'Open Dome Fridays',
+        timed(addDays(friday, -21), '20:30', '23:00'),
+        ['stars'],
+        'The dome is open and the 60 cm telescope is yours.\nDress warmly; hot chocolate at the door.',
+        {
+          series: series('FREQ=WEEKLY;BYDAY=FR', [
+            {
+              ...asPlanned,
+              at: at(addDays(friday, 14)),
+              span: timed(addDays(friday, 15), '21:00', '23:30'),
+              description: 'This once on a Saturday: the choir sings in the dome on Friday.',
+            },
+            { ...asPlanned, at: at(addDays(friday, 28)), calledOff: true },
+          ]),
+          entry: { ...plainEntry, colour: 'indigo', isStyled: true, position: { latitude: 41.73, longitude: -8.16 } },
+        },
+      ),
       status: 'published',
       invited: { lists: [1], share: 0.32 },
       cues: [weekBefore, dayBefore, twoHours, thanks],
+      answersByDate: 0.2,
     },
     {
-      facts: openDome(addDays(friday, 7)),
+      facts: facts(
+        'Ask an Astronomer, Live',
+        timed(addDays(today, 8), '18:00', '19:00'),
+        ['online', 'talks'],
+        'An hour of your questions, answered by whoever is on duty.',
+        {
+          venue: '',
+          joinLink: 'https://live.serradabruma.example/room/ask?lang=en&key=b7',
+          series: series(`FREQ=MONTHLY;BYDAY=${nthWeekday(addDays(today, 8))};COUNT=12`),
+          entry: { ...plainEntry, alarmsMinutes: [1440, 10], isBusy: false },
+        },
+      ),
       status: 'published',
-      invited: null,
-      cues: [weekBefore, dayBefore, twoHours],
+      invited: { lists: [4], share: 0.9 },
+      cues: [weekBefore, joinLink],
+    },
+    {
+      facts: facts(
+        'Little Planetarium Mornings',
+        timed(firstSunday(today), '10:30', '11:30'),
+        ['families'],
+        'For children from four, with the small planetarium and a story.',
+        { series: series('FREQ=MONTHLY;BYDAY=1SU') },
+      ),
+      status: 'published',
+      invited: { lists: [3], share: 0.5 },
+      cues: [weekBefore, dayBefore],
+    },
+    {
+      facts: facts(
+        'Meteor Camp Weekend',
+        { kind: 'all-day', firstDay: camp, lastDay: addDays(camp, 1) },
+        ['camps', 'families'],
+        'Two days and one very long night. Tents, soup, and shooting stars.',
+        { entry: { ...plainEntry, alarmsMinutes: [2880] } },
+      ),
+      status: 'published',
+      invited: { lists: [3], share: 0.8 },
+      cues: [
+        weekBefore,
+        {
+          ...dayBefore,
+          moment: relative(2, 'days', 'before', 'start', '09:00'),
+          name: 'Packing list',
+          subject: 'What to pack for {{event.title}}',
+        },
+      ],
     },
     {
       facts: facts(
@@ -164,37 +229,6 @@ export function inventEvents(nowMs: number): DemoEvent[] {
     },
     {
       facts: facts(
-        'Ask an Astronomer, Live',
-        timed(addDays(today, 8), '18:00', '19:00'),
-        ['online', 'talks'],
-        'An hour of your questions, answered by whoever is on duty.',
-        { venue: '', joinLink: 'https://live.serradabruma.example/room/ask?lang=en&key=b7' },
-      ),
-      status: 'published',
-      invited: { lists: [4], share: 0.9 },
-      cues: [weekBefore, joinLink],
-    },
-    {
-      facts: facts(
-        'Meteor Camp Weekend',
-        { kind: 'all-day', firstDay: camp, lastDay: addDays(camp, 1) },
-        ['camps', 'families'],
-        'Two days and one very long night. Tents, soup, and shooting stars.',
-      ),
-      status: 'published',
-      invited: { lists: [3], share: 0.8 },
-      cues: [
-        weekBefore,
-        {
-          ...dayBefore,
-          moment: relative(2, 'days', 'before', 'start', '09:00'),
-          name: 'Packing list',
-          subject: 'What to pack for {{event.title}}',
-        },
-      ],
-    },
-    {
-      facts: facts(
         'Listening to Pulsars: what a dying star’s heartbeat tells us about time & gravity',
         timed(addDays(today, 5), '19:30', '21:00'),
         ['talks', 'stars'],
@@ -214,17 +248,20 @@ export function inventEvents(nowMs: number): DemoEvent[] {
         joinLink,
         twoHours,
       ],
+      proposesHours: 1,
     },
     {
       facts: facts(
-        'Little Planetarium Morning',
-        timed(firstSunday(today), '10:30', '11:30'),
-        ['families'],
-        'For children from four, with the small planetarium and a story.',
+        'Your Half Hour at the Telescope',
+        timed(addDays(today, 11), '21:00', '23:30'),
+        ['stars'],
+        'The 60 cm telescope, yours for half an hour. Come ten minutes early.',
+        { isPersonal: true },
       ),
       status: 'published',
-      invited: { lists: [3], share: 0.5 },
-      cues: [weekBefore, dayBefore],
+      invited: { lists: [2], share: 0.12 },
+      cues: [dayBefore, twoHours],
+      slotMinutes: 30,
     },
     {
       facts: { ...clouded, span: timed(addDays(today, 6), '21:00', '23:30') },
@@ -244,7 +281,24 @@ export function inventEvents(nowMs: number): DemoEvent[] {
       invited: null,
       cues: [{ ...weekBefore, isDraft: true }],
     },
+    {
+      facts: facts(
+        'Harvest Moon Supper',
+        timed(addDays(today, -18), '19:00', '23:00'),
+        ['moon and planets'],
+        'Soup, bread and the full moon.',
+      ),
+      status: 'published',
+      invited: { lists: [1], share: 0.2 },
+      cues: [weekBefore, dayBefore, twoHours],
+    },
   ];
+}
+
+/** Which weekday of its month a day is, as a rule says it: `2TH`. */
+function nthWeekday(day: Day): string {
+  const nth = Math.min(4, Math.ceil(Number(day.slice(8)) / 7));
+  return `${nth}${['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'][weekdayOf(day) - 1]}`;
 }
 
 const nextWeekday = (from: Day, weekday: number): Day => addDays(from, ((weekday - weekdayOf(from) + 6) % 7) + 1);

@@ -1,5 +1,5 @@
 import type { Settings } from '@convite/contract';
-import { dueAt, instantsOf, nextIssues, type ReplyState } from '@convite/core';
+import { cueMoments, instantsOf, nextIssues, nextOccurrence, wallTimeAt, type ReplyState } from '@convite/core';
 import { hashPassword } from '../services/accounts';
 import { houseWordings } from '../services/house-wordings';
 import { planCues, planDigest } from '../services/plan-firings';
@@ -59,6 +59,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   textSender: 'SerraBruma',
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
+  allowPrivateAddresses: true,
 });
 
 async function loadEvent(
@@ -116,6 +117,7 @@ async function loadEvent(
       guests.map((guest) => deliveryOf(random, guest.subscriberId)),
     );
   }
+  await letGuestsBehave(store, random, event, demo, guests, nowMs);
   for (const fields of demo.cues) await store.cues.create(id, fields);
   const cues = await store.cues.ofEvent(id);
   await planCues(store, event, cues, nowMs);
@@ -131,7 +133,7 @@ function inviteSome(
   nowMs: number,
 ): DemoInvitee[] {
   const { startMs } = instantsOf(event.version.facts);
-  const invitedMs = Math.min(startMs - 16 * dayMs, nowMs - 2 * dayMs - random.below(48) * 3_600_000);
+  const invitedMs = Math.min(startMs - 9 * dayMs, nowMs - 2 * dayMs - random.below(48) * 3_600_000);
   return people
     .filter(
       (one) =>
@@ -179,28 +181,96 @@ async function letPastCuesFire(
   people: readonly DemoSubscriber[],
   nowMs: number,
 ): Promise<void> {
-  const cues = new Map((await store.cues.ofEvent(event.id)).map((cue) => [cue.id, cue]));
-  for (const firing of await store.firings.ofEvent(event.id)) {
-    const cue = cues.get(firing.cueId ?? 0);
-    if (!cue || firing.state !== 'missed' || cue.isDraft || guests.length === 0) continue;
-    const dueMs = dueAt(cue.moment, event.version.facts);
-    const getsIt = guests.filter(
-      ({ reply, subscriberId }) =>
-        cue.audience.invitees.includes(reply) && (cue.channel === 'email' || people[subscriberId - 1]?.textConsent),
-    );
-    await store.firings.reschedule(firing.id, {
-      dueMs: Math.min(dueMs, nowMs - 60_000),
-      state: 'set',
-      channel: cue.channel,
-      note: '',
-    });
-    await bulk.goneOut(
-      firing.id,
-      cue.channel,
-      new Date(dueMs),
-      getsIt.map((guest) => deliveryOf(random, guest.subscriberId)),
-    );
+  for (const cue of await store.cues.ofEvent(event.id)) {
+    if (cue.isDraft || guests.length === 0 || event.version.facts.isPersonal) continue;
+    const moments = cueMoments(cue.moment, event.version.facts, nowMs - pastMs, nowMs);
+    for (const { key, dueMs } of moments.filter(({ dueMs: at }) => at < nowMs)) {
+      const known = (await store.firings.ofEvent(event.id)).find(
+        (one) => one.cueId === cue.id && one.occurrence === key,
+      );
+      const planned = { kind: 'cue', eventId: event.id, cueId: cue.id, occurrence: key, channel: cue.channel } as const;
+      const id = known?.id ?? (await store.firings.create({ ...planned, dueMs, state: 'set' })) ?? 0;
+      const getsIt = guests.filter(
+        ({ reply, subscriberId }) =>
+          cue.audience.invitees.includes(reply) && (cue.channel === 'email' || people[subscriberId - 1]?.textConsent),
+      );
+      await store.firings.reschedule(id, { dueMs, state: 'set', channel: cue.channel, note: '' });
+      await bulk.goneOut(
+        id,
+        cue.channel,
+        new Date(dueMs),
+        getsIt.map((guest) => deliveryOf(random, guest.subscriberId)),
+      );
+    }
   }
+}
+
+/** How far back the demonstration's past reaches. */
+const pastMs = 28 * dayMs;
+
+/** Answers for single dates, a proposal for another time, booked slots: what guests do beside yes and no. */
+async function letGuestsBehave(
+  store: Store,
+  random: Random,
+  event: StoredEvent,
+  demo: DemoEvent,
+  guests: readonly DemoInvitee[],
+  nowMs: number,
+): Promise<void> {
+  const { facts } = event.version;
+  const next = nextOccurrence(facts, nowMs);
+  for (const guest of next && demo.answersByDate ? guests : [])
+    if (random.chance(demo.answersByDate ?? 0))
+      await store.dates.applyReply(
+        event.id,
+        guest.subscriberId,
+        next?.key ?? '',
+        {
+          state: random.chance(0.7) ? 'declined' : 'accepted',
+          sequence: 0,
+          stampMs: nowMs - dayMs,
+          comment: '',
+          delegatedTo: '',
+        },
+        new Date(nowMs - dayMs),
+      );
+  const [proposer] = guests;
+  if (next && proposer && demo.proposesHours)
+    await store.proposals.add({
+      eventId: event.id,
+      subscriberId: proposer.subscriberId,
+      occurrence: '',
+      startMs: next.startMs + demo.proposesHours * 3_600_000,
+      endMs: next.endMs + demo.proposesHours * 3_600_000,
+      comment: 'Could we begin an hour later? The train from Porto arrives at 19:40.',
+      now: new Date(nowMs - 5 * 3_600_000),
+    });
+  if (demo.slotMinutes) await giveSlots(store, event, guests, demo.slotMinutes);
+}
+
+async function giveSlots(
+  store: Store,
+  event: StoredEvent,
+  guests: readonly DemoInvitee[],
+  minutes: number,
+): Promise<void> {
+  const { startMs } = instantsOf(event.version.facts);
+  const wall = (slot: number): string => wallTimeAt(startMs + slot * minutes * 60_000, event.version.facts.zone);
+  // Two eyepieces, five slots an evening, and a second evening for those who come later.
+  await store.personal.save(
+    event.id,
+    guests.map(({ subscriberId }, index) => {
+      const slot = Math.floor(index / 2) % 5;
+      const evening = Math.floor(index / 10) * 24 * (60 / minutes);
+      return {
+        subscriberId,
+        start: wall(slot + evening),
+        end: wall(slot + evening + 1),
+        place: index % 2 ? 'Dome, east eyepiece' : 'Dome, west eyepiece',
+        notes: '',
+      };
+    }),
+  );
 }
 
 const deliveryOf = (random: Random, subscriberId: number): DemoDelivery =>

@@ -1,17 +1,23 @@
 import { Router } from 'express';
 import * as z from 'zod';
 import {
+  answerProposal as answerProposalRequest,
+  changeDateRequest,
   cueFields,
   cuePreviewRequest,
   eventFacts,
   invitePlanRequest,
+  markAttendance as markAttendanceRequest,
+  ownRequest,
   saveEvent as saveEventRequest,
   sendInvitations as sendInvitationsRequest,
   sendNotice as sendNoticeRequest,
+  sendTest as sendTestRequest,
+  testLinkRequest,
   wordingText,
 } from '@convite/contract';
 import type { Context } from '../services/context';
-import { listCues, previewCue, removeCue, saveCue } from '../services/cues';
+import { previewCue, removeCue, saveCue } from '../services/cues';
 import {
   callOffEvent,
   createEvent,
@@ -22,12 +28,18 @@ import {
   saveEvent,
 } from '../services/events';
 import { houseWordings } from '../services/house-wordings';
-import { listGuests, planInvitations, previewInvitation, sendInvitations } from '../services/invite';
+import { listCues } from '../services/list-cues';
+import { listGuests, planInvitations, sendInvitations } from '../services/invite';
+import { previewInvitation, sendTest, testLinkOf } from '../services/preview-invitation';
+import { answerProposal, listProposals } from '../services/proposals';
+import { takePersonal } from '../services/personal';
+import { changeDate, listDates, markAttendance } from '../services/dates';
 import { describeChanges, sendNotice } from '../services/notices';
 import { idOf, optionalId } from './ids';
 import { actorOf } from './session';
 
 const guestQuery = z.object({
+  occurrence: z.string().max(20).default(''),
   search: z.string().max(200).default(''),
   after: z.coerce.number().int().default(0),
   limit: z.coerce.number().int().min(1).max(200).default(50),
@@ -40,15 +52,15 @@ export function eventRoutes(context: Context): Router {
   });
   routes.post('/', async (request, response) => {
     const id = await createEvent(context, eventFacts.parse(request.body), actorOf(request));
-    response.status(201).json(describeEvent(context, await getEvent(context, id)));
+    response.status(201).json(await describeEvent(context, await getEvent(context, id)));
   });
   routes.get('/:id', async (request, response) => {
-    response.json(describeEvent(context, await getEvent(context, idOf(request))));
+    response.json(await describeEvent(context, await getEvent(context, idOf(request))));
   });
   routes.put('/:id', async (request, response) => {
-    const { facts, basedOn } = saveEventRequest.parse(request.body);
-    await saveEvent(context, idOf(request), facts, basedOn, actorOf(request));
-    response.json(describeEvent(context, await getEvent(context, idOf(request))));
+    const id = idOf(request);
+    const { followingId } = await saveEvent(context, id, saveEventRequest.parse(request.body), actorOf(request));
+    response.json({ event: await describeEvent(context, await getEvent(context, id)), followingId });
   });
   routes.post('/:id/publish', async (request, response) => {
     await publishEvent(context, idOf(request), actorOf(request));
@@ -59,20 +71,50 @@ export function eventRoutes(context: Context): Router {
     await callOffEvent(context, idOf(request), wording, confirmedCount, actorOf(request));
     response.status(204).end();
   });
+  dateRoutes(routes, context);
+  guestRoutes(routes, context);
   invitationRoutes(routes, context);
   cueRoutes(routes, context);
   return routes;
 }
 
-function invitationRoutes(routes: Router, context: Context): void {
+function dateRoutes(routes: Router, context: Context): void {
+  routes.get('/:id/dates', async (request, response) => {
+    response.json(await listDates(context, idOf(request), 12));
+  });
+  routes.post('/:id/dates', async (request, response) => {
+    const { change, basedOn } = changeDateRequest.parse(request.body);
+    await changeDate(context, idOf(request), change, basedOn, actorOf(request));
+    response.status(204).end();
+  });
+}
+
+function guestRoutes(routes: Router, context: Context): void {
   routes.get('/:id/guests', async (request, response) => {
-    const { search, after, limit } = guestQuery.parse(request.query);
-    response.json(await listGuests(context, idOf(request), search, after, limit));
+    response.json(await listGuests(context, idOf(request), guestQuery.parse(request.query)));
   });
   routes.get('/:id/set-aside', async (request, response) => {
     const rows = await context.store.invitees.setAside(idOf(request));
     response.json(rows.map(({ at, ...row }) => ({ ...row, receivedAt: at.toISOString() })));
   });
+  routes.post('/:id/attendance', async (request, response) => {
+    await markAttendance(context, idOf(request), markAttendanceRequest.parse(request.body), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/:id/proposals', async (request, response) => {
+    response.json(await listProposals(context, idOf(request)));
+  });
+  routes.post('/:id/proposals/:proposalId', async (request, response) => {
+    const answer = answerProposalRequest.parse(request.body);
+    await answerProposal(context, idOf(request), idOf(request, 'proposalId'), answer, actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/:id/personal', async (request, response) => {
+    response.json(await takePersonal(context, idOf(request), ownRequest.parse(request.body), actorOf(request)));
+  });
+}
+
+function invitationRoutes(routes: Router, context: Context): void {
   routes.get('/:id/wordings', (_request, response) => {
     response.json(houseWordings);
   });
@@ -94,6 +136,14 @@ function invitationRoutes(routes: Router, context: Context): void {
       .object({ personId: z.number().int().nullable(), wording: wordingText.nullable() })
       .parse(request.body);
     response.json(await previewInvitation(context, idOf(request), personId, wording));
+  });
+  routes.post('/:id/test', async (request, response) => {
+    const { personId, wording } = sendTestRequest.parse(request.body);
+    const actor = { ...actorOf(request), email: request.session.user?.email ?? '' };
+    response.json({ sentTo: await sendTest(context, idOf(request), personId, wording, actor) });
+  });
+  routes.post('/:id/test-link', async (request, response) => {
+    response.json(await testLinkOf(context, idOf(request), testLinkRequest.parse(request.body)));
   });
   routes.get('/:id/changes', async (request, response) => {
     response.json(await describeChanges(context, idOf(request)));

@@ -1,5 +1,6 @@
 import { Router } from 'express';
-import { changeMember, newMember, settings } from '@convite/contract';
+import { changeMember, newApiKey, newMember, settings } from '@convite/contract';
+import { makeApiKey, removeApiKey } from '../services/api-keys';
 import { addMember, changeRole } from '../services/accounts';
 import type { Context } from '../services/context';
 import { saveSettings } from '../services/settings';
@@ -23,6 +24,20 @@ export function settingsRoutes(context: Context): Router {
   });
   routes.put('/team/:id', allow('owner'), async (request, response) => {
     await changeRole(context, idOf(request), changeMember.parse(request.body).role, actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/about', (_request, response) => {
+    response.json({ zoneData: process.versions.tz ?? 'unknown', zones: Intl.supportedValuesOf('timeZone').length });
+  });
+  routes.get('/keys', allow('owner'), async (_request, response) => {
+    response.json(await context.store.house.apiKeys());
+  });
+  routes.post('/keys', allow('owner'), async (request, response) => {
+    const { name } = newApiKey.parse(request.body);
+    response.status(201).json({ key: await makeApiKey(context, name, actorOf(request)) });
+  });
+  routes.delete('/keys/:id', allow('owner'), async (request, response) => {
+    await removeApiKey(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
   routes.get('/audit', allow('owner', 'marketer'), async (_request, response) => {

@@ -13,6 +13,9 @@ export function subscriberRoutes(context: Context): Router {
   routes.get('/subscribers', async (request, response) => {
     response.json(await store.subscribers.page(subscriberQuery.parse(request.query)));
   });
+  routes.get('/subscribers/fields', async (_request, response) => {
+    response.json(await store.subscribers.fieldNames());
+  });
   routes.get('/lists', async (_request, response) => {
     response.json(await store.subscribers.lists());
   });

@@ -1,7 +1,8 @@
 import nodemailer from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import { prepareCalendar } from '@convite/core';
-import { calendarSource, eventComposer } from '../services/compose-firing';
+import { calendarSource } from '../services/compose-calendar';
+import { eventComposer } from '../services/compose-firing';
 import { saveEvent } from '../services/events';
 import { receiveMail } from '../services/receive-mail';
 import type { EmailMessage } from './message';
@@ -87,7 +88,7 @@ describe('mail that comes in by SMTP', () => {
       alternatives: [{ contentType: 'text/calendar; method=REPLY', content: calendar }],
     });
   const reply = async (email: string): Promise<string | undefined> =>
-    (await stage.context.store.invitees.page(event, email, 0, 5)).rows[0]?.reply;
+    (await stage.context.store.invitees.page(event, '', email, 0, 5)).rows[0]?.reply;
   const setAside = async (): Promise<string[]> =>
     (await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason);
 
@@ -97,7 +98,7 @@ describe('mail that comes in by SMTP', () => {
     await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20310101T110000Z'));
     expect(await reply('p1@')).toBe('accepted');
     expect(await setAside()).toEqual(['older-than-last']);
-    expect((await stage.context.store.invitees.page(event, 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
+    expect((await stage.context.store.invitees.page(event, '', 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
   });
 
   it('sets aside what is forged, unknown or unreadable, and applies none of it', async () => {
@@ -117,8 +118,10 @@ describe('mail that comes in by SMTP', () => {
     await saveEvent(
       stage.context,
       event,
-      { ...eventFacts, span: { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-19T00:00' } },
-      1,
+      {
+        facts: { ...eventFacts, span: { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-19T00:00' } },
+        basedOn: 1,
+      },
       actor,
     );
     await send('p3@people.example', await replyText('p3@people.example', 'ACCEPTED', 0));
@@ -209,8 +212,22 @@ describe('mail that comes in by SMTP', () => {
       stampMs: 0,
       audience: { invitees: [], lists: [], exceptLists: [], topics: null },
     } as const;
-    const person = { id: 1, name: 'Zoë "Z", Ação', email: 'p1@people.example', mobile: '', zone: '' };
-    const message = eventComposer(stage.context, specSettings, odd, 'email', content)(person, 77, []) as EmailMessage;
+    const person = {
+      id: 1,
+      name: 'Zoë "Z", Ação',
+      email: 'p1@people.example',
+      mobile: '',
+      zone: '',
+      feedNonce: 0,
+      own: null,
+    };
+    const message = eventComposer(stage.context, specSettings, odd, {
+      channel: 'email',
+      content,
+      occurrence: '',
+      guests: [],
+      atMs: 0,
+    })(person, 77, []) as EmailMessage;
     const raw = await new Promise<Buffer>((resolve, reject) =>
       nodemailer
         .createTransport({ streamTransport: true, buffer: true, newline: 'windows' })

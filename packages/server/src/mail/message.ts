@@ -15,7 +15,7 @@ export interface EmailMessage {
   readonly date: Date;
   readonly text: string;
   readonly html: string;
-  readonly calendar: { readonly method: Method; readonly text: string } | null;
+  readonly calendar: { readonly method: Method | 'DECLINECOUNTER'; readonly text: string } | null;
   /** https address and mailto for List-Unsubscribe (RFC 2369, RFC 8058). */
   readonly optOut: { readonly url: string; readonly mailto: string };
   readonly listId: string;

@@ -1,4 +1,5 @@
 import nodemailer from 'nodemailer';
+import MailComposer from 'nodemailer/lib/mail-composer';
 import type { EmailMessage, End, Refusal } from './message';
 import { onePiece } from './one-piece';
 
@@ -106,4 +107,9 @@ function describe(error: unknown): { code: string; responseCode: number; respons
   const responseCode = 'responseCode' in error && typeof error.responseCode === 'number' ? error.responseCode : 0;
   const response = 'response' in error && typeof error.response === 'string' ? error.response : '';
   return { code, responseCode, response, message: error.message };
+}
+
+/** How large a message is on the wire, in octets. */
+export async function octetsOf(message: EmailMessage): Promise<number> {
+  return (await new MailComposer(mimeOf(message)).compile().build()).length;
 }

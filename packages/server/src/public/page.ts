@@ -1,3 +1,5 @@
+import type { Response } from 'express';
+import type { EventFacts } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
@@ -20,6 +22,30 @@ ${body}
 `;
 }
 
+/** For an address that was cut off, reset or never made. */
+export function sendNotThere(response: Response, organisation: string): void {
+  response
+    .status(404)
+    .send(
+      writePage(
+        'Not found',
+        organisation,
+        '<h1>There is no such page</h1><p>The address may be cut off: copy all of it.</p>',
+      ),
+    );
+}
+
+/** When and where, as a list. */
+export function describeFacts(facts: EventFacts, when: string): string {
+  const row = (term: string, html: string): string => (html ? `<dt>${term}</dt><dd>${html}</dd>` : '');
+  const join = facts.joinLink && `<a href="${escapeHtml(facts.joinLink)}">${escapeHtml(facts.joinLink)}</a>`;
+  return `<dl>${row('When', escapeHtml(when))}${row('Where', escapeHtml(facts.venue))}${row('Join', join)}</dl>`;
+}
+
+/** Links that look like buttons. */
+export const writeActions = (actions: readonly { readonly name: string; readonly url: string }[]): string =>
+  `<ul class="actions">${actions.map(({ name, url }) => `<li><a href="${escapeHtml(url)}">${escapeHtml(name)}</a></li>`).join('')}</ul>`;
+
 export const publicStyles = `
 :root { color-scheme: light dark; --ground: #fbf8f3; --ink: #1d2433; --line: #e3dcd0; --lead: #4a2545; --quiet: #5a5f6b; }
 @media (prefers-color-scheme: dark) { :root { --ground: #1a1720; --ink: #efe9df; --line: #3a3442; --lead: #d9b3d3; --quiet: #b3adba; } }
@@ -37,4 +63,11 @@ a { color: var(--lead); }
 .actions li:first-child a, button { background: var(--lead); color: var(--ground); }
 .notice { border-left: 4px solid #c2402a; padding: .25rem 0 .25rem 1rem; margin: 0 0 1.25rem; }
 .description { white-space: pre-line; }
+h2 { font-size: 1.2rem; margin: 2rem 0 .5rem; }
+.dates { padding-left: 1.2rem; }
+.thanks { border-left: 4px solid #2b7a6b; padding: .25rem 0 .25rem 1rem; margin: 1.25rem 0 0; }
+button[aria-pressed] { outline: 3px solid #2b7a6b; outline-offset: 2px; }
+form.date { display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center; justify-content: space-between; padding: .6rem 0; border-bottom: 1px solid var(--line); }
+input:not([type=hidden]) { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
+code { overflow-wrap: anywhere; font-size: .85em; }
 `;

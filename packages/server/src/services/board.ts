@@ -1,9 +1,12 @@
-import type { Board, BoardItem, Need, Strip } from '@convite/contract';
-import { instantsOf, visibleState, wallTimeAt } from '@convite/core';
+import type { Board, BoardItem, FiringKind, Need, Strip } from '@convite/contract';
+import { occurrencesBetween, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
+import { wholeEvent } from '../store/audience-sql';
+import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import type { Context } from './context';
-import { talliesOf } from './cues';
+
 import { digestAudience, issueContent } from './expand-firing';
+import { startOfFiring, talliesOf } from './list-cues';
 
 const dayMs = 86_400_000;
 
@@ -12,21 +15,33 @@ export async function readBoard(context: Context): Promise<Board> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
-  const events = await store.events.startingBetween(nowMs - dayMs, nowMs + 28 * dayMs);
   return {
     now: new Date(nowMs).toISOString(),
     zone,
     ahead: await describe(context, await store.firings.ahead(nowMs, 40)),
     behind: await describe(context, await store.firings.behind(nowMs, 15)),
-    starts: events.map(({ id, version }) => ({
-      eventId: id,
-      title: version.facts.title,
-      at: new Date(instantsOf(version.facts).startMs).toISOString(),
-      zone: version.facts.zone,
+    starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
+      eventId: event.id,
+      title: date.facts.title,
+      at: new Date(date.startMs).toISOString(),
+      zone: date.facts.zone,
     })),
     needs: await findNeeds(context),
     load: await readLoad(context, zone),
   };
+}
+
+/** Dates of published events that begin in the window and take place, in order. */
+async function startsBetween(
+  { store }: Context,
+  fromMs: number,
+  toMs: number,
+): Promise<{ event: StoredEvent; date: Occurrence }[]> {
+  const events = await store.events.aliveBetween(fromMs, toMs);
+  return events
+    .flatMap((event) => occurrencesBetween(event.version.facts, fromMs, toMs).map((date) => ({ event, date })))
+    .filter(({ date }) => !date.calledOff)
+    .sort((a, b) => a.date.startMs - b.date.startMs);
 }
 
 /** The strip: the one firing that goes next. */
@@ -45,7 +60,7 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
   const tallies = await talliesOf(context, firings);
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
-  const events = new Map((await store.events.all()).map((event) => [event.id, event.version.facts.title]));
+  const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
   return Promise.all(
     firings.map(async (firing) => {
       const { id, kind, eventId, channel, dueMs, state, note } = firing;
@@ -54,18 +69,20 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       if (digest && !firing.isExpanded) {
         const content = await issueContent(store, digest, dueMs);
         const { gets } = content.events.length
-          ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', null)
+          ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', wholeEvent(null))
           : { gets: 0 };
         tally = { ...tally, gets };
       }
-      const title =
-        digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? (kind === 'invitation' ? 'Invitation' : 'Notice');
+      const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
+      const event = events.get(eventId ?? 0);
+      const startMs = event && startOfFiring(event, firing);
       return {
         firingId: id,
         kind,
         title,
         eventId,
-        eventTitle: events.get(eventId ?? 0) ?? '',
+        eventTitle: event?.version.facts.title ?? '',
+        occurrenceAt: startMs ? new Date(startMs).toISOString() : null,
         channel,
         dueAt: new Date(dueMs).toISOString(),
         state: visibleState(state, dueMs, clock.now()),
@@ -75,6 +92,14 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
     }),
   );
 }
+
+const kindWords: Readonly<Record<FiringKind, string>> = {
+  cue: 'Cue',
+  digest: 'Digest',
+  invitation: 'Invitation',
+  notice: 'Notice',
+  answer: 'Answer',
+};
 
 /** What a machine cannot settle: drafts due soon, missed firings, failures, bounces, old versions, replies set aside. */
 async function findNeeds(context: Context): Promise<Need[]> {
@@ -98,6 +123,11 @@ async function findNeeds(context: Context): Promise<Need[]> {
   for (const { eventId, count } of await store.invitees.countSetAsideSince(weekAgo)) {
     needs.push({ kind: 'set-aside', eventId, title: titleOf(eventId) || 'no event of ours', count, at: null });
   }
+  for (const { eventId, count } of await store.proposals.countOpen())
+    needs.push({ kind: 'proposal', eventId, title: titleOf(eventId), count, at: null });
+  for (const watch of await store.watches.all())
+    if (watch.isOn && watch.isFailing)
+      needs.push({ kind: 'watch-failing', eventId: null, title: watch.name, count: 1, at: null });
   const bounced = await store.subscribers.countBouncedSince(weekAgo);
   if (bounced)
     needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
@@ -115,8 +145,7 @@ async function readLoad(context: Context, zone: string): Promise<Board['load']> 
     const day = days.get(wallTimeAt(Date.parse(item.dueAt), zone).slice(0, 10));
     if (day && item.state !== 'stopped' && item.state !== 'missed') day[item.channel] += item.tally.gets;
   }
-  for (const { version } of await store.events.startingBetween(fromMs, fromMs + 28 * dayMs)) {
-    days.get(wallTimeAt(instantsOf(version.facts).startMs, zone).slice(0, 10))?.starts.push(version.facts.title);
-  }
+  for (const { date } of await startsBetween(context, fromMs, fromMs + 28 * dayMs))
+    days.get(wallTimeAt(date.startMs, zone).slice(0, 10))?.starts.push(date.facts.title);
   return [...days].map(([day, counts]) => ({ day, ...counts }));
 }

@@ -1,13 +1,15 @@
 import type { Settings } from '@convite/contract';
 import {
   composeIssue,
-  prepareCalendar,
+  findOccurrence,
+  instantsOf,
+  nextOccurrence,
   sayDay,
   sayTime,
   sayZone,
-  instantsOf,
+  type CalendarSource,
   type IssueDay,
-  type Method,
+  type ShownGuest,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
 import { escapeHtml, textToHtml } from '../mail/html';
@@ -15,6 +17,7 @@ import type { Content, ContentOf } from '../store/content';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import type { Recipient } from '../store/subscribers';
+import { calendarSource, calendarWriter, declineWriter, shownGuests, type CalendarWriter } from './compose-calendar';
 import type { Context } from './context';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
@@ -25,44 +28,60 @@ export type Composer = (
   topics: readonly string[],
 ) => EmailMessage | TextMessage | null;
 
-/** Minutes before the start for the alarm that invitations carry (common practice). */
-export const alarmMinutes = 30;
-
 /**
  * Prepares what a firing sends: everything its people share is read and written once. Takes only what was frozen with
  * the firing, so that whoever is reached a second time after a crash reads the same.
  * @throws Error for a firing that was never expanded (bad use)
  */
 export async function prepareFiring(context: Context, firing: StoredFiring): Promise<Composer> {
-  const { content } = firing;
+  const { content, occurrence } = firing;
   if (!content) throw new Error(`firing ${firing.id} has no content`);
   const settings = await context.store.house.settings();
   if (content.kind === 'digest') return digestComposer(context, settings, content);
   const event = await context.store.events.find(firing.eventId ?? 0);
   const version = await context.store.events.version(firing.eventId ?? 0, content.version);
   if (!event || !version) throw new Error(`firing ${firing.id} has no event`);
-  return eventComposer(context, settings, { ...event, version }, firing.channel, content);
+  const asItWas = { ...event, version };
+  return eventComposer(context, settings, asItWas, {
+    channel: firing.channel,
+    content,
+    occurrence: 'occurrence' in content ? content.occurrence : occurrence,
+    guests: await shownGuests(context, asItWas),
+    atMs: firing.dueMs,
+  });
 }
 
-/** Messages about one event: cues, invitations and notices. */
+/** What a message about an event is made from, beside the event. */
+export interface EventMessage {
+  readonly channel: StoredFiring['channel'];
+  readonly content: Exclude<Content, { kind: 'digest' }>;
+  /** The date of a series that it is about; empty for the whole. */
+  readonly occurrence: string;
+  readonly guests: readonly ShownGuest[];
+  /** When it goes: of a series, what names no date speaks of the next one. */
+  readonly atMs: number;
+}
+
+/** Messages about one event: cues, invitations, notices and answers. */
 export function eventComposer(
   context: Context,
   settings: Settings,
   event: StoredEvent,
-  channel: StoredFiring['channel'],
-  content: Exclude<Content, { kind: 'digest' }>,
+  { channel, content, occurrence, guests, atMs }: EventMessage,
 ): Composer {
-  const { version, publicKey, uid } = event;
-  const wording = prepareWording(
-    context,
-    settings,
-    { facts: version.facts, publicKey, uid },
-    content.subject,
-    content.body,
-  );
+  const { version } = event;
+  const date = findOccurrence(version.facts, occurrence) ?? nextOccurrence(version.facts, atMs);
+  const facts = date?.facts ?? version.facts;
+  const about = {
+    id: event.id,
+    publicKey: event.publicKey,
+    uid: event.uid,
+    facts: { ...facts, series: version.facts.series },
+  };
+  const wording = prepareWording(context, settings, about, content.subject, content.body);
   if (channel === 'text')
     return (person, deliveryId) => writeText(context, settings, person, deliveryId, wording.fill(person).body);
-  const calendar = content.kind === 'cue' ? null : calendarFor(context, settings, event, content);
+  const calendar = calendarOf(calendarSource(context, settings, event, stampOf(content), guests), content);
   return (person, deliveryId) =>
     writeEmail(context, settings, {
       person,
@@ -72,31 +91,22 @@ export function eventComposer(
     });
 }
 
-function calendarFor(
-  context: Context,
-  settings: Settings,
-  event: StoredEvent,
-  content: ContentOf<'invitation'> | ContentOf<'notice'>,
-) {
-  const method: Method = content.kind === 'notice' ? content.method : 'REQUEST';
-  const write = prepareCalendar(calendarSource(context, settings, event, content.stampMs), method);
-  return (person: Recipient) => ({ method, text: write({ name: person.name, email: person.email }) });
-}
+const stampOf = (content: EventMessage['content']): number => (content.kind === 'cue' ? 0 : content.stampMs);
 
-/** What every calendar text of an event is made from, whoever it is for. */
-export const calendarSource = (
-  { links }: Pick<Context, 'links'>,
-  settings: Settings,
-  event: StoredEvent,
-  stampMs: number,
-) => ({
-  uid: event.uid,
-  version: event.version,
-  organizer: { name: settings.organisation, email: links.repliesAddress },
-  url: links.page(event.publicKey),
-  stampMs,
-  alarmMinutes,
-});
+function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['content']): CalendarWriter | null {
+  switch (content.kind) {
+    case 'cue':
+      return null;
+    case 'invitation':
+      return calendarWriter(source, 'REQUEST', '');
+    case 'notice':
+      return calendarWriter(source, content.method, content.occurrence);
+    case 'answer':
+      return content.method === 'DECLINECOUNTER'
+        ? declineWriter(source, content.occurrence, '')
+        : calendarWriter(source, 'REQUEST', '');
+  }
+}
 
 /** The issue of a digest, each person with the topics they asked for. */
 export function digestComposer(context: Context, settings: Settings, content: ContentOf<'digest'>): Composer {

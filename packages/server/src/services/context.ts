@@ -1,5 +1,6 @@
 import type { Clock } from '../clock';
 import type { Frame } from '../mail/frame';
+import type { EmailMessage, End } from '../mail/message';
 import type { Store } from '../store/store';
 import type { Links } from './links';
 
@@ -9,6 +10,8 @@ export interface Context {
   readonly clock: Clock;
   readonly links: Links;
   readonly frame: Frame;
+  /** Where mail leaves at once, such as a test message to oneself; everything else goes by deliveries. */
+  readonly mail: Pick<End<EmailMessage>, 'send'>;
 }
 
 /** Who does it, for the audit log. */

@@ -1,15 +1,6 @@
-import type { CueFields, CuePreview, CueRow, Tally } from '@convite/contract';
-import {
-  dueAt,
-  findHazards,
-  instantsOf,
-  isWallTime,
-  standbyMs,
-  visibleState,
-  whyNot,
-  type Problem,
-} from '@convite/core';
-import type { StoredFiring } from '../store/firings';
+import type { CueFields, CuePreview } from '@convite/contract';
+import { dueAt, isWallTime, nextOccurrence, personalFacts, standbyMs, whyNot, type Problem } from '@convite/core';
+import { wholeEvent } from '../store/audience-sql';
 import { nowOf, type Actor, type Context } from './context';
 import { checkWording } from './check-wording';
 import { eventComposer } from './compose-firing';
@@ -18,67 +9,6 @@ import { Failure, notFound, refuseProblems } from './failure';
 import { previewPerson } from './invite';
 import { planCues } from './plan-firings';
 import type { StoredEvent } from '../store/events';
-
-/** The countdown of an event: each cue with its firing, its audience now, and what is wrong with it. */
-export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
-  const event = await getEvent(context, eventId);
-  const nowMs = context.clock.now();
-  const cues = await context.store.cues.ofEvent(eventId);
-  const firings = new Map(
-    (await context.store.firings.ofEvent(eventId)).flatMap((firing) =>
-      firing.cueId === null ? [] : [[firing.cueId, firing]],
-    ),
-  );
-  const { startMs } = instantsOf(event.version.facts);
-  const hazards = findHazards(
-    cues.flatMap((cue) => {
-      const firing = firings.get(cue.id);
-      if (!firing) return [];
-      const countsDown = cue.moment.kind === 'relative' && cue.moment.direction === 'before';
-      return [{ id: firing.id, dueMs: firing.dueMs, countsDown, isOver: !['draft', 'set'].includes(firing.state) }];
-    }),
-    startMs,
-    event.version.facts.zone,
-    nowMs,
-  );
-  const tallies = await talliesOf(context, [...firings.values()]);
-  return cues
-    .flatMap(({ eventId: _, ...cue }) => {
-      const firing = firings.get(cue.id);
-      if (!firing) return [];
-      const { id, state, dueMs, note } = firing;
-      const tally = tallies.get(id) ?? noTally;
-      return [
-        {
-          ...cue,
-          firing: { id, state: visibleState(state, dueMs, nowMs), dueAt: new Date(dueMs).toISOString(), note, tally },
-          hazards: hazards.get(id) ?? [],
-        },
-      ];
-    })
-    .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
-}
-
-const noTally: Tally = { gets: 0, sent: 0, failed: 0, waiting: 0 };
-
-/** How far each firing is: the audience as it is now while unfired, live counts while sending, stored ones after. */
-export async function talliesOf({ store }: Context, firings: readonly StoredFiring[]): Promise<Map<number, Tally>> {
-  const live = await store.firings.tallies(
-    firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
-  );
-  const entries = await Promise.all(
-    firings.map(async (firing): Promise<[number, Tally]> => {
-      if (firing.state === 'done')
-        return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
-      if (firing.isExpanded) return [firing.id, live.get(firing.id) ?? noTally];
-      const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
-      if (!cue) return [firing.id, noTally];
-      const { gets } = await store.deliveries.countAudience(cue.audience, cue.channel, firing.eventId);
-      return [firing.id, { ...noTally, gets }];
-    }),
-  );
-  return new Map(entries);
-}
 
 /** Saves a cue, new when `id` is null, and plans its firing. A cue that is set must be whole and far enough ahead. */
 export async function saveCue(
@@ -91,16 +21,22 @@ export async function saveCue(
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
-    const firing = id === null ? undefined : (await tx.firings.ofEvent(eventId)).find((one) => one.cueId === id);
-    if (id !== null && !firing) throw notFound('cue');
-    if (firing?.state === 'sending' || firing?.state === 'done')
+    const firings = id === null ? [] : (await tx.firings.ofEvent(eventId)).filter((one) => one.cueId === id);
+    const known = id === null ? null : await tx.cues.find(id);
+    if (id !== null && known?.eventId !== eventId) throw notFound('cue');
+    const isOver =
+      firings.some(({ state }) => state === 'sending') ||
+      (!event.version.facts.series && firings.some(({ state }) => state === 'done'));
+    if (isOver || known?.isRetired)
       throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
     refuseProblems(fields.isDraft ? [] : checkCue(fields, event, context.clock.now()));
     if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
       refuseProblems([{ code: 'bad-date', path: 'moment' }]);
     if (id !== null) {
       // Editing a stopped or missed cue is how a person sets it again.
-      if (firing?.state === 'stopped') await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs, '');
+      for (const firing of firings)
+        if (firing.state === 'stopped' && !firing.isExpanded)
+          await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs, '');
       await tx.cues.update(id, fields);
     }
     const cueId = id ?? (await tx.cues.create(eventId, fields));
@@ -123,19 +59,33 @@ function checkCue(fields: CueFields, event: StoredEvent, nowMs: number): Problem
     problems.push({ code: 'no-audience', path: 'audience' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
     problems.push({ code: 'bad-date', path: 'moment' });
-  else if (dueAt(fields.moment, event.version.facts) < nowMs + standbyMs)
+  // A series has later dates for it; only a one-off can have come too close.
+  else if (
+    (!event.version.facts.series || fields.moment.kind === 'fixed') &&
+    !event.version.facts.isPersonal &&
+    dueAt(fields.moment, event.version.facts) < nowMs + standbyMs
+  )
     problems.push({ code: 'too-soon', path: 'moment' });
   return problems;
 }
 
+/** Removes a cue. One that has fired for some dates of a series keeps its past and is planned no more. */
 export async function removeCue(context: Context, eventId: number, id: number, actor: Actor): Promise<void> {
-  const cue = await context.store.cues.find(id);
-  if (cue?.eventId !== eventId) throw notFound('cue');
-  const firing = (await context.store.firings.ofEvent(eventId)).find((one) => one.cueId === id);
-  if (firing?.isExpanded) throw new Failure(409, 'fired', 'This cue has fired; it stays, with what became of it.');
-  await context.store.cues.remove(id);
-  await context.store.house.audit(nowOf(context), actor.name, 'cue: removed', cue.name);
-  await context.store.live.touch('board', `event:${eventId}`);
+  await context.store.transact(async (tx) => {
+    const event = await tx.events.findForUpdate(eventId);
+    const cue = await tx.cues.find(id);
+    if (!event || cue?.eventId !== eventId) throw notFound('cue');
+    const firings = (await tx.firings.ofEvent(eventId)).filter((one) => one.cueId === id);
+    const hasFired = firings.some(({ isExpanded }) => isExpanded);
+    if (hasFired && !event.version.facts.series)
+      throw new Failure(409, 'fired', 'This cue has fired; it stays, with what became of it.');
+    if (hasFired) {
+      await tx.cues.retire(id);
+      await tx.firings.deleteUnfired(firings.map((firing) => firing.id));
+    } else await tx.cues.remove(id);
+    await tx.house.audit(nowOf(context), actor.name, 'cue: removed', cue.name);
+    await tx.live.touch('board', `event:${eventId}`);
+  });
 }
 
 /** What a chosen person would get, when, and who does not, because: by the same functions that send. */
@@ -147,19 +97,27 @@ export async function previewCue(
 ): Promise<CuePreview> {
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
-  const chosen = personId ?? (await context.store.deliveries.firstOf(fields.audience, fields.channel, eventId));
+  const target = wholeEvent(eventId);
+  const chosen = personId ?? (await context.store.deliveries.firstOf(fields.audience, fields.channel, target));
   const person = await previewPerson(context, eventId, chosen);
-  const facts = await context.store.subscribers.facts(person.id, eventId);
+  const facts = await context.store.subscribers.facts(person.id, target);
   const isMomentReadable = fields.moment.kind === 'relative' || isWallTime(fields.moment.wall);
-  const content = { kind: 'cue', subject: fields.subject, body: fields.body, version: event.version.number } as const;
-  const message = eventComposer(context, settings, event, fields.channel, content)(person, 0, []);
+  const date = nextOccurrence(event.version.facts, context.clock.now());
+  const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
+  const message = eventComposer(context, settings, event, {
+    channel: fields.channel,
+    content: { kind: 'cue', subject: fields.subject, body: fields.body, version: event.version.number },
+    occurrence: date?.key ?? '',
+    guests: [],
+    atMs: context.clock.now(),
+  })(person, 0, []);
   return {
-    dueAt: isMomentReadable ? new Date(dueAt(fields.moment, event.version.facts)).toISOString() : null,
+    dueAt: isMomentReadable ? new Date(dueAt(fields.moment, shown)).toISOString() : null,
     person: { id: person.id, name: person.name, whyNot: facts && whyNot(facts, fields.audience, fields.channel) },
     subject: message?.kind === 'email' ? message.subject : '',
     html: message?.kind === 'email' ? message.html : '',
     text: message?.text ?? '',
-    audience: await context.store.deliveries.countAudience(fields.audience, fields.channel, eventId),
+    audience: await context.store.deliveries.countAudience(fields.audience, fields.channel, target),
     problems: checkCue(fields, event, context.clock.now()),
   };
 }

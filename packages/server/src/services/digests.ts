@@ -1,10 +1,12 @@
 import type { DigestFields, DigestRow, IssuePreview } from '@convite/contract';
 import { isZone, nextIssues, readWording, visibleState } from '@convite/core';
+import { wholeEvent } from '../store/audience-sql';
 import type { StoredDigest } from '../store/cues';
 import { nowOf, type Actor, type Context } from './context';
 import { digestComposer } from './compose-firing';
 import { digestAudience, issueContent } from './expand-firing';
 import { notFound, refuseProblems } from './failure';
+import { exampleReader } from './invite';
 import { planDigest } from './plan-firings';
 
 export async function listDigests(context: Context): Promise<DigestRow[]> {
@@ -61,7 +63,7 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
   const digest = await context.store.digests.find(id);
   if (!digest) throw notFound('digest');
   const settings = await context.store.house.settings();
-  const person = { id: 0, name: 'Maria Exemplo', email: 'maria.exemplo@people.example', mobile: '', zone: digest.zone };
+  const person = { ...exampleReader, zone: digest.zone };
   return Promise.all(
     nextIssues(digest, context.clock.now(), 4).map(async (dueMs) => {
       const content = await issueContent(context.store, digest, dueMs);
@@ -85,6 +87,6 @@ async function measureIssue(
 ): Promise<{ eventCount: number; gets: number }> {
   const content = await issueContent(store, digest, dueMs);
   if (content.events.length === 0) return { eventCount: 0, gets: 0 };
-  const { gets } = await store.deliveries.countAudience(digestAudience(digest, content), 'email', null);
+  const { gets } = await store.deliveries.countAudience(digestAudience(digest, content), 'email', wholeEvent(null));
   return { eventCount: content.events.length, gets };
 }

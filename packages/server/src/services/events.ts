@@ -1,12 +1,29 @@
 import { randomBytes } from 'node:crypto';
 import type { EventDetail, EventRow, WordingText } from '@convite/contract';
-import { checkEvent, instantsOf, nextVersion, type EventFacts } from '@convite/core';
+import {
+  carryDates,
+  checkEvent,
+  differencesBetween,
+  extentOf,
+  findOccurrence,
+  instantsOf,
+  matters,
+  nextOccurrence,
+  nextVersion,
+  sayRepeats,
+  splitSeries,
+  changeOccurrence,
+  type EventFacts,
+  type Occurrence,
+  type Scope,
+} from '@convite/core';
 import type { StoredEvent } from '../store/events';
 import { noReplies } from '../store/invitees';
+import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseProblems } from './failure';
-import { planCues } from './plan-firings';
 import { createNotices } from './notices';
+import { planCues } from './plan-firings';
 
 /** @throws Failure 404 */
 export async function getEvent({ store }: Pick<Context, 'store'>, id: number): Promise<StoredEvent> {
@@ -15,9 +32,12 @@ export async function getEvent({ store }: Pick<Context, 'store'>, id: number): P
   return event;
 }
 
-export function describeEvent({ links }: Pick<Context, 'links'>, event: StoredEvent): EventDetail {
+export async function describeEvent(
+  { links, clock, store }: Pick<Context, 'links' | 'clock' | 'store'>,
+  event: StoredEvent,
+): Promise<EventDetail> {
   const { number, sequence, facts } = event.version;
-  const { startMs, endMs } = instantsOf(facts);
+  const { startMs, endMs } = shownTimes(facts, clock.now());
   return {
     id: event.id,
     uid: event.uid,
@@ -28,50 +48,147 @@ export function describeEvent({ links }: Pick<Context, 'links'>, event: StoredEv
     startAt: new Date(startMs).toISOString(),
     endAt: new Date(endMs).toISOString(),
     pageUrl: links.page(event.publicKey),
+    feedUrl: links.eventFeed(event.publicKey),
+    invited: await store.invitees.countGuests(event.id),
   };
+}
+
+/** Of a series, the date that matters: the next one, or the last when all are over. */
+export function shownTimes(facts: EventFacts, nowMs: number): { startMs: number; endMs: number } {
+  const next = nextOccurrence(facts, nowMs);
+  if (next || !facts.series) return next ?? instantsOf(facts);
+  const extent = extentOf(facts);
+  return { startMs: extent.startMs, endMs: extent.endMs ?? extent.startMs };
 }
 
 /** A new event begins as a draft: nothing of it reaches anybody before it is published. */
 export async function createEvent(context: Context, facts: EventFacts, actor: Actor): Promise<number> {
   refuseProblems(checkEvent(facts));
-  const publicKey = randomBytes(9).toString('base64url');
-  const uid = `${randomBytes(12).toString('hex')}@${context.links.mailDomain}`;
-  const now = nowOf(context);
-  const id = await context.store.events.create({ publicKey, uid, status: 'draft', facts, by: actor.name, now });
-  await context.store.house.audit(now, actor.name, 'event: created', facts.title);
+  const id = await insertEvent(context, context.store, { facts, status: 'draft', by: actor.name });
+  await context.store.house.audit(nowOf(context), actor.name, 'event: created', facts.title);
   await context.store.live.touch('board', 'events');
   return id;
 }
 
+/** Stores a new event under an address and a UID that nobody can guess. */
+export function insertEvent(
+  context: Pick<Context, 'links' | 'clock'>,
+  store: StoreSubjects,
+  event: { facts: EventFacts; status: StoredEvent['status']; by: string; splitFrom?: number },
+): Promise<number> {
+  const publicKey = randomBytes(9).toString('base64url');
+  const uid = `${randomBytes(12).toString('hex')}@${context.links.mailDomain}`;
+  return store.events.create({ ...event, publicKey, uid, now: nowOf(context) });
+}
+
+export interface Saved {
+  /** The event that "this and following" made of the later dates; null otherwise. */
+  readonly followingId: number | null;
+}
+
 /**
- * Saves new facts as a new version and moves every unfired cue along. Saving what stands already changes nothing.
- * @throws Failure 422 with problems; 409 when somebody saved a version in between
+ * Saves new facts as a new version and moves every unfired cue along. Of a series the edit is about all dates, one date,
+ * or one and those that follow, which then are a series of their own. Saving what stands already changes nothing.
+ * @throws Failure 422 with problems; 404 for a date the series does not have; 409 when somebody saved in between
  */
 export async function saveEvent(
   context: Context,
   id: number,
+  edit: { readonly facts: EventFacts; readonly basedOn: number; readonly scope?: Scope },
+  actor: Actor,
+): Promise<Saved> {
+  const { facts, basedOn, scope = { kind: 'all' } } = edit;
+  refuseProblems(checkEvent(facts));
+  return context.store.transact(async (tx) => {
+    const event = await lockEvent(tx, id, basedOn);
+    const before = event.version.facts;
+    if (scope.kind === 'all' || !before.series) {
+      const { facts: carried, moveKey } = carryDates(before, facts);
+      if (before.series) {
+        await tx.dates.moveDates(id, moveKey);
+        await tx.firings.moveDates(id, moveKey);
+      }
+      await storeVersion(context, tx, event, carried, actor);
+      return { followingId: null };
+    }
+    const occurrence = findOccurrence(before, scope.key);
+    if (!occurrence) throw notFound('date in this series');
+    if (scope.kind === 'one') {
+      const changed = changeOccurrence(before, scope.key, { facts, calledOff: occurrence.calledOff });
+      refuseProblems(checkEvent(changed));
+      await storeVersion(context, tx, event, changed, actor);
+      return { followingId: null };
+    }
+    return { followingId: await followOn(context, tx, event, occurrence, facts, actor) };
+  });
+}
+
+async function lockEvent(tx: StoreSubjects, id: number, basedOn: number): Promise<StoredEvent> {
+  const event = await tx.events.findForUpdate(id);
+  if (!event) throw notFound('event');
+  if (event.version.number !== basedOn)
+    throw new Failure(
+      409,
+      'changed-meanwhile',
+      `Somebody saved version ${event.version.number} while you were editing. Reload to see it; what you typed is still here.`,
+    );
+  return event;
+}
+
+/** The next version, its cues planned anew. Nothing happens when nothing differs. */
+export async function storeVersion(
+  context: Context,
+  tx: StoreSubjects,
+  event: StoredEvent,
   facts: EventFacts,
-  basedOn: number,
   actor: Actor,
 ): Promise<void> {
-  refuseProblems(checkEvent(facts));
-  await context.store.transact(async (tx) => {
-    const event = await tx.events.findForUpdate(id);
-    if (!event) throw notFound('event');
-    if (event.version.number !== basedOn) {
-      throw new Failure(
-        409,
-        'changed-meanwhile',
-        `Somebody saved version ${event.version.number} while you were editing. Reload to see it; what you typed is still here.`,
-      );
-    }
-    const next = nextVersion(event.version, facts);
-    if (!next) return;
-    await tx.events.addVersion(id, next, actor.name, nowOf(context));
-    await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(id), context.clock.now());
-    await tx.house.audit(nowOf(context), actor.name, 'event: changed', `${facts.title}, version ${next.number}`);
-    await tx.live.touch('board', 'events', `event:${id}`);
+  const next = nextVersion(event.version, facts);
+  if (!next) return;
+  await tx.events.addVersion(event.id, next, actor.name, nowOf(context));
+  await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(event.id), context.clock.now());
+  await tx.house.audit(nowOf(context), actor.name, 'event: changed', `${facts.title}, version ${next.number}`);
+  await tx.live.touch('board', 'events', `event:${event.id}`);
+}
+
+/**
+ * "This and following": the series ends before the date, and a new one begins there with the facts given, the same cues
+ * and the same guests. They hold nothing of the new one yet, so a notice brings it to them; what they answered stays
+ * when neither time nor place changed.
+ * @returns the new event
+ */
+async function followOn(
+  context: Context,
+  tx: StoreSubjects,
+  event: StoredEvent,
+  occurrence: Occurrence,
+  facts: EventFacts,
+  actor: Actor,
+): Promise<number> {
+  const parts = splitSeries(event.version.facts, occurrence);
+  if (!parts) {
+    await storeVersion(context, tx, event, carryDates(event.version.facts, facts).facts, actor);
+    return event.id;
+  }
+  const after = carryDates(parts.after, { ...facts, series: facts.series ?? parts.after.series }).facts;
+  refuseProblems(checkEvent(after));
+  const same = { number: 1, sequence: 0, calledOff: false };
+  const keepsReplies = !matters(differencesBetween({ ...same, facts: parts.after }, { ...same, facts: after }));
+  const newId = await insertEvent(context, tx, {
+    facts: after,
+    status: event.status,
+    by: actor.name,
+    splitFrom: event.id,
   });
+  await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
+  if (keepsReplies) await tx.dates.copyDates(event.id, newId, occurrence.key);
+  for (const cue of await tx.cues.ofEvent(event.id)) if (!cue.isRetired) await tx.cues.create(newId, cue);
+  const created = await tx.events.find(newId);
+  if (created) await planCues(tx, created, await tx.cues.ofEvent(newId), context.clock.now());
+  await storeVersion(context, tx, event, parts.before, actor);
+  await tx.house.audit(nowOf(context), actor.name, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);
+  await tx.live.touch('board', 'events');
+  return newId;
 }
 
 /** Publishing sets the cues that are ready. */
@@ -113,15 +230,15 @@ export async function callOffEvent(
   });
 }
 
-/** The table of events, in the order of their starts. */
-export async function listEvents({ store }: Pick<Context, 'store'>): Promise<EventRow[]> {
+/** The table of events, in the order of their next dates. */
+export async function listEvents({ store, clock }: Pick<Context, 'store' | 'clock'>): Promise<EventRow[]> {
   const events = await store.events.all();
   const counts = await store.invitees.counts(events.map(({ id }) => id));
   const ahead = await store.firings.ahead(0, 5000);
   const names = await store.cues.names(ahead.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
-  return events.map((event) => {
+  const rows = events.map((event): EventRow => {
     const { facts } = event.version;
-    const { startMs, endMs } = instantsOf(facts);
+    const { startMs, endMs } = shownTimes(facts, clock.now());
     const next = ahead.find((firing) => firing.eventId === event.id && firing.state === 'set' && firing.cueId !== null);
     return {
       id: event.id,
@@ -130,10 +247,12 @@ export async function listEvents({ store }: Pick<Context, 'store'>): Promise<Eve
       startAt: new Date(startMs).toISOString(),
       endAt: new Date(endMs).toISOString(),
       isAllDay: facts.span.kind === 'all-day',
+      repeats: sayRepeats(facts),
       status: event.status,
       topics: [...facts.topics],
       replies: counts.get(event.id) ?? noReplies(),
       nextCue: next ? { name: names.get(next.cueId ?? 0) ?? '', dueAt: new Date(next.dueMs).toISOString() } : null,
     };
   });
+  return rows.sort((a, b) => a.startAt.localeCompare(b.startAt));
 }

@@ -1,8 +1,10 @@
-import { windowOf, type Audience } from '@convite/core';
+import { occurrencesBetween, windowOf, type Audience } from '@convite/core';
+import { wholeEvent } from '../store/audience-sql';
 import type { Content } from '../store/content';
 import type { StoredFiring } from '../store/firings';
 import type { StoreSubjects } from '../store/store';
 import type { StoredDigest } from '../store/cues';
+import { targetOf } from './list-cues';
 import { planDigest } from './plan-firings';
 
 /**
@@ -33,6 +35,10 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     const planned = await store.deliveries.expandInvitation(id, content.audience, channel, eventId, now);
     return { content, planned, note: 'Everybody was invited already.' };
   }
+  if (content?.kind === 'answer') {
+    const planned = await store.deliveries.expandAnswer(id, content.personId, now);
+    return { content, planned, note: 'The person has no address.' };
+  }
   if (content?.kind === 'notice') {
     const planned = await store.deliveries.expandNotice(id, channel, eventId, content.version, now);
     return { content, planned, note: 'Everybody holds the newest version already.' };
@@ -40,7 +46,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const cue = await store.cues.find(firing.cueId ?? 0);
   const event = await store.events.find(eventId);
   if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
-  const planned = await store.deliveries.expand(id, cue.audience, channel, eventId, now);
+  const planned = await store.deliveries.expand(id, cue.audience, channel, targetOf(event, firing), now);
   return {
     content: { kind: 'cue', subject: cue.subject, body: cue.body, version: event.version.number },
     planned,
@@ -54,7 +60,7 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   await planDigest(store, digest, firing.dueMs);
   const content = await issueContent(store, digest, firing.dueMs);
   const planned = content.events.length
-    ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', null, now)
+    ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', wholeEvent(null), now)
     : 0;
   return {
     content,
@@ -70,8 +76,10 @@ export async function issueContent(
   dueMs: number,
 ): Promise<Extract<Content, { kind: 'digest' }>> {
   const window = windowOf(dueMs, digest.windowDays, digest.zone);
-  const events = (await store.events.startingBetween(window.fromMs, window.toMs - 1)).map(
-    ({ id, publicKey, version }) => ({ id, publicKey, facts: version.facts }),
+  const events = (await store.events.aliveBetween(window.fromMs, window.toMs)).flatMap(({ id, publicKey, version }) =>
+    occurrencesBetween(version.facts, window.fromMs, window.toMs, 100)
+      .filter(({ calledOff }) => !calledOff)
+      .map(({ key, facts }) => ({ id, publicKey, facts, occurrence: key })),
   );
   return { kind: 'digest', subject: digest.subject, intro: digest.intro, zone: digest.zone, ...window, events };
 }

@@ -2,7 +2,7 @@ import { standbyMs } from '@convite/core';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseUnconfirmed } from './failure';
-import { talliesOf } from './cues';
+import { talliesOf } from './list-cues';
 
 async function getFiring({ store }: Context, id: number): Promise<StoredFiring> {
   const firing = await store.firings.find(id);

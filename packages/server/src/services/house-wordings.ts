@@ -9,6 +9,7 @@ export const houseWordings = {
 you are invited to {{event.title}}.
 
 When: {{event.when}}
+{{event.repeats}}
 Where: {{event.place}}
 
 {{event.description}}
@@ -33,6 +34,30 @@ Where: {{event.place}}
 
 The entry in your calendar follows by itself when your calendar accepts this update. If not, take it from here:
 {{link.ics}}`,
+  },
+  dateOff: {
+    subject: 'Called off: {{event.title}} on {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+we are sorry: {{event.title}} does not take place on {{event.date}}. Your calendar strikes out that one date; all others stand.`,
+  },
+  refresh: {
+    subject: 'Once more: {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+your calendar asked for the newest entry of {{event.title}}. Here it is.
+
+When: {{event.when}}
+Where: {{event.place}}`,
+  },
+  declined: {
+    subject: 'About the time you proposed for {{event.title}}',
+    body: `Dear {{person.firstName|friend}},
+
+thank you for proposing another time for {{event.title}}. We cannot move it; it stays as it is:
+
+When: {{event.when}}
+Where: {{event.place}}`,
   },
   changeText: {
     subject: '',

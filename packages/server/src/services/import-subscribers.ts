@@ -30,7 +30,9 @@ function readPasted(text: string): { people: NewSubscriber[]; problems: Problem[
 }
 
 /** Heading names as people write them, by the field they mean. */
-const headings: Readonly<Record<keyof NewSubscriber, readonly string[]>> = {
+type KnownField = Exclude<keyof NewSubscriber, 'fields'>;
+
+const headings: Readonly<Record<KnownField, readonly string[]>> = {
   email: ['email', 'e-mail', 'mail', 'email address', 'address'],
   name: ['name', 'full name'],
   mobile: ['mobile', 'phone', 'telephone', 'mobile number', 'tel'],
@@ -42,7 +44,7 @@ const headings: Readonly<Record<keyof NewSubscriber, readonly string[]>> = {
 function readCsv(text: string, region: string): { people: NewSubscriber[]; problems: Problem[] } {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: delimiterOf(text) });
   const heading = (data[0] ?? []).map((cell) => cell.trim().toLowerCase());
-  const column = (field: keyof NewSubscriber): number => heading.findIndex((name) => headings[field].includes(name));
+  const column = (field: KnownField): number => heading.findIndex((name) => headings[field].includes(name));
   const columns = {
     email: column('email'),
     name: column('name'),
@@ -56,29 +58,42 @@ function readCsv(text: string, region: string): { people: NewSubscriber[]; probl
   const problems: Problem[] = [];
   data.slice(1).forEach((cells, index) => {
     if (cells.every((cell) => !cell.trim())) return;
-    const cell = (field: keyof NewSubscriber): string => (cells[columns[field]] ?? '').trim();
+    const cell = (field: KnownField): string => (cells[columns[field]] ?? '').trim();
     const path = `line ${index + 2}`;
     const read = readPerson(cell, region, path);
     if ('code' in read) problems.push(read);
     else if (people.has(read.email ?? read.mobile))
       problems.push({ code: 'duplicate-address', path, facts: { text: read.email ?? read.mobile } });
-    else people.set(read.email ?? read.mobile, read);
+    else
+      people.set(read.email ?? read.mobile, {
+        ...read,
+        fields: furtherFields(data[0] ?? [], cells, Object.values(columns)),
+      });
   });
   return { people: [...people.values()], problems };
 }
 
+/** What the file says beyond what we know by name, kept under the file's own names. */
+function furtherFields(
+  heading: readonly string[],
+  cells: readonly string[],
+  known: readonly number[],
+): Record<string, string> {
+  const further = heading.flatMap((name, index): [string, string][] => {
+    const value = (cells[index] ?? '').trim();
+    return known.includes(index) || !name.trim() || !value ? [] : [[name.trim().slice(0, 120), value.slice(0, 2000)]];
+  });
+  return Object.fromEntries(further.slice(0, 50));
+}
+
 /** The delimiter that stands most often in the heading row; guessing from the data goes wrong on small files. */
-function delimiterOf(text: string): string {
+export function delimiterOf(text: string): string {
   const heading = text.split(/[\r\n]/, 1)[0] ?? '';
   const count = (mark: string): number => heading.split(mark).length;
   return [',', ';', '\t', '|'].reduce((most, mark) => (count(mark) > count(most) ? mark : most));
 }
 
-function readPerson(
-  cell: (field: keyof NewSubscriber) => string,
-  region: string,
-  path: string,
-): NewSubscriber | Problem {
+function readPerson(cell: (field: KnownField) => string, region: string, path: string): NewSubscriber | Problem {
   const email = cell('email').toLowerCase();
   if (email ? !isEmail(email) : !cell('mobile'))
     return { code: 'bad-address', path, facts: { text: email.slice(0, 120) } };

@@ -1,29 +1,28 @@
-import type { AudienceCount, GuestPage, InvitationPreview, WordingText } from '@convite/contract';
-import type { Audience, Channel } from '@convite/core';
+import type { AudienceCount, GuestPage, WordingText } from '@convite/contract';
+import { mostShownGuests, replyStates, type Audience, type Channel } from '@convite/core';
+import { wholeEvent } from '../store/audience-sql';
+import { noReplies } from '../store/invitees';
 import type { Recipient } from '../store/subscribers';
-import { nowOf, type Actor, type Context } from './context';
 import { checkWording } from './check-wording';
-import { eventComposer } from './compose-firing';
+import { nowOf, type Actor, type Context } from './context';
 import { getEvent } from './events';
 import { Failure, refuseProblems, refuseUnconfirmed } from './failure';
-import { houseWordings } from './house-wordings';
-import { webCalendarLinks } from './write-message';
-import { noReplies } from '../store/invitees';
 
-const audienceOf = (lists: readonly number[]): Audience => ({
-  invitees: [],
+/** The people of some lists; without lists, guests who hold no entry yet, such as those named in an imported calendar. */
+export const audienceOf = (lists: readonly number[]): Audience => ({
+  invitees: lists.length ? [] : [...replyStates],
   lists: [...lists],
   exceptLists: [],
   topics: null,
 });
 
-/** How many an invitation of these lists would reach, and why not the others. */
+/** How many an invitation would reach, and why not the others. */
 export const planInvitations = (
   { store }: Context,
   eventId: number,
   lists: readonly number[],
   channel: Channel,
-): Promise<AudienceCount> => store.deliveries.countAudience(audienceOf(lists), channel, eventId, eventId);
+): Promise<AudienceCount> => store.deliveries.countAudience(audienceOf(lists), channel, wholeEvent(eventId), eventId);
 
 /** Sends invitations now: this is done by hand, so it needs no standby. */
 export async function sendInvitations(
@@ -39,6 +38,7 @@ export async function sendInvitations(
   refuseProblems(checkWording(wording, channel));
   const { gets } = await planInvitations(context, eventId, lists, channel);
   refuseUnconfirmed(gets, confirmedCount);
+  if (event.version.facts.entry.showsGuests) await refuseTooManyShown(context, eventId, gets);
   const nowMs = context.clock.now();
   await context.store.firings.create({
     kind: 'invitation',
@@ -64,59 +64,48 @@ export async function sendInvitations(
   return gets;
 }
 
+async function refuseTooManyShown({ store }: Context, eventId: number, more: number): Promise<void> {
+  const total = (await store.invitees.countGuests(eventId)) + more;
+  if (total > mostShownGuests)
+    throw new Failure(
+      409,
+      'too-many-shown',
+      `Guests of this event see each other, which works up to ${mostShownGuests} people; this would make ${total}. Change that in Invitation first.`,
+    );
+}
+
 export async function listGuests(
   context: Context,
   eventId: number,
-  search: string,
-  after: number,
-  limit: number,
+  query: { occurrence: string; search: string; after: number; limit: number },
 ): Promise<GuestPage> {
+  const { store } = context;
   const event = await getEvent(context, eventId);
-  const page = await context.store.invitees.page(eventId, search, after, limit);
-  const counts = (await context.store.invitees.counts([eventId])).get(eventId) ?? noReplies();
+  const page = await store.invitees.page(eventId, query.occurrence, query.search, query.after, query.limit);
+  const counts = query.occurrence
+    ? await store.invitees.countsOf(eventId, query.occurrence)
+    : ((await store.invitees.counts([eventId])).get(eventId) ?? noReplies());
   return { ...page, counts, version: event.version.number };
 }
 
-const nobody: Recipient = { id: 0, name: 'Maria Exemplo', email: 'maria.exemplo@people.example', mobile: '', zone: '' };
+/** Somebody to show things to before anybody was chosen. */
+export const exampleReader: Recipient = {
+  id: 0,
+  name: 'Maria Exemplo',
+  email: 'maria.exemplo@people.example',
+  mobile: '',
+  zone: '',
+  feedNonce: 0,
+  own: null,
+};
 
-/** A person to preview for: the one asked for, or somebody invited, or an invented one. */
+/** A person to preview for: the one asked for, or somebody invited, or an invented one; with what is their own here. */
 export async function previewPerson(
   { store }: Pick<Context, 'store'>,
   eventId: number,
   personId: number | null,
 ): Promise<Recipient> {
   const id = personId ?? (await store.invitees.anyId(eventId));
-  return (id === null ? null : await store.subscribers.find(id)) ?? nobody;
-}
-
-/** The invitation as one person gets it: the very composer that sends writes it. */
-export async function previewInvitation(
-  context: Context,
-  eventId: number,
-  personId: number | null,
-  wording: WordingText | null,
-): Promise<InvitationPreview> {
-  const event = await getEvent(context, eventId);
-  const settings = await context.store.house.settings();
-  const person = await previewPerson(context, eventId, personId);
-  const content = {
-    kind: 'invitation',
-    ...(wording ?? houseWordings.invitation),
-    version: event.version.number,
-    stampMs: context.clock.now(),
-    audience: audienceOf([]),
-  } as const;
-  const message = eventComposer(context, settings, event, 'email', content)(person, 0, []);
-  if (message?.kind !== 'email') throw new Error('an invitation by email is an email');
-  const page = context.links.page(event.publicKey);
-  return {
-    person: { id: person.id, name: person.name, email: person.email, zone: person.zone },
-    subject: message.subject,
-    html: message.html,
-    text: message.text,
-    calendar: message.calendar?.text ?? '',
-    sizeOctets: Buffer.byteLength(message.calendar?.text ?? ''),
-    icsUrl: context.links.ics(event.publicKey),
-    links: webCalendarLinks(settings, { facts: event.version.facts, publicKey: event.publicKey, uid: event.uid }, page),
-  };
+  const person = id === null ? null : await store.subscribers.find(id);
+  return person ? { ...person, own: await store.personal.find(eventId, person.id) } : exampleReader;
 }

@@ -4,6 +4,17 @@ import { createHmac, timingSafeEqual } from 'node:crypto';
 export interface Links {
   page(publicKey: string): string;
   ics(publicKey: string): string;
+  /** A person's own calendar file, reply page, and calendar of everything they said yes to. */
+  personIcs(eventId: number, subscriberId: number): string;
+  reply(eventId: number, subscriberId: number): string;
+  personFeed(subscriberId: number, nonce: number): string;
+  personPage(subscriberId: number, nonce: number): string;
+  topicFeed(topic: string): string;
+  eventFeed(publicKey: string): string;
+  /** Whose event a token of `personIcs` or `reply` names; null when it was not made here. */
+  readPersonEvent(purpose: 'ics' | 'reply', token: string): { eventId: number; subscriberId: number } | null;
+  /** Whose feed it is, and which of their addresses. */
+  readFeed(token: string): { subscriberId: number; nonce: number } | null;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
   /** Whose opt-out token this is; null when it was not made here. */
@@ -31,9 +42,19 @@ export function makeLinks({
   secret: string;
   mailDomain: string;
 }): Links {
-  const sign = (purpose: string, id: number): string =>
-    createHmac('sha256', secret).update(`${purpose}:${id}`).digest('hex').slice(0, 24);
+  const signText = (text: string): string => createHmac('sha256', secret).update(text).digest('hex').slice(0, 24);
+  const sign = (purpose: string, id: number): string => signText(`${purpose}:${id}`);
   const token = (purpose: string, id: number): string => `${id.toString(36)}-${sign(purpose, id)}`;
+  /** Two numbers in one token, `a.b-signature`. */
+  const pairToken = (purpose: string, a: number, b: number): string =>
+    `${a.toString(36)}.${b.toString(36)}-${signText(`${purpose}:${a}.${b}`)}`;
+  const readPair = (purpose: string, text: string): readonly [number, number] | null => {
+    const [, aText, bText, signature] = /^([0-9a-z]{1,11})\.([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];
+    if (!aText || !bText || !signature) return null;
+    const pair = [parseInt(aText, 36), parseInt(bText, 36)] as const;
+    const isOurs = timingSafeEqual(Buffer.from(signText(`${purpose}:${pair[0]}.${pair[1]}`)), Buffer.from(signature));
+    return isOurs ? pair : null;
+  };
   const readToken = (purpose: string, text: string): number | null => {
     const [, idText, signature] = /^([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];
     if (!idText || !signature) return null;
@@ -43,6 +64,20 @@ export function makeLinks({
   return {
     page: (key) => `${publicUrl}/e/${key}`,
     ics: (key) => `${publicUrl}/e/${key}/event.ics`,
+    personIcs: (eventId, id) => `${publicUrl}/i/${pairToken('ics', eventId, id)}/event.ics`,
+    reply: (eventId, id) => `${publicUrl}/r/${pairToken('reply', eventId, id)}`,
+    personFeed: (id, nonce) => `${publicUrl}/feed/person/${pairToken('feed', id, nonce)}.ics`,
+    personPage: (id, nonce) => `${publicUrl}/my/${pairToken('feed', id, nonce)}`,
+    topicFeed: (topic) => `${publicUrl}/feed/topic/${encodeURIComponent(topic)}.ics`,
+    eventFeed: (key) => `${publicUrl}/feed/event/${key}.ics`,
+    readPersonEvent: (purpose, text) => {
+      const pair = readPair(purpose, text);
+      return pair && { eventId: pair[0], subscriberId: pair[1] };
+    },
+    readFeed: (text) => {
+      const pair = readPair('feed', text);
+      return pair && { subscriberId: pair[0], nonce: pair[1] };
+    },
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,
     optOutMailto: (id) => `mailto:opt-out+${token('opt-out', id)}@${mailDomain}`,
     readOptOut: (text) => readToken('opt-out', text),

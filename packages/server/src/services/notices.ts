@@ -1,5 +1,5 @@
 import type { EventChanges, WordingText } from '@convite/contract';
-import { differencesBetween, matters } from '@convite/core';
+import { differencesBetween, keyOf, matters, type EventVersion } from '@convite/core';
 import type { StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
@@ -37,7 +37,11 @@ export async function describeChanges(context: Context, eventId: number): Promis
     isNoticeUnderWay: firings.some(
       (firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending'),
     ),
-    suggestedWording: event.version.calledOff ? houseWordings.callOff : houseWordings.change,
+    suggestedWording: event.version.calledOff
+      ? houseWordings.callOff
+      : (await formOf(store, event)).method === 'CANCEL'
+        ? houseWordings.dateOff
+        : houseWordings.change,
   };
 }
 
@@ -84,6 +88,7 @@ export async function createNotices(
   const counts = await Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
   const total = counts.reduce((sum, count) => sum + count, 0);
   if (total > 0) refuseUnconfirmed(total, confirmedCount);
+  const form = await formOf(store, event);
   const textWording = calledOff ? houseWordings.callOffText : houseWordings.changeText;
   for (const [index, channel] of channels.entries()) {
     if (!counts[index]) continue;
@@ -96,7 +101,7 @@ export async function createNotices(
       state: 'set',
       content: {
         kind: 'notice',
-        method: calledOff ? 'CANCEL' : 'REQUEST',
+        ...form,
         subject,
         body,
         version: number,
@@ -105,4 +110,31 @@ export async function createNotices(
     });
   }
   return total;
+}
+
+/**
+ * How a change is said to calendars. The whole entry again is always right; where all that changed, for everybody who is
+ * behind, is one date called off, calling off that date says it best (RFC 5546 §3.2.5).
+ */
+async function formOf(
+  store: Pick<StoreSubjects, 'events' | 'invitees'>,
+  event: StoredEvent,
+): Promise<{ method: 'REQUEST' | 'CANCEL'; occurrence: string }> {
+  if (event.version.calledOff) return { method: 'CANCEL', occurrence: '' };
+  const held = (await store.invitees.holders(event.id)).flatMap(({ version }) => version ?? []);
+  const behind = held.filter((version) => version > 0 && version < event.version.number);
+  if (behind.length === 0) return { method: 'REQUEST', occurrence: '' };
+  const oldest = await store.events.version(event.id, Math.min(...behind));
+  const off = oldest && onlyDateOff(oldest, event.version);
+  return off ? { method: 'CANCEL', occurrence: off } : { method: 'REQUEST', occurrence: '' };
+}
+
+/** The one date whose calling off is all that differs; null when anything else does. */
+function onlyDateOff(before: EventVersion, after: EventVersion): string | null {
+  const differences = differencesBetween(before, after);
+  const known = new Set(before.facts.series?.exceptions.filter(({ calledOff }) => calledOff).map(({ at }) => at));
+  const off = (after.facts.series?.exceptions ?? []).filter(({ calledOff, at }) => calledOff && !known.has(at));
+  return differences.length === 1 && differences[0]?.field === 'occurrence' && off.length === 1 && off[0]
+    ? keyOf(off[0].at)
+    : null;
 }

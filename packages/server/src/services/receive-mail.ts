@@ -1,5 +1,18 @@
-import { judgeReply, readMethod, readReply, type CalendarReply } from '@convite/core';
+import {
+  eventUidOf,
+  findOccurrence,
+  instantOf,
+  judgeReply,
+  keyOfRecurrence,
+  personalFacts,
+  readPersonMessages,
+  type PersonMessage,
+} from '@convite/core';
+import type { StoredEvent } from '../store/events';
+import type { StoredInvitee } from '../store/invitees';
+import { answerPerson } from './answer-person';
 import { nowOf, type Context } from './context';
+import { houseWordings } from './house-wordings';
 
 /** A message that came in, taken apart. */
 export interface ReceivedMail {
@@ -26,81 +39,139 @@ export async function receiveMail(context: Context, mail: ReceivedMail): Promise
       : null;
     if (person !== null) return receiveOptOut(context, person);
   }
-  const replies = mail.calendars.filter((text) => readMethod(text) === 'REPLY');
+  let received: Received = 'ignored';
   // A calendar's own answer may carry Auto-Submitted and still counts; a holiday notice carries no REPLY.
-  for (const text of replies) await receiveReply(context, text, mail.fromAddress);
-  return replies.length ? 'reply' : 'ignored';
+  for (const raw of mail.calendars) {
+    const read = readPersonMessages(raw);
+    if (!read) continue;
+    received = 'reply';
+    if (read.ok) for (const message of read.value) await receiveMessage(context, message, mail.fromAddress, raw);
+    else
+      await setAside(context, { from: mail.fromAddress, raw, reason: read.problems[0]?.code ?? 'calendar-bad-value' });
+  }
+  return received;
 }
 
-async function receiveReply(context: Context, text: string, from: string): Promise<void> {
+/** Keeps what counts for nobody where the marketer sees it. */
+async function setAside(
+  context: Context,
+  aside: { from: string; raw: string; reason: string; message?: PersonMessage },
+): Promise<void> {
+  const { message } = aside;
+  await context.store.invitees.logReply({
+    eventId: null,
+    at: nowOf(context),
+    from: aside.from,
+    attendee: message?.attendee ?? '',
+    state: message?.state ?? '',
+    verdict: 'set-aside',
+    reason: aside.reason,
+    raw: aside.raw,
+  });
+  await context.store.live.touch('board');
+}
+
+async function receiveMessage(context: Context, message: PersonMessage, from: string, raw: string): Promise<void> {
   const { store } = context;
-  const at = nowOf(context);
-  const read = readReply(text);
-  if (!read.ok) {
-    const reason = read.problems[0]?.code ?? 'calendar-bad-value';
-    await store.invitees.logReply({
-      eventId: null,
-      at,
-      from,
-      attendee: '',
-      state: '',
-      verdict: 'set-aside',
-      reason,
-      raw: text,
-    });
-    await store.live.touch('board');
-    return;
-  }
-  const reply = read.value;
-  const event = await store.events.findByUid(reply.uid);
-  if (!event) {
-    await store.invitees.logReply({
-      eventId: null,
-      at,
-      from,
-      attendee: reply.attendee,
-      state: reply.state,
-      verdict: 'set-aside',
-      reason: 'unknown-uid',
-      raw: text,
-    });
-    await store.live.touch('board');
-    return;
-  }
-  const { verdict, reason } = await judge(context, event.id, event.version.sequence, reply, from, at);
+  const event = await store.events.findByUid(eventUidOf(message.uid));
+  if (!event) return setAside(context, { from, raw, reason: 'unknown-uid', message });
+  const occurrence = message.recurrence ? keyOfRecurrence(message.recurrence, event.version.facts) : '';
+  const { verdict, reason } = await judge(context, event, occurrence, message, from);
   await store.invitees.logReply({
     eventId: event.id,
-    at,
+    occurrence,
+    at: nowOf(context),
     from,
-    attendee: reply.attendee,
-    state: reply.state,
+    attendee: message.attendee,
+    state: message.method === 'REPLY' ? message.state : message.method.toLowerCase(),
     verdict,
     reason,
-    raw: text,
+    raw,
   });
   await store.live.touch('board', 'events', `event:${event.id}`);
 }
 
+interface Verdict {
+  readonly verdict: 'apply' | 'late' | 'set-aside';
+  readonly reason: string;
+}
+
 async function judge(
   context: Context,
-  eventId: number,
-  eventSequence: number,
-  reply: CalendarReply,
+  event: StoredEvent,
+  occurrence: string,
+  message: PersonMessage,
   from: string,
-  at: Date,
-): Promise<{ verdict: string; reason: string }> {
-  const invitee = await context.store.invitees.findByEmail(eventId, reply.attendee);
-  const verdict = judgeReply(reply, {
+): Promise<Verdict> {
+  if (occurrence && !findOccurrence(event.version.facts, occurrence))
+    return { verdict: 'set-aside', reason: 'unknown-date' };
+  const invitee = await context.store.invitees.findByEmail(event.id, message.attendee, occurrence);
+  const verdict = judgeReply(message, {
     invitedAddress: invitee?.email ?? null,
     fromAddress: from,
-    eventSequence,
+    eventSequence: event.version.sequence + (event.version.facts.isPersonal ? (invitee?.revision ?? 0) : 0),
     lastSequence: invitee?.lastSequence ?? null,
     lastStampMs: invitee?.lastStampMs ?? null,
   });
-  if (verdict.kind !== 'apply') return { verdict: verdict.kind, reason: verdict.reason };
-  const isApplied =
-    invitee !== null && (await context.store.invitees.applyReply(eventId, invitee.subscriberId, reply, at));
+  // To ask for the newest entry is right whichever version one holds.
+  const isLateRefresh = message.method === 'REFRESH' && verdict.kind === 'late';
+  if (verdict.kind !== 'apply' && !isLateRefresh) return { verdict: verdict.kind, reason: verdict.reason };
+  if (!invitee) return { verdict: 'set-aside', reason: 'not-invited' };
+  switch (message.method) {
+    case 'REPLY':
+      return applyReply(context, event, occurrence, invitee, message);
+    case 'COUNTER':
+      return keepProposal(context, event, occurrence, invitee, message);
+    case 'REFRESH':
+      await answerPerson(context, event, {
+        personId: invitee.subscriberId,
+        method: 'REQUEST',
+        occurrence: '',
+        wording: houseWordings.refresh,
+      });
+      return { verdict: 'apply', reason: '' };
+  }
+}
+
+async function applyReply(
+  { store, clock }: Context,
+  event: StoredEvent,
+  occurrence: string,
+  { subscriberId }: StoredInvitee,
+  reply: PersonMessage,
+): Promise<Verdict> {
+  const now = new Date(clock.now());
+  const isApplied = occurrence
+    ? await store.dates.applyReply(event.id, subscriberId, occurrence, reply, now)
+    : await store.invitees.applyReply(event.id, subscriberId, reply, now);
   return isApplied ? { verdict: 'apply', reason: '' } : { verdict: 'late', reason: 'older-than-last' };
+}
+
+/** Another time that somebody proposes (RFC 5546 §3.2.7). Their answer stays open until the marketer says yes or no. */
+async function keepProposal(
+  { store, clock }: Context,
+  event: StoredEvent,
+  occurrence: string,
+  { subscriberId }: StoredInvitee,
+  { proposed, comment }: PersonMessage,
+): Promise<Verdict> {
+  const own = event.version.facts.isPersonal ? await store.personal.find(event.id, subscriberId) : null;
+  const date = findOccurrence(personalFacts(event.version.facts, own), occurrence);
+  if (!proposed || !date) return { verdict: 'set-aside', reason: 'calendar-missing' };
+  const { zone } = event.version.facts;
+  const startMs = instantOf(proposed.start, zone);
+  const endMs = proposed.end ? instantOf(proposed.end, zone) : startMs + date.endMs - date.startMs;
+  if (endMs <= startMs) return { verdict: 'set-aside', reason: 'end-before-start' };
+  await store.proposals.add({
+    eventId: event.id,
+    subscriberId,
+    occurrence,
+    startMs,
+    endMs,
+    comment,
+    now: new Date(clock.now()),
+  });
+  return { verdict: 'apply', reason: '' };
 }
 
 async function receiveBounce(

@@ -14,7 +14,8 @@ import {
   type Stage,
 } from '../testing/stage';
 import { readBoard, readStrip } from './board';
-import { listCues, previewCue, removeCue, saveCue } from './cues';
+import { previewCue, removeCue, saveCue } from './cues';
+import { listCues } from './list-cues';
 import { previewDigest, saveDigest } from './digests';
 import { callOffEvent, saveEvent } from './events';
 import { sendFiringNow, setFiringAgain, stopFiring } from './firings';
@@ -76,7 +77,7 @@ describe('the four jobs, service by service', () => {
     await until('one is invited by text', () => allDone(event));
     expect([mail.taken.length, text.taken.length]).toEqual([3, 1]);
 
-    await saveEvent(stage.context, event, moved, 1, actor);
+    await saveEvent(stage.context, event, { facts: moved, basedOn: 1 }, actor);
     expect((await firings(event)).find(({ kind }) => kind === 'cue')?.dueMs).toBe(
       resolveWallTime('2031-06-17T21:30', 'Europe/Lisbon'),
     );

@@ -2,13 +2,16 @@ import type { Settings } from '@convite/contract';
 import {
   eventFields,
   fillWording,
+  isPersonalPattern,
+  nobodyYet,
+  personalFacts,
   personFields,
   readWebCalendarPattern,
   readWording,
   writeWebCalendarLink,
   type EventFacts,
   type FieldValues,
-  type Method,
+  type UriTemplate,
   type Wording,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
@@ -16,24 +19,42 @@ import { escapeHtml, textToHtml } from '../mail/html';
 import type { Recipient } from '../store/subscribers';
 import type { Context } from './context';
 
-/** The event a message is about, as messages need it. */
+/** The event a message is about, as messages need it. Of a series, `facts` are those of the date in question. */
 export interface MessageEvent {
+  readonly id: number;
   readonly facts: EventFacts;
   readonly publicKey: string;
   readonly uid: string;
 }
 
-/** Web-calendar links of an event, one for each pattern in Settings, in their order. */
+/** The web calendars of Settings whose patterns can be used, in their order. */
+export const webCalendarsOf = (settings: Settings): { name: string; template: UriTemplate }[] =>
+  settings.webCalendars.flatMap(({ name, pattern }) => {
+    const template = readWebCalendarPattern(pattern);
+    return template.ok ? [{ name, template: template.value }] : [];
+  });
+
+/** Web-calendar links of an event, one for each pattern in Settings: fixed, or made for a person. */
 export function webCalendarLinks(
+  { links }: Pick<Context, 'links'>,
   settings: Settings,
   event: MessageEvent,
-  pageUrl: string,
-): { name: string; url: string }[] {
-  return settings.webCalendars.flatMap(({ name, pattern }) => {
-    const template = readWebCalendarPattern(pattern);
-    return template.ok ? [{ name, url: writeWebCalendarLink(template.value, event.facts, event.uid, pageUrl) }] : [];
-  });
+  person: Recipient | null,
+): { name: string; url: string; isPersonal: boolean }[] {
+  const facts = person ? personalFacts(event.facts, person.own) : event.facts;
+  const linkPerson = person
+    ? { name: person.name, email: person.email, replyUrl: links.reply(event.id, person.id) }
+    : nobodyYet;
+  return webCalendarsOf(settings).map(({ name, template }) => ({
+    name,
+    url: writeWebCalendarLink(template, facts, event.uid, links.page(event.publicKey), linkPerson),
+    isPersonal: isPersonalPattern(template) || event.facts.isPersonal,
+  }));
 }
+
+/** Fields that cost something to make are made only where a wording asks for them. */
+const asksFor = (wordings: readonly Wording[], field: string): boolean =>
+  wordings.some(({ nodes }) => nodes.some((node) => 'field' in node && node.field === field));
 
 /** A wording made ready to be filled for one person after another: what they share is computed once. */
 export function prepareWording(
@@ -43,15 +64,14 @@ export function prepareWording(
   subject: string,
   body: string,
 ) {
-  const [subjectWording, bodyWording] = [readWording(subject, 'subject'), readWording(body, 'body')];
+  const { links } = context;
+  const wordings = [readWording(subject, 'subject'), readWording(body, 'body')] as const;
   const shared: FieldValues = {
     'organisation.name': settings.organisation,
     ...(event && {
-      'link.event': context.links.page(event.publicKey),
-      'link.ics': context.links.ics(event.publicKey),
-      'link.calendar':
-        webCalendarLinks(settings, event, context.links.page(event.publicKey))[0]?.url ??
-        context.links.ics(event.publicKey),
+      'link.event': links.page(event.publicKey),
+      'link.ics': links.ics(event.publicKey),
+      'link.calendar': webCalendarLinks(context, settings, event, null)[0]?.url ?? links.ics(event.publicKey),
     }),
   };
   // People share a few dozen zones; what a zone reads is the same for all in it.
@@ -61,28 +81,48 @@ export function prepareWording(
     if (!fields) byZone.set(zone, (fields = event ? eventFields(event.facts, zone) : {}));
     return fields;
   };
+  const needsMyCalendar = asksFor(wordings, 'link.myCalendar') || Boolean(event?.facts.isPersonal);
+  /** What is made for this person: their own time, their own links. */
+  const ownFields = (person: Recipient): FieldValues => {
+    if (!event) return {};
+    const myCalendar = needsMyCalendar
+      ? (webCalendarLinks(context, settings, event, person)[0]?.url ?? links.personIcs(event.id, person.id))
+      : '';
+    return {
+      'link.myCalendar': myCalendar,
+      'link.myIcs': links.personIcs(event.id, person.id),
+      'link.reply': links.reply(event.id, person.id),
+      ...(person.own && {
+        ...eventFields(personalFacts(event.facts, person.own), person.zone),
+        'event.notes': person.own.notes,
+        'link.calendar': myCalendar,
+        'link.ics': links.personIcs(event.id, person.id),
+      }),
+    };
+  };
   const valuesFor = (person: Recipient): FieldValues => ({
     ...shared,
     ...fieldsIn(person.zone),
     ...personFields(person.name),
-    'link.optOut': context.links.optOut(person.id),
+    ...ownFields(person),
+    'link.feed': links.personFeed(person.id, person.feedNonce),
+    'link.optOut': links.optOut(person.id),
   });
   return {
-    subjectWording,
-    bodyWording,
+    subjectWording: wordings[0],
+    bodyWording: wordings[1],
     valuesFor,
     fill: (person: Recipient): { subject: string; body: string } => {
       const values = valuesFor(person);
-      return { subject: oneLine(fillWording(subjectWording, values)), body: tidy(fillWording(bodyWording, values)) };
+      return { subject: oneLine(fillWording(wordings[0], values)), body: tidy(fillWording(wordings[1], values)) };
     },
   };
 }
-export type PreparedWording = ReturnType<typeof prepareWording> & { bodyWording: Wording };
 
 /** A subject is one line whatever a title holds: no CR or LF from data ever reaches a header. */
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 /** An empty field leaves no hole of blank lines. */
-const tidy = (text: string): string => text.replace(/\n{3,}/g, '\n\n').trim();
+export const tidy = (text: string): string => text.replace(/\n{3,}/g, '\n\n').trim();
 
 /** Puts an email together for one person; previews and real sends both come through here. */
 export function writeEmail(
@@ -95,7 +135,7 @@ export function writeEmail(
     readonly body: string;
     /** HTML of the body when it is more than the text with paragraphs. */
     readonly bodyHtml?: string;
-    readonly calendar: { readonly method: Method; readonly text: string } | null;
+    readonly calendar: EmailMessage['calendar'];
   },
 ): EmailMessage {
   const { person, deliveryId, subject, body, calendar } = message;

@@ -1,12 +1,24 @@
-import { rules, type Audience, type Channel, type Reason } from '@convite/core';
+import { rules, startOfKey, type Audience, type Channel, type Reason } from '@convite/core';
 import { inList, sql, type Sql } from './database';
 
+/** Whose answers an audience is about: those to an event, or to one of its dates. */
+export interface Target {
+  /** Null for what is about no event, such as a digest. */
+  readonly eventId: number | null;
+  /** Key of the date; empty for the whole. */
+  readonly occurrence: string;
+  /** Everybody has their own time: then `occurrence` is the time, and only those who have it are meant. */
+  readonly isPersonal: boolean;
+}
+
+export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', isPersonal: false });
+
 /** The set-wise twin of core's `whyNot`: a CASE over core's own ordered rules, with `s` as the subscriber. */
-export function reasonSql(audience: Audience, channel: Channel, eventId: number | null): Sql {
+export function reasonSql(audience: Audience, channel: Channel, target: Target): Sql {
   const branches = rules
     .filter((rule) => rule.channels.includes(channel))
     .map((rule) => {
-      const condition = conditions(audience, eventId)[rule.reason];
+      const condition = conditions(audience, target)[rule.reason];
       return sql(`when ${condition.text} then '${rule.reason}'`, ...condition.bindings);
     });
   return sql(
@@ -16,34 +28,50 @@ export function reasonSql(audience: Audience, channel: Channel, eventId: number 
 }
 
 /** The people an audience could mean at all, as a subselect of subscriber ids. */
-export function candidatesSql(audience: Audience, eventId: number | null): Sql {
+export function candidatesSql(audience: Audience, target: Target): Sql {
   const replies = inList(audience.invitees);
   const lists = inList(audience.lists);
+  const { eventId, occurrence, isPersonal } = target;
+  // An answer for the date goes before the answer for the whole series.
+  const invited =
+    isPersonal || occurrence === ''
+      ? sql(
+          `select subscriber_id from invitee where event_id = ? and invited_at is not null and reply in ${replies.text}`,
+          eventId,
+          ...replies.bindings,
+        )
+      : sql(
+          `select i.subscriber_id from invitee i
+         left join invitee_occurrence o on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?
+         where i.event_id = ? and i.invited_at is not null and coalesce(o.reply, i.reply) in ${replies.text}`,
+          occurrence,
+          eventId,
+          ...replies.bindings,
+        );
   return sql(
-    `select subscriber_id from invitee where event_id = ? and invited_at is not null and reply in ${replies.text}
-     union select subscriber_id from list_member where list_id in ${lists.text}`,
-    eventId,
-    ...replies.bindings,
+    `${invited.text} union select subscriber_id from list_member where list_id in ${lists.text}`,
+    ...invited.bindings,
     ...lists.bindings,
   );
 }
 
 /** Everybody worth a reason: the candidates and all who are invited. */
-export function populationSql(audience: Audience, eventId: number | null): Sql {
-  const candidates = candidatesSql(audience, eventId);
+export function populationSql(audience: Audience, target: Target): Sql {
+  const candidates = candidatesSql(audience, target);
   return sql(
     `${candidates.text} union select subscriber_id from invitee where event_id = ? and invited_at is not null`,
     ...candidates.bindings,
-    eventId,
+    target.eventId,
   );
 }
 
-function conditions(audience: Audience, eventId: number | null): Record<Reason, Sql> {
-  const candidates = candidatesSql(audience, eventId);
+function conditions(audience: Audience, target: Target): Record<Reason, Sql> {
+  const candidates = candidatesSql(audience, target);
   const except = inList(audience.exceptLists);
   const topics = inList(audience.topics ?? []);
+  const other = otherTimeSql(target);
   return {
-    'not-chosen': sql(`s.id not in (${candidates.text})`, ...candidates.bindings),
+    'not-chosen': sql(`(s.id not in (${candidates.text}) or ${other.text})`, ...candidates.bindings, ...other.bindings),
     'left-out': sql(
       `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
       ...except.bindings,
@@ -62,4 +90,13 @@ function conditions(audience: Audience, eventId: number | null): Record<Reason, 
     'no-mobile': sql("s.mobile = ''"),
     'no-text-consent': sql('not s.text_consent'),
   };
+}
+
+/** Has another time of their own than this firing is for. */
+function otherTimeSql({ eventId, occurrence, isPersonal }: Target): Sql {
+  if (!isPersonal) return sql('false');
+  const own = `select 1 from personal p where p.event_id = ? and p.subscriber_id = s.id and p.start`;
+  return occurrence === ''
+    ? sql(`exists (${own} <> '')`, eventId)
+    : sql(`not exists (${own} = ?)`, eventId, startOfKey(occurrence));
 }

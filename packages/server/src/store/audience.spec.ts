@@ -1,3 +1,4 @@
+import { wholeEvent } from './audience-sql';
 import { whyNot, type Audience, type ReplyState } from '@convite/core';
 import { publishedEvent, openStage, type Stage } from '../testing/stage';
 
@@ -59,12 +60,12 @@ describe('the set-wise audience', () => {
         const { store } = stage.context;
         const expected = new Map<string, number>();
         for (const { id } of everyKind()) {
-          const facts = await store.subscribers.facts(id, event);
+          const facts = await store.subscribers.facts(id, wholeEvent(event));
           const reason = facts && whyNot(facts, audience, channel);
           const isMeant = facts && (facts.reply !== null || facts.lists.some((list) => audience.lists.includes(list)));
           if (isMeant) expected.set(reason ?? 'gets', (expected.get(reason ?? 'gets') ?? 0) + 1);
         }
-        const counted = await store.deliveries.countAudience(audience, channel, event);
+        const counted = await store.deliveries.countAudience(audience, channel, wholeEvent(event));
         const found = new Map<string, number>([
           ...(counted.gets ? [['gets', counted.gets] as const] : []),
           ...counted.without.map(({ reason, count }) => [reason, count] as const),
@@ -77,9 +78,11 @@ describe('the set-wise audience', () => {
           dueMs: 0,
           state: 'stopped',
         });
-        expect(await store.deliveries.expand(firing ?? 0, audience, channel, event, new Date())).toBe(counted.gets);
+        expect(await store.deliveries.expand(firing ?? 0, audience, channel, wholeEvent(event), new Date())).toBe(
+          counted.gets,
+        );
         // The same again adds nobody twice.
-        expect(await store.deliveries.expand(firing ?? 0, audience, channel, event, new Date())).toBe(0);
+        expect(await store.deliveries.expand(firing ?? 0, audience, channel, wholeEvent(event), new Date())).toBe(0);
       });
     }
   }

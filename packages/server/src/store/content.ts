@@ -12,6 +12,17 @@ export const content = z.discriminatedUnion('kind', [
     stampMs: z.number(),
     audience,
   }),
+  // To one person, because they asked: the newest entry again, or a no to the time they proposed.
+  z.object({
+    kind: z.literal('answer'),
+    method: z.enum(['REQUEST', 'DECLINECOUNTER']),
+    personId: z.number(),
+    occurrence: z.string(),
+    subject: z.string(),
+    body: z.string(),
+    version: z.number(),
+    stampMs: z.number(),
+  }),
   z.object({
     kind: z.literal('notice'),
     method: z.enum(['REQUEST', 'CANCEL']),
@@ -19,6 +30,8 @@ export const content = z.discriminatedUnion('kind', [
     body: z.string(),
     version: z.number(),
     stampMs: z.number(),
+    /** The one date that is called off, for a CANCEL of that date; empty for the whole. */
+    occurrence: z.string().default(''),
   }),
   z.object({
     kind: z.literal('digest'),
@@ -27,7 +40,9 @@ export const content = z.discriminatedUnion('kind', [
     zone: z.string(),
     fromMs: z.number(),
     toMs: z.number(),
-    events: z.array(z.object({ id: z.number(), publicKey: z.string(), facts: eventFacts })),
+    events: z.array(
+      z.object({ id: z.number(), publicKey: z.string(), facts: eventFacts, occurrence: z.string().default('') }),
+    ),
   }),
 ]);
 export type Content = z.infer<typeof content>;

@@ -4,6 +4,8 @@ import { readJson } from './database';
 
 export interface StoredCue extends CueFields {
   readonly id: number;
+  /** Removed after it fired: nothing more is planned. */
+  readonly isRetired: boolean;
   readonly eventId: number;
 }
 export interface StoredDigest extends DigestFields {
@@ -35,6 +37,9 @@ export function cueStore(db: Knex) {
     },
     async update(id: number, fields: CueFields): Promise<void> {
       await db('cue').where({ id }).update(rowOf(fields));
+    },
+    async retire(id: number): Promise<void> {
+      await db('cue').where({ id }).update({ is_retired: true });
     },
     async remove(id: number): Promise<void> {
       await db('cue').where({ id }).delete();
@@ -80,10 +85,12 @@ interface CueRow {
   subject: string;
   body: string;
   is_draft: number;
+  is_retired: number;
 }
 const cueOf = (row: CueRow): StoredCue => ({
   id: row.id,
   eventId: row.event_id,
+  isRetired: Boolean(row.is_retired),
   ...cueFields.parse({
     name: row.name,
     channel: row.channel,

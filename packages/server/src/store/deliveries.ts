@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
 import type { AudienceCount } from '@convite/contract';
 import type { Audience, Channel } from '@convite/core';
-import { candidatesSql, populationSql, reasonSql } from './audience-sql';
+import { candidatesSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
 import { affectedRows, sql, type Sql } from './database';
+import { ownColumns, ownOf, type OwnColumns } from './personal';
 import type { Recipient } from './subscribers';
 
 /** A message to one person that this worker holds. */
@@ -38,11 +39,11 @@ export function deliveryStore(db: Knex) {
     async countAudience(
       audience: Audience,
       channel: Channel,
-      eventId: number | null,
+      target: Target,
       invitingTo: number | null = null,
     ): Promise<AudienceCount> {
-      const reason = reasonSql(audience, channel, eventId);
-      const population = invitingTo === null ? populationSql(audience, eventId) : candidatesSql(audience, eventId);
+      const reason = reasonSql(audience, channel, target);
+      const population = invitingTo === null ? populationSql(audience, target) : candidatesSql(audience, target);
       const invited = invitedSql(invitingTo);
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
         `select reason, count(*) as n from (
@@ -57,9 +58,9 @@ export function deliveryStore(db: Knex) {
     },
 
     /** Somebody who gets it, for a preview; null when nobody does. */
-    async firstOf(audience: Audience, channel: Channel, eventId: number | null): Promise<number | null> {
-      const reason = reasonSql(audience, channel, eventId);
-      const candidates = candidatesSql(audience, eventId);
+    async firstOf(audience: Audience, channel: Channel, target: Target): Promise<number | null> {
+      const reason = reasonSql(audience, channel, target);
+      const candidates = candidatesSql(audience, target);
       const [rows = []]: { id: number }[][] = await db.raw(
         `select s.id from subscriber s where s.id in (${candidates.text}) and (${reason.text}) is null order by s.id limit 1`,
         [...candidates.bindings, ...reason.bindings],
@@ -71,15 +72,9 @@ export function deliveryStore(db: Knex) {
      * One delivery for everybody who gets the message, in one statement; a person who has one already keeps it.
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
-    async expand(
-      firingId: number,
-      audience: Audience,
-      channel: Channel,
-      eventId: number | null,
-      now: Date,
-    ): Promise<number> {
-      const reason = reasonSql(audience, channel, eventId);
-      const candidates = candidatesSql(audience, eventId);
+    async expand(firingId: number, audience: Audience, channel: Channel, target: Target, now: Date): Promise<number> {
+      const reason = reasonSql(audience, channel, target);
+      const candidates = candidatesSql(audience, target);
       return insertDeliveries(
         firingId,
         channel,
@@ -96,8 +91,8 @@ export function deliveryStore(db: Knex) {
       eventId: number,
       now: Date,
     ): Promise<number> {
-      const reason = reasonSql(audience, channel, eventId);
-      const candidates = candidatesSql(audience, eventId);
+      const reason = reasonSql(audience, channel, wholeEvent(eventId));
+      const candidates = candidatesSql(audience, wholeEvent(eventId));
       const invited = invitedSql(eventId);
       await db.raw(
         `insert ignore into invitee (event_id, subscriber_id, channel, reply)
@@ -117,6 +112,10 @@ export function deliveryStore(db: Knex) {
         ),
       );
     },
+
+    /** The same for an answer to one person, whoever they are: they asked. */
+    expandAnswer: (firingId: number, personId: number, now: Date): Promise<number> =>
+      insertDeliveries(firingId, 'email', now, sql('s.id = ? and s.email is not null', personId)),
 
     /** The same for a notice: invitees of that channel who hold an older version, and can be reached. */
     async expandNotice(
@@ -158,6 +157,8 @@ export function deliveryStore(db: Knex) {
       if (ids.length === 0) return [];
       const rows: ClaimRow[] = await db('delivery as d')
         .join('subscriber as s', 's.id', 'd.subscriber_id')
+        .join('firing as f', 'f.id', 'd.firing_id')
+        .leftJoin('personal as p', (on) => on.on('p.event_id', 'f.event_id').andOn('p.subscriber_id', 's.id'))
         .whereIn('d.id', ids)
         .orderBy('d.id')
         .select(
@@ -170,6 +171,8 @@ export function deliveryStore(db: Knex) {
           's.email',
           's.mobile',
           's.zone',
+          's.feed_nonce',
+          ...ownColumns,
         );
       return rows.map(claimOf);
     },
@@ -286,7 +289,7 @@ export function deliveryStore(db: Knex) {
   }
 }
 
-interface ClaimRow {
+interface ClaimRow extends OwnColumns {
   id: number;
   firing_id: number;
   channel: Channel;
@@ -296,13 +299,22 @@ interface ClaimRow {
   email: string | null;
   mobile: string;
   zone: string;
+  feed_nonce: number;
 }
 const claimOf = (row: ClaimRow): ClaimedDelivery => ({
   id: row.id,
   firingId: row.firing_id,
   channel: row.channel,
   attempts: row.attempts,
-  person: { id: row.person_id, name: row.name, email: row.email ?? '', mobile: row.mobile, zone: row.zone },
+  person: {
+    id: row.person_id,
+    name: row.name,
+    email: row.email ?? '',
+    mobile: row.mobile,
+    zone: row.zone,
+    feedNonce: row.feed_nonce,
+    own: ownOf(row),
+  },
 });
 
 /** Invited already, or about to be by another sending. */
@@ -310,7 +322,7 @@ const invitedSql = (eventId: number | null): Sql =>
   eventId === null
     ? sql('false')
     : sql(
-        `(s.id in (select subscriber_id from invitee where event_id = ? and invited_at is not null)
+        `(s.id in (select subscriber_id from invitee where event_id = ? and holds_version is not null)
           or exists (select 1 from delivery d join firing f on f.id = d.firing_id
                      where d.subscriber_id = s.id and d.state in ('queued', 'sending') and f.event_id = ? and f.kind = 'invitation'))`,
         eventId,

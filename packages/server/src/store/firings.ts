@@ -10,6 +10,8 @@ export interface StoredFiring {
   readonly eventId: number | null;
   readonly cueId: number | null;
   readonly digestId: number | null;
+  /** Key of the date, or of the own time, that it is for; empty for the whole event. */
+  readonly occurrence: string;
   readonly channel: Channel;
   readonly dueMs: number;
   readonly state: StoredFiringState;
@@ -27,6 +29,7 @@ interface Row {
   event_id: number | null;
   cue_id: number | null;
   digest_id: number | null;
+  occurrence: string;
   channel: Channel;
   due_at: Date;
   state: StoredFiringState;
@@ -43,6 +46,7 @@ export interface NewFiring {
   readonly eventId?: number;
   readonly cueId?: number;
   readonly digestId?: number;
+  readonly occurrence?: string;
   readonly channel: Channel;
   readonly dueMs: number;
   readonly state: StoredFiringState;
@@ -107,6 +111,7 @@ export function firingStore(db: Knex) {
           event_id: firing.eventId ?? null,
           cue_id: firing.cueId ?? null,
           digest_id: firing.digestId ?? null,
+          occurrence: firing.occurrence ?? '',
           channel: firing.channel,
           due_at: new Date(firing.dueMs),
           state: firing.state,
@@ -158,6 +163,29 @@ export function firingStore(db: Knex) {
           .whereIn('state', [...from])
           .update({ state: to, due_at: new Date(dueMs), note })) > 0
       );
+    },
+
+    /** Firings of dates that are no more. What went out, or was held by somebody, stays. */
+    async deleteUnfired(ids: readonly number[]): Promise<void> {
+      if (ids.length)
+        await db('firing')
+          .whereIn('id', [...ids])
+          .whereIn('state', ['draft', 'set', 'missed'])
+          .where('is_expanded', false)
+          .delete();
+    },
+    /** Gives the firings of dates their new names when the dates of a series move; `~` keeps swaps apart. */
+    async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
+      const keys: string[] = await db('firing').where({ event_id: eventId }).distinct('occurrence').pluck('occurrence');
+      const moves = keys.filter(Boolean).map((key) => ({ key, to: moveKey(key) ?? key }));
+      for (const { key } of moves)
+        await db('firing')
+          .where({ event_id: eventId, occurrence: key })
+          .update({ occurrence: `~${key}` });
+      for (const { key, to } of moves)
+        await db('firing')
+          .where({ event_id: eventId, occurrence: `~${key}` })
+          .update({ occurrence: to });
     },
 
     async deleteUnfiredOfDigest(digestId: number): Promise<void> {
@@ -277,6 +305,7 @@ const firingOf = (row: Row): StoredFiring => ({
   eventId: row.event_id,
   cueId: row.cue_id,
   digestId: row.digest_id,
+  occurrence: row.occurrence,
   channel: row.channel,
   dueMs: row.due_at.getTime(),
   state: row.state,

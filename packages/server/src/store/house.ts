@@ -56,6 +56,29 @@ export function houseStore(db: Knex) {
         .merge();
     },
 
+    async apiKeys(): Promise<{ id: number; name: string; createdAt: string; usedAt: string | null }[]> {
+      const rows: { id: number; name: string; created_at: Date; used_at: Date | null }[] =
+        await db('api_key').orderBy('id');
+      return rows.map((row) => ({
+        id: row.id,
+        name: row.name,
+        createdAt: row.created_at.toISOString(),
+        usedAt: row.used_at?.toISOString() ?? null,
+      }));
+    },
+    async addApiKey(name: string, digest: string, now: Date): Promise<void> {
+      await db('api_key').insert({ name, digest, created_at: now });
+    },
+    async removeApiKey(id: number): Promise<void> {
+      await db('api_key').where({ id }).delete();
+    },
+    /** The name of the key of that digest, noting that it was used; null when there is none. */
+    async useApiKey(digest: string, now: Date): Promise<string | null> {
+      const row: { id: number; name: string } | undefined = await db('api_key').where({ digest }).first('id', 'name');
+      if (row) await db('api_key').where({ id: row.id }).update({ used_at: now });
+      return row?.name ?? null;
+    },
+
     async audit(at: Date, by: string, action: string, what: string): Promise<void> {
       await db('audit').insert({ at, by_name: by, action, what: what.slice(0, 500) });
     },

@@ -1,7 +1,8 @@
 import type { Knex } from 'knex';
 import type { Guest, ReplyCounts } from '@convite/contract';
-import type { CalendarReply, Channel, ReplyState } from '@convite/core';
-import { likePrefix } from './database';
+import type { Channel, ReplyState } from '@convite/core';
+import { affectedRows, likePrefix } from './database';
+import { ownColumns, type OwnColumns } from './personal';
 
 /** An invitee as a reply is held against them. */
 export interface StoredInvitee {
@@ -9,9 +10,11 @@ export interface StoredInvitee {
   readonly email: string;
   readonly lastSequence: number | null;
   readonly lastStampMs: number | null;
+  /** How often their own facts changed; added to the event's SEQUENCE. */
+  readonly revision: number;
 }
 
-interface GuestRow {
+interface GuestRow extends OwnColumns {
   id: number;
   name: string;
   email: string | null;
@@ -20,6 +23,8 @@ interface GuestRow {
   reply: ReplyState;
   replied_at: Date | null;
   comment: string;
+  delegated_to: string;
+  attended: number | null;
   invited_at: Date | null;
   holds_version: number | null;
 }
@@ -30,15 +35,25 @@ export function inviteeStore(db: Knex) {
   const invited = (eventId: number) => db('invitee').where({ event_id: eventId }).whereNotNull('invited_at');
 
   return {
-    /** Guests by key; those whose invitation is still under way are among them. */
+    /** Guests by key, with what they answered for a date of a series; those whose invitation is under way are among them. */
     async page(
       eventId: number,
+      occurrence: string,
       search: string,
       after: number,
       limit: number,
     ): Promise<{ rows: Guest[]; next: number | null }> {
       const rows: GuestRow[] = await db('invitee as i')
         .join('subscriber as s', 's.id', 'i.subscriber_id')
+        .leftJoin('invitee_occurrence as o', (on) =>
+          on
+            .on('o.event_id', 'i.event_id')
+            .andOn('o.subscriber_id', 'i.subscriber_id')
+            .andOnVal('o.occurrence', occurrence),
+        )
+        .leftJoin('personal as p', (on) =>
+          on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
+        )
         .where('i.event_id', eventId)
         .where('i.subscriber_id', '>', after)
         .modify((query) => {
@@ -59,11 +74,14 @@ export function inviteeStore(db: Knex) {
           's.email',
           's.mobile',
           'i.channel',
-          'i.reply',
-          'i.replied_at',
-          'i.comment',
+          db.raw('coalesce(o.reply, i.reply) as reply'),
+          db.raw('coalesce(o.replied_at, i.replied_at) as replied_at'),
+          db.raw('if(o.reply is null, i.comment, o.comment) as comment'),
+          'o.attended',
+          'i.delegated_to',
           'i.invited_at',
           'i.holds_version',
+          ...ownColumns,
         );
       const page = rows.slice(0, limit);
       return { rows: page.map(guestOf), next: rows.length > limit ? (page.at(-1)?.id ?? null) : null };
@@ -80,46 +98,124 @@ export function inviteeStore(db: Knex) {
       return counts;
     },
 
-    async findByEmail(eventId: number, email: string): Promise<StoredInvitee | null> {
+    /** Answers for one date of a series: those given for it, else those for the whole. */
+    async countsOf(eventId: number, occurrence: string): Promise<ReplyCounts> {
+      const rows: { reply: ReplyState; n: number }[] = await db('invitee as i')
+        .leftJoin('invitee_occurrence as o', (on) =>
+          on
+            .on('o.event_id', 'i.event_id')
+            .andOn('o.subscriber_id', 'i.subscriber_id')
+            .andOnVal('o.occurrence', occurrence),
+        )
+        .where('i.event_id', eventId)
+        .whereNotNull('i.invited_at')
+        .groupByRaw('coalesce(o.reply, i.reply)')
+        .select(db.raw('coalesce(o.reply, i.reply) as reply'), db.raw('count(*) as n'));
+      return { ...noReplies(), ...Object.fromEntries(rows.map((row) => [row.reply, Number(row.n)])) };
+    },
+
+    async findByEmail(eventId: number, email: string, occurrence: string): Promise<StoredInvitee | null> {
       const row:
-        { subscriber_id: number; email: string; reply_sequence: number | null; reply_stamp: Date | null } | undefined =
-        await db('invitee as i')
-          .join('subscriber as s', 's.id', 'i.subscriber_id')
-          .where({ 'i.event_id': eventId, 's.email': email })
-          .whereNotNull('i.invited_at')
-          .first('i.subscriber_id', 's.email', 'i.reply_sequence', 'i.reply_stamp');
+        | {
+            subscriber_id: number;
+            email: string;
+            reply_sequence: number | null;
+            reply_stamp: Date | null;
+            revision: number;
+          }
+        | undefined = await db('invitee as i')
+        .join('subscriber as s', 's.id', 'i.subscriber_id')
+        .leftJoin('invitee_occurrence as o', (on) =>
+          on
+            .on('o.event_id', 'i.event_id')
+            .andOn('o.subscriber_id', 'i.subscriber_id')
+            .andOnVal('o.occurrence', occurrence),
+        )
+        .leftJoin('personal as p', (on) =>
+          on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
+        )
+        .where({ 'i.event_id': eventId, 's.email': email })
+        .whereNotNull('i.invited_at')
+        .first(
+          'i.subscriber_id',
+          's.email',
+          db.raw("if(? = '', i.reply_sequence, o.reply_sequence) as reply_sequence", [occurrence]),
+          db.raw("if(? = '', i.reply_stamp, o.reply_stamp) as reply_stamp", [occurrence]),
+          db.raw('coalesce(p.revision, 0) as revision'),
+        );
       return row
         ? {
             subscriberId: row.subscriber_id,
             email: row.email,
             lastSequence: row.reply_sequence,
             lastStampMs: row.reply_stamp?.getTime() ?? null,
+            revision: row.revision,
           }
         : null;
     },
 
     /** Applies a reply, unless a newer one got in between: the ordering rule stands in the statement itself. */
-    async applyReply(eventId: number, subscriberId: number, reply: CalendarReply, now: Date): Promise<boolean> {
+    async applyReply(eventId: number, subscriberId: number, reply: AppliedReply, now: Date): Promise<boolean> {
       const changed = await db('invitee')
         .where({ event_id: eventId, subscriber_id: subscriberId })
-        .where((or) =>
-          or
-            .whereNull('reply_sequence')
-            .orWhere('reply_sequence', '<', reply.sequence)
-            .orWhere((same) =>
-              same.where('reply_sequence', reply.sequence).where('reply_stamp', '<=', new Date(reply.stampMs)),
-            ),
-        )
-        .update({
-          reply: reply.state,
-          reply_sequence: reply.sequence,
-          reply_stamp: new Date(reply.stampMs),
-          replied_at: now,
-          comment: reply.comment.slice(0, 500),
-        });
+        .where(hasNoNewer(reply))
+        .update({ ...replyColumns(reply, now), delegated_to: reply.delegatedTo.slice(0, 254) });
       return changed > 0;
     },
 
+    /** Makes people guests: of the dates of a series that goes its own way, or named in an imported calendar. */
+    async addGuests(eventId: number, guests: readonly NewGuest[], now: Date): Promise<void> {
+      for (let from = 0; from < guests.length; from += 1000) {
+        const rows = guests
+          .slice(from, from + 1000)
+          .map(({ subscriberId, reply, holdsVersion, channel = 'email' }) => ({
+            event_id: eventId,
+            subscriber_id: subscriberId,
+            channel,
+            reply,
+            invited_at: now,
+            holds_version: holdsVersion,
+          }));
+        await db('invitee').insert(rows).onConflict(['event_id', 'subscriber_id']).ignore();
+      }
+    },
+
+    /** The guests of a series for those of its dates that go their own way; set-wise, however many they are. */
+    async copyGuests(fromEventId: number, toEventId: number, keepReplies: boolean, now: Date): Promise<number> {
+      const result: unknown = await db.raw(
+        `insert into invitee (event_id, subscriber_id, channel, reply, reply_sequence, reply_stamp, replied_at, comment, invited_at, holds_version)
+         select ?, subscriber_id, channel, if(?, reply, 'needs-action'), if(?, 0, null), null, if(?, replied_at, null), if(?, comment, ''), ?, 0
+         from invitee where event_id = ? and invited_at is not null`,
+        [toEventId, keepReplies, keepReplies, keepReplies, keepReplies, now, fromEventId],
+      );
+      return affectedRows(result);
+    },
+    /** Everybody who is to be seen by everybody, up to a number. */
+    async shown(eventId: number, most: number): Promise<{ name: string; email: string; state: string }[]> {
+      const rows: { name: string; email: string; reply: string }[] = await db('invitee as i')
+        .join('subscriber as s', 's.id', 'i.subscriber_id')
+        .where('i.event_id', eventId)
+        .whereNotNull('s.email')
+        .orderBy('s.id')
+        .limit(most)
+        .select('s.name', 's.email', 'i.reply');
+      return rows.map(({ name, email, reply }) => ({ name, email, state: reply }));
+    },
+    async countGuests(eventId: number): Promise<number> {
+      const [row] = await db('invitee').where({ event_id: eventId }).count({ n: '*' });
+      return Number(row?.['n'] ?? 0);
+    },
+
+    /** Events that a person said yes to, for their own feed. */
+    async acceptedEvents(subscriberId: number): Promise<number[]> {
+      const whole: number[] = await db('invitee')
+        .where({ subscriber_id: subscriberId, reply: 'accepted' })
+        .pluck('event_id');
+      const dates: number[] = await db('invitee_occurrence')
+        .where({ subscriber_id: subscriberId, reply: 'accepted' })
+        .pluck('event_id');
+      return [...new Set([...whole, ...dates])];
+    },
     /** Marks people as having got this version of the event, by invitation or notice. */
     async markHolding(eventId: number, subscriberIds: readonly number[], version: number, now: Date): Promise<void> {
       await db('invitee')
@@ -167,9 +263,11 @@ export function inviteeStore(db: Knex) {
       verdict: string;
       reason: string;
       raw: string;
+      occurrence?: string;
     }): Promise<void> {
       await db('reply').insert({
         event_id: reply.eventId,
+        occurrence: reply.occurrence ?? '',
         received_at: reply.at,
         from_address: reply.from.slice(0, 254),
         attendee: reply.attendee.slice(0, 254),
@@ -214,12 +312,52 @@ export function inviteeStore(db: Knex) {
   };
 }
 
+/** Somebody who becomes a guest without an invitation of ours; `holdsVersion` null is a guest without an entry. */
+export interface NewGuest {
+  readonly subscriberId: number;
+  readonly reply: ReplyState;
+  readonly channel?: Channel;
+  readonly holdsVersion: number | null;
+}
+
+/** What of a reply is stored. */
+export interface AppliedReply {
+  readonly state: ReplyState;
+  readonly sequence: number;
+  readonly stampMs: number;
+  readonly comment: string;
+  readonly delegatedTo: string;
+}
+
+/** The order of answers (RFC 5546 §2.1.5) stands in the statement itself, so that two at once cannot cross. */
+export const hasNoNewer =
+  ({ sequence, stampMs }: AppliedReply) =>
+  (query: Knex.QueryBuilder): void =>
+    void query
+      .whereNull('reply_sequence')
+      .orWhere('reply_sequence', '<', sequence)
+      .orWhere((same) => same.where('reply_sequence', sequence).where('reply_stamp', '<=', new Date(stampMs)));
+
+export const replyColumns = (reply: AppliedReply, now: Date): Record<string, unknown> => ({
+  reply: reply.state,
+  reply_sequence: reply.sequence,
+  reply_stamp: new Date(reply.stampMs),
+  replied_at: now,
+  comment: reply.comment.slice(0, 500),
+});
+
 const guestOf = (row: GuestRow): Guest => ({
   person: { id: row.id, name: row.name, email: row.email ?? '', mobile: row.mobile },
   channel: row.channel,
   reply: row.reply,
   repliedAt: row.replied_at?.toISOString() ?? null,
   comment: row.comment,
+  delegatedTo: row.delegated_to,
+  attended: row.attended === null ? null : Boolean(row.attended),
+  own:
+    row.own_start === null
+      ? null
+      : { start: row.own_start, end: row.own_end ?? '', place: row.own_place ?? '', notes: row.own_notes ?? '' },
   invitedAt: row.invited_at?.toISOString() ?? null,
   holdsVersion: row.holds_version,
 });

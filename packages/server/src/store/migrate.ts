@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import * as foundation from './migrations/0001-foundation';
+import * as series from './migrations/0002-series';
 
 interface Migration {
   readonly name: string;
@@ -7,7 +8,10 @@ interface Migration {
 }
 
 /** In order; names are stored, so they never change. A list of modules works in development and in the bundle alike. */
-const migrations: readonly Migration[] = [{ name: '0001-foundation', up: foundation.up }];
+const migrations: readonly Migration[] = [
+  { name: '0001-foundation', up: foundation.up },
+  { name: '0002-series', up: series.up },
+];
 
 class Source implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {

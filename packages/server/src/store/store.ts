@@ -5,13 +5,21 @@ import { eventStore } from './events';
 import { firingStore } from './firings';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
+import { dateStore } from './dates';
+import { personalStore } from './personal';
+import { proposalStore } from './proposals';
 import { subscriberStore } from './subscribers';
+import { watchStore } from './watches';
 
 function subjects(db: Knex) {
   return {
     subscribers: subscriberStore(db),
     events: eventStore(db),
     invitees: inviteeStore(db),
+    dates: dateStore(db),
+    personal: personalStore(db),
+    proposals: proposalStore(db),
+    watches: watchStore(db),
     cues: cueStore(db),
     digests: digestStore(db),
     firings: firingStore(db),

@@ -1,7 +1,9 @@
 import type { Knex } from 'knex';
-import type { PersonFacts, ReplyState } from '@convite/core';
+import * as z from 'zod';
+import type { Own, PersonFacts, ReplyState } from '@convite/core';
 import type { Subscriber, SubscriberPage } from '@convite/contract';
-import { affectedRows, likePrefix } from './database';
+import type { Target } from './audience-sql';
+import { affectedRows, likePrefix, readJson } from './database';
 
 /** A subscriber as messages are written to them. */
 export interface Recipient {
@@ -11,6 +13,10 @@ export interface Recipient {
   readonly email: string;
   readonly mobile: string;
   readonly zone: string;
+  /** Part of the address of their own feed. */
+  readonly feedNonce: number;
+  /** Their own time, place or note at the event in question; null where there is none. */
+  readonly own: Own | null;
 }
 
 /** What an import knows of one person. Empty fields leave what is stored. */
@@ -20,6 +26,8 @@ export interface NewSubscriber {
   readonly mobile: string;
   readonly zone: string;
   readonly textConsent: boolean | null;
+  /** Further columns of the file, by their names. */
+  readonly fields?: Readonly<Record<string, string>>;
 }
 
 export interface SubscriberQuery {
@@ -39,6 +47,8 @@ interface Row {
   opted_out_at: Date | null;
   bounced_at: Date | null;
   bounce_text: string;
+  feed_nonce: number;
+  fields: unknown;
 }
 
 export function subscriberStore(db: Knex) {
@@ -48,7 +58,34 @@ export function subscriberStore(db: Knex) {
     email: row.email ?? '',
     mobile: row.mobile,
     zone: row.zone,
+    feedNonce: row.feed_nonce,
+    own: null,
   });
+
+  /** New people go in; of known ones what the file adds is filled in. */
+  const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
+    await db('subscriber')
+      .insert(
+        people.map(({ email, name, mobile, zone, textConsent, fields }) => ({
+          email,
+          name,
+          mobile,
+          zone,
+          text_consent: textConsent ?? false,
+          fields: fields && Object.keys(fields).length ? JSON.stringify(fields) : null,
+          created_at: now,
+        })),
+      )
+      .onConflict('email')
+      .merge({
+        name: db.raw("if(values(name) = '', name, values(name))"),
+        mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
+        zone: db.raw("if(values(zone) = '', zone, values(zone))"),
+        // Consent is only ever added by an import; taking it away is the person's own doing.
+        text_consent: db.raw('text_consent or values(text_consent)'),
+        fields: db.raw("if(values(fields) is null, fields, json_merge_patch(coalesce(fields, '{}'), values(fields)))"),
+      });
+  };
 
   return {
     /** One page in the order of entry, by key. `total` is of all that match. */
@@ -119,12 +156,15 @@ export function subscriberStore(db: Knex) {
     },
 
     /** What core's `whyNot` asks about one person and one event. */
-    async facts(id: number, eventId: number | null): Promise<PersonFacts | null> {
+    async facts(id: number, { eventId, occurrence }: Target): Promise<PersonFacts | null> {
       const row: Row | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
       const invitee: { reply: ReplyState } | undefined = await db('invitee')
         .where({ event_id: eventId ?? 0, subscriber_id: id })
         .whereNotNull('invited_at')
+        .first('reply');
+      const ofDate: { reply: ReplyState | null } | undefined = await db('invitee_occurrence')
+        .where({ event_id: eventId ?? 0, subscriber_id: id, occurrence })
         .first('reply');
       const lists: number[] = await db('list_member').where({ subscriber_id: id }).pluck('list_id');
       const topics = (await this.topicsOf([id])).get(id) ?? [];
@@ -134,7 +174,7 @@ export function subscriberStore(db: Knex) {
         textConsent: Boolean(row.text_consent),
         optedOut: row.opted_out_at !== null,
         bounced: row.bounced_at !== null,
-        reply: invitee?.reply ?? null,
+        reply: invitee ? (ofDate?.reply ?? invitee.reply) : null,
         lists,
         topics,
       };
@@ -159,26 +199,7 @@ export function subscriberStore(db: Knex) {
             : [],
         );
         const writable = some.filter(({ email, mobile }) => email !== null || !known.has(mobile));
-        if (writable.length)
-          await db('subscriber')
-            .insert(
-              writable.map(({ email, name, mobile, zone, textConsent }) => ({
-                email,
-                name,
-                mobile,
-                zone,
-                text_consent: textConsent ?? false,
-                created_at: now,
-              })),
-            )
-            .onConflict('email')
-            .merge({
-              name: db.raw("if(values(name) = '', name, values(name))"),
-              mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
-              zone: db.raw("if(values(zone) = '', zone, values(zone))"),
-              // Consent is only ever added by an import; taking it away is the person's own doing.
-              text_consent: db.raw('text_consent or values(text_consent)'),
-            });
+        if (writable.length) await writePeople(writable, now);
         const emails = some.flatMap(({ email }) => (email === null ? [] : [email]));
         const result: unknown = await db.raw(
           `insert ignore into list_member (list_id, subscriber_id)
@@ -188,6 +209,67 @@ export function subscriberStore(db: Knex) {
         added += affectedRows(result);
       }
       return { added, already: people.length - added };
+    },
+
+    /** Gives the person's own feed another address; the old one is dead. */
+    async resetFeed(id: number): Promise<void> {
+      await db('subscriber').where({ id }).increment('feed_nonce', 1);
+    },
+    /** Names of the further columns that people's files had, for choosing one. */
+    async fieldNames(): Promise<string[]> {
+      const rows: { fields: unknown }[] = await db('subscriber')
+        .whereNotNull('fields')
+        .orderBy('id', 'desc')
+        .limit(500)
+        .select('fields');
+      return [...new Set(rows.flatMap(({ fields }) => Object.keys(readFields(fields))))].sort().slice(0, 50);
+    },
+    /** Those further columns of the people of some lists, in pages by key. */
+    async withFields(
+      lists: readonly number[],
+      after: number,
+      limit: number,
+    ): Promise<{ id: number; email: string; fields: Record<string, string> }[]> {
+      const rows: { id: number; email: string | null; fields: unknown }[] = await db('subscriber')
+        .whereIn(
+          'id',
+          db('list_member')
+            .whereIn('list_id', [...lists])
+            .select('subscriber_id'),
+        )
+        .whereNotNull('fields')
+        .where('id', '>', after)
+        .orderBy('id')
+        .limit(limit)
+        .select('id', 'email', 'fields');
+      return rows.map((row) => ({ id: row.id, email: row.email ?? '', fields: readFields(row.fields) }));
+    },
+
+    /** The subscriber of that address, made when there is none; what is known is filled in, never taken away. */
+    async ensure(person: NewSubscriber, now: Date): Promise<number> {
+      await writePeople([person], now);
+      return (await this.idByEmail(person.email ?? '')) ?? 0;
+    },
+
+    /** The same for many: ids by address, or by number for those without one. */
+    async ensureMany(people: readonly NewSubscriber[], now: Date): Promise<Map<string, number>> {
+      const ids = new Map<string, number>();
+      for (let from = 0; from < people.length; from += 1000) {
+        const some = people.slice(from, from + 1000);
+        const emails = some.flatMap(({ email }) => email ?? []);
+        const numbers = some.flatMap(({ email, mobile }) => (email === null && mobile ? [mobile] : []));
+        const find = (): Promise<{ id: number; email: string | null; mobile: string }[]> =>
+          db('subscriber')
+            .whereIn('email', emails)
+            .orWhere((or) => or.whereNull('email').whereIn('mobile', numbers))
+            .select('id', 'email', 'mobile');
+        const known = new Set((await find()).map(({ email, mobile }) => email ?? mobile));
+        const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
+        const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));
+        if (writable.length) await writePeople(writable, now);
+        for (const { id, email, mobile } of await find()) ids.set(email ?? mobile, id);
+      }
+      return ids;
     },
 
     async optOut(id: number, now: Date): Promise<void> {
@@ -224,6 +306,9 @@ export function subscriberStore(db: Knex) {
     },
   };
 }
+
+const fieldsShape = z.record(z.string(), z.string());
+const readFields = (value: unknown): Record<string, string> => fieldsShape.safeParse(readJson(value ?? {})).data ?? {};
 
 const marks = (values: readonly unknown[]): string => (values.length ? values.map(() => '?').join(',') : 'null');
 

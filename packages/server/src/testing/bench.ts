@@ -5,9 +5,10 @@ import nodemailer from 'nodemailer';
 import { prepareCalendar } from '@convite/core';
 import { mimeOf } from '../mail/smtp-sender';
 import type { EmailMessage } from '../mail/message';
-import { calendarSource, eventComposer } from '../services/compose-firing';
+import { calendarSource } from '../services/compose-calendar';
+import { eventComposer } from '../services/compose-firing';
 import { houseWordings } from '../services/house-wordings';
-import { sendInvitations } from '../services/invite';
+import { exampleReader, sendInvitations } from '../services/invite';
 import {
   actor,
   publishedEvent,
@@ -143,6 +144,7 @@ async function calendarSpeed(stage: Stage): Promise<{ ours: number; theirs: numb
   if (!event) throw new Error('no event');
   const write = prepareCalendar(calendarSource(stage.context, specSettings, event, 0), 'REQUEST');
   const people = Array.from({ length: 20_000 }, (_, index) => ({
+    ...exampleReader,
     name: `Person ${index}`,
     email: `p${index}@people.example`,
   }));
@@ -191,13 +193,13 @@ const content = {
   stampMs: 0,
   audience: { invitees: [], lists: [], exceptLists: [], topics: null },
 } as const;
-const sample = eventComposer(
-  stage.context,
-  specSettings,
-  event,
-  'email',
+const sample = eventComposer(stage.context, specSettings, event, {
+  channel: 'email',
   content,
-)({ id: 1, name: 'Person 1', email: 'p1@people.example', mobile: '', zone: 'Europe/Lisbon' }, 1, []);
+  occurrence: '',
+  guests: [],
+  atMs: 0,
+})({ ...exampleReader, id: 1, name: 'Person 1', email: 'p1@people.example', zone: 'Europe/Lisbon' }, 1, []);
 if (sample?.kind !== 'email') throw new Error('no sample');
 const worker = startProcess(stage, sink.port, 'worker-main');
 const ratios: number[] = [];

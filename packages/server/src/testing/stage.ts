@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
 import type { Settings } from '@convite/contract';
-import type { EventFacts } from '@convite/core';
+import { blankFacts, type EventFacts } from '@convite/core';
 import { shiftableClock, type ShiftableClock } from '../clock';
 import { loadFrame } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
@@ -54,7 +54,7 @@ export async function openStage(): Promise<Stage> {
     bulk: demoBulk(db),
     list,
     log: pino({ level: 'silent' }),
-    context: { store, clock, links, frame: await loadFrame() },
+    context: { store, clock, links, frame: await loadFrame(), mail: scriptedEnd<EmailMessage>() },
     async close() {
       await db.raw(`drop database ${name}`);
       await db.destroy();
@@ -71,6 +71,7 @@ export const specSettings: Settings = {
   textSender: 'Spec',
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
+  allowPrivateAddresses: false,
 };
 
 /** So many people on the stage's list, p1@people.example and on, all with mobiles and consent. */
@@ -92,13 +93,12 @@ export async function addPeople({ bulk, list }: Stage, count: number, from = 1):
 }
 
 export const eventFacts: EventFacts = {
+  ...blankFacts,
   title: 'Dome night',
   description: 'Bring a coat.',
   zone: 'Europe/Lisbon',
   span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
   venue: 'Dome 1',
-  joinLink: '',
-  topics: [],
 };
 
 export async function publishedEvent({ context }: Stage, facts: Partial<EventFacts> = {}): Promise<number> {

@@ -4,6 +4,8 @@ import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import { expandFiring } from '../services/expand-firing';
+import { keepPlannedMs, planOn } from '../services/plan-firings';
+import { lookAtNext } from '../services/watch-calendars';
 import { composerCache } from './composers';
 import { openLane } from './lane';
 import { takeLease } from './lease';
@@ -21,6 +23,7 @@ export interface WorkerOptions {
 /** A row planned meanwhile by another process is seen within this time at the latest. */
 const lookEveryMs = 400;
 const sweepEveryMs = 3000;
+const lookAtCalendarsEveryMs = 2000;
 const textConcurrency = 4;
 
 /**
@@ -54,12 +57,14 @@ export async function startWorker({
   let isStopping = false;
   let sweptAt = -Infinity;
   const watch = watchTime();
+  const calendars = watchCalendars();
   log.info({ lease: lease.token }, 'worker up');
 
   return {
     async stop() {
       isStopping = true;
       await watch;
+      await calendars;
       await Promise.all(lanes.map((lane) => lane.stop()));
       clearInterval(heart);
       await lease.release();
@@ -83,6 +88,19 @@ export async function startWorker({
     }
   }
 
+  /** Watched calendars, beside everything else: one that answers slowly holds nothing up. */
+  async function watchCalendars(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await lookAtNext(context)));
+      } catch (error) {
+        log.warn({ error }, 'a watched calendar could not be taken over; trying again');
+      }
+      for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
+        await sleep(lookEveryMs);
+    }
+  }
+
   async function fireNext(): Promise<boolean> {
     return store.transact(async (tx) => {
       const firing = await tx.firings.lockDue(clock.now());
@@ -103,6 +121,8 @@ export async function startWorker({
     );
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.
+    for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs))
+      await store.transact((tx) => planOn(tx, id, clock.now()));
     const closed = await store.firings.closeFinished(await store.firings.sendingIds());
     if (late + forgotten + closed.length) await store.live.touch('board');
   }

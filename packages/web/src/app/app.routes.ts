@@ -39,6 +39,11 @@ export const routes: Routes = [
         loadComponent: () => import('./events/new-event').then((it) => it.NewEvent),
       },
       {
+        path: 'events/import',
+        title: 'Import events · Convite',
+        loadComponent: () => import('./events/import-calendar').then((it) => it.ImportCalendar),
+      },
+      {
         path: 'events/:id',
         title: 'Event · Convite',
         loadComponent: () => import('./events/event-frame').then((it) => it.EventFrame),

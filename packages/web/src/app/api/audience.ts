@@ -17,6 +17,7 @@ export class AudienceApi {
   private readonly client = inject(Client);
 
   lists = (): Observable<List[]> => this.client.get('/lists', lists);
+  fieldNames = (): Observable<string[]> => this.client.get('/subscribers/fields', z.array(z.string()));
   createList = (name: string): Observable<{ id: number }> =>
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>

@@ -9,6 +9,7 @@ import {
   mailSummaries,
   phones,
   phoneTexts,
+  type Answer,
   type CalendarEntry,
   type ClockState,
   type Faults,
@@ -30,8 +31,8 @@ export class BackstageApi {
   mailbox = (address: string): Observable<MailSummary[]> =>
     this.client.get(`/backstage/mailboxes/${encodeURIComponent(address)}`, mailSummaries);
   message = (id: string): Observable<MailMessage> => this.client.get(`/backstage/mail/${id}`, mailMessage);
-  answer = (id: string, state: string, comment: string): Observable<unknown> =>
-    this.client.tell('POST', `/backstage/mail/${id}/answer`, { state, comment });
+  answer = (id: string, answer: Partial<Answer>): Observable<unknown> =>
+    this.client.tell('POST', `/backstage/mail/${id}/answer`, answer);
   calendar = (address: string): Observable<CalendarEntry[]> =>
     this.client.get(`/backstage/calendars/${encodeURIComponent(address)}`, calendarEntries);
   phones = (): Observable<Phone[]> => this.client.get('/backstage/phones', phones);

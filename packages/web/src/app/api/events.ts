@@ -10,9 +10,15 @@ import {
   eventRows,
   guestPage,
   invitationPreview,
+  linkTest,
+  occurrenceRows,
+  ownResult,
+  proposals,
+  savedEvent,
   setAsideReplies,
   wordingText,
   type AudienceCount,
+  type ChangeDate,
   type CueFields,
   type CuePreview,
   type CueRow,
@@ -21,13 +27,20 @@ import {
   type EventRow,
   type GuestPage,
   type InvitationPreview,
+  type OccurrenceRow,
+  type OwnRequest,
+  type OwnResult,
+  type Proposal,
+  type SavedEvent,
   type SetAsideReply,
+  type TestedLink,
   type WordingText,
 } from '@convite/contract';
-import type { Channel, EventFacts } from '@convite/core';
+import type { Channel, EventFacts, Scope } from '@convite/core';
 import { Client } from './client';
 
 const houseWordings = z.object({ invitation: wordingText, invitationText: wordingText, callOff: wordingText });
+const sentTest = z.object({ sentTo: z.string() });
 export type HouseWordings = z.infer<typeof houseWordings>;
 
 /** Events and everything inside one. */
@@ -38,14 +51,33 @@ export class EventsApi {
   list = (): Observable<EventRow[]> => this.client.get('/events', eventRows);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
   create = (facts: EventFacts): Observable<EventDetail> => this.client.post('/events', facts, eventDetail);
-  save = (id: number, facts: EventFacts, basedOn: number): Observable<EventDetail> =>
-    this.client.put(`/events/${id}`, { facts, basedOn }, eventDetail);
+  save = (id: number, facts: EventFacts, basedOn: number, scope: Scope = { kind: 'all' }): Observable<SavedEvent> =>
+    this.client.put(`/events/${id}`, { facts, basedOn, scope }, savedEvent);
+  dates = (id: number): Observable<OccurrenceRow[]> => this.client.get(`/events/${id}/dates`, occurrenceRows);
+  changeDate = (id: number, change: ChangeDate, basedOn: number): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/dates`, { change, basedOn });
   publish = (id: number): Observable<unknown> => this.client.tell('POST', `/events/${id}/publish`);
   callOff = (id: number, wording: WordingText, confirmedCount: number | null): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/call-off`, { wording, confirmedCount });
 
-  guests = (id: number, search: string, after: number): Observable<GuestPage> =>
-    this.client.get(`/events/${id}/guests`, guestPage, { search, after });
+  guests = (id: number, search: string, after: number, occurrence = ''): Observable<GuestPage> =>
+    this.client.get(`/events/${id}/guests`, guestPage, { search, after, occurrence });
+  markAttendance = (
+    id: number,
+    mark: { personId: number; occurrence: string; attended: boolean | null },
+  ): Observable<unknown> => this.client.tell('POST', `/events/${id}/attendance`, mark);
+  proposals = (id: number): Observable<Proposal[]> => this.client.get(`/events/${id}/proposals`, proposals);
+  answerProposal = (
+    id: number,
+    proposalId: number,
+    answer: { accept: boolean; comment: string; basedOn: number },
+  ): Observable<unknown> => this.client.tell('POST', `/events/${id}/proposals/${proposalId}`, answer);
+  giveOwn = (id: number, request: OwnRequest): Observable<OwnResult> =>
+    this.client.post(`/events/${id}/personal`, request, ownResult);
+  sendTest = (id: number, personId: number | null, wording: WordingText | null): Observable<{ sentTo: string }> =>
+    this.client.post(`/events/${id}/test`, { personId, wording }, sentTest);
+  testLink = (id: number, link: string, personId: number | null, occurrence = ''): Observable<TestedLink> =>
+    this.client.post(`/events/${id}/test-link`, { link, personId, occurrence }, linkTest);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
   planInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<AudienceCount> =>
@@ -58,8 +90,12 @@ export class EventsApi {
     confirmedCount: number | null,
   ): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/invitations`, { lists, channel, wording, confirmedCount });
-  previewInvitation = (id: number, personId: number | null): Observable<InvitationPreview> =>
-    this.client.post(`/events/${id}/invitation-preview`, { personId, wording: null }, invitationPreview);
+  previewInvitation = (
+    id: number,
+    personId: number | null,
+    wording: WordingText | null = null,
+  ): Observable<InvitationPreview> =>
+    this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>

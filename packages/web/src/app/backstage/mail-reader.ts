@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import type { Answer } from '@convite/contract';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
@@ -30,6 +31,44 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               (input)="comment.set($any($event.target).value)"
             />
           </div>
+          <details class="small">
+            <summary>One date only, another time, somebody else</summary>
+            <div class="row answer">
+              @if (dates().length) {
+                <label
+                  >About
+                  <select aria-label="Which date" (change)="recurrence.set($any($event.target).value)">
+                    <option value="">all dates</option>
+                    @for (date of dates(); track date.recurrence) {
+                      <option [value]="date.recurrence">{{ date.at.replace('T', ' ') }}</option>
+                    }
+                  </select></label
+                >
+              }
+              <label
+                ><input
+                  class="plain minutes"
+                  type="number"
+                  step="15"
+                  aria-label="Minutes later"
+                  [value]="shift()"
+                  (input)="shift.set(+$any($event.target).value || 0)"
+                />
+                minutes later</label
+              >
+              <button matButton="outlined" (click)="answer('counter')">Propose that time</button>
+              <input
+                class="plain"
+                type="email"
+                aria-label="Pass on to"
+                placeholder="somebody@else.example"
+                [value]="to()"
+                (input)="to.set($any($event.target).value)"
+              />
+              <button matButton="outlined" [disabled]="!to()" (click)="answer('delegated')">Pass it on</button>
+              <button matButton="outlined" (click)="answer('refresh')">Ask for the newest entry</button>
+            </div>
+          </details>
         }
         <div class="choice" role="group" aria-label="View">
           @for (one of views; track one) {
@@ -90,6 +129,21 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
       background: var(--sheet);
       color: inherit;
     }
+    .minutes {
+      width: 84px;
+    }
+    select {
+      font: inherit;
+      color: inherit;
+      background: var(--sheet);
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      min-height: 32px;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
     .choice {
       justify-self: start;
     }
@@ -100,17 +154,40 @@ export class MailReader {
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   readonly id = input.required<string>();
+  /** Whose mailbox it lies in. */
+  readonly address = input.required<string>();
   protected readonly views = views;
   protected readonly view = signal<(typeof views)[number]>('rendered');
   protected readonly comment = signal('');
+  protected readonly recurrence = signal('');
+  protected readonly shift = signal(60);
+  protected readonly to = signal('');
   protected readonly resource = rxResource({
     params: () => this.id(),
     stream: ({ params }) => this.api.message(params),
   });
   protected readonly message = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
 
-  protected answer(state: string): void {
-    this.api.answer(this.id(), state, this.comment()).subscribe({
+  private readonly calendar = rxResource({
+    params: () => (this.message()?.method === 'REQUEST' ? this.address() : undefined),
+    stream: ({ params }) => this.api.calendar(params),
+  });
+  /** The dates of the series that this message is about, as the person's calendar shows them. */
+  protected readonly dates = computed(() => {
+    const uid = /^UID:(.+)$/m.exec(this.message()?.calendar ?? '')?.[1]?.trim();
+    const entries = this.calendar.hasValue() ? (this.calendar.value() ?? []) : [];
+    return entries.find((entry) => entry.uid === uid)?.dates ?? [];
+  });
+
+  protected answer(state: Answer['state']): void {
+    const answer = {
+      state,
+      comment: this.comment(),
+      recurrence: this.recurrence(),
+      shiftMinutes: this.shift(),
+      to: this.to(),
+    };
+    this.api.answer(this.id(), answer).subscribe({
       next: () => this.toast.say('The answer is on its way by mail.'),
       error: (error: unknown) => this.toast.fail(error),
     });

@@ -74,7 +74,7 @@ const lookEveryMs = 2000;
             }
           </ul>
           @if (messageId(); as id) {
-            <cv-mail-reader [id]="id" />
+            <cv-mail-reader [id]="id" [address]="address" />
           }
         }
       } @else {

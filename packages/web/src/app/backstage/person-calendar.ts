@@ -13,6 +13,18 @@ import { BackstageApi } from '../api/backstage';
           <strong class="rtl-safe">{{ entry.title }}</strong>
           <span>{{ entry.start.replace('T', ' ') }} to {{ entry.end.replace('T', ' ') }} {{ entry.zone }}</span>
           <span class="quiet pre">{{ entry.place }}</span>
+          @if (entry.dates.length) {
+            <ol class="small" [attr.aria-label]="'Dates of ' + entry.title">
+              @for (date of entry.dates; track date.recurrence) {
+                <li [class.off]="date.status === 'CANCELLED'">
+                  {{ date.at.replace('T', ' ') }}
+                  @if (date.at !== date.recurrence && date.status !== 'CANCELLED') {
+                    <span class="quiet">instead of {{ date.recurrence.replace('T', ' ') }}</span>
+                  }
+                </li>
+              }
+            </ol>
+          }
           <span class="small quiet">{{ entry.status.toLowerCase() }} · sequence {{ entry.sequence }}</span>
         </li>
       } @empty {
@@ -28,7 +40,14 @@ import { BackstageApi } from '../api/backstage';
       display: grid;
       gap: 10px;
     }
-    li:not(.empty) {
+    ol {
+      margin: 4px 0;
+      padding-left: 20px;
+    }
+    .off {
+      text-decoration: line-through;
+    }
+    ul > li:not(.empty) {
       display: grid;
       background: var(--sheet);
       border: 1px solid var(--line);

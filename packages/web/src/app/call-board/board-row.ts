@@ -40,7 +40,7 @@ export type BoardEntry =
                 item.eventId,
                 item.kind === 'notice' ? 'changes' : item.kind === 'invitation' ? 'guests' : 'countdown',
               ]"
-              >{{ item.title }}</a>&ngsp;<span class="quiet">· {{ item.eventTitle }}</span>
+              >{{ item.title }}</a>&ngsp;<span class="quiet">· {{ item.eventTitle }}{{ dateOf(item) }}</span>
           } @else {
             <a routerLink="/digests">{{ item.title }}</a>&ngsp;<span class="quiet">· digest</span>
           }
@@ -192,6 +192,9 @@ export class BoardRow {
       error: (error: unknown) => this.toast.fail(error),
     });
   }
+  /** Of a series, the date that it is for. */
+  protected dateOf = ({ occurrenceAt }: BoardItem): string =>
+    occurrenceAt ? `, ${sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ')}` : '';
   protected sendNow(item: BoardItem): void {
     const text = `“${item.title}” for ${item.eventTitle} goes out at once.`;
     this.confirm

@@ -10,6 +10,8 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   bounced: (count) => `${count} ${count === 1 ? 'address bounces' : 'addresses bounce'}`,
   'old-version': (count) => `${count} hold an old version`,
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
+  proposal: (count) => (count === 1 ? 'Another time is proposed' : `${count} other times are proposed`),
+  'watch-failing': () => 'A watched calendar cannot be read',
 };
 const sections: Readonly<Record<Need['kind'], string>> = {
   'draft-due': 'countdown',
@@ -18,6 +20,8 @@ const sections: Readonly<Record<Need['kind'], string>> = {
   bounced: '',
   'old-version': 'changes',
   'set-aside': 'guests',
+  proposal: 'guests',
+  'watch-failing': '',
 };
 
 /** What a machine cannot settle. */
@@ -65,5 +69,7 @@ export class NeedsYou {
   readonly zone = input.required<string>();
   protected say = (need: Need): string => sentences[need.kind](need.count);
   protected linkOf = (need: Need): string[] =>
-    need.eventId === null ? ['/audience'] : ['/events', String(need.eventId), sections[need.kind]];
+    need.eventId === null
+      ? [need.kind === 'watch-failing' ? '/events/import' : '/audience']
+      : ['/events', String(need.eventId), sections[need.kind]];
 }

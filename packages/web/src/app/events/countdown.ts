@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { CueFields, CueRow } from '@convite/contract';
-import { sayMoment } from '@convite/core';
+import { sayInstant, sayMoment } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -26,11 +26,11 @@ import { replyWords } from './reply-words';
     @if (current.detail(); as event) {
       @if (cues.hasValue()) {
         <cv-rail
-          [cues]="rows()"
+          [cues]="railRows()"
           [startAt]="event.startAt"
           [zone]="event.facts.zone"
           [chosen]="chosen()?.id ?? null"
-          (picked)="open($event)"
+          (picked)="openById($event.id)"
         />
         <div class="row">
           <h2>Cues</h2>
@@ -63,7 +63,15 @@ import { replyWords } from './reply-words';
                       </button>
                     </td>
                     <td>{{ say(cue) }}</td>
-                    <td><cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" /></td>
+                    <td>
+                      <cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" />
+                      @if (cue.firing.occurrence; as date) {
+                        <div class="small quiet">
+                          for {{ sayDate(date.startAt)
+                          }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more planned' : '' }}
+                        </div>
+                      }
+                    </td>
                     <td>{{ cue.channel }}</td>
                     <td>{{ audience(cue) }}</td>
                     <td class="number">{{ people(cue) }}</td>
@@ -150,7 +158,21 @@ export class Countdown {
   protected readonly rows = computed(() => (this.cues.hasValue() ? (this.cues.value() ?? []) : []));
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
-  protected readonly hasFired = computed(() => ['done', 'sending'].includes(this.chosen()?.firing.state ?? ''));
+  /** What was sent of a one-off cannot be changed; a cue of a series goes on with its next date. */
+  protected readonly hasFired = computed(() => {
+    const state = this.chosen()?.firing.state ?? '';
+    return state === 'sending' || (state === 'done' && !this.current.detail()?.facts.series);
+  });
+  /** The rail shows one date: cues that are due for another are drawn where they fall before the next. */
+  protected readonly railRows = computed(() => {
+    const startMs = Date.parse(this.current.detail()?.startAt ?? '');
+    return this.rows().map((cue) => {
+      const { occurrence, dueAt } = cue.firing;
+      if (!occurrence || Number.isNaN(startMs)) return cue;
+      const dueMs = Date.parse(dueAt) + startMs - Date.parse(occurrence.startAt);
+      return { ...cue, firing: { ...cue.firing, dueAt: new Date(dueMs).toISOString() } };
+    });
+  });
   protected readonly hazardText = sayHazard;
 
   constructor() {
@@ -160,6 +182,8 @@ export class Countdown {
     );
   }
 
+  protected sayDate = (startAt: string): string =>
+    sayInstant(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC');
   protected say = (cue: CueRow): string => sayMoment(cue.moment);
   protected audience({ audience }: CueRow): string {
     const parts = [
@@ -181,9 +205,13 @@ export class Countdown {
     this.editing.set({ ...newCue });
   }
   protected open(cue: CueRow): void {
-    const { id: _id, firing: _firing, hazards: _hazards, ...fields } = cue;
+    const { id: _id, firing: _firing, ahead: _ahead, hazards: _hazards, ...fields } = cue;
     this.chosen.set(cue);
     this.editing.set(fields);
+  }
+  protected openById(id: number): void {
+    const cue = this.rows().find((one) => one.id === id);
+    if (cue) this.open(cue);
   }
   protected close(): void {
     this.chosen.set(null);

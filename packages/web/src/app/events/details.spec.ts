@@ -1,9 +1,11 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { of, throwError } from 'rxjs';
-import type { EventDetail } from '@convite/contract';
+import { EMPTY, of, throwError } from 'rxjs';
+import type { EventDetail, OccurrenceRow } from '@convite/contract';
+import { blankFacts, occurrencesBetween } from '@convite/core';
 import { EventsApi } from '../api/events';
+import { Live } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { Refused } from '../refused';
@@ -20,24 +22,57 @@ const event: EventDetail = {
   startAt: '2031-06-18T18:30:00.000Z',
   endAt: '2031-06-18T21:00:00.000Z',
   pageUrl: 'http://x',
+  feedUrl: 'http://x/feed',
+  invited: 3,
   facts: {
+    ...blankFacts,
     title: 'Dome night',
     description: '',
     zone: 'Europe/Lisbon',
     span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
     venue: 'Dome',
-    joinLink: '',
-    topics: [],
   },
 };
 
-function open(save: EventsApi['save']) {
-  const detail = signal<EventDetail>(event);
+/** The same every week, the second date moved to a Thursday. */
+const weekly: EventDetail = {
+  ...event,
+  facts: {
+    ...event.facts,
+    series: {
+      rule: 'FREQ=WEEKLY;BYDAY=WE',
+      added: [],
+      exceptions: [
+        {
+          at: '2031-06-25T19:30',
+          calledOff: false,
+          span: { kind: 'timed', start: '2031-06-26T20:00', end: '2031-06-26T22:30' },
+          title: null,
+          description: null,
+          venue: 'Dome 2',
+          joinLink: null,
+        },
+      ],
+    },
+  },
+};
+
+function open(save: EventsApi['save'], shown = event) {
+  const detail = signal<EventDetail>(shown);
   TestBed.configureTestingModule({
     providers: [
       provideRouter([]),
-      { provide: CurrentEvent, useValue: { detail, resource: { set: (saved: EventDetail) => detail.set(saved) } } },
-      { provide: EventsApi, useValue: { save } },
+      {
+        provide: CurrentEvent,
+        useValue: {
+          detail,
+          id: () => 1,
+          topic: () => 'event:1',
+          resource: { set: (saved: EventDetail) => detail.set(saved) },
+        },
+      },
+      { provide: Live, useValue: { changesOf: () => EMPTY } },
+      { provide: EventsApi, useValue: { save, dates: () => of(datesOf(shown)) } },
       { provide: SettingsApi, useValue: { get: () => of({ topics: [] }) } },
       { provide: Session, useValue: { canMarket: () => true } },
       { provide: Toast, useValue: { say: () => undefined } },
@@ -65,9 +100,20 @@ function open(save: EventsApi['save']) {
   return { detail, element, field, type, press, fixture };
 }
 
+const datesOf = ({ facts }: EventDetail): OccurrenceRow[] =>
+  occurrencesBetween(facts, Date.UTC(2031, 5, 1), Date.UTC(2031, 6, 20)).map((one) => ({
+    key: one.key,
+    startAt: new Date(one.startMs).toISOString(),
+    endAt: new Date(one.endMs).toISOString(),
+    facts: one.facts,
+    calledOff: one.calledOff,
+    isChanged: one.isChanged,
+    replies: { 'needs-action': 0, accepted: 0, tentative: 0, declined: 0 },
+  }));
+
 describe('Details', () => {
   it('shows what saving would change, and that people must hear when time changes', () => {
-    const { element, type } = open(() => of(event));
+    const { element, type } = open(() => of({ event, followingId: null }));
     type('title', 'Late dome night');
     expect(element.textContent).toContain('Calendars need no update'.replace('Calendars', 'calendars'));
     type('start', '2031-06-18T20:30');
@@ -76,7 +122,7 @@ describe('Details', () => {
   });
 
   it('keeps what is being typed when a reply reloads the event', () => {
-    const { detail, field, type, fixture } = open(() => of(event));
+    const { detail, field, type, fixture } = open(() => of({ event, followingId: null }));
     type('title', 'Half typed');
     detail.set({ ...event });
     TestBed.tick();
@@ -85,7 +131,7 @@ describe('Details', () => {
   });
 
   it('takes over a colleague’s version when nothing was typed', () => {
-    const { detail, field, fixture } = open(() => of(event));
+    const { detail, field, fixture } = open(() => of({ event, followingId: null }));
     detail.set({ ...event, version: 2, facts: { ...event.facts, title: 'Theirs' } });
     TestBed.tick();
     fixture.detectChanges();
@@ -104,10 +150,46 @@ describe('Details', () => {
   });
 
   it('will not save what the core finds wrong', () => {
-    const { element, type } = open(() => of(event));
+    const { element, type } = open(() => of({ event, followingId: null }));
     type('title', '');
     expect(element.textContent).toContain('This must be filled in.');
     const save = [...element.querySelectorAll('button')].find((button) => button.textContent?.includes('Save version'));
     expect(save?.disabled).toBeTrue();
+  });
+
+  it('edits one date of a series from what holds on that date, and says for which it is saved', async () => {
+    const save = jasmine.createSpy('save').and.returnValue(of({ event: weekly, followingId: null }));
+    const { element, field, type, press, fixture } = open(save, weekly);
+    await fixture.whenStable();
+    expect(element.textContent).toContain('every Wednesday');
+    press('one date');
+    const date = element.querySelector<HTMLSelectElement>('[aria-label="Which date"]');
+    if (!date) throw new Error('no choice of dates');
+    date.value = '20310625T193000';
+    date.dispatchEvent(new Event('change'));
+    fixture.detectChanges();
+    TestBed.tick();
+    expect([field('start').value, field('venue').value]).toEqual(['2031-06-26T20:00', 'Dome 2']);
+    expect(element.querySelector('cv-rule-editor')).toBeNull();
+    type('venue', 'Terrace');
+    press('Save this date');
+    const [, facts, basedOn, scope] = save.calls.mostRecent().args as Parameters<EventsApi['save']>;
+    expect([facts.venue, facts.series, basedOn, scope]).toEqual([
+      'Terrace',
+      null,
+      1,
+      { kind: 'one', key: '20310625T193000' },
+    ]);
+  });
+
+  it('says in plain words how it repeats, and offers the start that the rule names', () => {
+    const { element, field, type, fixture } = open(() => of({ event: weekly, followingId: null }), weekly);
+    type('start', '2031-06-19T19:30');
+    type('end', '2031-06-19T22:00');
+    expect(element.textContent).toContain('The first date is not one that the rule names.');
+    [...element.querySelectorAll('button')].find((it) => it.textContent?.includes('Move the start to'))?.click();
+    fixture.detectChanges();
+    TestBed.tick();
+    expect([field('start').value, field('end').value]).toEqual(['2031-06-25T19:30', '2031-06-25T22:00']);
   });
 });

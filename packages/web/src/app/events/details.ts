@@ -1,34 +1,68 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
-import { checkEvent, differencesBetween, matters, type EventFacts } from '@convite/core';
-import type { EventDetail, LocatedProblem } from '@convite/contract';
+import { Router, RouterLink } from '@angular/router';
+import {
+  blankFacts,
+  checkEvent,
+  differencesBetween,
+  findOccurrence,
+  matters,
+  splitSeries,
+  type EventFacts,
+  type Scope,
+} from '@convite/core';
+import type { EventDetail, LocatedProblem, SavedEvent } from '@convite/contract';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
+import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { CurrentEvent } from './current-event';
+import { Dates } from './dates';
 import { Differences } from './differences';
 import { EventForm } from './event-form';
+import { ScopeChoice } from './scope-choice';
 
-/** The facts; beside them what saving would change, and for whom that matters. */
+/** The facts; beside them what saving would change, for which dates, and for whom that matters. */
 @Component({
   selector: 'cv-details',
-  imports: [Differences, EventForm, MatButtonModule, RouterLink],
+  imports: [Dates, Differences, EventForm, MatButtonModule, RouterLink, ScopeChoice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
       <div class="columns">
-        <div class="sheet">
-          <cv-event-form
-            [facts]="base().facts"
-            [topics]="topics()"
-            [serverProblems]="serverProblems()"
-            [disabled]="isLocked()"
-            (factsChange)="typed.set($event)"
-          />
+        <div class="stack">
+          @if (event.facts.series && !isLocked()) {
+            <cv-scope-choice
+              [scope]="base().scope"
+              [dates]="dates()"
+              [invited]="event.invited"
+              [nowMs]="clock.nowMs()"
+              (scopeChange)="choose($event)"
+            />
+          }
+          <div class="sheet">
+            <cv-event-form
+              [facts]="base().facts"
+              [topics]="topics()"
+              [serverProblems]="serverProblems()"
+              [disabled]="isLocked()"
+              [canRepeat]="base().scope.kind !== 'one'"
+              (factsChange)="typed.set($event)"
+            />
+          </div>
+          @if (event.facts.series) {
+            <cv-dates
+              [event]="event"
+              [dates]="dates()"
+              [nowMs]="clock.nowMs()"
+              (edited)="choose({ kind: 'one', key: $event })"
+              (changed)="reload()"
+            />
+          }
         </div>
         <aside class="stack">
           @if (isLocked()) {
@@ -54,9 +88,12 @@ import { EventForm } from './event-form';
                 <p class="note alarm" role="alert">{{ problem() }}</p>
               }
               <div class="row">
-                <button matButton="filled" (click)="save()" [disabled]="hasProblems()">
-                  Save version {{ event.version + 1 }}</button
-                ><button matButton (click)="undo()">Undo</button>
+                <button matButton="filled" (click)="save()" [disabled]="hasProblems()">{{ saveLabel() }}</button><button
+                  matButton
+                  (click)="undo()"
+                >
+                  Undo
+                </button>
               </div>
             </div>
           } @else {
@@ -73,6 +110,10 @@ import { EventForm } from './event-form';
               <dd class="mono">{{ event.uid }}</dd>
               <dt>Sequence</dt>
               <dd>{{ event.sequence }}</dd>
+              <dt>Feed</dt>
+              <dd>
+                <a [href]="event.feedUrl">{{ event.feedUrl }}</a>
+              </dd>
             </dl>
           </div>
         </aside>
@@ -82,24 +123,30 @@ import { EventForm } from './event-form';
 })
 export class Details {
   protected readonly current = inject(CurrentEvent);
+  protected readonly clock = inject(SharedClock);
   private readonly session = inject(Session);
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
+  private readonly router = inject(Router);
   private readonly settingsApi = inject(SettingsApi);
   private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));
-
-  /** The version being edited. Replies reload the event all the time: what is being typed must outlive that. */
-  protected readonly base = signal<{ readonly facts: EventFacts; readonly version: number }>({
-    facts: blank,
-    version: 0,
+  private readonly datesResource = rxResource({
+    params: () => (this.current.detail()?.facts.series ? this.current.id() : undefined),
+    stream: ({ params }) => this.api.dates(params),
   });
+  protected readonly dates = computed(() => (this.datesResource.hasValue() ? (this.datesResource.value() ?? []) : []));
+
+  /** What is being edited, of which dates. Replies reload the event all the time: what is being typed must outlive that. */
+  protected readonly base = signal<Base>({ facts: blankFacts, version: 0, scope: { kind: 'all' } });
   protected readonly typed = signal<EventFacts | null>(null);
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
   protected readonly problem = signal('');
 
   private readonly hasDateProblem = computed(() =>
-    checkEvent(this.typed() ?? blank).some(({ path }) => path.startsWith('span') || path === 'zone'),
+    checkEvent(this.typed() ?? blankFacts).some(
+      ({ path }) => path.startsWith('span') || path === 'zone' || path === 'endZone',
+    ),
   );
   protected readonly differences = computed(() => {
     const { facts, version } = this.base();
@@ -112,28 +159,38 @@ export class Details {
     () => this.typed() !== null && this.base().version > 0 && (this.hasDateProblem() || this.differences().length > 0),
   );
   protected readonly isMaterial = computed(() => matters(this.differences()));
-  protected readonly hasProblems = computed(() => checkEvent(this.typed() ?? blank).length > 0);
+  protected readonly hasProblems = computed(() => checkEvent(this.typed() ?? blankFacts).length > 0);
   protected readonly isLocked = computed(
     () => !this.session.canMarket() || this.current.detail()?.status === 'called-off',
   );
+  protected readonly saveLabel = computed(() => {
+    const version = (this.current.detail()?.version ?? 0) + 1;
+    const words = { all: `Save version ${version}`, one: 'Save this date', following: 'Save this and following' };
+    return words[this.base().scope.kind];
+  });
 
   constructor() {
     effect(() => {
       const event = this.current.detail();
       if (event && (untracked(this.base).version === 0 || !untracked(this.isEdited))) this.take(event);
     });
+    reloadOn(
+      () => [this.current.topic()],
+      () => this.datesResource.reload(),
+    );
   }
 
+  protected choose(scope: Scope): void {
+    const event = this.current.detail();
+    if (event) this.open(event, scope);
+  }
   protected save(): void {
     const event = this.current.detail();
     const typed = this.typed();
+    const { version, scope } = this.base();
     if (!event || !typed) return;
-    this.api.save(event.id, typed, this.base().version).subscribe({
-      next: (saved) => {
-        this.take(saved);
-        this.current.resource.set(saved);
-        this.toast.say(`Version ${saved.version} is saved.`);
-      },
+    this.api.save(event.id, typed, version, scope).subscribe({
+      next: (saved) => this.saved(saved),
       error: (error: unknown) => {
         this.problem.set(sayError(error));
         this.serverProblems.set(problemsOf(error));
@@ -142,22 +199,49 @@ export class Details {
   }
   protected undo(): void {
     const event = this.current.detail();
-    if (event) this.take(event);
+    if (event) this.open(event, this.base().scope);
+  }
+  protected reload(): void {
+    this.current.resource.reload();
+    this.datesResource.reload();
   }
 
-  private take({ facts, version }: EventDetail): void {
-    if (this.base().version !== version || untracked(this.isEdited)) this.base.set({ facts: { ...facts }, version });
+  private saved({ event, followingId }: SavedEvent): void {
+    this.open(event, { kind: 'all' });
+    this.current.resource.set(event);
+    this.datesResource.reload();
+    if (followingId === null || followingId === event.id) this.toast.say(`Version ${event.version} is saved.`);
+    else {
+      this.toast.say('The dates from there on are a series of their own. Tell people from Changes, of both.');
+      void this.router.navigate(['/events', followingId, 'details']);
+    }
+  }
+
+  /** Takes a newer version over, unless what is being edited is gone from it. */
+  private take(event: EventDetail): void {
+    const { scope, version } = this.base();
+    if (version !== event.version || untracked(this.isEdited)) this.open(event, scope);
+    this.problem.set('');
+    this.serverProblems.set([]);
+  }
+  private open({ facts, version }: EventDetail, scope: Scope): void {
+    const shown = factsOf(facts, scope);
+    this.base.set({ facts: { ...(shown ?? facts) }, version, scope: shown ? scope : { kind: 'all' } });
     this.problem.set('');
     this.serverProblems.set([]);
   }
 }
 
-const blank: EventFacts = {
-  title: '',
-  description: '',
-  zone: 'UTC',
-  span: { kind: 'timed', start: '', end: '' },
-  venue: '',
-  joinLink: '',
-  topics: [],
-};
+interface Base {
+  readonly facts: EventFacts;
+  readonly version: number;
+  readonly scope: Scope;
+}
+
+/** The facts that an edit of that scope begins with; null when the series has no such date any more. */
+function factsOf(facts: EventFacts, scope: Scope): EventFacts | null {
+  if (scope.kind === 'all') return facts;
+  const occurrence = findOccurrence(facts, scope.key);
+  if (!occurrence) return null;
+  return scope.kind === 'one' ? occurrence.facts : (splitSeries(facts, occurrence)?.after ?? facts);
+}

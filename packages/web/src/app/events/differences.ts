@@ -6,10 +6,15 @@ const names: Readonly<Record<ChangedField, string>> = {
   start: 'Starts',
   end: 'Ends',
   zone: 'Time zone',
+  endZone: 'Zone of the end',
+  rule: 'Repeats',
+  occurrence: 'One date',
   venue: 'Venue',
   joinLink: 'Join link',
   description: 'Description',
   topics: 'Topics',
+  entry: 'Calendar entry',
+  isPersonal: 'Time',
   calledOff: 'Takes place',
 };
 
@@ -19,7 +24,7 @@ const names: Readonly<Record<ChangedField, string>> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <dl>
-      @for (difference of differences(); track difference.field) {
+      @for (difference of differences(); track $index) {
         <dt>{{ names[difference.field] }}</dt>
         <dd>
           <del class="pre">{{ difference.before || 'nothing' }}</del><ins class="pre">{{

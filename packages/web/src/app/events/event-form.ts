@@ -1,18 +1,30 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  untracked,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import { checkEvent, type EventFacts } from '@convite/core';
+import { checkEvent, spanFrom, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem } from '../ui/field-problem';
+import { SharedClock } from '../ui/shared-clock';
 import { zoneNames } from '../ui/zones';
+import { RuleEditor } from './rule-editor';
 
 /** The facts of an event. The same check that guards the server runs beside every field as one types. */
 @Component({
   selector: 'cv-event-form',
-  imports: [FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, ReactiveFormsModule],
+  imports: [FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, ReactiveFormsModule, RuleEditor],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="fields" [formGroup]="form">
@@ -21,11 +33,19 @@ import { zoneNames } from '../ui/zones';
           ><mat-label>Title</mat-label><input matInput formControlName="title" dir="auto" /></mat-form-field
         ><cv-field-problem [problems]="problems()" path="title" />
       </div>
-      <div class="third">
-        <label class="check"><input type="checkbox" formControlName="allDay" /> Whole days</label>
-      </div>
-      <div class="third"></div>
-      <div class="third"></div>
+      @if (canRepeat()) {
+        <div class="third">
+          <label class="check"><input type="checkbox" formControlName="allDay" /> Whole days</label>
+        </div>
+        <div class="third">
+          <label class="check"><input type="checkbox" formControlName="endsElsewhere" /> Ends in another zone</label>
+        </div>
+        <div class="third">
+          <label class="check"
+            ><input type="checkbox" formControlName="isPersonal" /> Everybody has their own time</label
+          >
+        </div>
+      }
       @if (value().allDay) {
         <div class="third">
           <mat-form-field
@@ -61,6 +81,26 @@ import { zoneNames } from '../ui/zones';
         </datalist>
         <cv-field-problem [problems]="problems()" path="zone" />
       </div>
+      @if (value().endsElsewhere && !value().allDay) {
+        <div class="third">
+          <mat-form-field
+            ><mat-label>Time zone of the end</mat-label
+            ><input matInput formControlName="endZone" list="zones" autocomplete="off" /></mat-form-field
+          ><cv-field-problem [problems]="problems()" path="endZone" />
+        </div>
+      }
+      @if (canRepeat() && !value().isPersonal) {
+        <div>
+          <cv-rule-editor
+            [facts]="typed()"
+            [problems]="problems()"
+            [disabled]="disabled()"
+            [fromMs]="hourMs()"
+            (seriesChange)="series.set($event)"
+            (moveStart)="moveStart($event)"
+          />
+        </div>
+      }
       <div class="half">
         <mat-form-field
           ><mat-label>Venue</mat-label
@@ -98,13 +138,21 @@ export class EventForm {
   /** What the server found beside our own check. */
   readonly serverProblems = input<readonly LocatedProblem[]>([]);
   readonly disabled = input(false);
+  /** One date of a series does not repeat by itself. */
+  readonly canRepeat = input(true);
   readonly factsChange = output<EventFacts>();
 
+  private readonly clock = inject(SharedClock);
+  /** The clock ticks every second; a list of dates need not. */
+  protected readonly hourMs = computed(() => Math.floor(this.clock.nowMs() / 3_600_000) * 3_600_000);
   protected readonly zones = zoneNames;
   protected readonly form = inject(NonNullableFormBuilder).group({
     title: '',
     description: '',
     zone: '',
+    endZone: '',
+    endsElsewhere: false,
+    isPersonal: false,
     allDay: false,
     start: '',
     end: '',
@@ -119,9 +167,17 @@ export class EventForm {
     this.changes();
     return this.form.getRawValue();
   });
-  private readonly typed = computed<EventFacts>(() => {
-    const { allDay, start, end, firstDay, lastDay, ...facts } = this.value();
-    return { ...facts, span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end } };
+  protected readonly series = linkedSignal<Series | null>(() => this.facts().series);
+  protected readonly typed = computed<EventFacts>(() => {
+    const { allDay, start, end, firstDay, lastDay, endsElsewhere, endZone, ...facts } = this.value();
+    const { entry } = this.facts();
+    return {
+      ...facts,
+      entry,
+      endZone: endsElsewhere && !allDay ? endZone : '',
+      series: facts.isPersonal ? null : this.series(),
+      span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end },
+    };
   });
   protected readonly problems = computed(() => [...checkEvent(this.typed()), ...this.serverProblems()]);
   /** Topics that an event carries stay choosable when Settings no longer lists them. */
@@ -129,16 +185,34 @@ export class EventForm {
 
   constructor() {
     effect(() => this.fill(this.facts()));
-    effect(() => (this.disabled() ? this.form.disable({ emitEvent: false }) : this.form.enable({ emitEvent: false })));
+    effect(() => {
+      if (this.disabled()) return this.form.disable({ emitEvent: false });
+      this.form.enable({ emitEvent: false });
+      // One date of a series has the zone and the topics of the series.
+      if (this.canRepeat()) return;
+      this.form.controls.zone.disable({ emitEvent: false });
+      this.form.controls.topics.disable({ emitEvent: false });
+    });
     effect(() => this.factsChange.emit(this.typed()));
   }
 
   private fill(facts: EventFacts): void {
-    const { span, topics, ...rest } = facts;
+    const { span, topics, series: _, entry: __, ...rest } = facts;
     const times =
       span.kind === 'timed'
         ? { allDay: false, start: span.start, end: span.end }
         : { allDay: true, firstDay: span.firstDay, lastDay: span.lastDay };
-    untracked(() => this.form.patchValue({ ...rest, ...times, topics: [...topics] }));
+    const endsElsewhere = rest.endZone !== '';
+    untracked(() => this.form.patchValue({ ...rest, endsElsewhere, ...times, topics: [...topics] }));
+  }
+
+  /** Start and end move together to the first date that the rule names. */
+  protected moveStart(start: string): void {
+    const moved = spanFrom(this.typed(), start);
+    this.form.patchValue(
+      moved.kind === 'timed'
+        ? { start: moved.start, end: moved.end }
+        : { firstDay: moved.firstDay, lastDay: moved.lastDay },
+    );
   }
 }

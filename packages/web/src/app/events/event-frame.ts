@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { sayRepeats } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { Confirm } from '../ui/confirm';
@@ -24,6 +25,9 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
           <span
             ><cv-when [at]="event.startAt" [zone]="event.facts.zone" [dayOnly]="event.facts.span.kind === 'all-day'"
           /></span>
+          @if (repeats()) {
+            <span class="quiet">{{ repeats() }}</span>
+          }
           @switch (event.status) {
             @case ('draft') {
               <span class="quiet">draft</span>
@@ -92,6 +96,11 @@ export class EventFrame {
   readonly id = input.required<string>();
   protected readonly sections = sections;
   private readonly numericId = computed(() => Number(this.id()) || 0);
+
+  protected readonly repeats = computed(() => {
+    const event = this.current.detail();
+    return event ? sayRepeats(event.facts) : '';
+  });
 
   constructor() {
     effect(() => this.current.id.set(this.numericId()));

@@ -23,7 +23,8 @@ import { When } from '../ui/when';
           <button [attr.aria-pressed]="showPast()" (click)="showPast.set(true)">Past</button>
         </div>
         @if (session.canMarket()) {
-          <a matButton="filled" routerLink="/events/new" class="push">New event</a>
+          <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
+          <a matButton="filled" routerLink="/events/new">New event</a>
         }
       </div>
       @if (resource.hasValue()) {
@@ -48,6 +49,9 @@ import { When } from '../ui/when';
                     <a [routerLink]="['/events', row.id]" class="rtl-safe"
                       ><strong>{{ row.title }}</strong></a
                     >
+                    @if (row.repeats) {
+                      <br /><span class="small quiet">{{ row.repeats }}</span>
+                    }
                   </td>
                   <td>
                     <cv-when [at]="row.startAt" [zone]="row.zone" [dayOnly]="row.isAllDay" />

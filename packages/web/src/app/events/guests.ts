@@ -1,12 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { ActivatedRoute } from '@angular/router';
+import type { Guest, OccurrenceRow } from '@convite/contract';
+import { sayWhen } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { SharedClock } from '../ui/shared-clock';
+import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';
 import { InvitePanel } from './invite-panel';
+import { OwnTimes } from './own-times';
+import { Proposals } from './proposals';
 import { replyWords } from './reply-words';
 
 const reasons: Readonly<Record<string, string>> = {
@@ -15,12 +22,16 @@ const reasons: Readonly<Record<string, string>> = {
   'unknown-version': 'answers a version that never was',
   'old-version': 'answers an older version',
   'older-than-last': 'older than the answer we have',
+  'unknown-date': 'answers a date that the series does not have',
+  'end-before-start': 'proposes an end before its start',
+  'calendar-missing': 'something the standard asks for is missing',
+  'calendar-bad-value': 'a value cannot be read',
 };
 
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [InvitePanel, MatButtonModule, When],
+  imports: [InvitePanel, MatButtonModule, OwnTimes, Proposals, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -32,6 +43,14 @@ const reasons: Readonly<Record<string, string>> = {
             <strong>{{ page.counts['needs-action'] }}</strong> no answer yet
           </p>
         }
+        @if (event.facts.series) {
+          <select aria-label="Answers for" (change)="chooseDate($any($event.target).value)">
+            <option value="">for the whole series</option>
+            @for (one of dates(); track one.key) {
+              <option [value]="one.key" [selected]="one.key === date()">{{ sayDate(one) }}</option>
+            }
+          </select>
+        }
         <input
           class="search grow"
           type="search"
@@ -41,6 +60,15 @@ const reasons: Readonly<Record<string, string>> = {
           (input)="find($any($event.target).value)"
         />
         @if (session.canMarket() && event.status === 'published') {
+          @if (event.facts.isPersonal) {
+            <button
+              matButton="outlined"
+              (click)="isGivingTimes.set(!isGivingTimes())"
+              [attr.aria-expanded]="isGivingTimes()"
+            >
+              Own times
+            </button>
+          }
           <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
             Invite a list
           </button>
@@ -48,6 +76,10 @@ const reasons: Readonly<Record<string, string>> = {
       </div>
       @if (event.status === 'draft') {
         <p class="note">Publish the event, then invite people to it.</p>
+      }
+      <cv-proposals [event]="event" />
+      @if (isGivingTimes()) {
+        <cv-own-times [eventId]="event.id" [zone]="event.facts.zone" (given)="guests.reload()" />
       }
       @if (isInviting()) {
         <cv-invite-panel [eventId]="event.id" (sent)="invited()" />
@@ -63,6 +95,12 @@ const reasons: Readonly<Record<string, string>> = {
                   <th>By</th>
                   <th>Answer</th>
                   <th>Answered</th>
+                  @if (event.facts.isPersonal) {
+                    <th>Own time</th>
+                  }
+                  @if (canMark()) {
+                    <th>Came</th>
+                  }
                   <th class="number">Holds version</th>
                 </tr>
               </thead>
@@ -82,14 +120,39 @@ const reasons: Readonly<Record<string, string>> = {
                           >”</span
                         >
                       }
+                      @if (guest.delegatedTo) {
+                        <span class="quiet">, passed on to {{ guest.delegatedTo }}</span>
+                      }
                     </td>
                     <td>
                       @if (guest.repliedAt) {
                         <cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />
                       }
                     </td>
+                    @if (event.facts.isPersonal) {
+                      <td>
+                        @if (guest.own; as own) {
+                          {{ own.start.replace('T', ' ') }}
+                          <span class="quiet">{{ own.place }}</span>
+                        } @else {
+                          <span class="quiet">none yet</span>
+                        }
+                      </td>
+                    }
+                    @if (canMark()) {
+                      <td>
+                        <span class="choice" role="group" [attr.aria-label]="'Did ' + guest.person.name + ' come'">
+                          <button [attr.aria-pressed]="guest.attended === true" (click)="mark(guest, true)">yes</button>
+                          <button [attr.aria-pressed]="guest.attended === false" (click)="mark(guest, false)">
+                            no
+                          </button>
+                        </span>
+                      </td>
+                    }
                     <td class="number" [class.alarm]="guest.holdsVersion !== null && guest.holdsVersion < page.version">
-                      @if (guest.invitedAt) {
+                      @if (guest.invitedAt && guest.holdsVersion === null) {
+                        <span class="quiet">no entry yet</span>
+                      } @else if (guest.invitedAt) {
                         {{ guest.holdsVersion }}
                         @if (guest.holdsVersion !== page.version) {
                           of {{ page.version }}
@@ -155,6 +218,16 @@ const reasons: Readonly<Record<string, string>> = {
       margin: 0;
       font-size: 15px;
     }
+    select {
+      font: inherit;
+      color: inherit;
+      background: var(--sheet);
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      min-height: 34px;
+      padding: 3px 8px;
+      max-width: 330px;
+    }
     .search {
       font: inherit;
       max-width: 280px;
@@ -172,14 +245,30 @@ export class Guests {
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
+  private readonly toast = inject(Toast);
+  private readonly clock = inject(SharedClock);
   protected readonly words = replyWords;
   protected readonly reasons = reasons;
   protected readonly search = signal('');
   protected readonly after = signal(0);
   protected readonly isInviting = signal(false);
-  private readonly guests = rxResource({
-    params: () => ({ id: this.current.id(), search: this.search(), after: this.after() }),
-    stream: ({ params }) => this.api.guests(params.id, params.search, params.after),
+  /** Key of the date whose answers are shown; empty for the whole series. */
+  protected readonly date = signal(inject(ActivatedRoute).snapshot.queryParamMap.get('date') ?? '');
+  protected readonly isGivingTimes = signal(false);
+  protected readonly guests = rxResource({
+    params: () => ({ id: this.current.id(), search: this.search(), after: this.after(), date: this.date() }),
+    stream: ({ params }) => this.api.guests(params.id, params.search, params.after, params.date),
+  });
+  private readonly datesResource = rxResource({
+    params: () => (this.current.detail()?.facts.series ? this.current.id() : undefined),
+    stream: ({ params }) => this.api.dates(params),
+  });
+  protected readonly dates = computed(() => (this.datesResource.hasValue() ? (this.datesResource.value() ?? []) : []));
+  /** People are marked as here from an hour before the start of the date that is shown. */
+  protected readonly canMark = computed(() => {
+    const event = this.current.detail();
+    const startAt = event?.facts.series ? this.dates().find(({ key }) => key === this.date())?.startAt : event?.startAt;
+    return this.session.canMarket() && startAt !== undefined && Date.parse(startAt) <= this.clock.nowMs() + 3_600_000;
   });
   private readonly setAside = rxResource({
     params: () => this.current.id() || undefined,
@@ -198,6 +287,22 @@ export class Guests {
     );
   }
 
+  protected sayDate = ({ facts, calledOff }: OccurrenceRow): string =>
+    `for ${sayWhen(facts, '')}${calledOff ? ', called off' : ''}`;
+  protected chooseDate(key: string): void {
+    this.after.set(0);
+    this.date.set(key);
+  }
+  protected mark(guest: Guest, came: boolean): void {
+    // A second press takes the mark back.
+    const attended = guest.attended === came ? null : came;
+    this.api
+      .markAttendance(this.current.id(), { personId: guest.person.id, occurrence: this.date(), attended })
+      .subscribe({
+        next: () => this.guests.reload(),
+        error: (error: unknown) => this.toast.fail(error),
+      });
+  }
   protected find(text: string): void {
     this.after.set(0);
     this.search.set(text);

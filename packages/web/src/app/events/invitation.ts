@@ -1,15 +1,24 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
-import { sayWhen } from '@convite/core';
+import { MatButtonModule } from '@angular/material/button';
+import { sayMinutes, type EventFacts } from '@convite/core';
 import { EventsApi } from '../api/events';
+import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
 import { PersonPicker } from '../ui/person-picker';
+import { Toast } from '../ui/toast';
 import { CurrentEvent } from './current-event';
+import { EntryOptions } from './entry-options';
+import { InvitePanel } from './invite-panel';
+import { LinkTester } from './link-tester';
+import { RawCalendar } from './raw-calendar';
 
-/** The calendar entry as people see it, the email around it, the raw iCalendar, and the links. */
+const views = ['entry', 'email', 'raw and checks', 'links'] as const;
+
+/** The calendar entry as people see it, the email around it, the raw text with its checks, and the links. */
 @Component({
   selector: 'cv-invitation',
-  imports: [MailBody, PersonPicker],
+  imports: [EntryOptions, InvitePanel, LinkTester, MailBody, MatButtonModule, PersonPicker, RawCalendar],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -22,71 +31,72 @@ import { CurrentEvent } from './current-event';
           gets it</span
         >
         <cv-person-picker (chosen)="personId.set($event.id)" />
+        @if (session.canMarket()) {
+          <span class="push row">
+            <button matButton="outlined" [disabled]="isSending()" (click)="sendTest()">Send it to myself</button>
+            @if (event.status === 'published') {
+              <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
+                Invite who is not yet
+              </button>
+            }
+          </span>
+        }
+      </div>
+      @if (isInviting()) {
+        <cv-invite-panel [eventId]="event.id" (sent)="isInviting.set(false)" />
+      }
+      <div class="choice" role="group" aria-label="View">
+        @for (one of views; track one) {
+          <button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>
+        }
       </div>
       @if (preview(); as preview) {
-        <div class="halves">
-          <div class="stack loose">
-            <section class="entry" aria-label="Calendar entry">
-              <h2 class="rtl-safe">{{ event.facts.title }}</h2>
-              <p>
-                <strong>{{ say(preview.person.zone) }}</strong>
-              </p>
-              @if (event.facts.venue) {
-                <p class="pre">{{ event.facts.venue }}</p>
-              }
-              @if (event.facts.joinLink) {
-                <p class="wrap">
-                  <a [href]="event.facts.joinLink" target="_blank" rel="noopener">{{ event.facts.joinLink }}</a>
+        @switch (view()) {
+          @case ('entry') {
+            <div class="halves">
+              <section class="entry" [class.free]="!event.facts.entry.isBusy" aria-label="Calendar entry">
+                <h2 class="rtl-safe">{{ event.facts.title }}</h2>
+                <p>
+                  <strong>{{ preview.when }}</strong>
                 </p>
+                @if (place(event.facts)) {
+                  <p class="pre">{{ place(event.facts) }}</p>
+                }
+                @if (event.facts.joinLink) {
+                  <p class="wrap">
+                    <a [href]="event.facts.joinLink" target="_blank" rel="noopener">{{ event.facts.joinLink }}</a>
+                  </p>
+                }
+                <p class="pre rtl-safe">{{ preview.entryText }}</p>
+                <p class="small quiet">
+                  {{ manner(event.facts) }} · version {{ event.version }}, sequence {{ event.sequence }}
+                </p>
+              </section>
+              @if (session.canMarket() && event.status !== 'called-off') {
+                <cv-entry-options [event]="event" (saved)="current.resource.reload()" />
               }
-              <p class="pre rtl-safe">{{ event.facts.description }}</p>
-              <p class="small quiet">
-                Asks for a reply · reminds 30 minutes before · version {{ event.version }}, sequence
-                {{ event.sequence }}
+            </div>
+          }
+          @case ('email') {
+            <section class="stack">
+              <p>
+                <span class="quiet">Subject</span>&ngsp;<strong class="rtl-safe">{{ preview.subject }}</strong>
               </p>
+              <cv-mail-body [html]="preview.html" />
             </section>
-            <section class="stack">
-              <h2>Add-to-calendar links</h2>
-              <table class="list">
-                <tbody>
-                  <tr>
-                    <td>Calendar file</td>
-                    <td class="wrap">
-                      <a [href]="preview.icsUrl">{{ preview.icsUrl }}</a>
-                    </td>
-                  </tr>
-                  @for (link of preview.links; track link.name) {
-                    <tr>
-                      <td>{{ link.name }}</td>
-                      <td class="wrap small">
-                        <a [href]="link.url" target="_blank" rel="noopener">{{ link.url }}</a>
-                      </td>
-                    </tr>
-                  } @empty {
-                    <tr>
-                      <td colspan="2" class="quiet">
-                        No web calendar is set up yet; an owner adds its pattern in Settings.
-                      </td>
-                    </tr>
-                  }
-                </tbody>
-              </table>
-            </section>
-            <section class="stack">
-              <h2>
-                Raw iCalendar <span class="quiet small">{{ preview.sizeOctets }} octets</span>
-              </h2>
-              <pre class="mono sheet scroll" tabindex="0" aria-label="Raw iCalendar">{{ preview.calendar }}</pre>
-            </section>
-          </div>
-          <section class="stack">
-            <h2>The email around it</h2>
-            <p>
-              <span class="quiet">Subject</span>&ngsp;<strong class="rtl-safe">{{ preview.subject }}</strong>
-            </p>
-            <cv-mail-body [html]="preview.html" />
-          </section>
-        </div>
+          }
+          @case ('raw and checks') {
+            <cv-raw-calendar
+              [text]="preview.calendar"
+              [octets]="preview.sizeOctets"
+              [messageOctets]="preview.messageOctets"
+              [checks]="preview.conformance"
+            />
+          }
+          @case ('links') {
+            <cv-link-tester [eventId]="event.id" [preview]="preview" />
+          }
+        }
       } @else if (resource.error()) {
         <p class="note alarm" role="alert">The preview cannot be made just now.</p>
       } @else {
@@ -106,21 +116,25 @@ import { CurrentEvent } from './current-event';
       border-radius: 4px;
       padding: 18px 20px;
     }
+    .entry.free {
+      border-left-style: dashed;
+    }
     .entry h2 {
       margin-bottom: 8px;
       font-size: 22px;
-    }
-    pre {
-      margin: 0;
-      max-height: 460px;
-      overflow: auto;
     }
   `,
 })
 export class Invitation {
   protected readonly current = inject(CurrentEvent);
+  protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
+  private readonly toast = inject(Toast);
+  protected readonly views = views;
+  protected readonly view = signal<(typeof views)[number]>('entry');
   protected readonly personId = signal<number | null>(null);
+  protected readonly isInviting = signal(false);
+  protected readonly isSending = signal(false);
   protected readonly resource = rxResource({
     params: () => {
       const event = this.current.detail();
@@ -130,8 +144,27 @@ export class Invitation {
   });
   protected readonly preview = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
 
-  protected say(personZone: string): string {
-    const event = this.current.detail();
-    return event ? sayWhen(event.facts, personZone) : '';
+  protected place = ({ venue }: EventFacts): string => venue;
+  protected manner({ entry }: EventFacts): string {
+    return [
+      entry.asksReply ? 'Asks for a reply' : 'Asks for no reply',
+      entry.alarmsMinutes.length ? `reminds ${entry.alarmsMinutes.map(sayMinutes).join(' and ')} before` : 'no alarm',
+      entry.isPrivate && 'private',
+      !entry.isBusy && 'shows as free',
+      entry.showsGuests && 'guests see each other',
+    ]
+      .filter(Boolean)
+      .join(' · ');
+  }
+  protected sendTest(): void {
+    this.isSending.set(true);
+    this.api.sendTest(this.current.id(), this.personId(), null).subscribe({
+      next: ({ sentTo }) => this.toast.say(`Sent to ${sentTo}.`),
+      error: (error: unknown) => {
+        this.isSending.set(false);
+        this.toast.fail(error);
+      },
+      complete: () => this.isSending.set(false),
+    });
   }
 }

@@ -35,9 +35,18 @@ import { WordingFields } from '../ui/wording-fields';
         </div>
         <fieldset>
           <legend>Lists</legend>
+          <label class="check"
+            ><input type="checkbox" [checked]="asksGuests()" (change)="asksGuests.set(!asksGuests())" /> Guests who hold
+            no entry yet</label
+          >
           @for (list of lists.value(); track list.id) {
             <label class="check"
-              ><input type="checkbox" [checked]="chosen().includes(list.id)" (change)="toggle(list.id)" />
+              ><input
+                type="checkbox"
+                [disabled]="asksGuests()"
+                [checked]="!asksGuests() && chosen().includes(list.id)"
+                (change)="toggle(list.id)"
+              />
               {{ list.name }} <span class="quiet">{{ list.count }}</span></label
             >
           }
@@ -77,6 +86,9 @@ export class InvitePanel {
   readonly sent = output();
 
   protected readonly channel = signal<Channel>('email');
+  /** Those who became guests otherwise, such as from an imported calendar, instead of lists. */
+  protected readonly asksGuests = signal(false);
+  private readonly audienceLists = computed(() => (this.asksGuests() ? [] : this.chosen()));
   protected readonly chosen = signal<readonly number[]>([]);
   protected readonly wording = signal<WordingText>({ subject: '', body: '' });
   protected readonly problem = signal('');
@@ -89,7 +101,9 @@ export class InvitePanel {
   });
   protected readonly plan = rxResource({
     params: () =>
-      this.chosen().length ? { id: this.eventId(), lists: this.chosen(), channel: this.channel() } : undefined,
+      this.asksGuests() || this.chosen().length
+        ? { id: this.eventId(), lists: this.audienceLists(), channel: this.channel() }
+        : undefined,
     stream: ({ params }) => this.api.planInvitations(params.id, params.lists, params.channel),
   });
   protected readonly canSend = computed(
@@ -112,7 +126,7 @@ export class InvitePanel {
   }
   protected send(): void {
     const send = (count: number | null) =>
-      this.api.invite(this.eventId(), this.chosen(), this.channel(), this.wording(), count);
+      this.api.invite(this.eventId(), this.audienceLists(), this.channel(), this.wording(), count);
     this.isBusy.set(true);
     this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.').subscribe({
       next: () => {

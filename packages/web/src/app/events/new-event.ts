@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import { addDays, checkEvent, wallTimeAt, type EventFacts } from '@convite/core';
+import { addDays, blankFacts, checkEvent, wallTimeAt, type EventFacts } from '@convite/core';
 import type { LocatedProblem } from '@convite/contract';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
@@ -64,12 +64,8 @@ export class NewEvent {
 function emptyFacts(zone: string, nowMs: number): EventFacts {
   const day = addDays(wallTimeAt(nowMs, zone).slice(0, 10), 14);
   return {
-    title: '',
-    description: '',
+    ...blankFacts,
     zone,
     span: { kind: 'timed', start: `${day}T19:30`, end: `${day}T21:30` },
-    venue: '',
-    joinLink: '',
-    topics: [],
   };
 }

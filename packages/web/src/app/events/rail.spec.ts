@@ -19,7 +19,9 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
     dueAt: new Date(start + hours * 3_600_000).toISOString(),
     note: '',
     tally: { gets: 12_345, sent: 0, failed: 0, waiting: 0 },
+    occurrence: null,
   },
+  ahead: [],
 });
 
 function draw(cues: CueRow[]) {

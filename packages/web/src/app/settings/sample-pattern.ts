@@ -1,15 +1,21 @@
 import type { LocatedProblem } from '@convite/contract';
-import { readWebCalendarPattern, writeWebCalendarLink, type EventFacts } from '@convite/core';
+import { blankFacts, readWebCalendarPattern, writeWebCalendarLink, type EventFacts } from '@convite/core';
 
 /** An event with everything in it that breaks badly made links. */
 const sampleEvent: EventFacts = {
+  ...blankFacts,
   title: 'Moon & stars #1',
   description: 'Bring a coat.',
   zone: 'Europe/Lisbon',
   span: { kind: 'timed', start: '2027-06-18T19:30', end: '2027-06-18T22:00' },
   venue: 'Dome 2, Serra da Bruma',
-  joinLink: '',
-  topics: [],
+};
+
+/** Somebody for patterns that say something of the person. */
+const samplePerson = {
+  name: 'Zoë Ação',
+  email: 'zoe@people.example',
+  replyUrl: 'https://convite.example/r/sample',
 };
 
 /** What a pattern makes of a sample event, or what is wrong with it. */
@@ -18,7 +24,13 @@ export function samplePattern(pattern: string): { link: string; problems: readon
   const read = readWebCalendarPattern(pattern);
   if (read.ok)
     return {
-      link: writeWebCalendarLink(read.value, sampleEvent, 'sample@convite.example', 'https://convite.example/e/sample'),
+      link: writeWebCalendarLink(
+        read.value,
+        sampleEvent,
+        'sample@convite.example',
+        'https://convite.example/e/sample',
+        samplePerson,
+      ),
       problems: [],
     };
   return {

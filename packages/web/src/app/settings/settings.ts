@@ -14,12 +14,22 @@ import { Toast } from '../ui/toast';
 import { zoneNames } from '../ui/zones';
 import { AuditLog } from './audit-log';
 import { samplePattern } from './sample-pattern';
+import { ProgramKeys } from './program-keys';
 import { Team } from './team';
 
 /** Organisation, senders, web calendars, team, and the audit log. */
 @Component({
   selector: 'cv-settings',
-  imports: [AuditLog, FieldProblem, MatButtonModule, MatFormFieldModule, MatInputModule, ReactiveFormsModule, Team],
+  imports: [
+    AuditLog,
+    FieldProblem,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    ReactiveFormsModule,
+    Team,
+    ProgramKeys,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -142,6 +152,19 @@ import { Team } from './team';
               </dl>
             </details>
           </section>
+          <section class="sheet stack" aria-label="Calendars and time zones">
+            <h2>Calendars and time zones</h2>
+            <label class="check"
+              ><input type="checkbox" formControlName="allowPrivateAddresses" /> Watched calendars may stand inside this
+              house’s own network</label
+            >
+            @if (about.hasValue()) {
+              <p class="small quiet">
+                Time zones by the tz database {{ about.value().zoneData }}, {{ about.value().zones }} zones. A newer
+                Node brings newer data.
+              </p>
+            }
+          </section>
           @if (problem()) {
             <p class="note alarm" role="alert">{{ problem() }}</p>
           }
@@ -151,6 +174,9 @@ import { Team } from './team';
         </form>
         <div class="stack loose">
           <cv-team />
+          @if (session.isOwner()) {
+            <cv-program-keys />
+          }
           @if (session.canMarket()) {
             <cv-audit-log />
           }
@@ -178,6 +204,7 @@ export class SettingsPage {
   protected readonly session = inject(Session);
   protected readonly zones = zoneNames;
   protected readonly variables = Object.entries(webCalendarVariables);
+  protected readonly about = rxResource({ stream: () => this.api.about() });
   protected readonly saved = rxResource({ stream: () => this.api.get() });
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
@@ -191,6 +218,7 @@ export class SettingsPage {
     replyTo: '',
     textSender: '',
     topics: '',
+    allowPrivateAddresses: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);

@@ -1,5 +1,11 @@
 import { judgeReply, type ReplyContext } from './judge-reply';
-import { readMethod, readReply, type CalendarReply } from './reply';
+import { readPersonMessages, type PersonMessage } from './person-message';
+
+/** The one message of a text. */
+const readOne = (text: string): PersonMessage | undefined => {
+  const read = readPersonMessages(text);
+  return read?.ok ? read.value[0] : undefined;
+};
 
 // RFC 5546 §4.2.2, "Reply to a group event request": typed from memory of the section's example B, with its CRLF.
 const sample = [
@@ -21,16 +27,46 @@ const sample = [
 
 describe('reading a reply', () => {
   it('reads the standard’s own example', () => {
-    const read = readReply(sample);
-    expect(read.ok && read.value).toEqual({
+    expect(readOne(sample)).toEqual({
+      method: 'REPLY',
       uid: 'calsrv.example.com-873970198738777@example.com',
       sequence: 0,
       stampMs: Date.UTC(1997, 5, 12, 19),
       attendee: 'b@example.com',
       state: 'accepted',
+      delegatedTo: '',
       comment: '',
+      recurrence: null,
+      proposed: null,
     });
-    expect(readMethod(sample)).toBe('REPLY');
+    expect(readPersonMessages(sample.replace('METHOD:REPLY', 'METHOD:PUBLISH'))).toBeNull();
+  });
+
+  it('reads a counter proposal, a request to refresh, a delegation, and an answer for one date', () => {
+    const counter = readOne(
+      sample
+        .replace('METHOD:REPLY', 'METHOD:COUNTER')
+        .replace(
+          'SEQUENCE:0',
+          'SEQUENCE:0\r\nRECURRENCE-ID:19970701T180000Z\r\nDTSTART;TZID=/x/Europe/Lisbon:19970701T200000\r\nDTEND:19970701T200000Z\r\nCOMMENT:An hour later?',
+        ),
+    );
+    expect(counter).toEqual(
+      jasmine.objectContaining({
+        method: 'COUNTER',
+        comment: 'An hour later?',
+        recurrence: { kind: 'utc', atMs: Date.UTC(1997, 6, 1, 18) },
+        proposed: {
+          start: { kind: 'local', wall: '1997-07-01T20:00', zone: 'Europe/Lisbon' },
+          end: { kind: 'utc', atMs: Date.UTC(1997, 6, 1, 20) },
+        },
+      }),
+    );
+    expect(readOne(sample.replace('METHOD:REPLY', 'METHOD:REFRESH'))?.method).toBe('REFRESH');
+    const passedOn = readOne(
+      sample.replace('PARTSTAT=ACCEPTED', 'PARTSTAT=DELEGATED;DELEGATED-TO="mailto:C@example.com"'),
+    );
+    expect([passedOn?.state, passedOn?.delegatedTo]).toEqual(['declined', 'c@example.com']);
   });
 
   it('reads what calendars in the field send: LF, folds, quoted names, lower case, no SEQUENCE', () => {
@@ -41,8 +77,8 @@ describe('reading a reply', () => {
         'attendee;cn="Lopes; Bê: \n B";partstat=declined:MAILTO:B@Example.com',
       )
       .replace('SEQUENCE:0\n', 'COMMENT:No\\, sorry\\; ill\n');
-    const read = readReply(text);
-    expect(read.ok && [read.value.attendee, read.value.state, read.value.sequence, read.value.comment]).toEqual([
+    const read = readOne(text);
+    expect([read?.attendee, read?.state, read?.sequence, read?.comment]).toEqual([
       'b@example.com',
       'declined',
       0,
@@ -63,8 +99,8 @@ describe('reading a reply', () => {
   ];
   for (const [from, to, code] of broken) {
     it(`says ${code} for ${to.slice(0, 30).trim()}, never a silent default`, () => {
-      const read = readReply(sample.replace(from, to));
-      expect(read.ok ? [] : read.problems.map((problem) => problem.code)).toEqual([
+      const read = readPersonMessages(sample.replace(from, to));
+      expect(!read || read.ok ? [] : read.problems.map((problem) => problem.code)).toEqual([
         jasmine.stringContaining(code) as unknown as 'required',
       ]);
     });
@@ -72,14 +108,7 @@ describe('reading a reply', () => {
 });
 
 describe('judging a reply (RFC 5546 §2.1.5)', () => {
-  const reply: CalendarReply = {
-    uid: 'u',
-    sequence: 1,
-    stampMs: 1000,
-    attendee: 'b@example.com',
-    state: 'accepted',
-    comment: '',
-  };
+  const reply = { sequence: 1, stampMs: 1000 };
   const context: ReplyContext = {
     invitedAddress: 'b@example.com',
     fromAddress: 'b@example.com',
@@ -87,7 +116,7 @@ describe('judging a reply (RFC 5546 §2.1.5)', () => {
     lastSequence: null,
     lastStampMs: null,
   };
-  const cases: [string, Partial<CalendarReply>, Partial<ReplyContext>, string][] = [
+  const cases: [string, Partial<typeof reply>, Partial<ReplyContext>, string][] = [
     ['a first answer', {}, {}, 'apply'],
     ['a second answer, later', {}, { lastSequence: 1, lastStampMs: 999 }, 'apply'],
     ['the same answer again', {}, { lastSequence: 1, lastStampMs: 1000 }, 'apply'],

@@ -1,0 +1,109 @@
+import './jitless';
+import * as z from 'zod';
+import { eventFacts } from './event';
+import { problem } from './problem';
+
+/** A calendar file as text; the browser has decoded it. */
+export const mostCalendarCharacters = 10_000_000;
+export const readCalendarRequest = z.object({ text: z.string().max(mostCalendarCharacters) });
+
+const foundEvent = z.object({
+  uid: z.string(),
+  line: z.number(),
+  facts: eventFacts,
+  when: z.string(),
+  repeats: z.string(),
+  calledOff: z.boolean(),
+  attendees: z.number(),
+  /** The event of ours that an earlier import made from it. */
+  knownAs: z.number().nullable(),
+});
+export const foundCalendar = z.object({
+  name: z.string(),
+  events: z.array(foundEvent),
+  total: z.number(),
+  problems: z.array(problem),
+});
+export type FoundCalendar = z.infer<typeof foundCalendar>;
+
+/** `uids`: which of the events found; null for all. */
+export const importCalendarRequest = readCalendarRequest.extend({
+  uids: z.array(z.string().max(1000)).max(20_000).nullable(),
+  takeGuests: z.boolean(),
+  publish: z.boolean(),
+});
+export const importedCalendar = z.object({
+  added: z.number(),
+  changed: z.number(),
+  same: z.number(),
+  guests: z.number(),
+  problems: z.array(problem),
+});
+export type ImportedCalendar = z.infer<typeof importedCalendar>;
+
+/** A calendar elsewhere that is looked at again and again. */
+export const watchFields = z.object({
+  name: z.string().trim().min(1).max(120),
+  url: z.string().trim().min(1).max(2000),
+  /** Only events whose title or description holds this; empty for all. */
+  search: z.string().trim().max(120),
+  everyMinutes: z.number().int().min(5).max(10_080),
+  /** Telephone numbers and addresses in the description become guests. */
+  takesPeople: z.boolean(),
+  /** Those people agreed to texts about this. */
+  textConsent: z.boolean(),
+  /** The event whose cues new events get; null for none. */
+  cuesOfEvent: z.number().int().nullable(),
+  publish: z.boolean(),
+  isOn: z.boolean(),
+});
+export type WatchFields = z.infer<typeof watchFields>;
+export const watchRow = watchFields.extend({
+  id: z.number(),
+  lookedAt: z.iso.datetime().nullable(),
+  nextAt: z.iso.datetime(),
+  outcome: z.string(),
+  isFailing: z.boolean(),
+});
+export type WatchRow = z.infer<typeof watchRow>;
+export const watchRows = z.array(watchRow);
+
+/** People's own times, places and notes: by address, or by number. */
+export const ownRow = z.object({
+  email: z.string().max(254),
+  mobile: z.string().max(30).default(''),
+  name: z.string().max(200).default(''),
+  start: z.string().max(16).default(''),
+  end: z.string().max(16).default(''),
+  place: z.string().max(1000).default(''),
+  notes: z.string().max(10_000).default(''),
+});
+export const ownRequest = z.discriminatedUnion('kind', [
+  /** From a program: rows as data. */
+  z.object({ kind: z.literal('rows'), rows: z.array(ownRow).max(5000) }),
+  /** A file with the columns email, start, end, place, notes (and name, mobile). */
+  z.object({ kind: z.literal('csv'), text: z.string().max(2_000_000) }),
+  /** From further columns that people's files had. */
+  z.object({
+    kind: z.literal('fields'),
+    lists: z.array(z.number().int()).min(1).max(200),
+    start: z.string().max(120),
+    end: z.string().max(120),
+    place: z.string().max(120),
+    notes: z.string().max(120),
+  }),
+]);
+export type OwnRequest = z.infer<typeof ownRequest>;
+export const ownResult = z.object({ saved: z.number(), guests: z.number(), problems: z.array(problem) });
+export type OwnResult = z.infer<typeof ownResult>;
+
+export const apiKeys = z.array(
+  z.object({ id: z.number(), name: z.string(), createdAt: z.iso.datetime(), usedAt: z.iso.datetime().nullable() }),
+);
+export type ApiKeys = z.infer<typeof apiKeys>;
+export const newApiKey = z.object({ name: z.string().trim().min(1).max(120) });
+export const madeApiKey = z.object({ key: z.string() });
+
+/** What the house runs on, for Settings. */
+export const about = z.object({ zoneData: z.string(), zones: z.number() });
+export type About = z.infer<typeof about>;

@@ -1,0 +1,370 @@
+import type { Problem, ProblemCode } from '../problem';
+import { entryColours, plainEntry, type Entry } from '../event/entry';
+import { blankFacts, type EventFacts, type OccurrenceChange, type Series, type Span } from '../event/event';
+import { checkEvent } from '../event/check-event';
+import { isWebAddress } from '../event/web-address';
+import { readRule, writeRule, type Rule } from '../recurrence/rule';
+import { expandRule } from '../recurrence/expand';
+import { localSecondsOf } from '../recurrence/local-time';
+import { replyStates, type ReplyState } from '../reply-state';
+import { addDays, wallTimeAt } from '../time/wall-time';
+import { instantOf, readCalendarTime, wallIn, type CalendarTime, type ZoneFinder } from './calendar-time';
+import { propertyOf, readComponents, type Component } from './read-components';
+import { zoneFinderOf } from './read-zone';
+import { readDurationMinutes, readMailto, readText } from './values';
+import { good, type Read } from '../problem';
+
+/** A person named in a calendar. */
+export interface ImportedPerson {
+  readonly name: string;
+  /** Lower case. */
+  readonly email: string;
+  readonly state: ReplyState;
+}
+
+/** An event as a foreign calendar gives it. */
+export interface ImportedEvent {
+  readonly uid: string;
+  readonly lineNumber: number;
+  readonly facts: EventFacts;
+  readonly calledOff: boolean;
+  readonly organizer: ImportedPerson | null;
+  readonly attendees: readonly ImportedPerson[];
+}
+
+export interface ImportedCalendar {
+  readonly name: string;
+  readonly events: readonly ImportedEvent[];
+  /** What could not be understood, by line. An event with a fault in what matters is not among `events` at all. */
+  readonly problems: readonly Problem[];
+}
+
+const mostEvents = 20_000;
+const mostDates = 500;
+/** Characters of a text that are looked at; the longest kept is 10,000. */
+const mostRead = 50_000;
+const mostProblems = 200;
+
+/**
+ * Reads a calendar file: events, series with their exceptions, zones also under unknown names, organizer, attendees.
+ * What cannot be understood is named by its line, and an event is taken whole or not at all.
+ * @param houseZone zone of times that name none
+ */
+export function readCalendarEvents(text: string, houseZone: string): Read<ImportedCalendar> {
+  const read = readComponents(text);
+  if (!read.ok) return read;
+  const problems: Problem[] = [];
+  const events: ImportedEvent[] = [];
+  for (const calendar of read.value) {
+    const zoneOf = zoneFinderOf(calendar);
+    for (const group of groupByUid(calendar, problems).slice(0, mostEvents)) {
+      const reader = new EventReader(group, zoneOf, houseZone, problems);
+      const event = reader.read();
+      if (event) events.push(event);
+    }
+  }
+  const [first] = read.value;
+  const name = first && (propertyOf(first, 'NAME') ?? propertyOf(first, 'X-WR-CALNAME'));
+  return good({ name: readText(name?.value ?? ''), events, problems: problems.slice(0, mostProblems) });
+}
+
+interface EventGroup {
+  readonly master: Component;
+  readonly changed: readonly Component[];
+}
+
+/** A series and the dates that differ from it carry one UID. */
+function groupByUid(calendar: Component, problems: Problem[]): EventGroup[] {
+  const byUid = new Map<string, Component[]>();
+  for (const component of calendar.components) {
+    if (component.name === 'VEVENT') {
+      const uid = propertyOf(component, 'UID')?.value ?? `line ${component.lineNumber}`;
+      const known = byUid.get(uid);
+      if (known) known.push(component);
+      else byUid.set(uid, [component]);
+    } else if (component.name !== 'VTIMEZONE')
+      problems.push(at('calendar-not-taken', component.lineNumber, { name: component.name }));
+  }
+  return [...byUid.values()].flatMap((components) => {
+    const master = components.find((one) => !propertyOf(one, 'RECURRENCE-ID'));
+    const changed = components.filter((one) => one !== master && propertyOf(one, 'RECURRENCE-ID'));
+    // A single date whose series is not in the file stands for itself.
+    return master ? [{ master, changed }] : changed.map((one) => ({ master: one, changed: [] }));
+  });
+}
+
+const at = (code: ProblemCode, line: number, facts?: Problem['facts']): Problem => ({
+  code,
+  path: `line ${line}`,
+  ...(facts && { facts }),
+});
+
+/** Reads one event; a fault in what matters makes it unreadable as a whole. */
+class EventReader {
+  private isWhole = true;
+
+  constructor(
+    private readonly group: EventGroup,
+    private readonly zoneOf: ZoneFinder,
+    private readonly houseZone: string,
+    private readonly problems: Problem[],
+  ) {}
+
+  read(): ImportedEvent | null {
+    const { master } = this.group;
+    const times = this.times(master);
+    if (!times) return null;
+    const zone = this.zoneFor(times.start, master);
+    const facts: EventFacts = {
+      ...blankFacts,
+      ...this.words(master),
+      zone,
+      ...this.span(times, zone),
+      entry: this.entry(master),
+    };
+    const whole = { ...facts, ...this.repeats(master, facts) };
+    for (const problem of checkEvent(whole)) this.fail({ ...problem, path: `line ${master.lineNumber}` });
+    if (!this.isWhole) return null;
+    return {
+      uid: propertyOf(master, 'UID')?.value.trim() ?? '',
+      lineNumber: master.lineNumber,
+      facts: whole,
+      calledOff: propertyOf(master, 'STATUS')?.value.trim().toUpperCase() === 'CANCELLED',
+      organizer: this.people(master, 'ORGANIZER')[0] ?? null,
+      attendees: this.people(master, 'ATTENDEE'),
+    };
+  }
+
+  private fail(problem: Problem): void {
+    this.isWhole = false;
+    this.problems.push(problem);
+  }
+
+  private take<T>(read: Read<T>): T | null {
+    if (read.ok) return read.value;
+    read.problems.forEach((problem) => this.fail(problem));
+    return null;
+  }
+
+  private time(component: Component, name: string): CalendarTime | null {
+    const property = propertyOf(component, name);
+    return (
+      (property &&
+        this.take(readCalendarTime(property.value, property.params, `line ${property.lineNumber}`, this.zoneOf))) ??
+      null
+    );
+  }
+
+  /** DTSTART with DTEND, DURATION, or by rule (§3.6.1): a day lasts that day, a time without end an hour. */
+  private times(component: Component): { start: CalendarTime; end: CalendarTime | null; minutes: number } | null {
+    if (!propertyOf(component, 'DTSTART')) {
+      this.fail(at('calendar-missing', component.lineNumber, { name: 'DTSTART' }));
+      return null;
+    }
+    const start = this.time(component, 'DTSTART');
+    const end = this.time(component, 'DTEND');
+    const duration = propertyOf(component, 'DURATION');
+    const minutes = duration ? this.take(readDurationMinutes(duration.value, `line ${duration.lineNumber}`)) : null;
+    if (!start || !this.isWhole) return null;
+    return { start, end, minutes: minutes || (start.kind === 'day' ? 1440 : 60) };
+  }
+
+  /** A series in UTC keeps UTC, since its dates hold there all the year. */
+  private zoneFor(start: CalendarTime, component: Component): string {
+    if (start.kind === 'local' && start.zone) return start.zone;
+    return start.kind === 'utc' && propertyOf(component, 'RRULE') ? 'UTC' : this.houseZone;
+  }
+
+  private span(
+    { start, end, minutes }: { start: CalendarTime; end: CalendarTime | null; minutes: number },
+    zone: string,
+  ): { span: Span; endZone: string } {
+    if (start.kind === 'day') {
+      const last =
+        end?.kind === 'day' ? addDays(end.day, -1) : addDays(start.day, Math.max(1, Math.round(minutes / 1440)) - 1);
+      return {
+        span: { kind: 'all-day', firstDay: start.day, lastDay: last < start.day ? start.day : last },
+        endZone: '',
+      };
+    }
+    const endZone = end?.kind === 'local' && end.zone && end.zone !== zone ? end.zone : '';
+    const endMs = end ? instantOf(end, zone) : instantOf(start, zone) + minutes * 60_000;
+    // An end at the start is how some say "without end".
+    const endWall = wallTimeAt(endMs === instantOf(start, zone) ? endMs + 3_600_000 : endMs, endZone || zone);
+    return { span: { kind: 'timed', start: wallIn(start, zone), end: endWall }, endZone };
+  }
+
+  private words(component: Component): Pick<EventFacts, 'title' | 'description' | 'venue' | 'joinLink'> {
+    // What is longer than anything we keep is not even unescaped.
+    const text = (name: string): string =>
+      readText((propertyOf(component, name)?.value ?? '').slice(0, mostRead)).trim();
+    const place = text('LOCATION');
+    const conference = propertyOf(component, 'CONFERENCE')?.value.trim() ?? '';
+    const joinLink = [conference, place].find(isWebAddress) ?? '';
+    return {
+      title: this.cut(text('SUMMARY') || 'Without title', 200, component, 'SUMMARY'),
+      description: this.cut(text('DESCRIPTION'), 10_000, component, 'DESCRIPTION'),
+      venue: isWebAddress(place) ? '' : this.cut(place, 500, component, 'LOCATION'),
+      joinLink: joinLink.length <= 2000 ? joinLink : '',
+    };
+  }
+
+  private cut(text: string, most: number, component: Component, name: string): string {
+    if (text.length <= most) return text;
+    const line = propertyOf(component, name)?.lineNumber ?? component.lineNumber;
+    this.problems.push(at('calendar-cut', line, { name, most }));
+    return text.slice(0, most);
+  }
+
+  private entry(component: Component): Entry {
+    const value = (name: string): string => propertyOf(component, name)?.value.trim() ?? '';
+    const [latitude, longitude] = value('GEO').split(';').map(Number);
+    const hasPosition = value('GEO') !== '' && Math.abs(latitude ?? NaN) <= 90 && Math.abs(longitude ?? NaN) <= 180;
+    const colour = value('COLOR').toLowerCase();
+    const image = value('IMAGE');
+    return {
+      ...plainEntry,
+      alarmsMinutes: this.alarms(component),
+      isPrivate: value('CLASS').toUpperCase() !== '' && value('CLASS').toUpperCase() !== 'PUBLIC',
+      isBusy: value('TRANSP').toUpperCase() !== 'TRANSPARENT',
+      categories: readList(value('CATEGORIES')).slice(0, 20),
+      colour: entryColours.some((known) => known === colour) ? colour : '',
+      imageUrl: isWebAddress(image) ? image : '',
+      position: hasPosition ? { latitude: latitude ?? 0, longitude: longitude ?? 0 } : null,
+    };
+  }
+
+  /** Alarms before the start; others are named, for they would ring at another time here. */
+  private alarms(component: Component): number[] {
+    return component.components
+      .flatMap((alarm) => {
+        const trigger = propertyOf(alarm, 'TRIGGER');
+        const read = trigger && trigger.params['RELATED'] !== 'END' ? readDurationMinutes(trigger.value, '') : null;
+        if (alarm.name === 'VALARM' && read?.ok && read.value <= 0) return [-read.value || 0];
+        this.problems.push(at('calendar-not-taken', alarm.lineNumber, { name: alarm.name }));
+        return [];
+      })
+      .slice(0, 5);
+  }
+
+  private repeats(master: Component, facts: EventFacts): { series: Series | null } {
+    const exrule = propertyOf(master, 'EXRULE');
+    if (exrule) this.fail(at('calendar-not-taken', exrule.lineNumber, { name: 'EXRULE' }));
+    const line = propertyOf(master, 'RRULE');
+    const rule = line && this.take(readRule(line.value, facts.zone, `line ${line.lineNumber}`));
+    const added = this.starts(master, 'RDATE', facts);
+    const left = this.starts(master, 'EXDATE', facts);
+    if (!rule && added.length === 0) return { series: null };
+    const own = rule ? this.synchronise(rule, facts) : { rule: '', span: facts.span, added: [] };
+    const changed = this.group.changed.flatMap((component) => this.change(component, facts) ?? []);
+    const named = new Set(changed.map((change) => change.at));
+    const off = left
+      .filter((start) => !named.has(start))
+      .map((start) => ({ ...unchanged, at: start, calledOff: true }));
+    return {
+      ...(own.span && { span: own.span }),
+      series: {
+        rule: own.rule,
+        added: [...new Set([...own.added, ...added])].sort(),
+        exceptions: [...off, ...changed],
+      },
+    };
+  }
+
+  /**
+   * A first date that the rule does not name is undefined by the standard (§3.8.5.3) but counts everywhere: it is kept
+   * as an added date beside a rule that begins with its own first.
+   */
+  private synchronise(rule: Rule, facts: EventFacts): { rule: string; span?: Span; added: string[] } {
+    const { span, zone } = facts;
+    const start = span.kind === 'timed' ? span.start : span.firstDay;
+    const startS = localSecondsOf(start);
+    const window = {
+      startS,
+      zone: span.kind === 'timed' ? zone : 'UTC',
+      fromS: startS,
+      toS: startS + 5 * 366 * 86_400,
+      most: 1,
+    };
+    const [firstS] = expandRule(rule, window).startsS;
+    if (firstS === startS || firstS === undefined) return { rule: writeRule(rule), added: [] };
+    const count = rule.count === null ? null : Math.max(1, rule.count - 1);
+    const shift = (wall: string): string =>
+      new Date((localSecondsOf(wall) + firstS - startS) * 1000).toISOString().slice(0, wall.length);
+    return {
+      rule: writeRule({ ...rule, count }),
+      span:
+        span.kind === 'timed'
+          ? { kind: 'timed', start: shift(span.start), end: shift(span.end) }
+          : { kind: 'all-day', firstDay: shift(span.firstDay), lastDay: shift(span.lastDay) },
+      added: [start],
+    };
+  }
+
+  private starts(master: Component, name: string, facts: EventFacts): string[] {
+    const lines = master.properties.filter((property) => property.name === name);
+    const starts: string[] = [];
+    for (const { value, params, lineNumber } of lines) {
+      const values = value.split(',', mostDates + 1);
+      if (starts.length + values.length > mostDates) {
+        this.fail(at('too-long', lineNumber, { most: mostDates }));
+        return [];
+      }
+      for (const one of values) {
+        // A PERIOD's own length is not kept: every date lasts as long as the first.
+        const time = this.take(readCalendarTime(one.split('/')[0] ?? '', params, `line ${lineNumber}`, this.zoneOf));
+        if (time) starts.push(startIn(time, facts));
+      }
+    }
+    return starts;
+  }
+
+  private change(component: Component, facts: EventFacts): OccurrenceChange | null {
+    const recurrence = this.time(component, 'RECURRENCE-ID');
+    if (propertyOf(component, 'RECURRENCE-ID')?.params['RANGE'])
+      this.fail(at('calendar-not-taken', component.lineNumber, { name: 'RANGE=THISANDFUTURE' }));
+    const times = this.times(component);
+    if (!recurrence || !times) return null;
+    const own = this.words(component);
+    const other = (is: string, was: string): string | null => (is === was ? null : is);
+    const isCancelled = propertyOf(component, 'STATUS')?.value.trim().toUpperCase() === 'CANCELLED';
+    return {
+      at: startIn(recurrence, facts),
+      calledOff: isCancelled,
+      span: this.span(times, facts.zone).span,
+      title: other(own.title, facts.title),
+      description: other(own.description, facts.description),
+      venue: other(own.venue, facts.venue),
+      joinLink: other(own.joinLink, facts.joinLink),
+    };
+  }
+
+  private people(component: Component, name: string): ImportedPerson[] {
+    return component.properties
+      .filter((property) => property.name === name)
+      .flatMap((property) => {
+        const email = readMailto(property.value);
+        const said = (property.params['PARTSTAT'] ?? '').toLowerCase();
+        const state = replyStates.find((known) => known === said) ?? 'needs-action';
+        return email ? [{ name: (property.params['CN'] ?? '').slice(0, 200), email, state }] : [];
+      })
+      .slice(0, 10_000);
+  }
+}
+
+const unchanged = { span: null, title: null, description: null, venue: null, joinLink: null } as const;
+
+/** A start in the form of the series: a day, or a clock reading in its zone. */
+function startIn(time: CalendarTime, { span, zone }: EventFacts): string {
+  const wall = wallIn(time, zone);
+  if (span.kind === 'all-day') return wall.slice(0, 10);
+  // A bare day among times means that day at the usual hour.
+  return time.kind === 'day' ? `${time.day}T${span.start.slice(11)}` : wall;
+}
+
+/** A comma-separated list of TEXT, escaped commas kept (§3.3.11). */
+const readList = (value: string): string[] =>
+  value
+    .split(/(?<!\\),/)
+    .map((item) => readText(item).trim().slice(0, 60))
+    .filter(Boolean);

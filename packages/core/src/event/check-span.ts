@@ -1,0 +1,23 @@
+import type { Problem } from '../problem';
+import { isDay, isWallTime, resolveWallTime } from '../time/wall-time';
+import { isZone } from '../time/zone';
+import type { EventFacts } from './event';
+
+/** What is wrong with a span, at its fields. */
+export function checkSpan({ span, zone, endZone }: Pick<EventFacts, 'span' | 'zone' | 'endZone'>): Problem[] {
+  if (span.kind === 'all-day') {
+    const problems: Problem[] = [];
+    if (!isDay(span.firstDay)) problems.push({ code: 'bad-date', path: 'span.firstDay' });
+    if (!isDay(span.lastDay)) problems.push({ code: 'bad-date', path: 'span.lastDay' });
+    if (problems.length === 0 && span.lastDay < span.firstDay)
+      problems.push({ code: 'end-before-start', path: 'span.lastDay' });
+    return problems;
+  }
+  const problems: Problem[] = [];
+  if (!isWallTime(span.start)) problems.push({ code: 'bad-date', path: 'span.start' });
+  if (!isWallTime(span.end)) problems.push({ code: 'bad-date', path: 'span.end' });
+  if (problems.length > 0 || !isZone(zone) || (endZone && !isZone(endZone))) return problems;
+  if (resolveWallTime(span.end, endZone || zone) <= resolveWallTime(span.start, zone))
+    problems.push({ code: 'end-before-start', path: 'span.end' });
+  return problems;
+}

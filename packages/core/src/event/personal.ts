@@ -1,0 +1,40 @@
+import type { Problem } from '../problem';
+import { isWallTime, resolveWallTime, wallTimeAt } from '../time/wall-time';
+import { instantsOf, type EventFacts } from './event';
+
+/** What is one person's own at an event, such as a booked slot. Empty leaves what the event says. */
+export interface Own {
+  /** Clock reading in the event's zone. */
+  readonly start: string;
+  readonly end: string;
+  readonly place: string;
+  readonly notes: string;
+  /** How often it was changed; added to the event's SEQUENCE, so that it rises for this person alone. */
+  readonly revision: number;
+}
+
+/** The event as it is for a person with something of their own. A start without end takes as long as the event. */
+export function personalFacts(facts: EventFacts, own: Own | null): EventFacts {
+  if (!own) return facts;
+  const { startMs, endMs } = instantsOf(facts);
+  const zone = facts.endZone || facts.zone;
+  const endAfter = (start: string): string =>
+    wallTimeAt(resolveWallTime(start, facts.zone) + Math.max(endMs - startMs, 60_000), zone);
+  return {
+    ...facts,
+    ...(own.start && { span: { kind: 'timed', start: own.start, end: own.end || endAfter(own.start) } }),
+    ...(own.place && { venue: own.place }),
+    ...(own.notes && { description: [own.notes, facts.description].filter(Boolean).join('\n\n') }),
+  };
+}
+
+/** What is wrong with one person's own facts. */
+export function checkOwn(own: Own, path: string): Problem[] {
+  const isGood = (text: string): boolean => text === '' || isWallTime(text);
+  if (!isGood(own.start)) return [{ code: 'bad-date', path: `${path}, start` }];
+  if (!isGood(own.end) || (own.end && !own.start)) return [{ code: 'bad-date', path: `${path}, end` }];
+  if (own.end && own.end <= own.start) return [{ code: 'end-before-start', path: `${path}, end` }];
+  if (own.place.length > 500) return [{ code: 'too-long', path: `${path}, place`, facts: { most: 500 } }];
+  if (own.notes.length > 2000) return [{ code: 'too-long', path: `${path}, notes`, facts: { most: 2000 } }];
+  return [];
+}

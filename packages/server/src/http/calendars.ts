@@ -1,0 +1,36 @@
+import { Router } from 'express';
+import { importCalendarRequest, readCalendarRequest, watchFields } from '@convite/contract';
+import type { Context } from '../services/context';
+import { importCalendar, lookIntoCalendar } from '../services/import-calendar';
+import { listWatches, removeWatch, saveWatch } from '../services/watch-calendars';
+import { idOf } from './ids';
+import { actorOf } from './session';
+
+/** Calendars made elsewhere: files, and addresses that are watched. */
+export function calendarRoutes(context: Context): Router {
+  const routes = Router();
+  routes.post('/calendars/read', async (request, response) => {
+    response.json(await lookIntoCalendar(context, readCalendarRequest.parse(request.body).text));
+  });
+  routes.post('/calendars/import', async (request, response) => {
+    const { text, ...choice } = importCalendarRequest.parse(request.body);
+    const options = { ...choice, watchId: 0, search: '', people: null, cuesOfEvent: null };
+    response.json(await importCalendar(context, text, options, actorOf(request)));
+  });
+  routes.get('/watches', async (_request, response) => {
+    response.json(await listWatches(context));
+  });
+  routes.post('/watches', async (request, response) => {
+    await saveWatch(context, null, watchFields.parse(request.body), actorOf(request));
+    response.status(201).end();
+  });
+  routes.put('/watches/:id', async (request, response) => {
+    await saveWatch(context, idOf(request), watchFields.parse(request.body), actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/watches/:id', async (request, response) => {
+    await removeWatch(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  return routes;
+}

@@ -1,0 +1,70 @@
+import type { Response, Router } from 'express';
+import { prepareCalendar } from '@convite/core';
+import { calendarSource, sourceFor } from '../services/compose-calendar';
+import type { Context } from '../services/context';
+import { eventFeed, personFeed, topicFeed, type ServedFeed } from '../services/feeds';
+import { previewPerson } from '../services/invite';
+import { sendNotThere } from './page';
+
+/** Calendar files of an event, for all and for one person, and the feeds that calendar programs follow. */
+export function calendarFileRoutes(routes: Router, context: Context): void {
+  const { store, links } = context;
+
+  routes.get('/e/:key/event.ics', async (request, response) => {
+    const settings = await store.house.settings();
+    const event = await store.events.findByPublicKey(request.params.key);
+    if (!event || event.status === 'draft') sendNotThere(response, settings.organisation);
+    else {
+      const text = prepareCalendar(calendarSource(context, settings, event, event.at.getTime()), 'PUBLISH')();
+      sendFile(response, text, event.version.facts.title, event.at);
+    }
+  });
+
+  routes.get('/i/:token/event.ics', async (request, response) => {
+    const settings = await store.house.settings();
+    const named = links.readPersonEvent('ics', request.params.token);
+    const event = named && (await store.events.find(named.eventId));
+    if (!event || event.status === 'draft') {
+      sendNotThere(response, settings.organisation);
+      return;
+    }
+    const person = await previewPerson(context, event.id, named.subscriberId);
+    const source = sourceFor(calendarSource(context, settings, event, event.at.getTime()), person);
+    sendFile(response, prepareCalendar(source, 'PUBLISH')(person), event.version.facts.title, event.at);
+  });
+
+  const sendFeed = async (response: Response, feed: ServedFeed | null, isPrivate: boolean): Promise<void> => {
+    if (!feed) {
+      sendNotThere(response, (await store.house.settings()).organisation);
+      return;
+    }
+    // `send` compares ETag and date with what the reader holds and answers 304 by itself (RFC 9110 §13.2.2).
+    response
+      .set({
+        'content-type': 'text/calendar; charset=utf-8',
+        'cache-control': `${isPrivate ? 'private' : 'public'}, max-age=300`,
+        etag: feed.etag,
+        'last-modified': feed.lastModified.toUTCString(),
+      })
+      .send(feed.text);
+  };
+  routes.get('/feed/topic/:name.ics', async (request, response) => {
+    await sendFeed(response, await topicFeed(context, request.params.name), false);
+  });
+  routes.get('/feed/event/:key.ics', async (request, response) => {
+    await sendFeed(response, await eventFeed(context, request.params.key), false);
+  });
+  routes.get('/feed/person/:token.ics', async (request, response) => {
+    await sendFeed(response, await personFeed(context, request.params.token), true);
+  });
+}
+
+/** A file for people, and good for calendar programs that follow its address. */
+function sendFile(response: Response, text: string, title: string, at: Date): void {
+  const name = `${title.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 60) || 'event'}.ics`;
+  // attachment() writes RFC 6266 with filename* for what ASCII cannot say.
+  response
+    .attachment(name)
+    .set({ 'content-type': 'text/calendar; charset=utf-8; method=PUBLISH', 'last-modified': at.toUTCString() })
+    .send(text);
+}

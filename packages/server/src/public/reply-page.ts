@@ -1,0 +1,124 @@
+import express, { type Response, type Router } from 'express';
+import * as z from 'zod';
+import {
+  nextOccurrence,
+  occurrencesBetween,
+  personalFacts,
+  replyStates,
+  sayRepeats,
+  sayWhen,
+  type ReplyState,
+} from '@convite/core';
+import { escapeHtml } from '../mail/html';
+import type { Context } from '../services/context';
+import { previewPerson } from '../services/invite';
+import { replyByPage } from '../services/reply-by-page';
+import { webCalendarLinks } from '../services/write-message';
+import type { StoredEvent } from '../store/events';
+import type { Recipient } from '../store/subscribers';
+import { describeFacts, sendNotThere, writeActions, writePage } from './page';
+
+const given = z.object({
+  state: z.enum(replyStates),
+  occurrence: z.string().max(20).default(''),
+  comment: z.string().max(500).default(''),
+});
+
+const words: Readonly<Record<ReplyState, string>> = {
+  accepted: 'yes',
+  tentative: 'perhaps',
+  declined: 'no',
+  'needs-action': 'not answered yet',
+};
+
+/** A person's own page of an event, where they answer. Looking answers nothing: link scanners fetch every address. */
+export function replyPageRoutes(routes: Router, context: Context): void {
+  const { store, links } = context;
+  const read = async (token: string): Promise<{ event: StoredEvent; person: Recipient } | null> => {
+    const named = links.readPersonEvent('reply', token);
+    const event = named && (await store.events.find(named.eventId));
+    if (!event || event.status === 'draft') return null;
+    const person = await previewPerson(context, event.id, named.subscriberId);
+    return person.id === named.subscriberId ? { event, person } : null;
+  };
+
+  routes.get('/r/:token', async (request, response) => {
+    const found = await read(request.params.token);
+    if (found) await show(context, response, found.event, found.person, '');
+    else sendNotThere(response, (await store.house.settings()).organisation);
+  });
+  routes.post('/r/:token', express.urlencoded({ extended: false, limit: '10kb' }), async (request, response) => {
+    const found = await read(request.params.token);
+    const answer = given.safeParse(request.body);
+    if (!found || !answer.success) {
+      sendNotThere(response, (await store.house.settings()).organisation);
+      return;
+    }
+    await replyByPage(context, { eventId: found.event.id, subscriberId: found.person.id }, answer.data);
+    await show(
+      context,
+      response,
+      found.event,
+      found.person,
+      `Thank you: your answer is “${words[answer.data.state]}”.`,
+    );
+  });
+}
+
+async function show(
+  context: Context,
+  response: Response,
+  event: StoredEvent,
+  person: Recipient,
+  thanks: string,
+): Promise<void> {
+  const { store, links, clock } = context;
+  const settings = await store.house.settings();
+  const { facts, calledOff } = event.version;
+  const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
+  const { reply, dates } = await store.dates.answersOf(event.id, person.id);
+  const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
+  const actions = [
+    { name: 'Your calendar file', url: links.personIcs(event.id, person.id) },
+    ...webCalendarLinks(context, settings, about, person).map(({ name, url }) => ({ name: `Add to ${name}`, url })),
+    { name: 'Your calendar with everything you said yes to', url: links.personPage(person.id, person.feedNonce) },
+  ];
+  const body = `${thanks ? `<p class="thanks" role="status">${escapeHtml(thanks)}</p>` : ''}
+${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
+<h1>${escapeHtml(facts.title)}</h1>
+${describeFacts(shown, [sayWhen(shown, person.zone), sayRepeats(facts)].filter(Boolean).join(' · '))}
+${calledOff ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
+${calledOff || !facts.series ? '' : dateForms(event, dates, reply, clock.now())}
+${writeActions(actions)}
+<p class="description">${escapeHtml(shown.description)}</p>`;
+  response.send(writePage(facts.title, settings.organisation, body));
+}
+
+function answerForm(occurrence: string, question: string, reply: ReplyState | null, label: string): string {
+  const button = (state: ReplyState, text: string): string =>
+    `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}>${text}</button>`;
+  return `<form method="post" class="answer"><h2>${question}</h2>
+<p>${label}: <strong>${words[reply ?? 'needs-action']}</strong></p>
+<input type="hidden" name="occurrence" value="${escapeHtml(occurrence)}">
+<p>${button('accepted', 'Yes')} ${button('tentative', 'Perhaps')} ${button('declined', 'No')}</p>
+<p><label>A word to us <input name="comment" maxlength="500"></label></p></form>`;
+}
+
+/** A form for each of the next dates, since one may come to some of them. */
+function dateForms(
+  { version: { facts } }: StoredEvent,
+  dates: ReadonlyMap<string, ReplyState>,
+  whole: ReplyState | null,
+  nowMs: number,
+): string {
+  const forms = occurrencesBetween(facts, nowMs, nowMs + 200 * 86_400_000, 8)
+    .filter(({ calledOff }) => !calledOff)
+    .map(({ key, facts: own }) => {
+      const reply = dates.get(key) ?? whole;
+      const button = (state: ReplyState, text: string): string =>
+        `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}>${text}</button>`;
+      return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, ''))}: <strong>${words[reply ?? 'needs-action']}</strong></span>
+<input type="hidden" name="occurrence" value="${escapeHtml(key)}"><span>${button('accepted', 'Yes')} ${button('declined', 'No')}</span></form>`;
+    });
+  return forms.length ? `<h2>Or date by date</h2>${forms.join('')}` : '';
+}

@@ -1,0 +1,127 @@
+import type { Settings } from '@convite/contract';
+import {
+  fillWording,
+  findOccurrence,
+  isSameForAll,
+  mostShownGuests,
+  personalFacts,
+  personalUid,
+  plainEntryText,
+  prepareCalendar,
+  readWording,
+  styleText,
+  writeDeclineCounter,
+  type CalendarSource,
+  type EntryText,
+  type EventFacts,
+  type Method,
+  type ShownGuest,
+} from '@convite/core';
+import type { EmailMessage } from '../mail/message';
+import type { StoredEvent } from '../store/events';
+import type { Recipient } from '../store/subscribers';
+import type { Context } from './context';
+import { prepareWording, tidy } from './write-message';
+
+/** Writes the calendar part of one person's message. */
+export type CalendarWriter = (person: Recipient) => NonNullable<EmailMessage['calendar']>;
+
+/** What every calendar text of an event is made from, whoever it is for. */
+export function calendarSource(
+  context: Pick<Context, 'links'>,
+  settings: Settings,
+  event: StoredEvent,
+  stampMs: number,
+  guests: readonly ShownGuest[] = [],
+): CalendarSource<Recipient> {
+  const { links } = context;
+  const { facts } = event.version;
+  return {
+    uid: event.uid,
+    version: event.version,
+    organizer: { name: settings.organisation, email: links.repliesAddress },
+    url: links.page(event.publicKey),
+    stampMs,
+    guests,
+    ...entryTexts(context, settings, event, facts),
+  };
+}
+
+/** The text of the entry: the description, or a text of its own with merge fields. */
+function entryTexts(
+  context: Pick<Context, 'links'>,
+  settings: Settings,
+  event: StoredEvent,
+  { entry }: EventFacts,
+): Pick<CalendarSource<Recipient>, 'textOf' | 'isTextPersonal'> {
+  const styled = (plain: string): EntryText => ({ plain, styled: entry.isStyled ? styleText(plain) : '' });
+  if (!entry.text) return { isTextPersonal: false, textOf: (facts) => styled(plainEntryText(facts).plain) };
+  const wording = readWording(entry.text, 'entry.text');
+  return {
+    isTextPersonal: !isSameForAll(wording),
+    textOf: (facts, person) => {
+      const prepared = prepareWording(context, settings, { ...event, facts }, '', entry.text);
+      return styled(tidy(fillWording(wording, prepared.valuesFor(person ?? anybody))));
+    },
+  };
+}
+
+const anybody: Recipient = { id: 0, name: '', email: '', mobile: '', zone: '', feedNonce: 0, own: null };
+
+/** Guests that everybody sees, where the event says so and they are few enough. */
+export async function shownGuests({ store }: Pick<Context, 'store'>, event: StoredEvent): Promise<ShownGuest[]> {
+  if (!event.version.facts.entry.showsGuests) return [];
+  const guests = await store.invitees.shown(event.id, mostShownGuests + 1);
+  return guests.length > mostShownGuests ? [] : guests;
+}
+
+/**
+ * Prepares the calendar part of a message: shared by all, but for people with a time of their own, whose entry carries a
+ * UID and a SEQUENCE of its own.
+ * @param occurrenceKey the one date that a CANCEL is about; empty for the whole
+ */
+export function calendarWriter(
+  source: CalendarSource<Recipient>,
+  method: Method,
+  occurrenceKey: string,
+): CalendarWriter {
+  const occurrence = occurrenceKey ? findOccurrence(source.version.facts, occurrenceKey) : null;
+  const write = prepareCalendar(source, method, occurrence);
+  return (person) => ({
+    method,
+    text: source.version.facts.isPersonal ? prepareCalendar(sourceFor(source, person), method)(person) : write(person),
+  });
+}
+
+/** The entry as it is for one person. */
+export function sourceFor(source: CalendarSource<Recipient>, person: Recipient): CalendarSource<Recipient> {
+  const { version, uid } = source;
+  if (!version.facts.isPersonal) return source;
+  return {
+    ...source,
+    uid: personalUid(uid, person.id),
+    version: {
+      ...version,
+      sequence: version.sequence + (person.own?.revision ?? 0),
+      facts: personalFacts(version.facts, person.own),
+    },
+  };
+}
+
+/** A no to the time that a person proposed. */
+export function declineWriter(
+  source: CalendarSource<Recipient>,
+  occurrenceKey: string,
+  comment: string,
+): CalendarWriter {
+  return (person) => {
+    const { uid, version, organizer, stampMs } = sourceFor(source, person);
+    const occurrence = findOccurrence(version.facts, occurrenceKey);
+    const text = writeDeclineCounter(
+      { uid, sequence: version.sequence, organizer, stampMs, comment },
+      occurrence,
+      person,
+    );
+    return { method: 'DECLINECOUNTER', text };
+  };
+}

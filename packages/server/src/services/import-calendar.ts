@@ -1,0 +1,200 @@
+import { createHash } from 'node:crypto';
+import type { FoundCalendar, ImportedCalendar } from '@convite/contract';
+import {
+  findAddresses,
+  findNumbers,
+  nextVersion,
+  readCalendarEvents,
+  sayRepeats,
+  sayWhen,
+  type ImportedEvent,
+  type Problem,
+} from '@convite/core';
+import type { StoreSubjects } from '../store/store';
+import type { NewSubscriber } from '../store/subscribers';
+import { nowOf, type Actor, type Context } from './context';
+import { insertEvent } from './events';
+import { refuseProblems } from './failure';
+import { planCues } from './plan-firings';
+
+const mostShown = 500;
+
+/** What a calendar file holds, before anything of it is stored. @throws Failure 422 for a file that cannot be read at all */
+export async function lookIntoCalendar(context: Context, text: string): Promise<FoundCalendar> {
+  const { zone } = await context.store.house.settings();
+  const read = readCalendarEvents(text, zone);
+  if (!read.ok) refuseProblems(read.problems);
+  const { name, events, problems } = read.ok ? read.value : { name: '', events: [], problems: [] };
+  const known = await context.store.watches.known(
+    0,
+    events.map(({ uid }) => uid),
+  );
+  return {
+    name,
+    total: events.length,
+    problems: [...problems],
+    events: events.slice(0, mostShown).map(({ uid, lineNumber, facts, calledOff, attendees }) => ({
+      uid,
+      line: lineNumber,
+      facts,
+      when: sayWhen(facts, ''),
+      repeats: sayRepeats(facts),
+      calledOff,
+      attendees: attendees.length,
+      knownAs: known.get(uid)?.eventId ?? null,
+    })),
+  };
+}
+
+export interface ImportOptions {
+  /** Which of the events found; null for all. */
+  readonly uids: readonly string[] | null;
+  readonly takeGuests: boolean;
+  readonly publish: boolean;
+  /** The watched calendar it comes from; 0 for a file. */
+  readonly watchId: number;
+  /** Only events whose title or description holds this; empty for all. */
+  readonly search: string;
+  /** Telephone numbers and addresses in the description become guests, with this consent to texts; null not to look. */
+  readonly people: { readonly textConsent: boolean } | null;
+  /** The event whose cues new events get. */
+  readonly cuesOfEvent: number | null;
+}
+
+/**
+ * Takes events of a calendar over, all of them or none: in one transaction, each event whole. An event that was taken
+ * over before changes when it differs there, and stays when it does not.
+ */
+export async function importCalendar(
+  context: Context,
+  text: string,
+  options: ImportOptions,
+  actor: Actor,
+): Promise<ImportedCalendar> {
+  const { zone, region } = await context.store.house.settings();
+  const read = readCalendarEvents(text, zone);
+  if (!read.ok) refuseProblems(read.problems);
+  const problems: readonly Problem[] = read.ok ? read.value.problems : [];
+  const chosen = (read.ok ? read.value.events : []).filter((event) => isChosen(event, options));
+  const tally = { added: 0, changed: 0, same: 0, guests: 0 };
+  await context.store.transact(async (tx) => {
+    const known = await tx.watches.known(
+      options.watchId,
+      chosen.map(({ uid }) => uid),
+    );
+    for (const event of chosen) {
+      const digest = digestOf(event);
+      const before = known.get(event.uid.slice(0, 255));
+      if (before?.digest === digest) {
+        tally.same += 1;
+        continue;
+      }
+      const id = before ? before.eventId : await addEvent(context, tx, event, options, actor);
+      if (before) await changeEvent(context, tx, before.eventId, event, actor);
+      tally[before ? 'changed' : 'added'] += 1;
+      tally.guests += await addPeople(context, tx, id, peopleOf(event, options, region));
+      await tx.watches.remember(options.watchId, event.uid, id, digest);
+    }
+    await tx.house.audit(
+      nowOf(context),
+      actor.name,
+      'calendar: imported',
+      `${tally.added} new, ${tally.changed} changed events, ${tally.guests} guests`,
+    );
+    await tx.live.touch('board', 'events', 'subscribers');
+  });
+  return { ...tally, problems: [...problems] };
+}
+
+function isChosen({ uid, facts }: ImportedEvent, { uids, search }: ImportOptions): boolean {
+  const words = search.toLowerCase();
+  return (
+    (uids === null || uids.includes(uid)) &&
+    (!words || `${facts.title}\n${facts.description}`.toLowerCase().includes(words))
+  );
+}
+
+const digestOf = (event: ImportedEvent): string =>
+  createHash('sha256')
+    .update(JSON.stringify([event.facts, event.calledOff, event.attendees]))
+    .digest('hex');
+
+async function addEvent(
+  context: Context,
+  tx: StoreSubjects,
+  event: ImportedEvent,
+  { publish, cuesOfEvent }: ImportOptions,
+  actor: Actor,
+): Promise<number> {
+  const status = publish && !event.calledOff ? 'published' : 'draft';
+  const id = await insertEvent(context, tx, { facts: event.facts, status, by: actor.name });
+  if (cuesOfEvent !== null)
+    for (const cue of await tx.cues.ofEvent(cuesOfEvent)) if (!cue.isRetired) await tx.cues.create(id, cue);
+  const stored = await tx.events.find(id);
+  if (stored) await planCues(tx, stored, await tx.cues.ofEvent(id), context.clock.now());
+  return id;
+}
+
+async function changeEvent(
+  context: Context,
+  tx: StoreSubjects,
+  id: number,
+  { facts, calledOff }: ImportedEvent,
+  actor: Actor,
+): Promise<void> {
+  const event = await tx.events.findForUpdate(id);
+  // What is ours beside their facts stays: topics, and how the entry is written.
+  const next =
+    event &&
+    nextVersion(
+      event.version,
+      { ...facts, topics: event.version.facts.topics, entry: event.version.facts.entry },
+      calledOff,
+    );
+  if (!event || !next) return;
+  await tx.events.addVersion(id, next, actor.name, nowOf(context));
+  if (calledOff) await tx.events.setStatus(id, 'called-off');
+  await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(id), context.clock.now());
+  await tx.live.touch(`event:${id}`);
+}
+
+interface Person extends NewSubscriber {
+  readonly reply: ImportedEvent['attendees'][number]['state'];
+}
+
+function peopleOf(event: ImportedEvent, { takeGuests, people }: ImportOptions, region: string): Person[] {
+  const blank = { name: '', mobile: '', zone: '', textConsent: null, reply: 'needs-action' } as const;
+  const named = takeGuests
+    ? event.attendees.map(({ name, email, state }): Person => ({ ...blank, name, email, reply: state }))
+    : [];
+  if (!people) return named;
+  const { description } = event.facts;
+  const [addresses, numbers] = [findAddresses(description), findNumbers(description, region)];
+  const consent = people.textConsent ? true : null;
+  // One address and one number are one person's; otherwise nobody can say whose is whose.
+  if (addresses.length === 1 && numbers.length === 1)
+    return [...named, { ...blank, email: addresses[0] ?? null, mobile: numbers[0] ?? '', textConsent: consent }];
+  return [
+    ...named,
+    ...addresses.map((email): Person => ({ ...blank, email })),
+    ...numbers.map((mobile): Person => ({ ...blank, email: null, mobile, textConsent: consent })),
+  ];
+}
+
+async function addPeople(
+  context: Context,
+  tx: StoreSubjects,
+  eventId: number,
+  people: readonly Person[],
+): Promise<number> {
+  if (people.length === 0) return 0;
+  const ids = await tx.subscribers.ensureMany(people, nowOf(context));
+  const before = await tx.invitees.countGuests(eventId);
+  const guests = people.flatMap(({ email, mobile, reply }) => {
+    const subscriberId = ids.get(email ?? mobile);
+    const channel = email === null ? ('text' as const) : ('email' as const);
+    return subscriberId === undefined ? [] : [{ subscriberId, reply, channel, holdsVersion: null }];
+  });
+  await tx.invitees.addGuests(eventId, guests, nowOf(context));
+  return (await tx.invitees.countGuests(eventId)) - before;
+}

@@ -1,0 +1,147 @@
+import type { CueFields, CueFiring, CueRow, Tally } from '@convite/contract';
+import {
+  dueAt,
+  findHazards,
+  findOccurrence,
+  instantsOf,
+  nextOccurrence,
+  resolveWallTime,
+  startOfKey,
+  visibleState,
+} from '@convite/core';
+import type { Target } from '../store/audience-sql';
+import type { StoredEvent } from '../store/events';
+import type { StoredFiring } from '../store/firings';
+import type { Context } from './context';
+import { getEvent } from './events';
+
+/** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
+export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
+  const event = await getEvent(context, eventId);
+  const nowMs = context.clock.now();
+  const cues = await context.store.cues.ofEvent(eventId);
+  const firings = await context.store.firings.ofEvent(eventId);
+  const shown = new Map(
+    cues.map((cue) => [
+      cue.id,
+      pickFirings(
+        firings.filter(({ cueId }) => cueId === cue.id),
+        nowMs,
+      ),
+    ]),
+  );
+  const hazards = findHazards(
+    cues.flatMap((cue) =>
+      shownOf(shown, cue.id).map((firing) => ({
+        id: firing.id,
+        dueMs: firing.dueMs,
+        startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
+        countsDown: cue.moment.kind === 'relative' && cue.moment.direction === 'before',
+        isOver: !['draft', 'set'].includes(firing.state),
+      })),
+    ),
+    event.version.facts.zone,
+    nowMs,
+  );
+  const tallies = await talliesOf(
+    context,
+    [...shown.values()].flatMap(({ main, ahead }) => (main ? [main, ...ahead] : ahead)),
+  );
+  const describe = (firing: StoredFiring): CueFiring => {
+    const startMs = firing.occurrence ? startOfFiring(event, firing) : null;
+    return {
+      id: firing.id,
+      state: visibleState(firing.state, firing.dueMs, nowMs),
+      dueAt: new Date(firing.dueMs).toISOString(),
+      note: firing.note,
+      tally: tallies.get(firing.id) ?? noTally,
+      occurrence: startMs === null ? null : { key: firing.occurrence, startAt: new Date(startMs).toISOString() },
+    };
+  };
+  return cues
+    .flatMap(({ eventId: _, isRetired, ...cue }): CueRow[] => {
+      const { main, ahead } = shown.get(cue.id) ?? { main: undefined, ahead: [] };
+      if (isRetired && !main) return [];
+      const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs);
+      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.id) ?? []) : [] }];
+    })
+    .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
+}
+
+interface PickedFirings {
+  readonly main: StoredFiring | undefined;
+  readonly ahead: readonly StoredFiring[];
+}
+
+const shownOf = (shown: ReadonlyMap<number, PickedFirings>, cueId: number): StoredFiring[] => {
+  const { main, ahead } = shown.get(cueId) ?? { main: undefined, ahead: [] };
+  return main ? [main, ...ahead] : [...ahead];
+};
+
+/** Of a cue's firings the one under way or next, else the last; and the others that are still to come. */
+function pickFirings(firings: readonly StoredFiring[], nowMs: number): PickedFirings {
+  const sorted = [...firings].sort((a, b) => a.dueMs - b.dueMs);
+  const main =
+    sorted.find(({ state, dueMs }) => state === 'sending' || dueMs > nowMs || state === 'set') ?? sorted.at(-1);
+  return { main, ahead: sorted.filter((firing) => firing !== main && firing.dueMs > (main?.dueMs ?? 0)) };
+}
+
+/** Start of the date, or of the own time, that a firing is for. */
+export function startOfFiring(
+  { version: { facts } }: StoredEvent,
+  { occurrence }: Pick<StoredFiring, 'occurrence'>,
+): number | null {
+  if (!occurrence) return null;
+  const own = facts.isPersonal ? startOfKey(occurrence) : null;
+  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, occurrence)?.startMs ?? null);
+}
+
+/** A cue whose next date is further off than firings are planned. */
+function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {
+  const next = nextOccurrence(event.version.facts, nowMs);
+  const dueMs = dueAt(cue.moment, next?.facts ?? event.version.facts);
+  return {
+    id: 0,
+    state: cue.isDraft ? 'draft' : next ? 'set' : 'done',
+    dueAt: new Date(dueMs).toISOString(),
+    note: next ? 'Its date is more than five weeks off; it is planned when it comes nearer.' : 'The series is over.',
+    tally: noTally,
+    occurrence: next?.key ? { key: next.key, startAt: new Date(next.startMs).toISOString() } : null,
+  };
+}
+
+const noTally: Tally = { gets: 0, sent: 0, failed: 0, waiting: 0 };
+
+/** How far each firing is: the audience as it is now while unfired, live counts while sending, stored ones after. */
+export async function talliesOf({ store }: Context, firings: readonly StoredFiring[]): Promise<Map<number, Tally>> {
+  const live = await store.firings.tallies(
+    firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
+  );
+  const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
+  const entries = await Promise.all(
+    firings.map(async (firing): Promise<[number, Tally]> => {
+      if (firing.state === 'done')
+        return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
+      if (firing.isExpanded) return [firing.id, live.get(firing.id) ?? noTally];
+      const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
+      if (!cue) return [firing.id, noTally];
+      const { gets } = await store.deliveries.countAudience(
+        cue.audience,
+        cue.channel,
+        targetOf(events.get(firing.eventId ?? 0), firing),
+      );
+      return [firing.id, { ...noTally, gets }];
+    }),
+  );
+  return new Map(entries);
+}
+
+/** Whose answers a firing goes by: of its date, or of the people who have that time of their own. */
+export const targetOf = (
+  event: StoredEvent | undefined,
+  { eventId, occurrence }: Pick<StoredFiring, 'eventId' | 'occurrence'>,
+): Target => ({
+  eventId,
+  occurrence,
+  isPersonal: event?.version.facts.isPersonal ?? false,
+});

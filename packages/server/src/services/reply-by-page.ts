@@ -1,0 +1,27 @@
+import { findOccurrence, type ReplyState } from '@convite/core';
+import { nowOf, type Context } from './context';
+import { notFound } from './failure';
+
+/** Stores an answer given on the person's own reply page: as good as one from their calendar, and newer than all before. */
+export async function replyByPage(
+  context: Context,
+  { eventId, subscriberId }: { readonly eventId: number; readonly subscriberId: number },
+  answer: { readonly occurrence: string; readonly state: ReplyState; readonly comment: string },
+): Promise<void> {
+  const { store, clock } = context;
+  const event = await store.events.find(eventId);
+  if (!event || (answer.occurrence && !findOccurrence(event.version.facts, answer.occurrence))) throw notFound('date');
+  const { sequence, facts } = event.version;
+  const own = facts.isPersonal ? await store.personal.find(eventId, subscriberId) : null;
+  const reply = {
+    state: answer.state,
+    sequence: sequence + (own?.revision ?? 0),
+    stampMs: clock.now(),
+    comment: answer.comment,
+    delegatedTo: '',
+  };
+  const isSeriesDate = facts.series !== null && answer.occurrence !== '';
+  if (isSeriesDate) await store.dates.applyReply(eventId, subscriberId, answer.occurrence, reply, nowOf(context));
+  else await store.invitees.applyReply(eventId, subscriberId, reply, nowOf(context));
+  await store.live.touch('board', 'events', `event:${eventId}`);
+}

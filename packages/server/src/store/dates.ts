@@ -1,0 +1,79 @@
+import type { Knex } from 'knex';
+import type { ReplyState } from '@convite/core';
+import { hasNoNewer, replyColumns, type AppliedReply } from './invitees';
+
+/** What is known of single dates of a series: answers for that date alone, and who came. */
+export function dateStore(db: Knex) {
+  return {
+    /** Applies an answer for one date of a series, unless a newer one got in between. */
+    async applyReply(
+      eventId: number,
+      subscriberId: number,
+      occurrence: string,
+      reply: AppliedReply,
+      now: Date,
+    ): Promise<boolean> {
+      const date = { event_id: eventId, subscriber_id: subscriberId, occurrence };
+      await db('invitee_occurrence').insert(date).onConflict(['event_id', 'subscriber_id', 'occurrence']).ignore();
+      return (await db('invitee_occurrence').where(date).where(hasNoNewer(reply)).update(replyColumns(reply, now))) > 0;
+    },
+
+    /** Whether somebody came to a date; null takes the mark back. */
+    async markAttended(
+      eventId: number,
+      subscriberId: number,
+      occurrence: string,
+      attended: boolean | null,
+    ): Promise<void> {
+      await db('invitee_occurrence')
+        .insert({ event_id: eventId, subscriber_id: subscriberId, occurrence, attended })
+        .onConflict(['event_id', 'subscriber_id', 'occurrence'])
+        .merge(['attended']);
+    },
+
+    /** Moves what is known of single dates along when the dates of a series move; what has no new date is dropped. */
+    async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
+      const keys: string[] = await db('invitee_occurrence')
+        .where({ event_id: eventId })
+        .distinct('occurrence')
+        .pluck('occurrence');
+      // By way of a name that no date has, or two dates that swap names would meet.
+      for (const key of keys.filter(Boolean))
+        await db('invitee_occurrence')
+          .where({ event_id: eventId, occurrence: key })
+          .update({ occurrence: `~${key}` });
+      for (const key of keys.filter(Boolean)) {
+        const moved = moveKey(key);
+        const rows = db('invitee_occurrence').where({ event_id: eventId, occurrence: `~${key}` });
+        await (moved === null ? rows.delete() : rows.update({ occurrence: moved }));
+      }
+    },
+
+    /** The answers for single dates go along. */
+    async copyDates(fromEventId: number, toEventId: number, fromKey: string): Promise<void> {
+      await db.raw(
+        `insert into invitee_occurrence (event_id, subscriber_id, occurrence, reply, reply_sequence, reply_stamp, replied_at, comment, attended)
+         select ?, subscriber_id, occurrence, reply, 0, null, replied_at, comment, attended
+         from invitee_occurrence where event_id = ? and occurrence >= ?`,
+        [toEventId, fromEventId, fromKey],
+      );
+    },
+
+    /** What a person answered to an event, and to its single dates. */
+    async answersOf(
+      eventId: number,
+      subscriberId: number,
+    ): Promise<{ reply: ReplyState | null; dates: Map<string, ReplyState> }> {
+      const whole: { reply: ReplyState } | undefined = await db('invitee')
+        .where({ event_id: eventId, subscriber_id: subscriberId })
+        .first('reply');
+      const rows: { occurrence: string; reply: ReplyState | null }[] = await db('invitee_occurrence')
+        .where({ event_id: eventId, subscriber_id: subscriberId })
+        .select('occurrence', 'reply');
+      return {
+        reply: whole?.reply ?? null,
+        dates: new Map(rows.flatMap(({ occurrence, reply }) => (reply ? [[occurrence, reply]] : []))),
+      };
+    },
+  };
+}

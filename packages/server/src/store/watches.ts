@@ -1,0 +1,117 @@
+import type { Knex } from 'knex';
+import { watchFields, type WatchFields } from '@convite/contract';
+import { readJson } from './database';
+
+export interface StoredWatch extends WatchFields {
+  readonly id: number;
+  readonly etag: string;
+  readonly lastModified: string;
+  readonly nextAt: Date;
+  readonly lookedAt: Date | null;
+  readonly outcome: string;
+  readonly isFailing: boolean;
+}
+
+interface Row {
+  id: number;
+  fields: unknown;
+  etag: string;
+  last_modified: string;
+  next_at: Date;
+  looked_at: Date | null;
+  outcome: string;
+  is_failing: number;
+}
+
+/** Calendars elsewhere that are looked at again and again, and which event of ours came from which of theirs. */
+export function watchStore(db: Knex) {
+  return {
+    async all(): Promise<StoredWatch[]> {
+      const rows: Row[] = await db('watch').orderBy('id');
+      return rows.map(watchOf);
+    },
+    async find(id: number): Promise<StoredWatch | null> {
+      const row: Row | undefined = await db('watch').where({ id }).first();
+      return row ? watchOf(row) : null;
+    },
+    async create(fields: WatchFields, now: Date): Promise<number> {
+      const [id] = await db('watch').insert({ fields: JSON.stringify(fields), next_at: now });
+      return Number(id);
+    },
+    /** What was known of the address is forgotten, so that the next look reads it whole. */
+    async update(id: number, fields: WatchFields, now: Date): Promise<void> {
+      await db('watch')
+        .where({ id })
+        .update({ fields: JSON.stringify(fields), next_at: now, etag: '', last_modified: '' });
+    },
+    async remove(id: number): Promise<void> {
+      await db('watch').where({ id }).delete();
+    },
+    /** Takes the first watch that is due, and puts its next look off, so that no other worker looks too. */
+    async takeDue(now: Date): Promise<StoredWatch | null> {
+      return db.transaction(async (tx) => {
+        const rows: Row[] = await tx('watch')
+          .where('next_at', '<=', now)
+          .orderBy('next_at')
+          .limit(5)
+          .forUpdate()
+          .skipLocked();
+        const due = rows.map(watchOf).find(({ isOn }) => isOn);
+        for (const { id, fields } of rows) {
+          const { everyMinutes } = watchFields.parse(readJson(fields));
+          await tx('watch')
+            .where({ id })
+            .update({ next_at: new Date(now.getTime() + (due?.id === id || !due ? everyMinutes * 60_000 : 0)) });
+        }
+        return due ?? null;
+      });
+    },
+    async setOutcome(
+      id: number,
+      look: { etag: string; lastModified: string; outcome: string; isFailing: boolean },
+      now: Date,
+    ): Promise<void> {
+      await db('watch')
+        .where({ id })
+        .update({
+          etag: look.etag.slice(0, 300),
+          last_modified: look.lastModified.slice(0, 100),
+          outcome: look.outcome.slice(0, 500),
+          is_failing: look.isFailing,
+          looked_at: now,
+        });
+    },
+
+    /** The events of ours that came from there, by their UID there. `watchId` is 0 for files. */
+    async known(watchId: number, uids: readonly string[]): Promise<Map<string, { eventId: number; digest: string }>> {
+      const known = new Map<string, { eventId: number; digest: string }>();
+      for (let from = 0; from < uids.length; from += 1000) {
+        const rows: { foreign_uid: string; event_id: number; digest: string }[] = await db('imported')
+          .where({ watch_id: watchId })
+          .whereIn(
+            'foreign_uid',
+            uids.slice(from, from + 1000).map((uid) => uid.slice(0, 255)),
+          );
+        for (const row of rows) known.set(row.foreign_uid, { eventId: row.event_id, digest: row.digest });
+      }
+      return known;
+    },
+    async remember(watchId: number, uid: string, eventId: number, digest: string): Promise<void> {
+      await db('imported')
+        .insert({ watch_id: watchId, foreign_uid: uid.slice(0, 255), event_id: eventId, digest })
+        .onConflict(['watch_id', 'foreign_uid'])
+        .merge(['event_id', 'digest']);
+    },
+  };
+}
+
+const watchOf = (row: Row): StoredWatch => ({
+  id: row.id,
+  ...watchFields.parse(readJson(row.fields)),
+  etag: row.etag,
+  lastModified: row.last_modified,
+  nextAt: row.next_at,
+  lookedAt: row.looked_at,
+  outcome: row.outcome,
+  isFailing: Boolean(row.is_failing),
+});

@@ -1,0 +1,261 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import { mostCalendarCharacters, sayProblem, type FoundCalendar, type ImportedCalendar } from '@convite/contract';
+import { CalendarsApi } from '../api/calendars';
+import { problemsOf, sayError } from '../refused';
+import { WatchedCalendars } from './watched-calendars';
+
+/** Takes events over from calendars made elsewhere: a file, pasted text, or an address that is watched. */
+@Component({
+  selector: 'cv-import-calendar',
+  imports: [MatButtonModule, RouterLink, WatchedCalendars],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <main class="stack loose">
+      <div class="head">
+        <h1>Import events</h1>
+        <a routerLink="/events">Back to the events</a>
+      </div>
+      <section class="sheet stack" aria-label="From a file">
+        <h2>From a calendar file</h2>
+        <div class="row">
+          <input
+            type="file"
+            accept=".ics,text/calendar"
+            aria-label="Calendar file"
+            (change)="open($any($event.target))"
+          />
+          <span class="quiet small">or paste its text:</span>
+        </div>
+        <textarea
+          class="mono"
+          rows="4"
+          aria-label="Calendar text"
+          placeholder="BEGIN:VCALENDAR …"
+          [value]="shownText()"
+          (input)="text.set($any($event.target).value)"
+        ></textarea>
+        <div>
+          <button matButton="filled" [disabled]="!text().trim() || isBusy()" (click)="look()">See what is in it</button>
+        </div>
+        @if (problem()) {
+          <div class="note alarm" role="alert">
+            {{ problem() }}
+            @for (one of problems(); track $index) {
+              <div class="small">{{ one.path }}: {{ say(one) }}</div>
+            }
+          </div>
+        }
+        @if (found(); as calendar) {
+          <h3>
+            {{ calendar.total }} {{ calendar.total === 1 ? 'event' : 'events' }}
+            {{ calendar.name && 'in “' + calendar.name + '”' }}
+          </h3>
+          @if (calendar.events.length) {
+            <div class="scroll" tabindex="0" role="region" aria-label="Events found">
+              <table class="list">
+                <thead>
+                  <tr>
+                    <th>
+                      <input
+                        type="checkbox"
+                        aria-label="All of them"
+                        [checked]="left().size === 0"
+                        (change)="toggleAll()"
+                      />
+                    </th>
+                    <th>Event</th>
+                    <th>When</th>
+                    <th>Repeats</th>
+                    <th class="number">Guests</th>
+                    <th class="number">Line</th>
+                    <th></th>
+                  </tr>
+                </thead>
+                <tbody>
+                  @for (event of calendar.events; track event.line) {
+                    <tr>
+                      <td>
+                        <input
+                          type="checkbox"
+                          [attr.aria-label]="event.facts.title"
+                          [checked]="!left().has(event.uid)"
+                          (change)="toggle(event.uid)"
+                        />
+                      </td>
+                      <td class="rtl-safe">
+                        <strong>{{ event.facts.title }}</strong>
+                      </td>
+                      <td>{{ event.when }}</td>
+                      <td>{{ event.repeats || 'once' }}</td>
+                      <td class="number">{{ event.attendees }}</td>
+                      <td class="number quiet">{{ event.line }}</td>
+                      <td class="small">
+                        @if (event.calledOff) {
+                          <span class="alarm">called off</span>
+                        } @else if (event.knownAs) {
+                          <a [routerLink]="['/events', event.knownAs]">here already</a>
+                        }
+                      </td>
+                    </tr>
+                  }
+                </tbody>
+              </table>
+            </div>
+            @if (calendar.total > calendar.events.length) {
+              <p class="small quiet">
+                The first {{ calendar.events.length }} are shown; all are taken unless left out here.
+              </p>
+            }
+            <div class="row">
+              <label class="check"
+                ><input type="checkbox" [checked]="takeGuests()" (change)="takeGuests.set(!takeGuests())" /> Take the
+                people named in them as guests</label
+              >
+              <label class="check"
+                ><input type="checkbox" [checked]="publish()" (change)="publish.set(!publish())" /> Publish them at
+                once</label
+              >
+              <button matButton="filled" class="push" [disabled]="isBusy() || chosenCount() === 0" (click)="take()">
+                Import {{ chosenCount() }} {{ chosenCount() === 1 ? 'event' : 'events' }}
+              </button>
+            </div>
+          }
+          @if (calendar.problems.length) {
+            <details open>
+              <summary>
+                {{ calendar.problems.length }} {{ calendar.problems.length === 1 ? 'thing' : 'things' }} not understood
+              </summary>
+              <ul class="small">
+                @for (one of calendar.problems; track $index) {
+                  <li>{{ one.path }}: {{ say(one) }}</li>
+                }
+              </ul>
+            </details>
+          }
+        }
+        @if (done(); as done) {
+          <p class="note good" role="status">
+            {{ done.added }} new, {{ done.changed }} changed, {{ done.same }} as before; {{ done.guests }} guests.
+            <a routerLink="/events">See the events</a>
+          </p>
+        }
+      </section>
+      <cv-watched-calendars />
+    </main>
+  `,
+  styles: `
+    textarea {
+      width: 100%;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+      padding: 6px 10px;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
+    input[type='checkbox'] {
+      width: 16px;
+      height: 16px;
+      accent-color: var(--lead);
+    }
+  `,
+})
+export class ImportCalendar {
+  private readonly api = inject(CalendarsApi);
+  protected readonly say = sayProblem;
+  protected readonly text = signal('');
+  /** A large file is not put into the box. */
+  protected readonly shownText = computed(() => {
+    const text = this.text();
+    return text.length > shownCharacters ? `${text.slice(0, 2000)}\n… ${text.length} characters in all` : text;
+  });
+  protected readonly isBusy = signal(false);
+  protected readonly problem = signal('');
+  protected readonly problems = signal<ReturnType<typeof problemsOf>>([]);
+  protected readonly found = signal<FoundCalendar | null>(null);
+  protected readonly done = signal<ImportedCalendar | null>(null);
+  /** UIDs that somebody left out. */
+  protected readonly left = signal<ReadonlySet<string>>(new Set());
+  protected readonly takeGuests = signal(true);
+  protected readonly publish = signal(false);
+  protected readonly chosenCount = computed(() => (this.found()?.total ?? 0) - this.left().size);
+
+  protected open(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    if (!file) return;
+    this.problem.set('');
+    if (file.size > mostCalendarCharacters * 1.2) {
+      this.problem.set(
+        `This file has ${Math.round(file.size / 1_000_000)} MB; up to ${mostCalendarCharacters / 1_000_000} can be read.`,
+      );
+      return;
+    }
+    void file.arrayBuffer().then((bytes) => {
+      try {
+        this.text.set(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+        this.look();
+      } catch {
+        this.problem.set(
+          'This file is not in UTF-8, as calendar files are; its letters would be broken. Save it as UTF-8.',
+        );
+      }
+    });
+  }
+  protected toggle(uid: string): void {
+    this.left.update((left) => {
+      const next = new Set(left);
+      if (!next.delete(uid)) next.add(uid);
+      return next;
+    });
+  }
+  protected toggleAll(): void {
+    const all = this.found()?.events.map(({ uid }) => uid) ?? [];
+    this.left.set(this.left().size === 0 ? new Set(all) : new Set());
+  }
+  protected look(): void {
+    this.start();
+    this.api.read(this.text()).subscribe({
+      next: (found) => {
+        this.found.set(found);
+        this.left.set(new Set());
+        this.isBusy.set(false);
+      },
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+  protected take(): void {
+    const found = this.found();
+    const left = this.left();
+    if (!found) return;
+    const uids = left.size ? found.events.map(({ uid }) => uid).filter((uid) => !left.has(uid)) : null;
+    this.isBusy.set(true);
+    this.api.import({ text: this.text(), uids, takeGuests: this.takeGuests(), publish: this.publish() }).subscribe({
+      next: (done) => {
+        this.done.set(done);
+        this.found.set(null);
+        this.isBusy.set(false);
+      },
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  private start(): void {
+    this.isBusy.set(true);
+    this.problem.set('');
+    this.problems.set([]);
+    this.found.set(null);
+    this.done.set(null);
+  }
+  private fail(error: unknown): void {
+    this.isBusy.set(false);
+    this.problem.set(sayError(error));
+    this.problems.set(problemsOf(error));
+  }
+}
+
+const shownCharacters = 200_000;

@@ -1,0 +1,187 @@
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { linkFaultWords, type InvitationPreview, type TestedLink } from '@convite/contract';
+import { EventsApi } from '../api/events';
+import { sayError } from '../refused';
+import { Toast } from '../ui/toast';
+
+/** Add-to-calendar links, what each really says, and blocks to copy into a newsletter made elsewhere. */
+@Component({
+  selector: 'cv-link-tester',
+  imports: [MatButtonModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="halves">
+      <section class="stack">
+        <h2>Links</h2>
+        <table class="list">
+          <tbody>
+            <tr>
+              <td>Calendar file</td>
+              <td class="wrap small">
+                <a [href]="preview().icsUrl">{{ preview().icsUrl }}</a>
+              </td>
+              <td></td>
+            </tr>
+            @for (link of preview().links; track link.name) {
+              <tr>
+                <td>
+                  {{ link.name }}
+                  @if (link.isPersonal) {
+                    <span class="small quiet">made for each person</span>
+                  }
+                </td>
+                <td class="wrap small">
+                  <a [href]="link.url" target="_blank" rel="noopener">{{ link.url }}</a>
+                </td>
+                <td><button class="link small" (click)="pick(link.url)">Test</button></td>
+              </tr>
+            } @empty {
+              <tr>
+                <td colspan="3" class="quiet">No web calendar is set up yet; an owner adds its pattern in Settings.</td>
+              </tr>
+            }
+          </tbody>
+        </table>
+        <h2>Blocks to copy</h2>
+        <p class="small quiet">For a newsletter made elsewhere.</p>
+        @for (block of blocks(); track block.name) {
+          <details>
+            <summary>
+              {{ block.name }} <button class="link small" (click)="copy($event, block.text)">Copy</button>
+            </summary>
+            <pre class="mono" tabindex="0">{{ block.text }}</pre>
+          </details>
+        }
+      </section>
+      <section class="stack" aria-label="Link tester">
+        <h2>What a link really says</h2>
+        <form class="stack" (submit)="test($event)">
+          <textarea
+            rows="3"
+            class="mono"
+            aria-label="Link to test"
+            placeholder="Paste any add-to-calendar link, also one made elsewhere"
+            [value]="link()"
+            (input)="link.set($any($event.target).value)"
+          ></textarea>
+          <div class="row">
+            <button matButton="filled" [disabled]="!link().trim()">Test this link</button>
+            @if (link().trim()) {
+              <a [href]="link()" target="_blank" rel="noopener">Open it as {{ preview().person.name || 'anybody' }}</a>
+            }
+          </div>
+        </form>
+        @if (problem()) {
+          <p class="note alarm" role="alert">{{ problem() }}</p>
+        }
+        @if (result(); as result) {
+          <p class="note" [class.good]="result.isGood" [class.alarm]="!result.isGood" role="status">
+            {{ result.isGood ? 'It says what the event says.' : 'It does not say what the event says.' }}
+          </p>
+          <table class="list">
+            <thead>
+              <tr>
+                <th></th>
+                <th>The link says</th>
+                <th>The event says</th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (line of result.lines; track $index) {
+                <tr>
+                  <td>
+                    <span [class.yes]="!line.faults.length" [class.alarm]="line.faults.length"
+                      >{{ line.faults.length ? '✗' : '✓' }} {{ line.part }}</span
+                    >
+                  </td>
+                  <td class="wrap small pre">{{ line.says || 'nothing' }}</td>
+                  <td class="wrap small pre">{{ line.should || 'nothing' }}</td>
+                </tr>
+                @for (fault of line.faults; track fault) {
+                  <tr>
+                    <td></td>
+                    <td colspan="2" class="small alarm">{{ words[fault] ?? fault }}</td>
+                  </tr>
+                }
+              }
+            </tbody>
+          </table>
+        }
+      </section>
+    </div>
+  `,
+  styles: `
+    textarea {
+      width: 100%;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+      padding: 6px 10px;
+    }
+    pre {
+      margin: 6px 0 0;
+      padding: 8px 12px;
+      max-height: 220px;
+      overflow: auto;
+      white-space: pre-wrap;
+      overflow-wrap: anywhere;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-radius: 6px;
+    }
+    summary {
+      cursor: pointer;
+      min-height: 28px;
+    }
+    td.pre {
+      max-width: 260px;
+    }
+  `,
+})
+export class LinkTester {
+  private readonly api = inject(EventsApi);
+  private readonly toast = inject(Toast);
+  readonly eventId = input.required<number>();
+  readonly preview = input.required<InvitationPreview>();
+  protected readonly words: Readonly<Record<string, string>> = linkFaultWords;
+  protected readonly link = signal('');
+  protected readonly result = signal<TestedLink | null>(null);
+  protected readonly problem = signal('');
+
+  protected blocks(): { name: string; text: string }[] {
+    const { blocks, links, icsUrl } = this.preview();
+    return [
+      { name: 'Buttons, as HTML that mail programs show', text: blocks.html },
+      { name: 'The same as plain text', text: blocks.text },
+      { name: 'The event’s details as text', text: blocks.details },
+      ...links.map(({ name, url }) => ({ name: `Address: ${name}`, text: url })),
+      { name: 'Address: calendar file', text: icsUrl },
+    ];
+  }
+  protected copy(event: Event, text: string): void {
+    event.preventDefault();
+    navigator.clipboard.writeText(text).then(
+      () => this.toast.say('Copied.'),
+      () => this.toast.say('The browser does not let this page copy; open the block and copy it by hand.'),
+    );
+  }
+  protected pick(url: string): void {
+    this.link.set(url);
+    this.run();
+  }
+  protected test(event: Event): void {
+    event.preventDefault();
+    this.run();
+  }
+  private run(): void {
+    this.api.testLink(this.eventId(), this.link(), this.preview().person.id || null).subscribe({
+      next: (result) => {
+        this.problem.set('');
+        this.result.set(result);
+      },
+      error: (error: unknown) => this.problem.set(sayError(error)),
+    });
+  }
+}

@@ -1,0 +1,172 @@
+import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { sayProblem, type OwnRequest, type OwnResult } from '@convite/contract';
+import { AudienceApi } from '../api/audience';
+import { EventsApi } from '../api/events';
+import { sayError } from '../refused';
+
+const parts = ['start', 'end', 'place', 'notes'] as const;
+
+/** Gives people their own time, place or note: from a file, or from further columns that their files had. */
+@Component({
+  selector: 'cv-own-times',
+  imports: [MatButtonModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section class="sheet stack" aria-label="Own times">
+      <h2>Give people their own time</h2>
+      <div class="halves">
+        <div class="stack">
+          <h3>From a file or by pasting</h3>
+          <p class="small quiet">
+            Columns email, start, end, place, notes; a start as 2026-12-05 21:00 in {{ zone() }} time. Programs post the
+            same to /programs/events/{{ eventId() }}/personal with a key from Settings.
+          </p>
+          <textarea
+            class="mono"
+            rows="6"
+            aria-label="Rows"
+            placeholder="email,start,end,place&#10;ana@people.example,2026-12-05 21:00,2026-12-05 21:30,West eyepiece"
+            [value]="text()"
+            (input)="text.set($any($event.target).value)"
+          ></textarea>
+          <div class="row">
+            <input
+              type="file"
+              accept=".csv,text/csv,text/plain"
+              aria-label="File"
+              (change)="read($any($event.target))"
+            />
+            <button
+              matButton="filled"
+              class="push"
+              [disabled]="!text().trim()"
+              (click)="give({ kind: 'csv', text: text() })"
+            >
+              Give these
+            </button>
+          </div>
+        </div>
+        <div class="stack">
+          <h3>From what their files said</h3>
+          @if (fields.value().length) {
+            <fieldset>
+              <legend>People of</legend>
+              @for (list of lists.value(); track list.id) {
+                <label class="check"
+                  ><input type="checkbox" [checked]="chosen().includes(list.id)" (change)="toggle(list.id)" />{{
+                    list.name
+                  }}</label
+                >
+              }
+            </fieldset>
+            @for (part of parts; track part) {
+              <label class="part"
+                >{{ part }}
+                <select [attr.aria-label]="part" (change)="choose(part, $any($event.target).value)">
+                  <option value="">as the event says</option>
+                  @for (field of fields.value(); track field) {
+                    <option [value]="field">{{ field }}</option>
+                  }
+                </select></label
+              >
+            }
+            <div>
+              <button matButton="outlined" [disabled]="!chosen().length" (click)="giveFields()">Give these</button>
+            </div>
+          } @else {
+            <p class="small quiet">No imported file had columns beyond the usual ones yet.</p>
+          }
+        </div>
+      </div>
+      @if (result(); as result) {
+        <p class="note good" role="status">
+          {{ result.saved }} people have their own time, {{ result.guests }} of them are new guests.
+        </p>
+        @if (result.problems.length) {
+          <ul class="small">
+            @for (problem of result.problems; track $index) {
+              <li>{{ problem.path }}: {{ say(problem) }}</li>
+            }
+          </ul>
+        }
+      }
+      @if (problem()) {
+        <p class="note alarm" role="alert">{{ problem() }}</p>
+      }
+    </section>
+  `,
+  styles: `
+    textarea {
+      width: 100%;
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+      padding: 6px 10px;
+    }
+    select {
+      font: inherit;
+      color: inherit;
+      background: var(--sheet);
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      min-height: 32px;
+    }
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: grid;
+    }
+    legend {
+      font-weight: 600;
+      padding: 0;
+    }
+    .part {
+      display: grid;
+      grid-template-columns: 60px 1fr;
+      align-items: center;
+    }
+  `,
+})
+export class OwnTimes {
+  private readonly api = inject(EventsApi);
+  private readonly audience = inject(AudienceApi);
+  readonly eventId = input.required<number>();
+  readonly zone = input.required<string>();
+  readonly given = output();
+  protected readonly parts = parts;
+  protected readonly say = sayProblem;
+  protected readonly lists = rxResource({ stream: () => this.audience.lists(), defaultValue: [] });
+  protected readonly fields = rxResource({ stream: () => this.audience.fieldNames(), defaultValue: [] });
+  protected readonly text = signal('');
+  protected readonly chosen = signal<readonly number[]>([]);
+  private readonly columns = signal({ start: '', end: '', place: '', notes: '' });
+  protected readonly result = signal<OwnResult | null>(null);
+  protected readonly problem = signal('');
+
+  protected read(input: HTMLInputElement): void {
+    void input.files?.[0]?.text().then((text) => this.text.set(text));
+  }
+  protected toggle(id: number): void {
+    this.chosen.update((chosen) => (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]));
+  }
+  protected choose(part: (typeof parts)[number], field: string): void {
+    this.columns.update((columns) => ({ ...columns, [part]: field }));
+  }
+  protected giveFields(): void {
+    this.give({ kind: 'fields', lists: [...this.chosen()], ...this.columns() });
+  }
+  protected give(request: OwnRequest): void {
+    this.api.giveOwn(this.eventId(), request).subscribe({
+      next: (result) => {
+        this.problem.set('');
+        this.result.set(result);
+        this.given.emit();
+      },
+      error: (error: unknown) => this.problem.set(sayError(error)),
+    });
+  }
+}

@@ -1,0 +1,85 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import type { OccurrenceRow } from '@convite/contract';
+import { sayWhen, type Scope } from '@convite/core';
+
+/** Which dates of a series an edit is about, and what that means for people who were invited. */
+@Component({
+  selector: 'cv-scope-choice',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section class="sheet" aria-label="Which dates">
+      <div class="row">
+        <span>You are editing</span>
+        <div class="choice" role="group" aria-label="Which dates this edit is about">
+          <button [attr.aria-pressed]="scope().kind === 'all'" (click)="choose('all')">all dates</button>
+          <button [attr.aria-pressed]="scope().kind === 'one'" (click)="choose('one')">one date</button>
+          <button [attr.aria-pressed]="scope().kind === 'following'" (click)="choose('following')">
+            one and those that follow
+          </button>
+        </div>
+        @if (scope().kind !== 'all') {
+          <select aria-label="Which date" (change)="pick($any($event.target).value)">
+            @for (date of dates(); track date.key) {
+              <option [value]="date.key" [selected]="date.key === key()">{{ say(date) }}</option>
+            }
+          </select>
+        }
+      </div>
+      <p class="small quiet">{{ meaning() }}</p>
+    </section>
+  `,
+  styles: `
+    section {
+      padding: 10px 16px;
+    }
+    p {
+      margin: 6px 0 0;
+    }
+    select {
+      font: inherit;
+      color: inherit;
+      background: var(--sheet);
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      min-height: 32px;
+      padding: 3px 8px;
+      max-width: 330px;
+    }
+  `,
+})
+export class ScopeChoice {
+  readonly scope = input.required<Scope>();
+  readonly dates = input.required<readonly OccurrenceRow[]>();
+  readonly invited = input(0);
+  readonly nowMs = input.required<number>();
+  readonly scopeChange = output<Scope>();
+
+  protected key(): string {
+    const scope = this.scope();
+    return scope.kind === 'all' ? '' : scope.key;
+  }
+  protected choose(kind: Scope['kind']): void {
+    if (kind === 'all') return this.scopeChange.emit({ kind });
+    const key =
+      this.key() ||
+      (this.dates().find(({ startAt }) => Date.parse(startAt) > this.nowMs())?.key ?? this.dates()[0]?.key);
+    if (key) this.scopeChange.emit({ kind, key });
+  }
+  protected pick(key: string): void {
+    const { kind } = this.scope();
+    if (kind !== 'all') this.scopeChange.emit({ kind, key });
+  }
+  protected say = ({ facts, calledOff, isChanged }: OccurrenceRow): string =>
+    `${sayWhen(facts, '')}${calledOff ? ', called off' : isChanged ? ', changed' : ''}`;
+  protected meaning(): string {
+    const people = this.invited() === 0 ? 'Nobody is invited yet.' : `${this.invited()} people are invited.`;
+    switch (this.scope().kind) {
+      case 'all':
+        return `${people} Every date changes, also in calendars that took the series over, once the notice is sent. Dates that were changed by themselves keep what differs.`;
+      case 'one':
+        return `${people} This date alone changes; the notice updates it inside the series that people hold. Its cues move with it.`;
+      case 'following':
+        return `${people} The series ends before this date, and a series of its own goes on from here, with the same cues and guests: their calendars shorten the old one and get the new one. When time or place changes they are asked again; otherwise their answers stay.`;
+    }
+  }
+}

@@ -1,0 +1,228 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import type { WatchFields, WatchRow } from '@convite/contract';
+import { CalendarsApi } from '../api/calendars';
+import { EventsApi } from '../api/events';
+import { reloadOn } from '../api/live';
+import { Session } from '../api/session';
+import { sayError } from '../refused';
+import { Toast } from '../ui/toast';
+import { When } from '../ui/when';
+
+const blank: WatchFields = {
+  name: '',
+  url: '',
+  search: '',
+  everyMinutes: 60,
+  takesPeople: false,
+  textConsent: false,
+  cuesOfEvent: null,
+  publish: false,
+  isOn: true,
+};
+
+/** Calendars elsewhere that are looked at again and again: what is new there becomes an event here, what changes changes. */
+@Component({
+  selector: 'cv-watched-calendars',
+  imports: [MatButtonModule, When],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section class="sheet stack" aria-label="Watched calendars">
+      <div class="row">
+        <h2>Watched calendars</h2>
+        @if (session.canMarket()) {
+          <button matButton="outlined" class="push" (click)="edit(null)">Watch an address</button>
+        }
+      </div>
+      @if (watches.value().length) {
+        <div class="scroll">
+          <table class="list">
+            <thead>
+              <tr>
+                <th>Calendar</th>
+                <th>Takes</th>
+                <th>Last looked</th>
+                <th>Found</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (watch of watches.value(); track watch.id) {
+                <tr>
+                  <td>
+                    <strong>{{ watch.name }}</strong><br /><span class="small quiet wrap">{{ watch.url }}</span>
+                  </td>
+                  <td class="small">
+                    {{ watch.search ? 'what says “' + watch.search + '”' : 'everything' }}, every
+                    {{ watch.everyMinutes }} minutes{{ watch.isOn ? '' : ', off' }}
+                  </td>
+                  <td class="small">
+                    @if (watch.lookedAt) {
+                      <cv-when [at]="watch.lookedAt" [zone]="zone" />
+                    } @else {
+                      not yet
+                    }
+                  </td>
+                  <td class="small" [class.alarm]="watch.isFailing">{{ watch.outcome }}</td>
+                  <td class="number">
+                    @if (session.canMarket()) {
+                      <button class="link small" (click)="edit(watch)">Change</button>
+                      <button class="link small" (click)="remove(watch)">Remove</button>
+                    }
+                  </td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </div>
+      } @else {
+        <p class="quiet">None. A booking calendar or a partner’s programme can be watched by its address.</p>
+      }
+      @if (editing(); as fields) {
+        <form class="fields box" (submit)="save($event)">
+          <label class="third"
+            >Name <input [value]="fields.name" (input)="set({ name: $any($event.target).value })" required
+          /></label>
+          <label class="half"
+            >Address (https:// or webcal://)
+            <input [value]="fields.url" (input)="set({ url: $any($event.target).value })" required
+          /></label>
+          <label class="third"
+            >Only events that say <input [value]="fields.search" (input)="set({ search: $any($event.target).value })"
+          /></label>
+          <label class="quarter"
+            >Every so many minutes
+            <input
+              type="number"
+              min="5"
+              max="10080"
+              [value]="fields.everyMinutes"
+              (input)="set({ everyMinutes: +$any($event.target).value || 60 })"
+          /></label>
+          <label class="third"
+            >New events get the cues of
+            <select (change)="set({ cuesOfEvent: +$any($event.target).value || null })">
+              <option value="">none</option>
+              @for (event of events.value(); track event.id) {
+                <option [value]="event.id" [selected]="event.id === fields.cuesOfEvent">{{ event.title }}</option>
+              }
+            </select></label
+          >
+          <div class="half stack">
+            <label class="check"
+              ><input
+                type="checkbox"
+                [checked]="fields.takesPeople"
+                (change)="set({ takesPeople: !fields.takesPeople })"
+              />
+              People become guests: those invited there, and numbers and addresses in the description</label
+            >
+            @if (fields.takesPeople) {
+              <label class="check"
+                ><input
+                  type="checkbox"
+                  [checked]="fields.textConsent"
+                  (change)="set({ textConsent: !fields.textConsent })"
+                />
+                These people agreed to texts about it</label
+              >
+            }
+          </div>
+          <div class="third stack">
+            <label class="check"
+              ><input type="checkbox" [checked]="fields.publish" (change)="set({ publish: !fields.publish })" /> Publish
+              new events at once</label
+            >
+            <label class="check"
+              ><input type="checkbox" [checked]="fields.isOn" (change)="set({ isOn: !fields.isOn })" /> Watching</label
+            >
+          </div>
+          @if (problem()) {
+            <p class="note alarm" role="alert">{{ problem() }}</p>
+          }
+          <div class="row">
+            <button matButton="filled">Save</button
+            ><button matButton type="button" (click)="editing.set(null)">Close</button>
+          </div>
+        </form>
+      }
+    </section>
+  `,
+  styles: `
+    .box {
+      border-top: 1px solid var(--line);
+      padding-top: 14px;
+    }
+    label:not(.check) {
+      display: grid;
+      gap: 3px;
+      font-size: 13px;
+    }
+    input:not([type='checkbox']),
+    select {
+      font: inherit;
+      font-size: 14px;
+      color: inherit;
+      background: var(--sheet);
+      border: 1px solid var(--quiet);
+      border-radius: 4px;
+      min-height: 34px;
+      padding: 3px 8px;
+      width: 100%;
+    }
+    td .link + .link {
+      margin-left: 12px;
+    }
+  `,
+})
+export class WatchedCalendars {
+  private readonly api = inject(CalendarsApi);
+  private readonly eventsApi = inject(EventsApi);
+  private readonly toast = inject(Toast);
+  protected readonly session = inject(Session);
+  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly watches = rxResource({ stream: () => this.api.watches(), defaultValue: [] });
+  protected readonly events = rxResource({ stream: () => this.eventsApi.list(), defaultValue: [] });
+  protected readonly editing = signal<WatchFields | null>(null);
+  private readonly editingId = signal<number | null>(null);
+  protected readonly problem = signal('');
+
+  constructor() {
+    reloadOn(
+      () => ['watches'],
+      () => this.watches.reload(),
+    );
+  }
+
+  protected edit(watch: WatchRow | null): void {
+    this.problem.set('');
+    this.editingId.set(watch?.id ?? null);
+    this.editing.set(watch ? { ...watch } : blank);
+  }
+  protected set(change: Partial<WatchFields>): void {
+    this.editing.update((fields) => fields && { ...fields, ...change });
+  }
+  protected save(event: Event): void {
+    event.preventDefault();
+    const fields = this.editing();
+    if (!fields) return;
+    this.api.saveWatch(this.editingId(), fields).subscribe({
+      next: () => {
+        this.editing.set(null);
+        this.watches.reload();
+        this.toast.say('It is looked at within moments.');
+      },
+      error: (error: unknown) => this.problem.set(sayError(error)),
+    });
+  }
+  protected remove(watch: WatchRow): void {
+    this.api.removeWatch(watch.id).subscribe({
+      next: () => {
+        this.watches.reload();
+        this.toast.say('No longer watched; its events stay.');
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+}
