@@ -3,6 +3,7 @@ import { occurrencesBetween, visibleState, wallTimeAt, type Occurrence } from '@
 import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
+import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from './context';
 
 import { digestAudience, issueContent } from './expand-firing';
@@ -15,11 +16,12 @@ export async function readBoard(context: Context): Promise<Board> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
+  const countGets = audienceCounter(store);
   return {
     now: new Date(nowMs).toISOString(),
     zone,
-    ahead: await describe(context, await store.firings.ahead(nowMs, 40)),
-    behind: await describe(context, await store.firings.behind(nowMs, 15)),
+    ahead: await describe(context, await store.firings.ahead(nowMs, 40), countGets),
+    behind: await describe(context, await store.firings.behind(nowMs, 15), countGets),
     starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
       eventId: event.id,
       title: date.facts.title,
@@ -27,7 +29,7 @@ export async function readBoard(context: Context): Promise<Board> {
       zone: date.facts.zone,
     })),
     needs: await findNeeds(context),
-    load: await readLoad(context, zone),
+    load: await readLoad(context, zone, countGets),
   };
 }
 
@@ -51,13 +53,17 @@ export async function readStrip(context: Context): Promise<Strip> {
   const ahead = (await store.firings.ahead(clock.now(), 20))
     .filter(({ state }) => state === 'set' || state === 'sending')
     .slice(0, 1);
-  const [next] = await describe(context, ahead);
+  const [next] = await describe(context, ahead, audienceCounter(store));
   return { now: new Date(clock.now()).toISOString(), zone, next: next ?? null };
 }
 
-async function describe(context: Context, firings: readonly StoredFiring[]): Promise<BoardItem[]> {
+async function describe(
+  context: Context,
+  firings: readonly StoredFiring[],
+  countGets: AudienceCounter,
+): Promise<BoardItem[]> {
   const { store, clock } = context;
-  const tallies = await talliesOf(context, firings);
+  const tallies = await talliesOf(context, firings, countGets);
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
@@ -68,9 +74,9 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       let tally = tallies.get(id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
       if (digest && !firing.isExpanded) {
         const content = await issueContent(store, digest, dueMs);
-        const { gets } = content.events.length
-          ? await store.deliveries.countAudience(digestAudience(digest, content), 'email', wholeEvent(null))
-          : { gets: 0 };
+        const gets = content.events.length
+          ? await countGets(digestAudience(digest, content), 'email', wholeEvent(null))
+          : 0;
         tally = { ...tally, gets };
       }
       const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
@@ -135,13 +141,13 @@ async function findNeeds(context: Context): Promise<Need[]> {
 }
 
 /** Messages a day by channel over four weeks, from a week ago, with the starts of events. */
-async function readLoad(context: Context, zone: string): Promise<Board['load']> {
+async function readLoad(context: Context, zone: string, countGets: AudienceCounter): Promise<Board['load']> {
   const { store, clock } = context;
   const fromMs = clock.now() - 7 * dayMs;
   const days = new Map<string, { email: number; text: number; starts: string[] }>();
   for (let index = 0; index < 28; index += 1)
     days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
-  for (const item of await describe(context, await store.firings.between(fromMs, fromMs + 28 * dayMs))) {
+  for (const item of await describe(context, await store.firings.between(fromMs, fromMs + 28 * dayMs), countGets)) {
     const day = days.get(wallTimeAt(Date.parse(item.dueAt), zone).slice(0, 10));
     if (day && item.state !== 'stopped' && item.state !== 'missed') day[item.channel] += item.tally.gets;
   }

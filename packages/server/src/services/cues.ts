@@ -97,12 +97,12 @@ export async function previewCue(
 ): Promise<CuePreview> {
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
-  const target = wholeEvent(eventId);
+  const date = nextOccurrence(event.version.facts, context.clock.now());
+  const target = { ...wholeEvent(eventId), occurrence: date?.key ?? '' };
   const chosen = personId ?? (await context.store.deliveries.firstOf(fields.audience, fields.channel, target));
   const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.subscribers.facts(person.id, target);
   const isMomentReadable = fields.moment.kind === 'relative' || isWallTime(fields.moment.wall);
-  const date = nextOccurrence(event.version.facts, context.clock.now());
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
   const message = eventComposer(context, settings, event, {
     channel: fields.channel,

@@ -12,6 +12,7 @@ import {
 import type { Target } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
+import { audienceCounter } from './audience-counter';
 import type { Context } from './context';
 import { getEvent } from './events';
 
@@ -113,23 +114,31 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
 const noTally: Tally = { gets: 0, sent: 0, failed: 0, waiting: 0 };
 
 /** How far each firing is: the audience as it is now while unfired, live counts while sending, stored ones after. */
-export async function talliesOf({ store }: Context, firings: readonly StoredFiring[]): Promise<Map<number, Tally>> {
-  const live = await store.firings.tallies(
-    firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
-  );
-  const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
+export async function talliesOf(
+  { store }: Context,
+  firings: readonly StoredFiring[],
+  countGets = audienceCounter(store),
+): Promise<Map<number, Tally>> {
+  const eventIds = firings.flatMap(({ eventId }) => eventId ?? []);
+  const [live, events, cues, answered] = await Promise.all([
+    store.firings.tallies(
+      firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
+    ),
+    store.events.findMany(eventIds),
+    store.cues.findMany(firings.flatMap(({ cueId }) => cueId ?? [])),
+    store.dates.answered(eventIds),
+  ]);
   const entries = await Promise.all(
     firings.map(async (firing): Promise<[number, Tally]> => {
       if (firing.state === 'done')
         return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
       if (firing.isExpanded) return [firing.id, live.get(firing.id) ?? noTally];
-      const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
+      const cue = cues.get(firing.cueId ?? 0);
       if (!cue) return [firing.id, noTally];
-      const { gets } = await store.deliveries.countAudience(
-        cue.audience,
-        cue.channel,
-        targetOf(events.get(firing.eventId ?? 0), firing),
-      );
+      const target = targetOf(events.get(firing.eventId ?? 0), firing);
+      // Dates that nobody answered for alone count as the whole series does.
+      const isLikeWhole = !target.isPersonal && !answered.has(`${firing.eventId} ${firing.occurrence}`);
+      const gets = await countGets(cue.audience, cue.channel, isLikeWhole ? { ...target, occurrence: '' } : target);
       return [firing.id, { ...noTally, gets }];
     }),
   );

@@ -1,13 +1,12 @@
 import Papa from 'papaparse';
 import type { OwnRequest, OwnResult } from '@convite/contract';
 import { checkOwn, isEmail, readMobile, type Own, type Problem } from '@convite/core';
+import type { OwnOfPerson } from '../store/personal';
 import { nowOf, type Actor, type Context } from './context';
 import { delimiterOf } from './import-subscribers';
 import { getEvent } from './events';
 import { Failure } from './failure';
 import { planCues } from './plan-firings';
-
-type OwnOfPerson = Omit<Own, 'revision'> & { readonly subscriberId: number };
 
 /** One person's own facts as they come in, with where they stood. */
 interface OwnInput extends Omit<Own, 'revision'> {
@@ -60,11 +59,7 @@ export async function savePersonal(
     const event = await tx.events.findForUpdate(eventId);
     if (!event) return 0;
     for (let from = 0; from < people.length; from += pageSize)
-      await tx.personal.save(eventId, people.slice(from, from + pageSize));
-    await tx.personal.markBehind(
-      eventId,
-      people.map(({ subscriberId }) => subscriberId),
-    );
+      await tx.personal.markBehind(eventId, await tx.personal.save(eventId, people.slice(from, from + pageSize)));
     const before = await tx.invitees.countGuests(eventId);
     await tx.invitees.addGuests(
       eventId,

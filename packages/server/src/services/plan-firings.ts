@@ -81,7 +81,10 @@ async function planOne(
     if (firing) await store.firings.stop(firing.id, note);
     return;
   }
-  const planned = planFiring(dueMs, nowMs, cue.isDraft || event.status === 'draft');
+  const isDraft = cue.isDraft || event.status === 'draft';
+  // What stood set for this very moment fires, however near it is: only a moment that moves can come too late.
+  const planned =
+    firing?.state === 'set' && firing.dueMs === dueMs && !isDraft ? 'set' : planFiring(dueMs, nowMs, isDraft);
   // Dates that are over when a cue is made were never to have it.
   if (!firing && planned === 'missed' && occurrence && occurrence.startMs <= nowMs) return;
   // What a person stopped stays stopped; it is theirs to set again. A date put back goes on by itself.

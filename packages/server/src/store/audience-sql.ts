@@ -15,12 +15,28 @@ export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurr
 
 /** The set-wise twin of core's `whyNot`: a CASE over core's own ordered rules, with `s` as the subscriber. */
 export function reasonSql(audience: Audience, channel: Channel, target: Target): Sql {
+  return caseSql(audience, channel, target, () => true);
+}
+
+/** Those who get the message, as a condition on `s`: chosen, at their own time, and with no reason against it. */
+export function getsSql(audience: Audience, channel: Channel, target: Target): Sql {
+  const candidates = candidatesSql(audience, target);
+  const other = otherTimeSql(target);
+  // Being among the candidates is the first rule; it need not be looked up once more for each of them.
+  const reason = caseSql(audience, channel, target, (rule) => rule !== 'not-chosen');
+  return sql(
+    `s.id in (${candidates.text}) and not (${other.text}) and (${reason.text}) is null`,
+    ...candidates.bindings,
+    ...other.bindings,
+    ...reason.bindings,
+  );
+}
+
+function caseSql(audience: Audience, channel: Channel, target: Target, isAsked: (reason: Reason) => boolean): Sql {
+  const all = conditions(audience, target);
   const branches = rules
-    .filter((rule) => rule.channels.includes(channel))
-    .map((rule) => {
-      const condition = conditions(audience, target)[rule.reason];
-      return sql(`when ${condition.text} then '${rule.reason}'`, ...condition.bindings);
-    });
+    .filter((rule) => rule.channels.includes(channel) && isAsked(rule.reason))
+    .map((rule) => sql(`when ${all[rule.reason].text} then '${rule.reason}'`, ...all[rule.reason].bindings));
   return sql(
     `case ${branches.map((branch) => branch.text).join(' ')} end`,
     ...branches.flatMap((branch) => branch.bindings),

@@ -31,6 +31,10 @@ export function cueStore(db: Knex) {
       const row: CueRow | undefined = await db('cue').where({ id }).first();
       return row ? cueOf(row) : null;
     },
+    async findMany(ids: readonly number[]): Promise<Map<number, StoredCue>> {
+      const rows: CueRow[] = await db('cue').whereIn('id', [...new Set(ids)]);
+      return new Map(rows.map((row) => [row.id, cueOf(row)]));
+    },
     async create(eventId: number, fields: CueFields): Promise<number> {
       const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields) });
       return Number(id);

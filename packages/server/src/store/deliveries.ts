@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { AudienceCount } from '@convite/contract';
 import type { Audience, Channel } from '@convite/core';
-import { candidatesSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
+import { candidatesSql, getsSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
 import { affectedRows, sql, type Sql } from './database';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
 import type { Recipient } from './subscribers';
@@ -57,13 +57,21 @@ export function deliveryStore(db: Knex) {
       };
     },
 
+    /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
+    async countGets(audience: Audience, channel: Channel, target: Target): Promise<number> {
+      const gets = getsSql(audience, channel, target);
+      const [rows = []]: { n: number }[][] = await db.raw(`select count(*) as n from subscriber s where ${gets.text}`, [
+        ...gets.bindings,
+      ]);
+      return Number(rows[0]?.n ?? 0);
+    },
+
     /** Somebody who gets it, for a preview; null when nobody does. */
     async firstOf(audience: Audience, channel: Channel, target: Target): Promise<number | null> {
-      const reason = reasonSql(audience, channel, target);
-      const candidates = candidatesSql(audience, target);
+      const gets = getsSql(audience, channel, target);
       const [rows = []]: { id: number }[][] = await db.raw(
-        `select s.id from subscriber s where s.id in (${candidates.text}) and (${reason.text}) is null order by s.id limit 1`,
-        [...candidates.bindings, ...reason.bindings],
+        `select s.id from subscriber s where ${gets.text} order by s.id limit 1`,
+        [...gets.bindings],
       );
       return rows[0]?.id ?? null;
     },
@@ -73,14 +81,7 @@ export function deliveryStore(db: Knex) {
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
     async expand(firingId: number, audience: Audience, channel: Channel, target: Target, now: Date): Promise<number> {
-      const reason = reasonSql(audience, channel, target);
-      const candidates = candidatesSql(audience, target);
-      return insertDeliveries(
-        firingId,
-        channel,
-        now,
-        sql(`s.id in (${candidates.text}) and (${reason.text}) is null`, ...candidates.bindings, ...reason.bindings),
-      );
+      return insertDeliveries(firingId, channel, now, getsSql(audience, channel, target));
     },
 
     /** The same for an invitation: makes the people invitees first, and passes over who was invited before. */
@@ -91,25 +92,18 @@ export function deliveryStore(db: Knex) {
       eventId: number,
       now: Date,
     ): Promise<number> {
-      const reason = reasonSql(audience, channel, wholeEvent(eventId));
-      const candidates = candidatesSql(audience, wholeEvent(eventId));
+      const gets = getsSql(audience, channel, wholeEvent(eventId));
       const invited = invitedSql(eventId);
       await db.raw(
         `insert ignore into invitee (event_id, subscriber_id, channel, reply)
-         select ?, s.id, ?, 'needs-action' from subscriber s
-         where s.id in (${candidates.text}) and (${reason.text}) is null`,
-        [eventId, channel, ...candidates.bindings, ...reason.bindings],
+         select ?, s.id, ?, 'needs-action' from subscriber s where ${gets.text}`,
+        [eventId, channel, ...gets.bindings],
       );
       return insertDeliveries(
         firingId,
         channel,
         now,
-        sql(
-          `s.id in (${candidates.text}) and (${reason.text}) is null and not (${invited.text})`,
-          ...candidates.bindings,
-          ...reason.bindings,
-          ...invited.bindings,
-        ),
+        sql(`${gets.text} and not (${invited.text})`, ...gets.bindings, ...invited.bindings),
       );
     },
 

@@ -1,5 +1,4 @@
 import type { Knex } from 'knex';
-import { affectedRows } from './database';
 import type { Own } from '@convite/core';
 
 /** The columns of table `personal` (as `p`) beside a person. */
@@ -28,6 +27,9 @@ export const ownOf = (row: OwnColumns): Own | null =>
         revision: row.own_revision ?? 0,
       };
 
+/** What one person has of their own at an event; the revision is the store's to keep. */
+export type OwnOfPerson = Omit<Own, 'revision'> & { readonly subscriberId: number };
+
 /** Times, places and notes that differ from person to person. */
 export function personalStore(db: Knex) {
   return {
@@ -47,19 +49,28 @@ export function personalStore(db: Knex) {
         .limit(5000)
         .select('start', db.raw('max(`end`) as `end`'));
     },
-    /** Writes people's own facts, new or changed. @returns how many rows changed */
-    async save(
-      eventId: number,
-      people: readonly (Omit<Own, 'revision'> & { readonly subscriberId: number })[],
-    ): Promise<number> {
-      if (people.length === 0) return 0;
-      const result: unknown = await db.raw(
+    /** Writes people's own facts, new or changed. @returns the people for whom that changed anything */
+    async save(eventId: number, people: readonly OwnOfPerson[]): Promise<number[]> {
+      const known = new Map<number, OwnOfPerson>(
+        (
+          await db('personal')
+            .where({ event_id: eventId })
+            .whereIn(
+              'subscriber_id',
+              people.map(({ subscriberId }) => subscriberId),
+            )
+            .select({ subscriberId: 'subscriber_id' }, 'start', 'end', 'place', 'notes')
+        ).map((row: OwnOfPerson) => [row.subscriberId, row]),
+      );
+      const changed = people.filter((own) => !isSame(own, known.get(own.subscriberId)));
+      if (changed.length === 0) return [];
+      await db.raw(
         `insert into personal (event_id, subscriber_id, start, \`end\`, place, notes)
-         values ${people.map(() => '(?, ?, ?, ?, ?, ?)').join(', ')}
+         values ${changed.map(() => '(?, ?, ?, ?, ?, ?)').join(', ')}
          on duplicate key update
            revision = revision + (start <> values(start) or \`end\` <> values(\`end\`) or place <> values(place)),
            start = values(start), \`end\` = values(\`end\`), place = values(place), notes = values(notes)`,
-        people.flatMap(({ subscriberId, start, end, place, notes }) => [
+        changed.flatMap(({ subscriberId, start, end, place, notes }) => [
           eventId,
           subscriberId,
           start,
@@ -68,7 +79,7 @@ export function personalStore(db: Knex) {
           notes,
         ]),
       );
-      return affectedRows(result);
+      return changed.map(({ subscriberId }) => subscriberId);
     },
     /** People whose own facts changed hold an old entry: their version goes back so that a notice reaches them. */
     async markBehind(eventId: number, subscriberIds: readonly number[]): Promise<void> {
@@ -80,3 +91,10 @@ export function personalStore(db: Knex) {
     },
   };
 }
+
+const isSame = (own: OwnOfPerson, known: OwnOfPerson | undefined): boolean =>
+  known !== undefined &&
+  own.start === known.start &&
+  own.end === known.end &&
+  own.place === known.place &&
+  own.notes === known.notes;

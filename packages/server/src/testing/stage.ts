@@ -145,6 +145,14 @@ export async function until(what: string, condition: () => Promise<boolean> | bo
   }
 }
 
+/** Waits until the worker has fired and sent everything that is due. */
+export function untilSettled({ context: { store }, clock }: Stage): Promise<void> {
+  return until('nothing is due any more', async () => {
+    const due = await store.firings.nextDueMs();
+    return (due === null || due > clock.now()) && !(await store.deliveries.hasDue(clock.now()));
+  });
+}
+
 /** Moves the shared clock so that it shows this instant. */
 export async function clockTo({ clock, context }: Stage, atMs: number): Promise<void> {
   clock.shiftTo(atMs - Date.now());

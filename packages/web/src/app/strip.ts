@@ -31,7 +31,7 @@ import { Toast } from './ui/toast';
         @if (session.canMarket()) {
           <button (click)="hold()">Hold</button>
         }
-      } @else {
+      } @else if (known()) {
         <span class="what">Nothing is set to go out.</span>
       }
       <span class="clock">{{ clockText() }}</span>
@@ -87,7 +87,7 @@ export class Strip {
   private readonly clock = inject(SharedClock);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  private readonly known = signal<Known | null>(null);
+  protected readonly known = signal<Known | null>(null);
   protected readonly next = computed(() => this.known()?.next ?? null);
   private readonly leftMs = computed(() => {
     const next = this.next();

@@ -68,7 +68,7 @@ import { replyWords } from './reply-words';
                       @if (cue.firing.occurrence; as date) {
                         <div class="small quiet">
                           for {{ sayDate(date.startAt)
-                          }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more planned' : '' }}
+                          }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
                         </div>
                       }
                     </td>
@@ -183,7 +183,10 @@ export class Countdown {
   }
 
   protected sayDate = (startAt: string): string =>
-    sayInstant(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC');
+    sayInstant(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC')
+      .split(' ')
+      .slice(0, 3)
+      .join(' ');
   protected say = (cue: CueRow): string => sayMoment(cue.moment);
   protected audience({ audience }: CueRow): string {
     const parts = [

@@ -46,12 +46,13 @@ import { Toast } from '../ui/toast';
         <h2>Blocks to copy</h2>
         <p class="small quiet">For a newsletter made elsewhere.</p>
         @for (block of blocks(); track block.name) {
-          <details>
-            <summary>
-              {{ block.name }} <button class="link small" (click)="copy($event, block.text)">Copy</button>
-            </summary>
-            <pre class="mono" tabindex="0">{{ block.text }}</pre>
-          </details>
+          <div class="block">
+            <details>
+              <summary>{{ block.name }}</summary>
+              <pre class="mono" tabindex="0">{{ block.text }}</pre>
+            </details>
+            <button class="link small" (click)="copy(block.text)">Copy</button>
+          </div>
         }
       </section>
       <section class="stack" aria-label="Link tester">
@@ -131,6 +132,12 @@ import { Toast } from '../ui/toast';
       border: 1px solid var(--line);
       border-radius: 6px;
     }
+    .block {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      align-items: start;
+      gap: 12px;
+    }
     summary {
       cursor: pointer;
       min-height: 28px;
@@ -160,8 +167,7 @@ export class LinkTester {
       { name: 'Address: calendar file', text: icsUrl },
     ];
   }
-  protected copy(event: Event, text: string): void {
-    event.preventDefault();
+  protected copy(text: string): void {
     navigator.clipboard.writeText(text).then(
       () => this.toast.say('Copied.'),
       () => this.toast.say('The browser does not let this page copy; open the block and copy it by hand.'),

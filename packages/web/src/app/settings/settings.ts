@@ -41,147 +41,154 @@ import { Team } from './team';
       </div>
       @if (saved.error()) {
         <p class="note alarm" role="alert">The settings cannot be read just now.</p>
+      } @else if (!saved.hasValue()) {
+        <p class="quiet" role="status">Reading the settings …</p>
       }
-      <div class="columns wide">
-        <form class="stack loose" [formGroup]="form" (ngSubmit)="save()">
-          <section class="sheet fields" aria-label="Organisation">
-            <h2>Organisation</h2>
-            <div class="half">
-              <mat-form-field
-                ><mat-label>Name</mat-label><input matInput formControlName="organisation" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="organisation" />
-            </div>
-            <div class="quarter">
-              <mat-form-field
-                ><mat-label>Time zone</mat-label
-                ><input matInput formControlName="zone" list="settings-zones" /></mat-form-field
-              ><datalist id="settings-zones">
-                @for (zone of zones; track zone) {
-                  <option [value]="zone"></option>
-                }</datalist
-              ><cv-field-problem [problems]="problems()" path="zone" />
-            </div>
-            <div class="quarter">
-              <mat-form-field
-                ><mat-label>Telephone region</mat-label
-                ><input matInput formControlName="region" maxlength="2" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="region" />
-            </div>
-            <div>
-              <mat-form-field
-                ><mat-label>Postal address, in the foot of every email</mat-label
-                ><textarea matInput rows="2" formControlName="postalAddress"></textarea></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="postalAddress" />
-            </div>
-          </section>
-          <section class="sheet fields" aria-label="Senders">
-            <h2>Senders</h2>
-            <div class="third">
-              <mat-form-field
-                ><mat-label>Emails come from</mat-label><input matInput formControlName="senderName" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="sender.name" />
-            </div>
-            <div class="third">
-              <mat-form-field
-                ><mat-label>with the address</mat-label
-                ><input matInput type="email" formControlName="senderEmail" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="sender.email" />
-            </div>
-            <div class="third">
-              <mat-form-field
-                ><mat-label>Answers go to</mat-label
-                ><input matInput type="email" formControlName="replyTo" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="sender.replyTo" />
-            </div>
-            <div class="third">
-              <mat-form-field
-                ><mat-label>Texts come from</mat-label
-                ><input matInput formControlName="textSender" maxlength="20" /></mat-form-field
-              ><cv-field-problem [problems]="problems()" path="textSender" />
-            </div>
-            <div class="half">
-              <mat-form-field
-                ><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics"
-              /></mat-form-field>
-            </div>
-          </section>
-          <section class="sheet stack" aria-label="Web calendars">
-            <h2>Web calendars</h2>
-            <p class="small">
-              A name and the address pattern (RFC 6570) that makes a new entry there. Example:
-              <code class="mono">https://calendar.example/add&#123;?title,start,end,place&#125;</code>
-            </p>
-            <div formArrayName="webCalendars" class="stack">
-              @for (group of form.controls.webCalendars.controls; track group; let index = $index) {
-                <div [formGroupName]="index" class="fields">
-                  <div class="quarter">
-                    <mat-form-field
-                      ><mat-label>Name</mat-label><input matInput formControlName="name"
-                    /></mat-form-field>
-                  </div>
-                  <div class="pattern">
-                    <mat-form-field
-                      ><mat-label>Pattern</mat-label><input matInput class="mono" formControlName="pattern"
-                    /></mat-form-field>
-                    <cv-field-problem [problems]="patternProblems(index)" path="pattern" /><cv-field-problem
-                      [problems]="problems()"
-                      [path]="'webCalendars.' + index + '.pattern'"
-                    />
-                    @if (sample(index); as link) {
-                      <p class="small quiet wrap">Sample: {{ link }}</p>
+      @if (saved.hasValue()) {
+        <div class="columns wide">
+          <form class="stack loose" [formGroup]="form" (ngSubmit)="save()">
+            <section class="sheet fields" aria-label="Organisation">
+              <h2>Organisation</h2>
+              <div class="half">
+                <mat-form-field
+                  ><mat-label>Name</mat-label><input matInput formControlName="organisation" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="organisation" />
+              </div>
+              <div class="quarter">
+                <mat-form-field
+                  ><mat-label>Time zone</mat-label
+                  ><input matInput formControlName="zone" list="settings-zones" /></mat-form-field
+                ><datalist id="settings-zones">
+                  @for (zone of zones; track zone) {
+                    <option [value]="zone"></option>
+                  }</datalist
+                ><cv-field-problem [problems]="problems()" path="zone" />
+              </div>
+              <div class="quarter">
+                <mat-form-field
+                  ><mat-label>Telephone region</mat-label
+                  ><input matInput formControlName="region" maxlength="2" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="region" />
+              </div>
+              <div>
+                <mat-form-field
+                  ><mat-label>Postal address, in the foot of every email</mat-label
+                  ><textarea matInput rows="2" formControlName="postalAddress"></textarea></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="postalAddress" />
+              </div>
+            </section>
+            <section class="sheet fields" aria-label="Senders">
+              <h2>Senders</h2>
+              <div class="third">
+                <mat-form-field
+                  ><mat-label>Emails come from</mat-label
+                  ><input matInput formControlName="senderName" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="sender.name" />
+              </div>
+              <div class="third">
+                <mat-form-field
+                  ><mat-label>with the address</mat-label
+                  ><input matInput type="email" formControlName="senderEmail" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="sender.email" />
+              </div>
+              <div class="third">
+                <mat-form-field
+                  ><mat-label>Answers go to</mat-label
+                  ><input matInput type="email" formControlName="replyTo" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="sender.replyTo" />
+              </div>
+              <div class="third">
+                <mat-form-field
+                  ><mat-label>Texts come from</mat-label
+                  ><input matInput formControlName="textSender" maxlength="20" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="textSender" />
+              </div>
+              <div class="half">
+                <mat-form-field
+                  ><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics"
+                /></mat-form-field>
+              </div>
+            </section>
+            <section class="sheet stack" aria-label="Web calendars">
+              <h2>Web calendars</h2>
+              <p class="small">
+                A name and the address pattern (RFC 6570) that makes a new entry there. Example:
+                <code class="mono">https://calendar.example/add&#123;?title,start,end,place&#125;</code>
+              </p>
+              <div formArrayName="webCalendars" class="stack">
+                @for (group of form.controls.webCalendars.controls; track group; let index = $index) {
+                  <div [formGroupName]="index" class="fields">
+                    <div class="quarter">
+                      <mat-form-field
+                        ><mat-label>Name</mat-label><input matInput formControlName="name"
+                      /></mat-form-field>
+                    </div>
+                    <div class="pattern">
+                      <mat-form-field
+                        ><mat-label>Pattern</mat-label><input matInput class="mono" formControlName="pattern"
+                      /></mat-form-field>
+                      <cv-field-problem [problems]="patternProblems(index)" path="pattern" /><cv-field-problem
+                        [problems]="problems()"
+                        [path]="'webCalendars.' + index + '.pattern'"
+                      />
+                      @if (sample(index); as link) {
+                        <p class="small quiet wrap">Sample: {{ link }}</p>
+                      }
+                    </div>
+                    @if (session.isOwner()) {
+                      <button matButton type="button" (click)="form.controls.webCalendars.removeAt(index)">
+                        Remove
+                      </button>
                     }
                   </div>
-                  @if (session.isOwner()) {
-                    <button matButton type="button" (click)="form.controls.webCalendars.removeAt(index)">Remove</button>
-                  }
+                }
+              </div>
+              @if (session.isOwner()) {
+                <div>
+                  <button matButton="outlined" type="button" (click)="addCalendar('', '')">Add a web calendar</button>
                 </div>
               }
-            </div>
+              <details>
+                <summary>What a pattern may use</summary>
+                <dl class="facts small">
+                  @for (variable of variables; track variable[0]) {
+                    <dt class="mono">{{ variable[0] }}</dt>
+                    <dd>{{ variable[1] }}</dd>
+                  }
+                </dl>
+              </details>
+            </section>
+            <section class="sheet stack" aria-label="Calendars and time zones">
+              <h2>Calendars and time zones</h2>
+              <label class="check"
+                ><input type="checkbox" formControlName="allowPrivateAddresses" /> Watched calendars may stand inside
+                this house’s own network</label
+              >
+              @if (about.hasValue()) {
+                <p class="small quiet">
+                  Time zones by the tz database {{ about.value().zoneData }}, {{ about.value().zones }} zones. A newer
+                  Node brings newer data.
+                </p>
+              }
+            </section>
+            @if (problem()) {
+              <p class="note alarm" role="alert">{{ problem() }}</p>
+            }
             @if (session.isOwner()) {
-              <div>
-                <button matButton="outlined" type="button" (click)="addCalendar('', '')">Add a web calendar</button>
-              </div>
+              <div><button matButton="filled">Save the settings</button></div>
             }
-            <details>
-              <summary>What a pattern may use</summary>
-              <dl class="facts small">
-                @for (variable of variables; track variable[0]) {
-                  <dt class="mono">{{ variable[0] }}</dt>
-                  <dd>{{ variable[1] }}</dd>
-                }
-              </dl>
-            </details>
-          </section>
-          <section class="sheet stack" aria-label="Calendars and time zones">
-            <h2>Calendars and time zones</h2>
-            <label class="check"
-              ><input type="checkbox" formControlName="allowPrivateAddresses" /> Watched calendars may stand inside this
-              house’s own network</label
-            >
-            @if (about.hasValue()) {
-              <p class="small quiet">
-                Time zones by the tz database {{ about.value().zoneData }}, {{ about.value().zones }} zones. A newer
-                Node brings newer data.
-              </p>
+          </form>
+          <div class="stack loose">
+            <cv-team />
+            @if (session.isOwner()) {
+              <cv-program-keys />
             }
-          </section>
-          @if (problem()) {
-            <p class="note alarm" role="alert">{{ problem() }}</p>
-          }
-          @if (session.isOwner()) {
-            <div><button matButton="filled">Save the settings</button></div>
-          }
-        </form>
-        <div class="stack loose">
-          <cv-team />
-          @if (session.isOwner()) {
-            <cv-program-keys />
-          }
-          @if (session.canMarket()) {
-            <cv-audit-log />
-          }
+            @if (session.canMarket()) {
+              <cv-audit-log />
+            }
+          </div>
         </div>
-      </div>
+      }
     </main>
   `,
   styles: `

@@ -1,0 +1,419 @@
+import type { CueFields } from '@convite/contract';
+import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
+import type { EmailMessage } from '../mail/message';
+import {
+  actor,
+  addPeople,
+  clockTo,
+  eventFacts,
+  openStage,
+  publishedEvent,
+  scriptedEnd,
+  until,
+  untilSettled,
+  workOn,
+  type Stage,
+} from '../testing/stage';
+import { saveCue } from './cues';
+import { changeDate, listDates, markAttendance } from './dates';
+import { getEvent, saveEvent } from './events';
+import { houseWordings } from './house-wordings';
+import { listGuests, sendInvitations } from './invite';
+import { listCues } from './list-cues';
+import { describeChanges, sendNotice } from './notices';
+import { answerProposal, listProposals } from './proposals';
+import { receiveMail } from './receive-mail';
+import { takePersonal } from './personal';
+import { previewInvitation } from './preview-invitation';
+
+const zone = 'Europe/Lisbon';
+const dayBefore: CueFields = {
+  name: 'Tomorrow',
+  channel: 'email',
+  moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: '10:00' },
+  isDraft: false,
+  audience: { invitees: ['accepted', 'needs-action'], lists: [], exceptLists: [], topics: null },
+  subject: 'Tomorrow: {{event.title}}, {{event.date}}',
+  body: '{{event.when}} {{event.place}} {{link.reply}}',
+};
+/** Wednesdays from 18 June 2031. */
+const weekly: Partial<EventFacts> = { series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] } };
+const key = (day: string): string => `${day.replaceAll('-', '')}T193000`;
+
+describe('a series', () => {
+  let stage: Stage;
+  let event: number;
+  beforeEach(async () => {
+    stage = await openStage();
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+    await addPeople(stage, 3);
+    event = await publishedEvent(stage, weekly);
+  });
+  afterEach(() => stage.close());
+
+  const context = () => stage.context;
+  const version = async (): Promise<number> => (await getEvent(context(), event)).version.number;
+  const planned = async (id = event): Promise<string[]> =>
+    (await context().store.firings.ofEvent(id))
+      .filter(({ kind }) => kind === 'cue')
+      .map(({ occurrence, dueMs, state }) => `${occurrence.slice(0, 8)} ${wallTimeAt(dueMs, zone).slice(5)} ${state}`);
+  const invite = async (id = event): Promise<EmailMessage[]> => {
+    const wording = houseWordings.invitation;
+    await sendInvitations(
+      context(),
+      id,
+      { lists: [stage.list], channel: 'email', wording, confirmedCount: null },
+      actor,
+    );
+    return deliver();
+  };
+  /** Lets everything that is due go out, and says what did. */
+  const deliver = async (): Promise<EmailMessage[]> => {
+    const mail = scriptedEnd<EmailMessage>();
+    const worker = await workOn(stage, { mail });
+    await untilSettled(stage);
+    await worker.stop();
+    return mail.taken;
+  };
+  const message = (method: string, lines: string[], from = 'p1@people.example') =>
+    receiveMail(context(), {
+      to: ['replies@in.convite.example'],
+      fromAddress: from,
+      bounce: null,
+      isAutomatic: false,
+      calendars: [
+        [
+          'BEGIN:VCALENDAR',
+          `METHOD:${method}`,
+          'BEGIN:VEVENT',
+          'DTSTAMP:20310611T100000Z',
+          ...lines,
+          'END:VEVENT',
+          'END:VCALENDAR',
+          '',
+        ].join('\r\n'),
+      ],
+    });
+  const uidLine = async (): Promise<string> => `UID:${(await getEvent(context(), event)).uid}`;
+  const attendee = (state = ''): string => `ATTENDEE${state && `;PARTSTAT=${state}`}:mailto:p1@people.example`;
+
+  it('plans its cues five weeks ahead, date by date, and the worker plans on', async () => {
+    await saveCue(context(), event, null, dayBefore, actor);
+    expect(await planned()).toEqual([
+      '20310618 06-17T10:00 set',
+      '20310625 06-24T10:00 set',
+      '20310702 07-01T10:00 set',
+      '20310709 07-08T10:00 set',
+      '20310716 07-15T10:00 set',
+    ]);
+    await clockTo(stage, resolveWallTime('2031-06-17T12:00', zone));
+    const worker = await workOn(stage, {});
+    await until('a sixth is planned', async () => (await planned()).includes('20310723 07-22T10:00 set'));
+    await worker.stop();
+  });
+
+  it('takes the cues of a date along when it is moved, stops them when it is called off, and brings them back', async () => {
+    await saveCue(context(), event, null, dayBefore, actor);
+    const moved = {
+      ...eventFacts,
+      span: { kind: 'timed', start: '2031-06-26T20:00', end: '2031-06-26T22:00' },
+    } as const;
+    await saveEvent(
+      context(),
+      event,
+      { facts: moved, basedOn: 1, scope: { kind: 'one', key: key('2031-06-25') } },
+      actor,
+    );
+    await changeDate(context(), event, { kind: 'call-off', key: key('2031-07-02') }, 2, actor);
+    expect((await planned()).slice(0, 3)).toEqual([
+      '20310618 06-17T10:00 set',
+      '20310625 06-25T10:00 set',
+      '20310702 07-01T10:00 stopped',
+    ]);
+    await changeDate(context(), event, { kind: 'put-back', key: key('2031-07-02') }, 3, actor);
+    await changeDate(context(), event, { kind: 'add', at: '2031-06-20T19:30' }, 4, actor);
+    expect(await planned()).toEqual(jasmine.arrayContaining(['20310702 07-01T10:00 set', '20310620 06-19T10:00 set']));
+    const dates = await listDates(context(), event, 4);
+    expect(dates.map(({ key: one, isChanged }) => `${one.slice(4, 8)}${isChanged ? ' changed' : ''}`)).toEqual([
+      '0618',
+      '0620',
+      '0625 changed',
+      '0702',
+    ]);
+    await expectAsync(
+      changeDate(context(), event, { kind: 'call-off', key: key('2031-07-03') }, 5, actor),
+    ).toBeRejectedWithError(/no such date/);
+    await expectAsync(
+      changeDate(context(), event, { kind: 'call-off', key: key('2031-07-02') }, 1, actor),
+    ).toBeRejectedWithError(/meanwhile/);
+  });
+
+  it('keeps answers for one date apart: who said no to it does not hear of it', async () => {
+    await invite();
+    await saveCue(context(), event, null, dayBefore, actor);
+    await message('REPLY', [await uidLine(), 'SEQUENCE:0', 'RECURRENCE-ID:20310618T183000Z', attendee('DECLINED')]);
+    const of = async (occurrence: string) =>
+      (await listGuests(context(), event, { occurrence, search: 'p1@', after: 0, limit: 5 })).rows[0]?.reply;
+    expect([await of(key('2031-06-18')), await of(key('2031-06-25')), await of('')]).toEqual([
+      'declined',
+      'needs-action',
+      'needs-action',
+    ]);
+    await clockTo(stage, resolveWallTime('2031-06-17T10:00', zone));
+    expect((await deliver()).map(({ to }) => to.address).sort()).toEqual(['p2@people.example', 'p3@people.example']);
+    await clockTo(stage, resolveWallTime('2031-06-24T10:00', zone));
+    const next = await deliver();
+    expect(next.length).toBe(3);
+    expect(next[0]?.subject).toBe('Tomorrow: Dome night, Wed 25 Jun 2031');
+    // A late answer, an older stamp, a date that never was: none of them counts.
+    await message('REPLY', [await uidLine(), 'RECURRENCE-ID:20310619T183000Z', attendee('ACCEPTED')]);
+    expect((await context().store.invitees.setAside(event)).map(({ reason }) => reason)).toEqual(['unknown-date']);
+  });
+
+  it('moves as a whole: names of dates, answers and what went out move with it', async () => {
+    await invite();
+    await saveCue(context(), event, null, dayBefore, actor);
+    await message('REPLY', [await uidLine(), 'RECURRENCE-ID:20310625T183000Z', attendee('DECLINED')]);
+    await clockTo(stage, resolveWallTime('2031-06-17T10:00', zone));
+    expect((await deliver()).length).toBe(3);
+    const later: EventFacts = {
+      ...eventFacts,
+      ...weekly,
+      span: { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-19T00:00' },
+    };
+    await saveEvent(context(), event, { facts: later, basedOn: await version() }, actor);
+    // What went out for the first date is not sent again under its new name.
+    expect(
+      (await context().store.firings.ofEvent(event))
+        .filter(({ kind }) => kind === 'cue')
+        .map(({ occurrence, state }) => `${occurrence} ${state}`)
+        .slice(0, 2),
+    ).toEqual(['20310618T213000 done', '20310625T213000 set']);
+    const guests = await listGuests(context(), event, {
+      occurrence: '20310625T213000',
+      search: 'p1@',
+      after: 0,
+      limit: 5,
+    });
+    expect(guests.rows[0]?.reply).toBe('declined');
+  });
+
+  it('parts in two with “this and following”: cues and guests go along, people are told of both', async () => {
+    await invite();
+    await saveCue(context(), event, null, dayBefore, actor);
+    const facts: EventFacts = {
+      ...eventFacts,
+      ...weekly,
+      venue: 'Dome 2',
+      span: { kind: 'timed', start: '2031-07-02T20:00', end: '2031-07-02T22:30' },
+    };
+    const { followingId } = await saveEvent(
+      context(),
+      event,
+      { facts, basedOn: 1, scope: { kind: 'following', key: key('2031-07-02') } },
+      actor,
+    );
+    if (!followingId) throw new Error('nothing follows');
+    expect((await planned()).map((one) => one.slice(0, 8))).toEqual(['20310618', '20310625']);
+    expect((await planned(followingId)).map((one) => one.slice(0, 14))).toEqual([
+      '20310702 07-01',
+      '20310709 07-08',
+      '20310716 07-15',
+    ]);
+    for (const id of [event, followingId]) await sendNotice(context(), id, houseWordings.change, null, actor);
+    const texts = (await deliver())
+      .filter(({ to }) => to.address === 'p1@people.example')
+      .map(({ calendar }) => calendar?.text ?? '');
+    expect(texts.map((text) => /RRULE:(.*)\r/.exec(text.split('BEGIN:VEVENT')[1] ?? '')?.[1]).sort()).toEqual([
+      'FREQ=WEEKLY;BYDAY=WE',
+      'FREQ=WEEKLY;UNTIL=20310702T182900Z;BYDAY=WE',
+    ]);
+    expect(new Set(texts.map((text) => /^UID:(.*)\r/m.exec(text)?.[1])).size).toBe(2);
+  });
+
+  it('says a date that is called off as that date alone, and a second change as the whole again (RFC 5546 §3.2.5)', async () => {
+    await invite();
+    await changeDate(context(), event, { kind: 'call-off', key: key('2031-06-25') }, 1, actor);
+    expect((await describeChanges(context(), event)).suggestedWording.subject).toContain('Called off');
+    await sendNotice(context(), event, houseWordings.dateOff, null, actor);
+    const [off] = await deliver();
+    expect([
+      off?.calendar?.method,
+      /RECURRENCE-ID;TZID=Europe\/Lisbon:(\w+)/.exec(off?.calendar?.text ?? '')?.[1],
+      off?.calendar?.text.includes('RRULE:FREQ=WEEKLY'),
+    ]).toEqual(['CANCEL', '20310625T193000', false]);
+    expect(off?.subject).toContain('Wed 25 Jun 2031');
+    await saveEvent(
+      context(),
+      event,
+      { facts: { ...(await getEvent(context(), event)).version.facts, venue: 'Terrace' }, basedOn: 2 },
+      actor,
+    );
+    await sendNotice(context(), event, houseWordings.change, null, actor);
+    const [whole] = await deliver();
+    expect([
+      whole?.calendar?.method,
+      /EXDATE;TZID=Europe\/Lisbon:(\w+)/.exec(whole?.calendar?.text ?? '')?.[1],
+      /SEQUENCE:(\d)/.exec(whole?.calendar?.text ?? '')?.[1],
+    ]).toEqual(['REQUEST', '20310625T193000', '2']);
+  });
+
+  it('keeps a time that somebody proposes until it is answered, and sends the newest entry to whoever asks', async () => {
+    await invite();
+    const counter = [
+      await uidLine(),
+      'SEQUENCE:0',
+      'RECURRENCE-ID:20310625T183000Z',
+      'DTSTART:20310625T193000Z',
+      'DTEND:20310625T220000Z',
+      'COMMENT:Later?',
+      attendee(),
+    ];
+    await message('COUNTER', counter, 'mallory@evil.example');
+    expect(await listProposals(context(), event)).toEqual([]);
+    await message('COUNTER', counter);
+    const [proposal] = await listProposals(context(), event);
+    expect([proposal?.person.email, proposal?.startAt, proposal?.comment]).toEqual([
+      'p1@people.example',
+      '2031-06-25T19:30:00.000Z',
+      'Later?',
+    ]);
+    await answerProposal(context(), event, proposal?.id ?? 0, { accept: false, comment: 'Sorry!', basedOn: 1 }, actor);
+    const [no] = await deliver();
+    expect([no?.to.address, no?.calendar?.method, no?.calendar?.text.includes('RECURRENCE-ID')]).toEqual([
+      'p1@people.example',
+      'DECLINECOUNTER',
+      true,
+    ]);
+    await message('COUNTER', counter);
+    const [again] = await listProposals(context(), event);
+    await answerProposal(context(), event, again?.id ?? 0, { accept: true, comment: '', basedOn: 1 }, actor);
+    const dates = await listDates(context(), event, 3);
+    expect(dates.map(({ startAt }) => startAt.slice(5, 16))).toEqual(['06-18T18:30', '06-25T19:30', '07-02T18:30']);
+    await message('REFRESH', [await uidLine(), attendee()]);
+    const newest = await deliver();
+    expect(
+      newest.map(({ to, calendar }) => [to.address, calendar?.method, /SEQUENCE:(\d)/.exec(calendar?.text ?? '')?.[1]]),
+    ).toEqual([['p1@people.example', 'REQUEST', '1']]);
+  });
+
+  it('notes who passed the invitation on, and who came', async () => {
+    await invite();
+    await message('REPLY', [
+      await uidLine(),
+      'ATTENDEE;PARTSTAT=DELEGATED;DELEGATED-TO="mailto:c@x.example":mailto:p1@people.example',
+    ]);
+    const guest = async () =>
+      (await listGuests(context(), event, { occurrence: key('2031-06-18'), search: 'p1@', after: 0, limit: 5 }))
+        .rows[0];
+    expect([(await guest())?.reply, (await guest())?.delegatedTo]).toEqual(['declined', 'c@x.example']);
+    const mark = { personId: 1, occurrence: key('2031-06-18'), attended: true };
+    await expectAsync(markAttendance(context(), event, mark, actor)).toBeRejectedWithError(/from an hour before/);
+    await clockTo(stage, resolveWallTime('2031-06-18T19:00', zone));
+    await markAttendance(context(), event, mark, actor);
+    expect((await guest())?.attended).toBeTrue();
+  });
+
+  it('shows every cue of a series once, with the date it is next for', async () => {
+    await saveCue(context(), event, null, dayBefore, actor);
+    const [cue] = await listCues(context(), event);
+    expect([cue?.firing.occurrence?.startAt, cue?.ahead.length]).toEqual(['2031-06-18T18:30:00.000Z', 4]);
+  });
+});
+
+describe('an event at which everybody has their own time', () => {
+  let stage: Stage;
+  beforeEach(async () => {
+    stage = await openStage();
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+    await addPeople(stage, 3);
+  });
+  afterEach(() => stage.close());
+
+  it('gives each their own entry, link and cue, from a file; bad rows are named and the good ones stand', async () => {
+    const event = await publishedEvent(stage, { isPersonal: true });
+    await saveCue(
+      stage.context,
+      event,
+      null,
+      { ...dayBefore, moment: { ...dayBefore.moment, at: null } as CueFields['moment'] },
+      actor,
+    );
+    const text =
+      'email,start,end,place\np1@people.example,2031-06-18 20:00,2031-06-18 20:30,West\np2@people.example,2031-06-19 21:00,,\nnope,2031-06-18 20:00,,\np3@people.example,31 June,,\nnew@people.example,2031-06-18 20:00,2031-06-18 20:30,East\n';
+    const result = await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
+    expect([result.saved, result.guests, result.problems.map(({ path, code }) => `${path} ${code}`)]).toEqual([
+      3,
+      3,
+      ['line 4 bad-address', 'line 5, start bad-date'],
+    ]);
+
+    await sendInvitations(
+      stage.context,
+      event,
+      { lists: [], channel: 'email', wording: houseWordings.invitation, confirmedCount: null },
+      actor,
+    );
+    const mail = scriptedEnd<EmailMessage>();
+    const worker = await workOn(stage, { mail });
+    await untilSettled(stage);
+    expect(mail.taken.length).toBe(3);
+    const entries = new Map(
+      mail.taken.map(({ to, calendar, text: body }) => [
+        to.address,
+        [
+          /DTSTART;TZID=Europe\/Lisbon:(\w+)/.exec(calendar?.text ?? '')?.[1],
+          /LOCATION:(.*)\r/.exec(calendar?.text ?? '')?.[1],
+          /^UID:(.*)\r/m.exec(calendar?.text ?? '')?.[1],
+          body,
+        ],
+      ]),
+    );
+    expect(entries.get('p1@people.example')?.slice(0, 2)).toEqual(['20310618T200000', 'West']);
+    expect(entries.get('p2@people.example')?.slice(0, 2)).toEqual(['20310619T210000', 'Dome 1']);
+    expect(new Set([...entries.values()].map(([, , uid]) => uid)).size).toBe(3);
+    expect(entries.get('p1@people.example')?.[3]).toContain('Wed 18 Jun 2031 20:00 to 20:30');
+
+    // The same file again changes nothing for anybody; a changed slot raises this person's SEQUENCE alone.
+    await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
+    await takePersonal(
+      stage.context,
+      event,
+      {
+        kind: 'rows',
+        rows: [
+          {
+            email: 'p1@people.example',
+            mobile: '',
+            name: '',
+            start: '2031-06-18T21:00',
+            end: '',
+            place: 'West',
+            notes: '',
+          },
+        ],
+      },
+      actor,
+    );
+    expect((await describeChanges(stage.context, event)).toTell.email).toBe(1);
+    const preview = await previewInvitation(stage.context, event, 1, null);
+    expect([/SEQUENCE:(\d)/.exec(preview.calendar)?.[1], preview.conformance.every(({ isKept }) => isKept)]).toEqual([
+      '1',
+      true,
+    ]);
+
+    // Each is reminded a day before their own time.
+    await clockTo(stage, resolveWallTime('2031-06-17T20:00', zone));
+    await until('the first slot is reminded', () => mail.taken.length === 4);
+    await clockTo(stage, resolveWallTime('2031-06-17T21:00', zone));
+    await until('the second slot is reminded', () => mail.taken.length === 5);
+    await clockTo(stage, resolveWallTime('2031-06-18T21:00', zone));
+    await until('the third slot is reminded', () => mail.taken.length === 6);
+    await worker.stop();
+    expect(mail.taken.slice(3).map(({ to }) => to.address)).toEqual([
+      'new@people.example',
+      'p1@people.example',
+      'p2@people.example',
+    ]);
+  });
+});
