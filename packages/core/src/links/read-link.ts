@@ -38,10 +38,11 @@ export interface ReadLink {
  */
 export function readLink(text: string): ReadLink | null {
   const link = text.trim().replace(/^<|>$/g, '').replaceAll('&amp;', '&');
-  const [, address, query = ''] = /^(https?:\/\/[^?#]+)(?:[?#](.*))?$/is.exec(link) ?? [];
+  // A raw `#` ends the query (WHATWG URL); a link without query may keep its values after it.
+  const [, address, query, fragment = ''] = /^(https?:\/\/[^?#]+)(?:\?([^#]*))?(?:#(.*))?$/is.exec(link) ?? [];
   if (!address) return null;
-  const values = query
-    .split(/[&#;](?=[^&#;=]*=)/)
+  const values = (query ?? fragment)
+    .split('&')
     .filter(Boolean)
     .map((pair): LinkValue => {
       const [name = '', ...rest] = pair.split('=');
@@ -126,6 +127,8 @@ export function readLinkTime(text: string): LinkTime | null {
   if (!isWallTime(wall)) return null;
   if (zulu) return { kind: 'utc', atMs: Date.parse(`${wall}Z`) };
   if (!sign) return { kind: 'local', wall };
+  // No zone lies further than 14 hours from UTC.
+  if (Number(offsetHour) > 14 || Number(offsetMinute) > 59) return null;
   const offsetMinutes = (sign === '-' ? -1 : 1) * (Number(offsetHour) * 60 + Number(offsetMinute));
   return { kind: 'offset', atMs: Date.parse(`${wall}Z`) - offsetMinutes * 60_000, wall, offsetMinutes };
 }

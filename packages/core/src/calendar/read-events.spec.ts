@@ -1,0 +1,282 @@
+import ICAL from 'ical.js';
+import { blankFacts, type EventFacts } from '../event/event';
+import { findOccurrence, occurrencesBetween } from '../event/occurrences';
+import { wallTimeAt } from '../time/wall-time';
+import { readCalendarEvents, type ImportedEvent } from './read-events';
+import { writeFeed } from './write-feed';
+import { plainEntryText } from './write-event';
+
+const calendar = (lines: readonly string[]): string =>
+  ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//Somebody//Else//EN', ...lines, 'END:VCALENDAR', ''].join('\r\n');
+const event = (lines: readonly string[], uid = 'u1@else.example'): string[] => [
+  'BEGIN:VEVENT',
+  `UID:${uid}`,
+  'DTSTAMP:20260101T000000Z',
+  'SUMMARY:Star night',
+  ...lines,
+  'END:VEVENT',
+];
+const readAll = (text: string) => {
+  const read = readCalendarEvents(text, 'Europe/Lisbon');
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  return read.value;
+};
+const readOne = (lines: readonly string[]): ImportedEvent => {
+  const { events, problems } = readAll(calendar(event(lines)));
+  if (!events[0]) throw new Error(JSON.stringify(problems));
+  return events[0];
+};
+const spanOf = (lines: readonly string[]) => readOne(lines).facts.span;
+
+describe('reading a foreign calendar', () => {
+  it('reads the sample of RFC 5545 §4: a meeting of three days in the standard’s own words', () => {
+    // Typed from memory of §4, first sample.
+    const { events, problems } = readAll(
+      'BEGIN:VCALENDAR\r\nPRODID:-//xyz Corp//NONSGML PDA Calendar Version 1.0//EN\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nDTSTAMP:19960704T120000Z\r\nUID:uid1@example.com\r\nORGANIZER:mailto:jsmith@example.com\r\nDTSTART:19960918T143000Z\r\nDTEND:19960920T220000Z\r\nSTATUS:CONFIRMED\r\nCATEGORIES:CONFERENCE\r\nSUMMARY:Networld+Interop Conference\r\nDESCRIPTION:Networld+Interop Conference\r\n  and Exhibit\\nAtlanta World Congress Center\\n\r\n Atlanta\\, Georgia\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n',
+    );
+    expect(problems).toEqual([]);
+    expect([events[0]?.facts.title, events[0]?.facts.description, events[0]?.organizer?.email]).toEqual([
+      'Networld+Interop Conference',
+      'Networld+Interop Conference and Exhibit\nAtlanta World Congress Center\nAtlanta, Georgia',
+      'jsmith@example.com',
+    ]);
+    // Lisbon was at UTC+01:00 in September 1996.
+    expect(events[0]?.facts.span).toEqual({ kind: 'timed', start: '1996-09-18T15:30', end: '1996-09-20T23:00' });
+  });
+
+  it('reads ends as §3.6.1 says: by DTEND, by DURATION, or by what is left out', () => {
+    const timed = (start: string, end: string) => ({ kind: 'timed', start, end }) as const;
+    expect(spanOf(['DTSTART;TZID=Europe/Lisbon:20260605T203000', 'DURATION:PT1H30M'])).toEqual(
+      timed('2026-06-05T20:30', '2026-06-05T22:00'),
+    );
+    expect(spanOf(['DTSTART:20260605T203000'])).toEqual(timed('2026-06-05T20:30', '2026-06-05T21:30'));
+    expect(spanOf(['DTSTART;VALUE=DATE:20260605', 'DTEND;VALUE=DATE:20260608'])).toEqual({
+      kind: 'all-day',
+      firstDay: '2026-06-05',
+      lastDay: '2026-06-07',
+    });
+    expect(spanOf(['DTSTART;VALUE=DATE:20260605'])).toEqual({
+      kind: 'all-day',
+      firstDay: '2026-06-05',
+      lastDay: '2026-06-05',
+    });
+  });
+
+  it('keeps an end in a zone of its own', () => {
+    const { facts } = readOne([
+      'DTSTART;TZID=Europe/Lisbon:20260605T203000',
+      'DTEND;TZID=America/New_York:20260605T180000',
+    ]);
+    expect([facts.zone, facts.endZone, facts.span]).toEqual([
+      'Europe/Lisbon',
+      'America/New_York',
+      { kind: 'timed', start: '2026-06-05T20:30', end: '2026-06-05T18:00' },
+    ]);
+  });
+
+  it('knows a zone under another name by its rules, and by a long name’s end', () => {
+    const zone = (offsets: [string, string], rules: [string, string], name = 'Our own time') => [
+      'BEGIN:VTIMEZONE',
+      `TZID:${name}`,
+      'BEGIN:DAYLIGHT',
+      'DTSTART:20070311T020000',
+      `RRULE:${rules[0]}`,
+      `TZOFFSETFROM:${offsets[1]}`,
+      `TZOFFSETTO:${offsets[0]}`,
+      'END:DAYLIGHT',
+      'BEGIN:STANDARD',
+      'DTSTART:20071104T020000',
+      `RRULE:${rules[1]}`,
+      `TZOFFSETFROM:${offsets[0]}`,
+      `TZOFFSETTO:${offsets[1]}`,
+      'END:STANDARD',
+      'END:VTIMEZONE',
+    ];
+    const american = ['FREQ=YEARLY;BYMONTH=3;BYDAY=2SU', 'FREQ=YEARLY;BYMONTH=11;BYDAY=1SU'] as [string, string];
+    const start = (name: string) => event([`DTSTART;TZID=${name}:20260710T190000`]);
+    const zoneOf = (lines: string[]): string => readAll(calendar(lines)).events[0]?.facts.zone ?? '';
+    expect(zoneOf([...zone(['-0400', '-0500'], american), ...start('Our own time')])).toBe('America/New_York');
+    expect(zoneOf([...zone(['-0700', '-0800'], american), ...start('Our own time')])).toBe('America/Los_Angeles');
+    expect(zoneOf(start('/vendor.example/20240101/Asia/Tokyo'))).toBe('Asia/Tokyo');
+    const nowhere = readAll(calendar(start('Nowhere')));
+    expect([nowhere.events.length, nowhere.problems[0]?.code, nowhere.problems[0]?.path]).toEqual([
+      0,
+      'unknown-zone',
+      'line 8',
+    ]);
+  });
+
+  it('reads a series with dates that were moved, called off, left out and added', () => {
+    const { facts } = readAll(
+      calendar([
+        ...event([
+          'DTSTART;TZID=Europe/Lisbon:20261002T203000',
+          'DTEND;TZID=Europe/Lisbon:20261002T223000',
+          'RRULE:FREQ=WEEKLY;COUNT=6',
+          'EXDATE;TZID=Europe/Lisbon:20261016T203000',
+          'RDATE;TZID=Europe/Lisbon:20261020T203000',
+        ]),
+        ...event(['RECURRENCE-ID:20261009T193000Z', 'DTSTART:20261010T193000Z', 'LOCATION:Dome 2']),
+        ...event(['RECURRENCE-ID:20261023T193000Z', 'DTSTART:20261023T193000Z', 'STATUS:CANCELLED']),
+      ]),
+    ).events[0] as ImportedEvent;
+    const dates = occurrencesBetween(facts, Date.UTC(2026, 9, 1), Date.UTC(2026, 10, 30)).map(
+      ({ startMs, calledOff }) => `${wallTimeAt(startMs, 'Europe/Lisbon').slice(5)}${calledOff ? ' off' : ''}`,
+    );
+    expect(dates).toEqual([
+      '10-02T20:30',
+      '10-10T20:30',
+      '10-16T20:30 off',
+      '10-20T20:30',
+      '10-23T20:30 off',
+      '10-30T20:30',
+      '11-06T20:30',
+    ]);
+    expect(findOccurrence(facts, '20261009T203000')?.facts.venue).toBe('Dome 2');
+  });
+
+  it('keeps a first date that its rule does not name, as all calendars do', () => {
+    const { facts } = readOne(['DTSTART;TZID=Europe/Lisbon:20261001T203000', 'RRULE:FREQ=WEEKLY;BYDAY=FR;COUNT=3']);
+    const days = occurrencesBetween(facts, Date.UTC(2026, 8, 1), Date.UTC(2027, 0, 1)).map(({ key }) =>
+      key.slice(4, 8),
+    );
+    expect(days).toEqual(['1001', '1002', '1009']);
+  });
+
+  it('reads people, options and places', () => {
+    const { facts, attendees, organizer, calledOff } = readOne([
+      'DTSTART:20260605T203000Z',
+      'ORGANIZER;CN="House; of stars":mailto:House@else.example',
+      'ATTENDEE;CN=Ana;PARTSTAT=ACCEPTED:MAILTO:Ana@People.example',
+      'ATTENDEE;PARTSTAT=X-MAYBE:mailto:be@people.example',
+      'ATTENDEE:tel:+351900000000',
+      'LOCATION:https://join.example/r1',
+      'CLASS:CONFIDENTIAL',
+      'TRANSP:TRANSPARENT',
+      'COLOR:Teal',
+      'CATEGORIES:moon\\, and eclipses,outdoors',
+      'GEO:40.5;-7.25',
+      'STATUS:CANCELLED',
+      'BEGIN:VALARM',
+      'ACTION:DISPLAY',
+      'TRIGGER:-P1D',
+      'END:VALARM',
+    ]);
+    expect(attendees).toEqual([
+      { name: 'Ana', email: 'ana@people.example', state: 'accepted' },
+      { name: '', email: 'be@people.example', state: 'needs-action' },
+    ]);
+    expect([organizer?.name, calledOff, facts.venue, facts.joinLink]).toEqual([
+      'House; of stars',
+      true,
+      '',
+      'https://join.example/r1',
+    ]);
+    expect(facts.entry).toEqual(
+      jasmine.objectContaining({
+        isPrivate: true,
+        isBusy: false,
+        colour: 'teal',
+        categories: ['moon, and eclipses', 'outdoors'],
+        position: { latitude: 40.5, longitude: -7.25 },
+        alarmsMinutes: [1440],
+      }),
+    );
+  });
+
+  it('names by its line what it does not understand, and takes an event whole or not at all', () => {
+    const found = readAll(
+      calendar([
+        ...event(['DTSTART:20260605T203000Z']),
+        ...event(['DTSTART:20260631T203000Z'], 'u2'),
+        ...event(['DTSTART:20260605T203000Z', 'RRULE:FREQ=WEEKLY;BYDAY=XX'], 'u3'),
+        ...event([], 'u4'),
+        'BEGIN:VTODO',
+        'SUMMARY:Buy bulbs',
+        'END:VTODO',
+      ]),
+    );
+    expect(found.events.map(({ uid }) => uid)).toEqual(['u1@else.example']);
+    expect(found.problems.map(({ path, code }) => `${path} ${code}`)).toEqual(
+      jasmine.arrayWithExactContents([
+        'line 14 calendar-bad-value',
+        'line 21 bad-rule',
+        'line 23 calendar-missing',
+        'line 28 calendar-not-taken',
+      ]),
+    );
+  });
+
+  for (const [what, text] of [
+    ['a page', '<!doctype html><title>Not found</title>'],
+    ['half a calendar', 'BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:u\r\n'],
+    ['UTF-16', '\uFFFDB\u0000E\u0000G\u0000I\u0000N\u0000'],
+  ] as const)
+    it(`says what is wrong with ${what}`, () => {
+      const read = readCalendarEvents(text, 'Europe/Lisbon');
+      expect(read.ok).toBeFalse();
+    });
+});
+
+describe('a feed', () => {
+  const facts: EventFacts = {
+    ...blankFacts,
+    title: 'Star night',
+    zone: 'Europe/Lisbon',
+    span: { kind: 'timed', start: '2026-10-02T20:30', end: '2026-10-02T22:30' },
+    series: {
+      rule: 'FREQ=WEEKLY',
+      added: [],
+      exceptions: [
+        {
+          at: '2026-10-09T20:30',
+          calledOff: true,
+          span: null,
+          title: null,
+          description: null,
+          venue: null,
+          joinLink: null,
+        },
+      ],
+    },
+  };
+  const source = (uid: string, calledOff: boolean) => ({
+    uid,
+    version: { number: 1, sequence: 0, facts, calledOff },
+    organizer: { name: 'House', email: 'house@spec.example' },
+    url: 'https://convite.example/e/1',
+    stampMs: Date.UTC(2026, 8, 1),
+    textOf: plainEntryText,
+    isTextPersonal: false,
+    guests: [],
+  });
+
+  it('keeps what was called off, as CANCELLED, and says how often to look (RFC 7986 §5.7)', () => {
+    const text = writeFeed({
+      name: 'Moon; stars',
+      url: 'https://convite.example/feeds/topic/moon.ics',
+      colour: 'teal',
+      refreshMinutes: 60,
+      entries: [
+        { source: source('a@x', false), reader: null },
+        { source: source('b@x', true), reader: null },
+      ],
+    });
+    const feed = new ICAL.Component(ICAL.parse(text));
+    const states = feed
+      .getAllSubcomponents('vevent')
+      .map((one) =>
+        ['uid', 'recurrence-id', 'status'].map((name) => String(one.getFirstPropertyValue(name) ?? '')).join(' '),
+      );
+    expect(states).toContain('a@x  CONFIRMED');
+    expect(states).toContain('a@x 2026-10-09T20:30:00 CANCELLED');
+    expect(states).toContain('b@x  CANCELLED');
+    expect(feed.getAllSubcomponents('vtimezone').length).toBe(1);
+    // The library does not know NAME (RFC 7986 §5.1) and shows it as it is written.
+    expect([feed.getFirstPropertyValue('name'), String(feed.getFirstPropertyValue('refresh-interval'))]).toEqual([
+      'Moon\\; stars',
+      'PT60M',
+    ]);
+    expect(text).not.toContain('ATTENDEE');
+  });
+});
