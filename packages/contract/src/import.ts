@@ -73,8 +73,8 @@ export const ownRow = z.object({
   email: z.string().max(254),
   mobile: z.string().max(30).default(''),
   name: z.string().max(200).default(''),
-  start: z.string().max(16).default(''),
-  end: z.string().max(16).default(''),
+  start: z.string().max(40).default(''),
+  end: z.string().max(40).default(''),
   place: z.string().max(1000).default(''),
   notes: z.string().max(10_000).default(''),
 });

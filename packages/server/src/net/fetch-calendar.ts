@@ -37,6 +37,8 @@ for (const [net, bits] of [
   inside.addSubnet(net, bits, 'ipv4');
 for (const [net, bits] of [
   ['::', 127],
+  // Gateways to v4, so also to inside addresses (RFC 6052 §2.1).
+  ['64:ff9b::', 96],
   ['fc00::', 7],
   ['fe80::', 10],
   ['ff00::', 8],

@@ -38,13 +38,13 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       sendNotThere(response, (await store.house.settings()).organisation);
       return;
     }
-    // `send` compares ETag and date with what the reader holds and answers 304 by itself (RFC 9110 §13.2.2).
+    // `send` compares the ETag with what the reader holds and answers 304 by itself (RFC 9110 §13.2.2). There is no
+    // date: an answer, or an event that leaves the topic, changes a feed without changing any event.
     response
       .set({
         'content-type': 'text/calendar; charset=utf-8',
         'cache-control': `${isPrivate ? 'private' : 'public'}, max-age=300`,
         etag: feed.etag,
-        'last-modified': feed.lastModified.toUTCString(),
       })
       .send(feed.text);
   };

@@ -111,7 +111,8 @@ function dateForms(
   whole: ReplyState | null,
   nowMs: number,
 ): string {
-  const forms = occurrencesBetween(facts, nowMs, nowMs + 200 * 86_400_000, 8)
+  const fromMs = nextOccurrence(facts, nowMs)?.startMs ?? nowMs;
+  const forms = occurrencesBetween(facts, fromMs, fromMs + 200 * 86_400_000, 8)
     .filter(({ calledOff }) => !calledOff)
     .map(({ key, facts: own }) => {
       const reply = dates.get(key) ?? whole;

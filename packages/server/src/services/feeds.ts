@@ -8,7 +8,6 @@ import type { Context } from './context';
 /** A feed ready to be served. */
 export interface ServedFeed {
   readonly text: string;
-  readonly lastModified: Date;
   /** Of the content, so that a calendar program that has it is told so (RFC 9110 §8.8.3). */
   readonly etag: string;
 }
@@ -122,10 +121,5 @@ async function serve(
     return { source: reader ? sourceFor(source, reader) : source, reader };
   });
   const text = writeFeed({ name, url, colour: '', refreshMinutes, entries });
-  const newest = Math.max(0, ...events.map(({ at }) => at.getTime()));
-  return {
-    text,
-    lastModified: new Date(newest),
-    etag: `"${createHash('sha256').update(text).digest('base64url').slice(0, 27)}"`,
-  };
+  return { text, etag: `"${createHash('sha256').update(text).digest('base64url').slice(0, 27)}"` };
 }
