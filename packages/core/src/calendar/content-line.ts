@@ -5,6 +5,8 @@ export interface ContentLine {
   readonly name: string;
   readonly params: Readonly<Record<string, string>>;
   readonly value: string;
+  /** Where it begins, from 1. */
+  readonly lineNumber: number;
 }
 
 /** RFC 5545 §3.1: lines should not be longer than this, without the line break. */
@@ -50,36 +52,39 @@ function foldAscii(line: string): string {
 
 /** The logical lines of a text, folds undone, each with the number of its first physical line. LF alone is accepted. */
 export function unfoldLines(text: string): { number: number; text: string }[] {
-  const lines: { number: number; parts: string[] }[] = [];
-  text
-    .replace(/^\uFEFF/, '')
-    .split(/\r\n|\n|\r/)
-    .forEach((physical, index) => {
-      const last = lines.at(-1);
-      if (last && /^[ \t]/.test(physical)) last.parts.push(physical.slice(1));
-      else if (physical !== '') lines.push({ number: index + 1, parts: [physical] });
-    });
-  return lines.map(({ number, parts }) => ({ number, text: parts.join('') }));
+  const lines: { number: number; text: string }[] = [];
+  const breaks = /\r\n|\n|\r/g;
+  let number = 0;
+  for (let from = text.startsWith('\uFEFF') ? 1 : 0; from <= text.length;) {
+    const found = breaks.exec(text);
+    const to = found?.index ?? text.length;
+    number += 1;
+    const last = lines.at(-1);
+    if (last && (text[from] === ' ' || text[from] === '\t')) last.text += text.slice(from + 1, to);
+    else if (to > from) lines.push({ number, text: text.slice(from, to) });
+    from = found ? breaks.lastIndex : text.length + 1;
+  }
+  return lines;
 }
 
 /** Reads one logical line. Problem code: calendar-bad-line. */
 export function readContentLine(text: string, lineNumber: number): Read<ContentLine> {
-  const fail = bad({ code: 'calendar-bad-line', path: `line ${lineNumber}`, facts: { text: text.slice(0, 80) } });
+  const fail = () => bad({ code: 'calendar-bad-line', path: `line ${lineNumber}`, facts: { text: text.slice(0, 80) } });
   const name = /^[A-Za-z0-9-]+/.exec(text)?.[0];
-  if (!name) return fail;
+  if (!name) return fail();
   const params: Record<string, string> = {};
   let at = name.length;
   while (text[at] === ';') {
     const key = /^[A-Za-z0-9-]+(?==)/.exec(text.slice(at + 1))?.[0];
-    if (!key) return fail;
+    if (!key) return fail();
     at += key.length + 2;
     const end = endOfParam(text, at);
-    if (end < 0) return fail;
+    if (end < 0) return fail();
     params[key.toUpperCase()] = readParam(text.slice(at, end));
     at = end;
   }
-  if (text[at] !== ':') return fail;
-  return good({ name: name.toUpperCase(), params, value: text.slice(at + 1) });
+  if (text[at] !== ':') return fail();
+  return good({ name: name.toUpperCase(), params, value: text.slice(at + 1), lineNumber });
 }
 
 /** Index of the `;` or `:` after a parameter's value(s), quotes respected; -1 when a quote or the line does not end. */
@@ -103,5 +108,6 @@ export function writeParam(value: string): string {
 
 function readParam(raw: string): string {
   const bare = raw.length > 1 && raw.startsWith('"') && raw.endsWith('"') ? raw.slice(1, -1) : raw;
+  if (!bare.includes('^')) return bare;
   return bare.replace(/\^(n|'|\^)/g, (_, mark: string) => (mark === 'n' ? '\n' : mark === "'" ? '"' : '^'));
 }

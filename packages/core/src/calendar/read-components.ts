@@ -5,7 +5,7 @@ import { readContentLine, unfoldLines, type ContentLine } from './content-line';
 export interface Component {
   readonly name: string;
   readonly lineNumber: number;
-  readonly properties: (ContentLine & { readonly lineNumber: number })[];
+  readonly properties: ContentLine[];
   readonly components: Component[];
 }
 
@@ -40,7 +40,7 @@ export function readComponents(text: string): Read<Component[]> {
     } else if (!current || (name === 'END' && value.trim().toUpperCase() !== current.name)) {
       return bad({ code: 'calendar-bad-line', path: `line ${number}`, facts: { text: line.slice(0, 80) } });
     } else if (name === 'END') open.pop();
-    else current.properties.push({ ...read.value, lineNumber: number });
+    else current.properties.push(read.value);
   }
   const unclosed = open.at(-1);
   return unclosed

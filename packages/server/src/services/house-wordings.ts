@@ -14,7 +14,9 @@ Where: {{event.place}}
 
 {{event.description}}
 
-Your calendar can answer this invitation. If it cannot, put the event into your calendar from here:
+Your calendar can answer this invitation. So can you, here: {{link.reply}}
+
+Put the event into your calendar:
 {{link.calendar}}
 Calendar file: {{link.ics}}
 Everything about the event: {{link.event}}`,

@@ -1,14 +1,12 @@
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import ICAL from 'ical.js';
 import nodemailer from 'nodemailer';
-import { prepareCalendar } from '@convite/core';
 import { mimeOf } from '../mail/smtp-sender';
 import type { EmailMessage } from '../mail/message';
-import { calendarSource } from '../services/compose-calendar';
 import { eventComposer } from '../services/compose-firing';
 import { houseWordings } from '../services/house-wordings';
 import { exampleReader, sendInvitations } from '../services/invite';
+import { calendarRows, type Row } from './bench-calendars';
 import {
   actor,
   publishedEvent,
@@ -20,13 +18,6 @@ import {
   until,
   type Stage,
 } from './stage';
-
-/** The bench's rows; each compares two things in the same run, on the same machine, in the same minute. */
-interface Row {
-  readonly what: string;
-  readonly figure: string;
-  readonly target: string;
-}
 
 const connections = 6;
 const messages = 3000;
@@ -138,50 +129,8 @@ async function memoryGrowth(stage: Stage, sink: SinkProcess, processes: readonly
   return peakMb.map((peak, index) => peak - (startMb[index] ?? 0));
 }
 
-/** Personal REQUEST texts a second, ours against ical.js serialising the same objects. */
-async function calendarSpeed(stage: Stage): Promise<{ ours: number; theirs: number }> {
-  const event = await stage.context.store.events.find(await publishedEvent(stage));
-  if (!event) throw new Error('no event');
-  const write = prepareCalendar(calendarSource(stage.context, specSettings, event, 0), 'REQUEST');
-  const people = Array.from({ length: 20_000 }, (_, index) => ({
-    ...exampleReader,
-    name: `Person ${index}`,
-    email: `p${index}@people.example`,
-  }));
-  const rate = (count: number, work: () => void): number => {
-    const startedAt = performance.now();
-    work();
-    return count / ((performance.now() - startedAt) / 1000);
-  };
-  const calendar = new ICAL.Component(ICAL.parse(write(people[0])));
-  const attendee = calendar.getFirstSubcomponent('vevent')?.getFirstProperty('attendee');
-  if (!attendee) throw new Error('no attendee');
-  let length = 0;
-  const serialise = (): void => {
-    for (const person of people.slice(0, 4000)) {
-      attendee.setParameter('cn', person.name);
-      attendee.setValue(`mailto:${person.email}`);
-      length += Buffer.byteLength(calendar.toString());
-    }
-  };
-  const compose = (): void => people.forEach((person) => (length += Buffer.byteLength(write(person))));
-  compose();
-  serialise();
-  const ours = rate(people.length, compose);
-  const theirs = rate(4000, serialise);
-  if (length === 0) throw new Error('nothing was written');
-  return { ours, theirs };
-}
-
 const stage = await openStage();
-const rows: Row[] = [];
-const calendars = await calendarSpeed(stage);
-rows.push({
-  what: 'personal REQUEST texts a second, to ical.js serialising the same',
-  figure: `${(calendars.ours / calendars.theirs).toFixed(0)} × (${calendars.ours.toFixed(0)} to ${calendars.theirs.toFixed(0)})`,
-  target: 'at least 20 ×',
-});
-
+const rows: Row[] = await calendarRows(stage);
 await addPeople(stage, messages);
 const sink = await forkSink();
 const event = await stage.context.store.events.find(await publishedEvent(stage));
