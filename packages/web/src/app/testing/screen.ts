@@ -1,0 +1,131 @@
+import type { Provider, Type } from '@angular/core';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { EMPTY } from 'rxjs';
+import type { EventDetail, OccurrenceRow, ProblemDetails } from '@convite/contract';
+import { blankFacts, occurrencesBetween, type EventFacts } from '@convite/core';
+import { Live } from '../api/live';
+import { Session } from '../api/session';
+import { Refused, sayError } from '../refused';
+import { Toast } from '../ui/toast';
+
+/** A component as its user meets it: by the words on it. */
+export interface Screen<T> {
+  readonly fixture: ComponentFixture<T>;
+  readonly element: HTMLElement;
+  /** What was said at the foot of the screen. */
+  readonly said: string[];
+  text(): string;
+  find<E extends HTMLElement = HTMLInputElement>(selector: string): E;
+  /** Presses the first button that says this. */
+  press(words: string): Promise<void>;
+  type(selector: string, text: string, event?: 'input' | 'change'): Promise<void>;
+  settle(): Promise<void>;
+}
+
+/** Opens a component with its inputs, stand-ins for what it asks, and a marketer at the keys. */
+export async function openScreen<T>(
+  component: Type<T>,
+  inputs: Readonly<Record<string, unknown>>,
+  providers: Provider[] = [],
+  canMarket = true,
+): Promise<Screen<T>> {
+  const said: string[] = [];
+  TestBed.configureTestingModule({
+    providers: [
+      provideRouter([]),
+      { provide: Live, useValue: { changesOf: () => EMPTY } },
+      {
+        provide: Session,
+        useValue: { canMarket: () => canMarket, me: () => ({ organisation: { zone: 'Europe/Lisbon' } }) },
+      },
+      {
+        provide: Toast,
+        useValue: {
+          say: (words: string) => said.push(words),
+          fail: (error: unknown) => said.push(sayError(error)),
+        },
+      },
+      ...providers,
+    ],
+  });
+  const fixture = TestBed.createComponent(component);
+  for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+  const element = fixture.nativeElement as HTMLElement;
+  const settle = async (): Promise<void> => {
+    fixture.detectChanges();
+    await fixture.whenStable();
+    fixture.detectChanges();
+  };
+  const find = <E extends HTMLElement>(selector: string): E => {
+    const found = element.querySelector<E>(selector);
+    if (!found) throw new Error(`nothing is ${selector} in: ${element.textContent}`);
+    return found;
+  };
+  await settle();
+  return {
+    fixture,
+    element,
+    said,
+    settle,
+    find,
+    text: () => (element.textContent ?? '').replace(/\s+/g, ' '),
+    async press(words) {
+      const button = [...element.querySelectorAll('button')].find((one) => one.textContent?.trim().startsWith(words));
+      if (!button) throw new Error(`no button ${words} in: ${element.textContent}`);
+      button.click();
+      await settle();
+    },
+    async type(selector, text, event = 'input') {
+      const field = find<HTMLInputElement>(selector);
+      field.value = text;
+      field.dispatchEvent(new Event(event));
+      await settle();
+    },
+  };
+}
+
+/** A refusal as the server words it. */
+export const refusal = (details: Partial<ProblemDetails>): Refused =>
+  new Refused({
+    type: 'urn:convite',
+    title: 'problems',
+    status: 422,
+    detail: 'Some of this cannot be used.',
+    ...details,
+  });
+
+export const someFacts: EventFacts = {
+  ...blankFacts,
+  title: 'Dome night',
+  zone: 'Europe/Lisbon',
+  span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+  venue: 'Dome',
+};
+
+export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDetail> = {}): EventDetail => ({
+  id: 1,
+  uid: 'u@x',
+  status: 'published',
+  version: 1,
+  sequence: 0,
+  startAt: '2031-06-18T18:30:00.000Z',
+  endAt: '2031-06-18T21:00:00.000Z',
+  pageUrl: 'http://x',
+  feedUrl: 'http://x/feed',
+  invited: 3,
+  facts: { ...someFacts, ...facts },
+  ...over,
+});
+
+/** The dates of an event over five weeks of June and July 2031. */
+export const datesOf = ({ facts }: EventDetail): OccurrenceRow[] =>
+  occurrencesBetween(facts, Date.UTC(2031, 5, 1), Date.UTC(2031, 6, 20)).map((one) => ({
+    key: one.key,
+    startAt: new Date(one.startMs).toISOString(),
+    endAt: new Date(one.endMs).toISOString(),
+    facts: one.facts,
+    calledOff: one.calledOff,
+    isChanged: one.isChanged,
+    replies: { 'needs-action': 0, accepted: 0, tentative: 0, declined: 0 },
+  }));
