@@ -40,7 +40,9 @@ export function sayDistance(fromMs: EpochMs, toMs: EpochMs, zone: string): strin
         ? [Math.round(minutes / 60), 'hour']
         : minutes < 21 * 1440
           ? [daysBetween(fromMs, toMs, zone), 'day']
-          : [Math.round(minutes / 10080), 'week'];
+          : minutes < 104 * 10_080
+            ? [Math.round(minutes / 10_080), 'week']
+            : [Math.round(minutes / 525_949), 'year'];
   const words = `${amount} ${unit}${amount === 1 ? '' : 's'}`;
   return toMs > fromMs ? `in ${words}` : `${words} ago`;
 }

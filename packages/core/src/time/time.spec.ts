@@ -112,5 +112,7 @@ describe('what counts as a time', () => {
     // From early on Tuesday to Friday evening are 3.7 times 24 hours, and three days to everybody.
     expect(sayDistance(resolveWallTime('2026-11-24T05:00', 'Europe/Lisbon'), start, 'Europe/Lisbon')).toBe('in 3 days');
     expect(sayDistance(start, start - 60 * 60_000, 'UTC')).toBe('60 minutes ago');
+    expect(sayDistance(start, start + 70 * 604_800_000, 'UTC')).toBe('in 70 weeks');
+    expect(sayDistance(start, start + 5 * 365.25 * 86_400_000, 'UTC')).toBe('in 5 years');
   });
 });

@@ -91,8 +91,11 @@ describe('the worker, with real faults', () => {
     const event = await publishedEvent(stage);
     await invite(event);
     const worker = await workOn(stage, { smtpPort: sink.port });
-    await until('all have failed', async () => (await answers('failed')).length === 12);
+    await until('the firing is closed', async () =>
+      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'done'),
+    );
     await worker.stop();
+    expect((await answers('failed')).length).toBe(12);
     expect((await answers('failed'))[0]).toContain('nobody here by that name');
     expect((await stage.context.store.subscribers.page({ search: '', after: 0, limit: 1 })).rows[0]?.state).toBe(
       'bounced',

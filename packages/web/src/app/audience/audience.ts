@@ -4,14 +4,16 @@ import { MatButtonModule } from '@angular/material/button';
 import { debounceTime } from 'rxjs';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
+import { ReadingProblem } from '../ui/reading-problem';
 import { ImportPanel } from './import-panel';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
-  imports: [ImportPanel, MatButtonModule],
+  imports: [ImportPanel, MatButtonModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -37,6 +39,7 @@ import { ImportPanel } from './import-panel';
           <button class="list-row" [attr.aria-pressed]="list() === null" (click)="choose(null)">
             <span>Everybody</span>
           </button>
+          <cv-reading-problem [of]="lists" what="The lists" />
           @for (one of lists.value(); track one.id) {
             <button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)">
               <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
@@ -223,7 +226,7 @@ export class Audience {
   protected readonly after = signal(0);
   protected readonly isAdding = signal(false);
   protected readonly problem = signal('');
-  protected readonly lists = rxResource({ stream: () => this.api.lists(), defaultValue: [] });
+  protected readonly lists = reading(() => this.api.lists(), []);
   private readonly query = toSignal(
     toObservable(computed(() => ({ search: this.search(), list: this.list(), after: this.after() }))).pipe(
       debounceTime(150),

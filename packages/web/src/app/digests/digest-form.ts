@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -9,15 +8,25 @@ import type { DigestRow, LocatedProblem } from '@convite/contract';
 import { sayWeekday } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { ReadingProblem } from '../ui/reading-problem';
 import { zoneNames } from '../ui/zones';
 
 /** A digest's rhythm, window, list and words. */
 @Component({
   selector: 'cv-digest-form',
-  imports: [FieldProblem, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, ReactiveFormsModule],
+  imports: [
+    FieldProblem,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    MatSelectModule,
+    ReactiveFormsModule,
+    ReadingProblem,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="sheet fields" [formGroup]="form" (ngSubmit)="save()" aria-label="Digest">
@@ -26,6 +35,7 @@ import { zoneNames } from '../ui/zones';
         ><cv-field-problem [problems]="problems()" path="name" />
       </div>
       <div class="half">
+        <cv-reading-problem [of]="lists" what="The lists" />
         <mat-form-field
           ><mat-label>To the list</mat-label
           ><mat-select formControlName="listId">
@@ -98,7 +108,7 @@ export class DigestForm {
   readonly closed = output();
   protected readonly zones = zoneNames;
   protected readonly weekdays = [1, 2, 3, 4, 5, 6, 7].map((number) => ({ number, name: sayWeekday(number) }));
-  protected readonly lists = rxResource({ stream: () => this.audience.lists(), defaultValue: [] });
+  protected readonly lists = reading(() => this.audience.lists(), []);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   protected readonly form = inject(NonNullableFormBuilder).group({

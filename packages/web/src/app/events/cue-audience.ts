@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { replyStates, type Audience, type ReplyState } from '@convite/core';
 import { AudienceApi } from '../api/audience';
+import { reading } from '../api/reading';
+import { ReadingProblem } from '../ui/reading-problem';
 import { replyWords } from './reply-words';
 
 /** Who a cue is for: invitees by their answer, lists, less other lists. */
 @Component({
   selector: 'cv-cue-audience',
+  imports: [ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -20,6 +22,7 @@ import { replyWords } from './reply-words';
     </fieldset>
     <details [open]="audience().lists.length + audience().exceptLists.length > 0">
       <summary>Lists: also for, or leaving out</summary>
+      <cv-reading-problem [of]="lists" what="The lists" />
       <table>
         <thead>
           <tr>
@@ -94,7 +97,7 @@ export class CueAudience {
   readonly audienceChange = output<Audience>();
   protected readonly replies = replyStates;
   protected readonly words = replyWords;
-  protected readonly lists = rxResource({ stream: () => this.api.lists(), defaultValue: [] });
+  protected readonly lists = reading(() => this.api.lists(), []);
 
   protected toggleReply(reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), invitees: flip(this.audience().invitees, reply) });

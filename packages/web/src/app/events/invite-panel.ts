@@ -6,15 +6,17 @@ import type { Channel } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
+import { reading } from '../api/reading';
 import { AudienceCount } from '../ui/audience-count';
 import { Confirm } from '../ui/confirm';
+import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
 
 /** Invites lists: who gets it and who does not, because; the words around the calendar entry; then the button. */
 @Component({
   selector: 'cv-invite-panel',
-  imports: [AudienceCount, MatButtonModule, WordingFields],
+  imports: [AudienceCount, MatButtonModule, ReadingProblem, WordingFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet columns" aria-label="Invite a list">
@@ -39,6 +41,7 @@ import { WordingFields } from '../ui/wording-fields';
             ><input type="checkbox" [checked]="asksGuests()" (change)="asksGuests.set(!asksGuests())" /> Guests who hold
             no entry yet</label
           >
+          <cv-reading-problem [of]="lists" what="The lists" />
           @for (list of lists.value(); track list.id) {
             <label class="check"
               ><input
@@ -94,7 +97,7 @@ export class InvitePanel {
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   private readonly isBusy = signal(false);
-  protected readonly lists = rxResource({ stream: () => this.audience.lists(), defaultValue: [] });
+  protected readonly lists = reading(() => this.audience.lists(), []);
   private readonly house = rxResource({
     params: () => this.eventId(),
     stream: ({ params }) => this.api.houseWordings(params),

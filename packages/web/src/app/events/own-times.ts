@@ -1,17 +1,18 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { sayProblem, type OwnRequest, type OwnResult } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
+import { reading } from '../api/reading';
 import { sayError } from '../refused';
+import { ReadingProblem } from '../ui/reading-problem';
 
 const parts = ['start', 'end', 'place', 'notes'] as const;
 
 /** Gives people their own time, place or note: from a file, or from further columns that their files had. */
 @Component({
   selector: 'cv-own-times',
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Own times">
@@ -50,6 +51,8 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
         </div>
         <div class="stack">
           <h3>From what their files said</h3>
+          <cv-reading-problem [of]="fields" what="The columns" />
+          <cv-reading-problem [of]="lists" what="The lists" />
           @if (fields.value().length) {
             <fieldset>
               <legend>People of</legend>
@@ -75,7 +78,7 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
             <div>
               <button matButton="outlined" [disabled]="!chosen().length" (click)="giveFields()">Give these</button>
             </div>
-          } @else {
+          } @else if (!fields.hasFailed()) {
             <p class="small quiet">No imported file had columns beyond the usual ones yet.</p>
           }
         </div>
@@ -139,8 +142,8 @@ export class OwnTimes {
   readonly given = output();
   protected readonly parts = parts;
   protected readonly say = sayProblem;
-  protected readonly lists = rxResource({ stream: () => this.audience.lists(), defaultValue: [] });
-  protected readonly fields = rxResource({ stream: () => this.audience.fieldNames(), defaultValue: [] });
+  protected readonly lists = reading(() => this.audience.lists(), []);
+  protected readonly fields = reading(() => this.audience.fieldNames(), []);
   protected readonly text = signal('');
   protected readonly chosen = signal<readonly number[]>([]);
   private readonly columns = signal({ start: '', end: '', place: '', notes: '' });

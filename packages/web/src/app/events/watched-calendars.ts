@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { WatchFields, WatchRow } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
+import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 
@@ -25,7 +26,7 @@ const blank: WatchFields = {
 /** Calendars elsewhere that are looked at again and again: what is new there becomes an event here, what changes changes. */
 @Component({
   selector: 'cv-watched-calendars',
-  imports: [MatButtonModule, When],
+  imports: [MatButtonModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Watched calendars">
@@ -35,6 +36,7 @@ const blank: WatchFields = {
           <button matButton="outlined" class="push" (click)="edit(null)">Watch an address</button>
         }
       </div>
+      <cv-reading-problem [of]="watches" what="The watched calendars" />
       @if (watches.value().length) {
         <div class="scroll">
           <table class="list">
@@ -76,7 +78,7 @@ const blank: WatchFields = {
             </tbody>
           </table>
         </div>
-      } @else {
+      } @else if (!watches.hasFailed()) {
         <p class="quiet">None. A booking calendar or a partner’s programme can be watched by its address.</p>
       }
       @if (editing(); as fields) {
@@ -182,8 +184,8 @@ export class WatchedCalendars {
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
-  protected readonly watches = rxResource({ stream: () => this.api.watches(), defaultValue: [] });
-  protected readonly events = rxResource({ stream: () => this.eventsApi.list(), defaultValue: [] });
+  protected readonly watches = reading(() => this.api.watches(), []);
+  protected readonly events = reading(() => this.eventsApi.list(), []);
   protected readonly editing = signal<WatchFields | null>(null);
   private readonly editingId = signal<number | null>(null);
   protected readonly problem = signal('');

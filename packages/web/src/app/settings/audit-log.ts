@@ -1,17 +1,19 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { ReadingProblem } from '../ui/reading-problem';
 import { When } from '../ui/when';
 
 /** Every action that reached subscribers or changed the house, with who and when. */
 @Component({
   selector: 'cv-audit-log',
-  imports: [When],
+  imports: [ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet" aria-label="Audit log">
       <h2>Audit log</h2>
+      <cv-reading-problem [of]="audit" what="The log" />
       <ol tabindex="0" aria-label="Actions, newest first">
         @for (row of audit.value(); track row.id) {
           <li>
@@ -19,7 +21,9 @@ import { When } from '../ui/when';
             ><br /><span class="quiet small">{{ row.by }} · <cv-when [at]="row.at" [zone]="zone" /></span>
           </li>
         } @empty {
-          <li class="quiet">Nothing yet.</li>
+          @if (!audit.hasFailed()) {
+            <li class="quiet">Nothing yet.</li>
+          }
         }
       </ol>
     </section>
@@ -42,5 +46,5 @@ import { When } from '../ui/when';
 export class AuditLog {
   private readonly api = inject(SettingsApi);
   protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
-  protected readonly audit = rxResource({ stream: () => this.api.audit(), defaultValue: [] });
+  protected readonly audit = reading(() => this.api.audit(), []);
 }

@@ -1,18 +1,20 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { reading } from '../api/reading';
 import { SettingsApi } from '../api/settings';
+import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 
 /** Keys by which programs bring in people's own times, such as a booking desk. Each is shown once. */
 @Component({
   selector: 'cv-program-keys',
-  imports: [MatButtonModule, When],
+  imports: [MatButtonModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Keys for programs">
       <h2>Keys for programs</h2>
+      <cv-reading-problem [of]="keys" what="The keys" />
       @for (key of keys.value(); track key.id) {
         <div class="row">
           <span class="grow"
@@ -28,9 +30,11 @@ import { When } from '../ui/when';
           <button class="link small" (click)="remove(key.id)">Remove</button>
         </div>
       } @empty {
-        <p class="quiet small">
-          None. A booking desk would post people’s times to /programs/events/:id/personal with one.
-        </p>
+        @if (!keys.hasFailed()) {
+          <p class="quiet small">
+            None. A booking desk would post people’s times to /programs/events/:id/personal with one.
+          </p>
+        }
       }
       @if (made()) {
         <p class="note good small" role="status">
@@ -64,7 +68,7 @@ import { When } from '../ui/when';
 export class ProgramKeys {
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
-  protected readonly keys = rxResource({ stream: () => this.api.keys(), defaultValue: [] });
+  protected readonly keys = reading(() => this.api.keys(), []);
   protected readonly name = signal('');
   protected readonly made = signal('');
 

@@ -1,25 +1,35 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import { roles, type LocatedProblem, type Member, type Role } from '@convite/contract';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 
 /** Who may sign in, and as what. */
 @Component({
   selector: 'cv-team',
-  imports: [FieldProblem, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, ReactiveFormsModule],
+  imports: [
+    FieldProblem,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    MatSelectModule,
+    ReactiveFormsModule,
+    ReadingProblem,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Team">
       <h2>Team</h2>
+      <cv-reading-problem [of]="team" what="The team" />
       @for (member of team.value(); track member.id) {
         <div class="row">
           <span class="grow"
@@ -88,7 +98,7 @@ export class Team {
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   protected readonly roles = roles;
-  protected readonly team = rxResource({ stream: () => this.api.team(), defaultValue: [] });
+  protected readonly team = reading(() => this.api.team(), []);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   protected readonly form = inject(NonNullableFormBuilder).group({

@@ -30,8 +30,14 @@ export class When {
   /** Leaves the relative part out, where a column says it already. */
   readonly short = input(false);
   protected readonly absolute = computed(() => {
-    const said = sayInstant(Date.parse(this.at()), this.zone()).replace(/ \d{4} /, ' ');
+    const atMs = Date.parse(this.at());
+    const isNear = Math.abs(atMs - this.clock.nowMs()) < halfYearMs;
+    const whole = sayInstant(atMs, this.zone());
+    const said = isNear ? whole.replace(/ \d{4} /, ' ') : whole;
     return this.dayOnly() ? said.replace(/ \d\d:\d\d /, ' ') : said;
   });
   protected readonly relative = computed(() => sayDistance(this.clock.nowMs(), Date.parse(this.at()), this.zone()));
 }
+
+/** Within it the year goes without saying. */
+const halfYearMs = 182 * 86_400_000;

@@ -1,0 +1,231 @@
+import { signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { of, throwError } from 'rxjs';
+import type { CueFields, CuePreview, CueRow } from '@convite/contract';
+import type { Moment } from '@convite/core';
+import { AudienceApi } from '../api/audience';
+import { BoardApi } from '../api/board';
+import { EventsApi } from '../api/events';
+import { SettingsApi } from '../api/settings';
+import { openScreen, refusal, someEvent } from '../testing/screen';
+import { PeopleSearch } from '../ui/people-search';
+import { Countdown } from './countdown';
+import { CueEditor } from './cue-editor';
+import { CueMoment } from './cue-moment';
+import { CurrentEvent } from './current-event';
+
+const fields: CueFields = {
+  name: 'Tomorrow',
+  channel: 'email',
+  moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
+  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
+  subject: 'Tomorrow: {{event.title}}',
+  body: 'See you.',
+  isDraft: false,
+};
+const firing: CueRow['firing'] = {
+  id: 11,
+  state: 'set',
+  dueAt: '2031-06-17T18:30:00.000Z',
+  note: '',
+  tally: { gets: 40, sent: 0, failed: 0, waiting: 0 },
+  occurrence: null,
+};
+const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
+  ...fields,
+  id: 7,
+  ahead: [],
+  hazards: [],
+  ...over,
+  firing: { ...firing, ...fired },
+});
+const preview: CuePreview = {
+  dueAt: '2031-06-17T18:30:00.000Z',
+  person: { id: 4, name: 'Ana', whyNot: 'opted-out' },
+  subject: 'Tomorrow: Dome night',
+  html: '<p>See you.</p>',
+  text: 'See you.',
+  audience: { gets: 40, without: [{ reason: 'bounced', count: 2 }] },
+  problems: [{ code: 'too-soon', path: 'moment', facts: {} }],
+};
+const audience = {
+  provide: AudienceApi,
+  useValue: { lists: () => of([{ id: 3, name: 'Members', count: 9 }]) },
+};
+const providers = [
+  audience,
+  { provide: SettingsApi, useValue: { get: () => of({ topics: ['stars'] }) } },
+  { provide: PeopleSearch, useValue: { find: () => of([]) } },
+];
+
+describe('Countdown', () => {
+  const open = async (rows: CueRow[], event = someEvent(), canMarket = true) => {
+    const done: unknown[][] = [];
+    const act =
+      (name: string) =>
+      (...what: unknown[]) => {
+        done.push([name, ...what]);
+        return of(null);
+      };
+    const screen = await openScreen(
+      Countdown,
+      {},
+      [
+        ...providers,
+        { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
+        { provide: EventsApi, useValue: { cues: () => of(rows), previewCue: () => of(preview) } },
+        { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set'), sendNow: act('send') } },
+      ],
+      canMarket,
+    );
+    return { ...screen, done, row: () => screen.find('tbody tr').textContent?.replace(/\s+/g, ' ').trim() ?? '' };
+  };
+
+  it('says of each cue when it fires, for whom, and what to look at', async () => {
+    const { row } = await open([
+      cue(
+        { hazards: ['quiet-hours'], audience: { ...fields.audience, lists: [3] } },
+        { state: 'sending', tally: { gets: 40, sent: 12, failed: 0, waiting: 28 } },
+      ),
+    ]);
+    expect(row()).toContain('24 hours before the start');
+    // Farther away than half a year, the year is said.
+    expect(row()).toContain('Tue 17 Jun 2031 19:30 Lisbon');
+    expect(row()).toContain('yes, perhaps, 1 list');
+    expect(row()).toContain('12 of 40');
+    expect(row()).toContain('in quiet hours');
+  });
+
+  it('of a series says the date that is next, and how many are planned after it', async () => {
+    const planned = { key: '20310625T193000', startAt: '2031-06-25T18:30:00.000Z' };
+    const { row } = await open([cue({ ahead: [firing, firing] }, { occurrence: planned })]);
+    expect(row()).toContain('for Wed 25 Jun, then 2 more');
+  });
+
+  for (const [state, button, act] of [
+    ['set', 'Hold', 'stop'],
+    ['sending', 'Hold', 'stop'],
+    ['stopped', 'Set again', 'set'],
+    ['missed', 'Send now', 'send'],
+  ] as const)
+    it(`offers what a cue that is ${state} can become`, async () => {
+      const { press, done } = await open([cue({}, { state })]);
+      await press(button);
+      expect(done.map(([name, id]) => [name, id])).toEqual([[act, 11]]);
+    });
+
+  it('opens a new cue with the usual reminder, and shows what was sent without letting it change', async () => {
+    const fresh = await open([]);
+    expect(fresh.text()).toContain('No cue yet.');
+    await fresh.press('Add a cue');
+    expect(fresh.find('cv-cue-editor input').value).toBe('Tomorrow');
+    TestBed.resetTestingModule();
+    const fired = await open([cue({}, { state: 'done', tally: { gets: 40, sent: 39, failed: 1, waiting: 0 } })]);
+    await fired.press('Tomorrow');
+    expect(fired.text()).toContain('what was sent cannot be changed');
+    expect(fired.text()).not.toContain('Set the cue');
+  });
+
+  it('offers a viewer nothing to press, and nobody a new cue of an event that was called off', async () => {
+    const viewed = await open([cue()], someEvent(), false);
+    expect(viewed.text()).not.toContain('Hold');
+    expect(viewed.text()).not.toContain('Add a cue');
+    TestBed.resetTestingModule();
+    const calledOff = await open([cue({}, { state: 'stopped' })], someEvent({}, { status: 'called-off' }));
+    expect(calledOff.text()).not.toContain('Add a cue');
+  });
+});
+
+describe('CueEditor', () => {
+  const open = (api: Partial<Record<keyof EventsApi, unknown>> = {}, over: Partial<CueFields> = {}) => {
+    const saved: unknown[][] = [];
+    const saveCue = (...what: unknown[]) => {
+      saved.push(what);
+      return of({ id: 7 });
+    };
+    return openScreen(CueEditor, { eventId: 1, cueId: 7, fields: { ...fields, ...over }, zone: 'Europe/Lisbon' }, [
+      ...providers,
+      { provide: EventsApi, useValue: { previewCue: () => of(preview), saveCue, ...api } },
+    ]).then((screen) => ({ ...screen, saved }));
+  };
+  /** The preview waits for a pause in typing. */
+  const pause = () => new Promise((done) => setTimeout(done, 300));
+
+  it('shows what a person would get and who does not get it, because, and what is wrong with the moment', async () => {
+    const { text, settle } = await open();
+    await pause();
+    await settle();
+    expect(text()).toContain('Tomorrow: Dome night');
+    expect(text()).toContain('40');
+    expect(text()).toMatch(/2 .*bounce/);
+    expect(text()).toContain('at least 10 minutes ahead');
+  });
+
+  it('counts a text as it is typed, with the characters that cost most', async () => {
+    const { press, text, type } = await open({}, { body: 'a'.repeat(155) });
+    await press('text');
+    expect(text()).toContain('155 of 160 septets, GSM 7-bit, 1 part as typed');
+    await type('textarea', `${'a'.repeat(155)}ł`);
+    expect(text()).toContain('UCS-2, 3 parts');
+    expect(text()).toContain('Without ł more would fit');
+  });
+
+  it('names a field that does not exist as one types', async () => {
+    const { type, text } = await open();
+    await type('textarea', 'Dear {{person.fristName}}');
+    expect(text()).toContain('person.fristName');
+  });
+
+  it('sets it or keeps it as a draft, with what was typed', async () => {
+    const { press, type, saved, said } = await open();
+    await type('input.plain', 'Day before');
+    await press('Keep as a draft');
+    await press('Set the cue');
+    expect(saved).toEqual([
+      [1, 7, { ...fields, name: 'Day before', isDraft: true }],
+      [1, 7, { ...fields, name: 'Day before', isDraft: false }],
+    ]);
+    expect(said.at(-1)).toBe('The cue is set.');
+  });
+
+  it('keeps what was typed when it is refused, and says where', async () => {
+    const { press, type, find, text } = await open({
+      saveCue: () => throwError(() => refusal({ problems: [{ code: 'required', path: 'name', facts: {} }] })),
+    });
+    await type('textarea', 'Words of an hour');
+    await press('Set the cue');
+    expect(text()).toContain('Some of this cannot be used.');
+    expect(find('cv-field-problem').textContent).toContain('This must be filled in.');
+    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Words of an hour');
+  });
+});
+
+describe('CueMoment', () => {
+  it('is a sentence with boxes: counted, at a clock time, or fixed', async () => {
+    const moments: Moment[] = [];
+    const { fixture, find, type, settle, text } = await openScreen(CueMoment, {
+      moment: fields.moment,
+      zone: 'Europe/Lisbon',
+    });
+    fixture.componentInstance.momentChange.subscribe((moment) => {
+      moments.push(moment);
+      fixture.componentRef.setInput('moment', moment);
+    });
+    await type('input[type=number]', '1200');
+    await type('select[aria-label=Unit]', 'weeks', 'change');
+    find('input[type=checkbox]').click();
+    await settle();
+    expect(moments.at(-1)).toEqual({
+      kind: 'relative',
+      amount: 1000,
+      unit: 'weeks',
+      direction: 'before',
+      anchor: 'start',
+      at: '10:00',
+    });
+    expect(text()).toContain('Lisbon time');
+    await type('select[aria-label="Kind of moment"]', 'fixed', 'change');
+    await type('input[type=datetime-local]', '2031-06-17T09:00');
+    expect(moments.at(-1)).toEqual({ kind: 'fixed', wall: '2031-06-17T09:00' });
+  });
+});

@@ -1,0 +1,80 @@
+import { TestBed } from '@angular/core/testing';
+import type { EventFacts } from '@convite/core';
+import { openScreen, someFacts } from '../testing/screen';
+import { SharedClock } from '../ui/shared-clock';
+import { EventForm } from './event-form';
+
+describe('EventForm', () => {
+  const open = async (facts: Partial<EventFacts> = {}, inputs: Readonly<Record<string, unknown>> = {}) => {
+    const screen = await openScreen(EventForm, { facts: { ...someFacts, ...facts }, ...inputs }, [
+      { provide: SharedClock, useValue: { nowMs: () => Date.UTC(2031, 0, 1) } },
+    ]);
+    const changes: EventFacts[] = [];
+    screen.fixture.componentInstance.factsChange.subscribe((changed) => changes.push(changed));
+    const tick = async (control: string): Promise<void> => {
+      screen.find(`input[formcontrolname=${control}]`).click();
+      await screen.settle();
+    };
+    const field = (control: string): string => `[formcontrolname=${control}]`;
+    return { ...screen, tick, field, last: () => changes.at(-1) };
+  };
+
+  it('checks as one types, by the same check that guards the server', async () => {
+    const { type, field, text } = await open();
+    await type(field('title'), '');
+    expect(text()).toContain('This must be filled in.');
+    await type(field('end'), '2031-06-18T19:00');
+    expect(text()).toContain('The end must come after the start.');
+    await type(field('zone'), 'Europe/Lisboa');
+    expect(text()).toContain('“Europe/Lisboa” is not a time zone.');
+    await type(field('joinLink'), 'meet me');
+    expect(text()).toContain('This must be a whole web address');
+  });
+
+  it('takes an end in another zone: an arrival earlier by its own clock is not before the start', async () => {
+    const { type, field, tick, text, last } = await open({
+      span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T18:30' },
+    });
+    expect(text()).toContain('The end must come after the start.');
+    await tick('endsElsewhere');
+    await type(field('endZone'), 'Atlantic/Azores');
+    await type(field('end'), '2031-06-18T19:00');
+    expect(text()).not.toContain('The end must come after the start.');
+    expect(last()?.endZone).toBe('Atlantic/Azores');
+    await tick('endsElsewhere');
+    expect(last()?.endZone).toBe('');
+  });
+
+  it('turns into whole days and back without losing the times', async () => {
+    const { tick, type, field, last } = await open();
+    await tick('allDay');
+    await type(field('firstDay'), '2031-06-18');
+    await type(field('lastDay'), '2031-06-20');
+    expect(last()?.span).toEqual({ kind: 'all-day', firstDay: '2031-06-18', lastDay: '2031-06-20' });
+    await tick('allDay');
+    expect(last()?.span).toEqual(someFacts.span);
+  });
+
+  it('has no rule where everybody has their own time, nor for one date of a series', async () => {
+    const { tick, element, last } = await open({ series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] } });
+    expect(element.querySelector('cv-rule-editor')).not.toBeNull();
+    await tick('isPersonal');
+    expect(element.querySelector('cv-rule-editor')).toBeNull();
+    expect(last()?.series).toBeNull();
+    TestBed.resetTestingModule();
+    const date = await open({}, { canRepeat: false });
+    expect(date.element.querySelector('cv-rule-editor')).toBeNull();
+    expect(date.find(date.field('zone')).disabled).toBeTrue();
+  });
+
+  it('shows what the server found, and keeps the entry’s choices that it does not show', async () => {
+    const entry = { ...someFacts.entry, colour: 'teal' };
+    const { text, type, field, last } = await open(
+      { entry },
+      { serverProblems: [{ code: 'too-long', path: 'venue', facts: { most: 500 } }] },
+    );
+    expect(text()).toContain('This is too long; 500 characters at the most.');
+    await type(field('title'), 'Dome night, late');
+    expect(last()).toEqual({ ...someFacts, entry, title: 'Dome night, late' });
+  });
+});

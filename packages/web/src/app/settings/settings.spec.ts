@@ -1,0 +1,120 @@
+import { of, throwError } from 'rxjs';
+import type { Settings } from '@convite/contract';
+import { Session } from '../api/session';
+import { SettingsApi } from '../api/settings';
+import { openScreen, refusal } from '../testing/screen';
+import { samplePattern } from './sample-pattern';
+import { SettingsPage } from './settings';
+
+const settings: Settings = {
+  organisation: 'Serra da Bruma',
+  postalAddress: 'Hill 1',
+  zone: 'Europe/Lisbon',
+  region: 'PT',
+  sender: { name: 'Serra', email: 'house@serra.example', replyTo: '' },
+  textSender: 'Serra',
+  webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
+  topics: ['stars', 'open days'],
+  allowPrivateAddresses: false,
+};
+
+describe('SettingsPage', () => {
+  const open = async (
+    isOwner = true,
+    save?: () => ReturnType<SettingsApi['save']>,
+    over: Partial<Record<keyof SettingsApi, unknown>> = {},
+  ) => {
+    const saved: Settings[] = [];
+    const api = {
+      get: () => of(settings),
+      about: () => of({ zoneData: '2026b', zones: 597 }),
+      team: () => of([{ id: 1, name: 'Marta', email: 'marta@serra.example', role: 'owner' }]),
+      keys: () => of([]),
+      audit: () => of([]),
+      save: (value: Settings) => {
+        saved.push(value);
+        return save?.() ?? of(null);
+      },
+      ...over,
+    };
+    const session = { isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
+    const screen = await openScreen(SettingsPage, {}, [
+      { provide: SettingsApi, useValue: api },
+      { provide: Session, useValue: session },
+    ]);
+    return { ...screen, saved };
+  };
+
+  it('gives back what was saved, changed only where it was typed', async () => {
+    const { type, press, saved, said, text } = await open();
+    await type('input[formcontrolname=region]', 'gb');
+    await type('input[formcontrolname=topics]', 'stars,, open days , moon');
+    await press('Save the settings');
+    expect(saved).toEqual([{ ...settings, region: 'GB', topics: ['stars', 'open days', 'moon'] }]);
+    expect(said).toEqual(['The settings are saved.']);
+    expect(text()).toContain('Time zones by the tz database 2026b, 597 zones.');
+  });
+
+  it('checks a pattern as it is typed, and shows the link it makes', async () => {
+    const { type, text } = await open();
+    await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title,begin}');
+    expect(text()).toContain('There is no variable “begin”.');
+    await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title');
+    expect(text()).toContain('The pattern cannot be read');
+    await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title,startLocal}');
+    expect(text()).toContain('The pattern says no start with its zone');
+    await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title,start}');
+    expect(text()).toContain(
+      'Sample: https://calendar.example/add?title=Moon%20%26%20stars%20%231&start=20270618T183000Z',
+    );
+  });
+
+  it('adds and removes web calendars, and keeps all that was typed when it is refused', async () => {
+    const { press, saved, element, text } = await open(true, () =>
+      throwError(() =>
+        refusal({ problems: [{ code: 'bad-pattern', path: 'webCalendars.1.pattern', facts: { at: 1, text: '' } }] }),
+      ),
+    );
+    await press('Add a web calendar');
+    await press('Save the settings');
+    expect(saved[0]?.webCalendars.length).toBe(2);
+    expect(text()).toContain('The pattern cannot be read at character 1');
+    expect(element.querySelectorAll('.pattern input').length).toBe(2);
+    await press('Remove');
+    await press('Save the settings');
+    expect(saved[1]?.webCalendars).toEqual([{ name: '', pattern: '' }]);
+  });
+
+  it('shows the rest when a part of it cannot be read, and reads that part again', async () => {
+    let isAway = true;
+    const { text, press } = await open(true, undefined, {
+      keys: () => (isAway ? throwError(() => refusal({ status: 503 })) : of([])),
+    });
+    expect(text()).toContain('The keys cannot be read just now.');
+    expect(text()).not.toContain('None. A booking desk');
+    expect(text()).toContain('marta@serra.example');
+    expect(text()).toContain('Audit log');
+    isAway = false;
+    await press('Try again');
+    expect(text()).not.toContain('cannot be read just now');
+    expect(text()).toContain('None. A booking desk');
+  });
+
+  it('is for reading where one is not an owner', async () => {
+    const { text, find } = await open(false);
+    expect(text()).toContain('An owner may change these.');
+    expect(text()).not.toContain('Save the settings');
+    expect(find('input[formcontrolname=organisation]').disabled).toBeTrue();
+  });
+});
+
+describe('samplePattern', () => {
+  it('puts each variable in its own form', () => {
+    const { link, problems } = samplePattern('https://c.example/{?startIso,startLocal,zone,duration,uid,name}');
+    expect(problems).toEqual([]);
+    expect(new URL(link).searchParams.get('startIso')).toBe('2027-06-18T19:30:00+01:00');
+    expect(new URL(link).searchParams.get('startLocal')).toBe('20270618T193000');
+    expect(new URL(link).searchParams.get('zone')).toBe('Europe/Lisbon');
+    expect(new URL(link).searchParams.get('uid')).toBe('sample@convite.example');
+  });
+});
