@@ -23,7 +23,7 @@ const facts: EventFacts = {
   entry: {
     ...blankFacts.entry,
     colour: 'teal',
-    image: 'https://house.example/dome.png',
+    imageUrl: 'https://house.example/dome.png',
     position: { latitude: 40.4, longitude: -7.5 },
   },
 };

@@ -20,7 +20,9 @@ import {
 } from './stage';
 
 const connections = 6;
-const messages = 3000;
+const messages = 1500;
+/** Short rounds in turn: what slows the machine for a while slows both. */
+const rounds = 7;
 const many = 20_000;
 const webPort = 30_000 + (process.pid % 20_000);
 
@@ -130,7 +132,7 @@ async function memoryGrowth(stage: Stage, sink: SinkProcess, processes: readonly
 }
 
 const stage = await openStage();
-const rows: Row[] = await calendarRows(stage);
+const rows: Row[] = [];
 await addPeople(stage, messages);
 const sink = await forkSink();
 const event = await stage.context.store.events.find(await publishedEvent(stage));
@@ -155,13 +157,13 @@ const ratios: number[] = [];
 const speeds: string[] = [];
 await bareLoop(sink, sample);
 await sendingSpeed(stage, sink, worker);
-for (let round = 0; round < 3; round += 1) {
+for (let round = 0; round < rounds; round += 1) {
   const bare = await bareLoop(sink, sample);
   const ours = await sendingSpeed(stage, sink, worker);
   ratios.push(ours / bare);
   speeds.push(`${ours.toFixed(0)} to ${bare.toFixed(0)}`);
 }
-const median = [...ratios].sort((a, b) => a - b)[1] ?? 0;
+const median = [...ratios].sort((a, b) => a - b)[(rounds - 1) / 2] ?? 0;
 rows.push({
   what: 'messages a second from due to accepted, to a bare nodemailer loop',
   figure: `${median.toFixed(2)} (median of ${speeds.join(', ')})`,
@@ -189,6 +191,7 @@ server.kill('SIGTERM');
 worker.kill('SIGTERM');
 await new Promise((resolve) => worker.once('exit', resolve));
 sink.stop();
+rows.push(...(await calendarRows(stage)));
 await stage.close();
 console.table(rows);
 process.exit(0);
