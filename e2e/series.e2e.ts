@@ -241,7 +241,8 @@ test('imports a calendar: what is in it first, what is not understood by line, a
   const look = page.getByRole('button', { name: 'See what is in it' });
   if (await look.isEnabled()) await look.click();
   await expect(page.getByRole('heading', { name: /^1 event/ })).toBeVisible();
-  await expect(page.getByText(/^line \d+: /)).toBeVisible();
+  await expect(page.getByText('1 thing not understood')).toBeVisible();
+  await expect(page.getByText(/^line \d+: “Club night two” is left out, because:$/)).toBeVisible();
   await page.getByRole('button', { name: 'Import 1 event' }).click();
   await expect(page.getByText('1 new, 0 changed, 0 as before; 1 guests.')).toBeVisible();
   await page.getByLabel('Calendar text').fill(text);

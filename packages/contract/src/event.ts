@@ -240,7 +240,10 @@ export const invitationPreview = z.object({
   icsUrl: z.string(),
   /** Octets of the whole message as it is handed to the mail server. */
   messageOctets: z.number(),
+  /** By the person's own clock, as their calendar shows it. */
   when: z.string(),
+  /** By the clock of the event where that differs, and how it repeats; may be empty. */
+  whenThere: z.string(),
   entryText: z.string(),
   links: z.array(z.object({ name: z.string(), url: z.string(), isPersonal: z.boolean() })),
   blocks: z.object({ html: z.string(), text: z.string(), details: z.string() }),

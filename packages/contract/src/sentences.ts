@@ -35,6 +35,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'calendar-not-closed': ({ name }) => `${name} is not closed.`,
   'calendar-missing': ({ name }) => `${name} is missing.`,
   'calendar-bad-value': ({ value }) => `The value “${value}” cannot be read.`,
+  'event-left-out': ({ title }) => `“${title}” is left out, because:`,
   'calendar-not-taken': ({ name }) => `${name} is not taken over.`,
   'calendar-cut': ({ name, most }) => `${name} is longer than ${most} characters; the rest was cut off.`,
 };

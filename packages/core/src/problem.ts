@@ -40,6 +40,7 @@ export type ProblemCode =
   | 'calendar-not-closed'
   | 'calendar-missing'
   | 'calendar-bad-value'
+  | 'event-left-out'
   | 'calendar-not-taken'
   | 'calendar-cut';
 

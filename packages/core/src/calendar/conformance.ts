@@ -4,6 +4,7 @@ import { readRule } from '../recurrence/rule';
 import { resolveWallTime } from '../time/wall-time';
 import { isZone, offsetMinutesAt, transitionsBetween, type EpochMs } from '../time/zone';
 import { instantOf, readCalendarTime, wallIn, type CalendarTime } from './calendar-time';
+import { unfoldLines } from './content-line';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { vtimezoneOffsetAt } from './read-zone';
 
@@ -68,7 +69,7 @@ export function checkConformance(text: string): ConformanceCheck[] {
     ];
   const events = calendar.components.filter(({ name }) => name === 'VEVENT');
   const results: [ConformanceRule, readonly string[], string][] = [
-    ['readable', [], `${text.split('\r\n').length - 1} lines`],
+    ['readable', [], `${unfoldLines(text).length} lines`],
     ['line-length', longLines(text), `longest ${longestOctets(text)} octets`],
     ['line-ends', bareBreaks(text), 'CRLF'],
     [
@@ -89,7 +90,7 @@ export function checkConformance(text: string): ConformanceCheck[] {
     [
       'dates-of-series',
       strayDates(events),
-      `${events.filter((event) => propertyOf(event, 'RECURRENCE-ID')).length} changed dates`,
+      `dates changed: ${events.filter((event) => propertyOf(event, 'RECURRENCE-ID')).length}`,
     ],
     ['people', events.flatMap((event) => peopleFaults(event, calendar)), sayPeople(events)],
     ['text-escaped', events.flatMap(textFaults), ''],

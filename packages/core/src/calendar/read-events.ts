@@ -59,8 +59,10 @@ export function readCalendarEvents(text: string, houseZone: string): Read<Import
     const zoneOf = zoneFinderOf(calendar);
     for (const group of groupByUid(calendar, problems).slice(0, mostEvents)) {
       const reader = new EventReader(group, zoneOf, houseZone, problems);
+      const found = problems.length;
       const event = reader.read();
       if (event) events.push(event);
+      else problems.splice(found, 0, leftOut(group.master));
     }
   }
   const [first] = read.value;
@@ -98,6 +100,12 @@ const at = (code: ProblemCode, line: number, facts?: Problem['facts']): Problem 
   path: `line ${line}`,
   ...(facts && { facts }),
 });
+
+/** Said before the reasons why. */
+const leftOut = (master: Component): Problem =>
+  at('event-left-out', master.lineNumber, {
+    title: readText((propertyOf(master, 'SUMMARY')?.value ?? '').slice(0, 200)) || 'An event without a title',
+  });
 
 /** Reads one event; a fault in what matters makes it unreadable as a whole. */
 class EventReader {

@@ -1,6 +1,6 @@
 import { instantsOf, type EventFacts } from '../event/event';
 import { sayRepeats } from '../event/series';
-import { addDays } from '../time/wall-time';
+import { addDays, wallTimeAt } from '../time/wall-time';
 import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
 import { isZone } from '../time/zone';
 
@@ -79,4 +79,15 @@ export function sayWhen(facts: EventFacts, personZone: string): string {
   const differs =
     sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
   return differs ? `${here} (for you: ${sayInstant(startMs, personZone)})` : here;
+}
+
+/**
+ * When an event is by the clock of another zone alone, as a calendar there shows it. Whole days are the same everywhere.
+ * @example sayWhenIn(facts, 'America/Sao_Paulo') //=> 'Fri 27 Nov 2026 17:30 to 20:00 Sao Paulo time'
+ */
+export function sayWhenIn(facts: EventFacts, zone: string): string {
+  if (facts.span.kind === 'all-day' || !isZone(zone)) return sayWhen(facts, '');
+  const { startMs, endMs } = instantsOf(facts);
+  const span = { kind: 'timed', start: wallTimeAt(startMs, zone), end: wallTimeAt(endMs, zone) } as const;
+  return sayWhen({ ...facts, zone, endZone: '', span }, '');
 }

@@ -1,6 +1,6 @@
 import { blankFacts, type EventFacts } from '../event/event';
 import { readAddresses } from './addresses';
-import { sayWhen } from './fields';
+import { sayWhen, sayWhenIn } from './fields';
 import { readMobile } from './mobile';
 import { measureText } from './text-parts';
 import { emptyFields, fillWording, readWording } from './wording';
@@ -52,6 +52,10 @@ describe('wording', () => {
     expect(sayWhen(facts, 'Australia/Sydney')).toBe(
       'Fri 27 Nov 2026 20:30 to 01:00 Lisbon time (for you: Sat 28 Nov 2026 07:30 Sydney)',
     );
+    expect(sayWhenIn(facts, 'America/Sao_Paulo')).toBe('Fri 27 Nov 2026 17:30 to 22:00 Sao Paulo time');
+    expect(sayWhenIn(facts, 'Asia/Tokyo')).toBe('Sat 28 Nov 2026 05:30 to 10:00 Tokyo time');
+    const whole: EventFacts = { ...facts, span: { kind: 'all-day', firstDay: '2026-11-27', lastDay: '2026-11-28' } };
+    expect(sayWhenIn(whole, 'Asia/Tokyo')).toBe('Fri 27 Nov 2026 to Sat 28 Nov 2026');
   });
 });
 

@@ -122,8 +122,8 @@ async function findNeeds(context: Context): Promise<Need[]> {
     const title = [names.get(firing.cueId ?? 0), titleOf(firing.eventId)].filter(Boolean).join(' · ');
     if (firing.state === 'draft') needs.push({ kind: 'draft-due', eventId: firing.eventId, title, count: 1, at });
     if (firing.state === 'missed') needs.push({ kind: 'missed', eventId: firing.eventId, title, count: 1, at });
-    if (firing.failed > 0) needs.push({ kind: 'failed', eventId: firing.eventId, title, count: firing.failed, at });
   }
+  needs.push(...failuresOf(firings, titleOf, new Map((await store.digests.all()).map(({ id, name }) => [id, name]))));
   for (const { eventId, count } of await store.invitees.behind())
     needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
   for (const { eventId, count } of await store.invitees.countSetAsideSince(weekAgo)) {
@@ -138,6 +138,23 @@ async function findNeeds(context: Context): Promise<Need[]> {
   if (bounced)
     needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
   return needs;
+}
+
+/** Deliveries that failed, together for each event or digest, with when the last of its firings was due. */
+function failuresOf(
+  firings: readonly StoredFiring[],
+  titleOf: (eventId: number | null) => string,
+  digestNames: ReadonlyMap<number, string>,
+): Need[] {
+  const needs = new Map<string, Need>();
+  for (const { eventId, digestId, failed, dueMs } of firings) {
+    if (failed === 0) continue;
+    const key = `${eventId} ${digestId}`;
+    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? '');
+    const count = (needs.get(key)?.count ?? 0) + failed;
+    needs.set(key, { kind: 'failed', eventId, title, count, at: new Date(dueMs).toISOString() });
+  }
+  return [...needs.values()];
 }
 
 /** Messages a day by channel over four weeks, from a week ago, with the starts of events. */

@@ -5,6 +5,7 @@ import {
   nextOccurrence,
   sayRepeats,
   sayWhen,
+  sayWhenIn,
   testLink,
   type LinkTest,
 } from '@convite/core';
@@ -38,6 +39,7 @@ export async function previewInvitation(
   const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
   const links = webCalendarLinks(context, settings, about, person);
   const calendar = message.calendar?.text ?? '';
+  const [when, whenThere] = [sayWhenIn(shown, person.zone), sayWhen(shown, '')];
   const icsUrl = event.version.facts.isPersonal
     ? context.links.personIcs(event.id, person.id)
     : context.links.ics(event.publicKey);
@@ -49,7 +51,8 @@ export async function previewInvitation(
     calendar,
     sizeOctets: Buffer.byteLength(calendar),
     messageOctets: await octetsOf(message),
-    when: [sayWhen(shown, person.zone), sayRepeats(event.version.facts)].filter(Boolean).join(' · '),
+    when,
+    whenThere: [whenThere === when ? '' : whenThere, sayRepeats(event.version.facts)].filter(Boolean).join(', '),
     entryText: source.textOf(shown, person).plain,
     icsUrl,
     links,

@@ -101,7 +101,7 @@ import { ImportPanel } from './import-panel';
                             <span class="quiet">no consent</span>
                           }
                         </td>
-                        <td class="quiet">{{ row.zone }}</td>
+                        <td class="quiet small">{{ row.zone }}</td>
                         <td>
                           @switch (row.state) {
                             @case ('subscribed') {
@@ -205,7 +205,7 @@ import { ImportPanel } from './import-panel';
     td.lists {
       overflow: hidden;
       text-overflow: ellipsis;
-      max-width: 110px;
+      max-width: 96px;
     }
     td.email {
       overflow: hidden;

@@ -24,6 +24,12 @@ const sections: Readonly<Record<Need['kind'], string>> = {
   'watch-failing': '',
 };
 
+/** Where what is about no event is settled; else among the people. */
+const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
+  failed: '/digests',
+  'watch-failing': '/events/import',
+};
+
 /** What a machine cannot settle. */
 @Component({
   selector: 'cv-needs-you',
@@ -70,6 +76,6 @@ export class NeedsYou {
   protected say = (need: Need): string => sentences[need.kind](need.count);
   protected linkOf = (need: Need): string[] =>
     need.eventId === null
-      ? [need.kind === 'watch-failing' ? '/events/import' : '/audience']
+      ? [withoutEvent[need.kind] ?? '/audience']
       : ['/events', String(need.eventId), sections[need.kind]];
 }

@@ -79,7 +79,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
       font-weight: 650;
     }
     h1 {
-      max-width: 900px;
+      max-width: 800px;
       overflow-wrap: anywhere;
     }
     .head {

@@ -125,7 +125,7 @@ import { WatchedCalendars } from './watched-calendars';
           @if (calendar.problems.length) {
             <details open>
               <summary>
-                {{ calendar.problems.length }} {{ calendar.problems.length === 1 ? 'thing' : 'things' }} not understood
+                {{ notUnderstood(calendar) }}
               </summary>
               <ul class="small">
                 @for (one of calendar.problems; track $index) {
@@ -185,6 +185,10 @@ export class ImportCalendar {
   protected readonly publish = signal(false);
   protected readonly chosenCount = computed(() => (this.found()?.total ?? 0) - this.left().size);
 
+  protected notUnderstood({ problems }: FoundCalendar): string {
+    const count = problems.filter(({ code }) => code !== 'event-left-out').length;
+    return `${count} ${count === 1 ? 'thing' : 'things'} not understood`;
+  }
   protected open(input: HTMLInputElement): void {
     const file = input.files?.[0];
     if (!file) return;

@@ -20,7 +20,8 @@ const preview: InvitationPreview = {
   sizeOctets: 1234,
   messageOctets: 5678,
   icsUrl: 'https://convite.example/e/x/event.ics',
-  when: 'Wed 18 Jun 2031 14:30 to 17:00 New York',
+  when: 'Wed 18 Jun 2031 14:30 to 17:00 New York time',
+  whenThere: 'Wed 18 Jun 2031 19:30 to 22:00 Lisbon time, every Wednesday',
   entryText: 'Bring a coat.',
   links: [{ name: 'Web calendar', url: 'https://calendar.example/add?title=Dome', isPersonal: true }],
   blocks: { html: '<a href="x">Add</a>', text: 'Add: x', details: 'Dome night' },
@@ -56,7 +57,7 @@ describe('Invitation', () => {
   it('shows the entry in the person’s own zone, then the text with its checks, then the links', async () => {
     const { text, press } = await open();
     expect(text()).toContain('As Ana gets it');
-    expect(text()).toContain('Wed 18 Jun 2031 14:30 to 17:00 New York');
+    expect(text()).toContain('Wed 18 Jun 2031 14:30 to 17:00 New York timeWed 18 Jun 2031 19:30 to 22:00 Lisbon time');
     expect(text()).toContain('Asks for a reply · reminds 30 minutes before');
     await press('raw and checks');
     expect(text()).toContain('1 of 2 kept');

@@ -58,6 +58,9 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
                 <h2 class="rtl-safe">{{ event.facts.title }}</h2>
                 <p>
                   <strong>{{ preview.when }}</strong>
+                  @if (preview.whenThere) {
+                    <br /><span class="quiet">{{ preview.whenThere }}</span>
+                  }
                 </p>
                 @if (place(event.facts)) {
                   <p class="pre">{{ place(event.facts) }}</p>

@@ -24,10 +24,10 @@ import { Toast } from '../ui/toast';
               <strong
                 ><bdi>{{ one.person.name || one.person.email }}</bdi></strong
               >
-              would come at <strong>{{ when(one) }}</strong> instead of {{ planned(one) }}
+              would come at <strong>{{ when(one) }}</strong> instead of {{ planned(one) }}.
               @if (one.comment) {
                 <span class="quiet"
-                  >: “<bdi>{{ one.comment }}</bdi
+                  >“<bdi>{{ one.comment }}</bdi
                   >”</span
                 >
               }
