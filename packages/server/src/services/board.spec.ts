@@ -1,44 +1,27 @@
 import type { CueFields, Need } from '@convite/contract';
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
-import {
-  actor,
-  addPeople,
-  clockTo,
-  eventFacts,
-  openStage,
-  publishedEvent,
-  scriptedEnd,
-  untilSettled,
-  workOn,
-  type Stage,
-} from '../testing/stage';
+import { deliver, dayBeforeCue, invite } from '../testing/acts';
+import { actor, addPeople, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../testing/stage';
 import { readBoard } from './board';
 import { saveCue } from './cues';
 import { changeDate } from './dates';
 import { getEvent, saveEvent } from './events';
 import { stopFiring } from './firings';
 import { houseWordings } from './house-wordings';
-import { sendInvitations } from './invite';
 import { sendNotice } from './notices';
 import { answerProposal, listProposals } from './proposals';
 import { receiveMail } from './receive-mail';
 
 const zone = 'Europe/Lisbon';
-const dayBefore: CueFields = {
-  name: 'Tomorrow',
-  channel: 'email',
-  moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: null },
-  isDraft: false,
+const dayBefore = dayBeforeCue({
   audience: {
     invitees: ['accepted', 'tentative', 'needs-action', 'declined'],
     lists: [],
     exceptLists: [],
     topics: null,
   },
-  subject: 'Tomorrow: {{event.title}}',
-  body: '{{event.when}}',
-};
+});
 
 describe('the call board', () => {
   let stage: Stage;
@@ -51,22 +34,10 @@ describe('the call board', () => {
 
   const needs = async (): Promise<Pick<Need, 'kind' | 'count' | 'title'>[]> =>
     (await readBoard(stage.context)).needs.map(({ kind, count, title }) => ({ kind, count, title }));
-  /** Lets everything that is due go out; whom `refused` names is refused for good. */
-  const deliver = async (refused = ''): Promise<void> => {
-    const mail = scriptedEnd<EmailMessage>(({ to }) =>
-      to.address === refused ? { kind: 'permanent', answer: '550 5.1.1 nobody', isAddress: true } : null,
-    );
-    const worker = await workOn(stage, { mail });
-    await untilSettled(stage);
-    await worker.stop();
-  };
-  const invite = (event: number): Promise<number> =>
-    sendInvitations(
-      stage.context,
-      event,
-      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: null },
-      actor,
-    );
+  const refusing = (address: string) => (message: EmailMessage) =>
+    message.to.address === address
+      ? ({ kind: 'permanent', answer: '550 5.1.1 nobody', isAddress: true } as const)
+      : null;
   const mailFrom = async (event: number, from: string, method: string, lines: readonly string[]) => {
     const { uid } = await getEvent(stage.context, event);
     const text = ['BEGIN:VCALENDAR', `METHOD:${method}`, 'BEGIN:VEVENT', `UID:${uid}`, 'DTSTAMP:20310612T120000Z'];
@@ -81,8 +52,8 @@ describe('the call board', () => {
 
   it('says what failed and who bounces, and what a change left behind until the notice is out', async () => {
     const event = await publishedEvent(stage);
-    await invite(event);
-    await deliver('p2@people.example');
+    await invite(stage, event);
+    await deliver(stage, refusing('p2@people.example'));
     expect(await needs()).toEqual([
       { kind: 'failed', count: 1, title: 'Dome night' },
       { kind: 'bounced', count: 1, title: 'in the last seven days' },
@@ -96,7 +67,7 @@ describe('the call board', () => {
     );
     expect(await needs()).toContain({ kind: 'old-version', count: 3, title: 'Dome night' });
     await sendNotice(stage.context, event, houseWordings.change, null, actor);
-    await deliver();
+    await deliver(stage);
     expect((await needs()).map(({ kind }) => kind)).not.toContain('old-version');
   });
 
@@ -107,7 +78,7 @@ describe('the call board', () => {
     expect(await needs()).toEqual([{ kind: 'draft-due', count: 1, title: 'Tomorrow · Dome night' }]);
     // Nobody was up for two days.
     await clockTo(stage, resolveWallTime('2031-06-15T12:00', zone));
-    await deliver();
+    await deliver(stage);
     expect(await needs()).toEqual(
       jasmine.arrayWithExactContents([
         { kind: 'draft-due', count: 1, title: 'Tomorrow · Dome night' },
@@ -118,8 +89,8 @@ describe('the call board', () => {
 
   it('says which replies were set aside and which times are proposed, until they are answered', async () => {
     const event = await publishedEvent(stage);
-    await invite(event);
-    await deliver();
+    await invite(stage, event);
+    await deliver(stage);
     await mailFrom(event, 'mallory@evil.example', 'REPLY', ['ATTENDEE;PARTSTAT=DECLINED:mailto:p1@people.example']);
     await mailFrom(event, 'p1@people.example', 'COUNTER', [
       'SEQUENCE:0',
@@ -156,8 +127,8 @@ describe('the call board', () => {
 
   it('counts the load by what will go out: not what is held, once what went out', async () => {
     const event = await publishedEvent(stage);
-    await invite(event);
-    await deliver('p2@people.example');
+    await invite(stage, event);
+    await deliver(stage, refusing('p2@people.example'));
     await saveCue(stage.context, event, null, dayBefore, actor);
     await saveCue(
       stage.context,

@@ -1,23 +1,11 @@
 import ICAL from 'ical.js';
 import { resolveWallTime, type EventFacts, type ReplyState } from '@convite/core';
-import {
-  actor,
-  addPeople,
-  clockTo,
-  eventFacts,
-  openStage,
-  publishedEvent,
-  scriptedEnd,
-  untilSettled,
-  workOn,
-  type Stage,
-} from '../testing/stage';
-import type { EmailMessage } from '../mail/message';
+import { deliver, invite } from '../testing/acts';
+import { actor, addPeople, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../testing/stage';
 import { changeDate } from './dates';
 import { callOffEvent, getEvent } from './events';
 import { eventFeed, personFeed, topicFeed } from './feeds';
 import { houseWordings } from './house-wordings';
-import { sendInvitations } from './invite';
 import { takePersonal } from './personal';
 import { replyByPage } from './reply-by-page';
 
@@ -53,13 +41,9 @@ describe('the feeds', () => {
   });
   afterEach(() => stage.close());
 
-  const invite = async (eventId: number): Promise<void> => {
-    const wording = houseWordings.invitation;
-    const request = { lists: [stage.list], channel: 'email', wording, confirmedCount: null } as const;
-    await sendInvitations(stage.context, eventId, request, actor);
-    const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>() });
-    await untilSettled(stage);
-    await worker.stop();
+  const invited = async (eventId: number): Promise<void> => {
+    await invite(stage, eventId);
+    await deliver(stage);
   };
   const say = (eventId: number, state: ReplyState, occurrence = '') =>
     replyByPage(stage.context, { eventId, subscriberId: 1 }, { occurrence, state, comment: '' });
@@ -71,8 +55,8 @@ describe('the feeds', () => {
 
   it('of a person hold what they said yes to, and nothing of anybody else', async () => {
     const [dome, moon] = [await publishedEvent(stage), await publishedEvent(stage, { title: 'Moon walk' })];
-    await invite(dome);
-    await invite(moon);
+    await invited(dome);
+    await invited(moon);
     expect(datesIn(await feedOf(1))).toEqual([]);
     await say(dome, 'accepted');
     await say(moon, 'tentative');
@@ -84,7 +68,7 @@ describe('the feeds', () => {
 
   it('of a person leave out the one date they said no to, or hold only the one they said yes to', async () => {
     const event = await publishedEvent(stage, weekly);
-    await invite(event);
+    await invited(event);
     await say(event, 'accepted', '20310625T193000');
     expect(datesIn(await feedOf(1))).toEqual(['2031-06-25T19:30']);
     await say(event, 'accepted');

@@ -89,7 +89,7 @@ export async function importCalendar(
         tally.same += 1;
         continue;
       }
-      const id = before ? before.eventId : await addEvent(context, tx, event, options, actor);
+      const id = before ? before.eventId : await createFrom(context, tx, event, options, actor);
       if (before) await changeEvent(context, tx, before.eventId, event, actor);
       tally[before ? 'changed' : 'added'] += 1;
       tally.guests += await addPeople(context, tx, id, peopleOf(event, options, region));
@@ -119,7 +119,7 @@ const digestOf = (event: ImportedEvent): string =>
     .update(JSON.stringify([event.facts, event.calledOff, event.attendees]))
     .digest('hex');
 
-async function addEvent(
+async function createFrom(
   context: Context,
   tx: StoreSubjects,
   event: ImportedEvent,

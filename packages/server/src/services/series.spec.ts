@@ -1,6 +1,6 @@
-import type { CueFields } from '@convite/contract';
 import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
+import { dayBeforeCue, deliver, invite } from '../testing/acts';
 import {
   actor,
   addPeople,
@@ -8,9 +8,7 @@ import {
   eventFacts,
   openStage,
   publishedEvent,
-  scriptedEnd,
   until,
-  untilSettled,
   workOn,
   type Stage,
 } from '../testing/stage';
@@ -18,24 +16,17 @@ import { saveCue } from './cues';
 import { changeDate, listDates, markAttendance } from './dates';
 import { getEvent, saveEvent } from './events';
 import { houseWordings } from './house-wordings';
-import { listGuests, sendInvitations } from './invite';
+import { listGuests } from './invite';
 import { listCues } from './list-cues';
 import { describeChanges, sendNotice } from './notices';
 import { answerProposal, listProposals } from './proposals';
 import { receiveMail } from './receive-mail';
-import { takePersonal } from './personal';
-import { previewInvitation } from './preview-invitation';
 
 const zone = 'Europe/Lisbon';
-const dayBefore: CueFields = {
-  name: 'Tomorrow',
-  channel: 'email',
+const dayBefore = dayBeforeCue({
   moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: '10:00' },
-  isDraft: false,
   audience: { invitees: ['accepted', 'needs-action'], lists: [], exceptLists: [], topics: null },
-  subject: 'Tomorrow: {{event.title}}, {{event.date}}',
-  body: '{{event.when}} {{event.place}} {{link.reply}}',
-};
+});
 /** Wednesdays from 18 June 2031. */
 const weekly: Partial<EventFacts> = { series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] } };
 const key = (day: string): string => `${day.replaceAll('-', '')}T193000`;
@@ -57,23 +48,9 @@ describe('a series', () => {
     (await context().store.firings.ofEvent(id))
       .filter(({ kind }) => kind === 'cue')
       .map(({ occurrence, dueMs, state }) => `${occurrence.slice(0, 8)} ${wallTimeAt(dueMs, zone).slice(5)} ${state}`);
-  const invite = async (id = event): Promise<EmailMessage[]> => {
-    const wording = houseWordings.invitation;
-    await sendInvitations(
-      context(),
-      id,
-      { lists: [stage.list], channel: 'email', wording, confirmedCount: null },
-      actor,
-    );
-    return deliver();
-  };
-  /** Lets everything that is due go out, and says what did. */
-  const deliver = async (): Promise<EmailMessage[]> => {
-    const mail = scriptedEnd<EmailMessage>();
-    const worker = await workOn(stage, { mail });
-    await untilSettled(stage);
-    await worker.stop();
-    return mail.taken;
+  const invited = async (): Promise<readonly EmailMessage[]> => {
+    await invite(stage, event);
+    return deliver(stage);
   };
   const message = (method: string, lines: string[], from = 'p1@people.example') =>
     receiveMail(context(), {
@@ -149,7 +126,7 @@ describe('a series', () => {
   });
 
   it('keeps answers for one date apart: who said no to it does not hear of it', async () => {
-    await invite();
+    await invited();
     await saveCue(context(), event, null, dayBefore, actor);
     await message('REPLY', [await uidLine(), 'SEQUENCE:0', 'RECURRENCE-ID:20310618T183000Z', attendee('DECLINED')]);
     const of = async (occurrence: string) =>
@@ -160,9 +137,12 @@ describe('a series', () => {
       'needs-action',
     ]);
     await clockTo(stage, resolveWallTime('2031-06-17T10:00', zone));
-    expect((await deliver()).map(({ to }) => to.address).sort()).toEqual(['p2@people.example', 'p3@people.example']);
+    expect((await deliver(stage)).map(({ to }) => to.address).sort()).toEqual([
+      'p2@people.example',
+      'p3@people.example',
+    ]);
     await clockTo(stage, resolveWallTime('2031-06-24T10:00', zone));
-    const next = await deliver();
+    const next = await deliver(stage);
     expect(next.length).toBe(3);
     expect(next[0]?.subject).toBe('Tomorrow: Dome night, Wed 25 Jun 2031');
     // A late answer, an older stamp, a date that never was: none of them counts.
@@ -171,11 +151,11 @@ describe('a series', () => {
   });
 
   it('moves as a whole: names of dates, answers and what went out move with it', async () => {
-    await invite();
+    await invited();
     await saveCue(context(), event, null, dayBefore, actor);
     await message('REPLY', [await uidLine(), 'RECURRENCE-ID:20310625T183000Z', attendee('DECLINED')]);
     await clockTo(stage, resolveWallTime('2031-06-17T10:00', zone));
-    expect((await deliver()).length).toBe(3);
+    expect((await deliver(stage)).length).toBe(3);
     const later: EventFacts = {
       ...eventFacts,
       ...weekly,
@@ -199,7 +179,7 @@ describe('a series', () => {
   });
 
   it('parts in two with “this and following”: cues and guests go along, people are told of both', async () => {
-    await invite();
+    await invited();
     await saveCue(context(), event, null, dayBefore, actor);
     const facts: EventFacts = {
       ...eventFacts,
@@ -221,7 +201,7 @@ describe('a series', () => {
       '20310716 07-15',
     ]);
     for (const id of [event, followingId]) await sendNotice(context(), id, houseWordings.change, null, actor);
-    const texts = (await deliver())
+    const texts = (await deliver(stage))
       .filter(({ to }) => to.address === 'p1@people.example')
       .map(({ calendar }) => calendar?.text ?? '');
     expect(texts.map((text) => /RRULE:(.*)\r/.exec(text.split('BEGIN:VEVENT')[1] ?? '')?.[1]).sort()).toEqual([
@@ -232,11 +212,11 @@ describe('a series', () => {
   });
 
   it('says a date that is called off as that date alone, and a second change as the whole again (RFC 5546 §3.2.5)', async () => {
-    await invite();
+    await invited();
     await changeDate(context(), event, { kind: 'call-off', key: key('2031-06-25') }, 1, actor);
     expect((await describeChanges(context(), event)).suggestedWording.subject).toContain('Called off');
     await sendNotice(context(), event, houseWordings.dateOff, null, actor);
-    const [off] = await deliver();
+    const [off] = await deliver(stage);
     expect([
       off?.calendar?.method,
       /RECURRENCE-ID;TZID=Europe\/Lisbon:(\w+)/.exec(off?.calendar?.text ?? '')?.[1],
@@ -250,7 +230,7 @@ describe('a series', () => {
       actor,
     );
     await sendNotice(context(), event, houseWordings.change, null, actor);
-    const [whole] = await deliver();
+    const [whole] = await deliver(stage);
     expect([
       whole?.calendar?.method,
       /EXDATE;TZID=Europe\/Lisbon:(\w+)/.exec(whole?.calendar?.text ?? '')?.[1],
@@ -259,7 +239,7 @@ describe('a series', () => {
   });
 
   it('keeps a time that somebody proposes until it is answered, and sends the newest entry to whoever asks', async () => {
-    await invite();
+    await invited();
     const counter = [
       await uidLine(),
       'SEQUENCE:0',
@@ -279,7 +259,7 @@ describe('a series', () => {
       'Later?',
     ]);
     await answerProposal(context(), event, proposal?.id ?? 0, { accept: false, comment: 'Sorry!', basedOn: 1 }, actor);
-    const [no] = await deliver();
+    const [no] = await deliver(stage);
     expect([no?.to.address, no?.calendar?.method, no?.calendar?.text.includes('RECURRENCE-ID')]).toEqual([
       'p1@people.example',
       'DECLINECOUNTER',
@@ -291,14 +271,14 @@ describe('a series', () => {
     const dates = await listDates(context(), event, 3);
     expect(dates.map(({ startAt }) => startAt.slice(5, 16))).toEqual(['06-18T18:30', '06-25T19:30', '07-02T18:30']);
     await message('REFRESH', [await uidLine(), attendee()]);
-    const newest = await deliver();
+    const newest = await deliver(stage);
     expect(
       newest.map(({ to, calendar }) => [to.address, calendar?.method, /SEQUENCE:(\d)/.exec(calendar?.text ?? '')?.[1]]),
     ).toEqual([['p1@people.example', 'REQUEST', '1']]);
   });
 
   it('notes who passed the invitation on, and who came', async () => {
-    await invite();
+    await invited();
     await message('REPLY', [
       await uidLine(),
       'ATTENDEE;PARTSTAT=DELEGATED;DELEGATED-TO="mailto:c@x.example":mailto:p1@people.example',
@@ -318,102 +298,5 @@ describe('a series', () => {
     await saveCue(context(), event, null, dayBefore, actor);
     const [cue] = await listCues(context(), event);
     expect([cue?.firing.occurrence?.startAt, cue?.ahead.length]).toEqual(['2031-06-18T18:30:00.000Z', 4]);
-  });
-});
-
-describe('an event at which everybody has their own time', () => {
-  let stage: Stage;
-  beforeEach(async () => {
-    stage = await openStage();
-    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
-    await addPeople(stage, 3);
-  });
-  afterEach(() => stage.close());
-
-  it('gives each their own entry, link and cue, from a file; bad rows are named and the good ones stand', async () => {
-    const event = await publishedEvent(stage, { isPersonal: true });
-    await saveCue(
-      stage.context,
-      event,
-      null,
-      { ...dayBefore, moment: { ...dayBefore.moment, at: null } as CueFields['moment'] },
-      actor,
-    );
-    const text =
-      'email,start,end,place\np1@people.example,2031-06-18 20:00,2031-06-18 20:30,West\np2@people.example,2031-06-19 21:00,,\nnope,2031-06-18 20:00,,\np3@people.example,31 June,,\nnew@people.example,2031-06-18 20:00,2031-06-18 20:30,East\n';
-    const result = await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
-    expect([result.saved, result.guests, result.problems.map(({ path, code }) => `${path} ${code}`)]).toEqual([
-      3,
-      3,
-      ['line 4 bad-address', 'line 5, start bad-date'],
-    ]);
-
-    await sendInvitations(
-      stage.context,
-      event,
-      { lists: [], channel: 'email', wording: houseWordings.invitation, confirmedCount: null },
-      actor,
-    );
-    const mail = scriptedEnd<EmailMessage>();
-    const worker = await workOn(stage, { mail });
-    await untilSettled(stage);
-    expect(mail.taken.length).toBe(3);
-    const entries = new Map(
-      mail.taken.map(({ to, calendar, text: body }) => [
-        to.address,
-        [
-          /DTSTART;TZID=Europe\/Lisbon:(\w+)/.exec(calendar?.text ?? '')?.[1],
-          /LOCATION:(.*)\r/.exec(calendar?.text ?? '')?.[1],
-          /^UID:(.*)\r/m.exec(calendar?.text ?? '')?.[1],
-          body,
-        ],
-      ]),
-    );
-    expect(entries.get('p1@people.example')?.slice(0, 2)).toEqual(['20310618T200000', 'West']);
-    expect(entries.get('p2@people.example')?.slice(0, 2)).toEqual(['20310619T210000', 'Dome 1']);
-    expect(new Set([...entries.values()].map(([, , uid]) => uid)).size).toBe(3);
-    expect(entries.get('p1@people.example')?.[3]).toContain('Wed 18 Jun 2031 20:00 to 20:30');
-
-    // The same file again changes nothing for anybody; a changed slot raises this person's SEQUENCE alone.
-    await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
-    await takePersonal(
-      stage.context,
-      event,
-      {
-        kind: 'rows',
-        rows: [
-          {
-            email: 'p1@people.example',
-            mobile: '',
-            name: '',
-            start: '2031-06-18T21:00',
-            end: '',
-            place: 'West',
-            notes: '',
-          },
-        ],
-      },
-      actor,
-    );
-    expect((await describeChanges(stage.context, event)).toTell.email).toBe(1);
-    const preview = await previewInvitation(stage.context, event, 1, null);
-    expect([/SEQUENCE:(\d)/.exec(preview.calendar)?.[1], preview.conformance.every(({ isKept }) => isKept)]).toEqual([
-      '1',
-      true,
-    ]);
-
-    // Each is reminded a day before their own time.
-    await clockTo(stage, resolveWallTime('2031-06-17T20:00', zone));
-    await until('the first slot is reminded', () => mail.taken.length === 4);
-    await clockTo(stage, resolveWallTime('2031-06-17T21:00', zone));
-    await until('the second slot is reminded', () => mail.taken.length === 5);
-    await clockTo(stage, resolveWallTime('2031-06-18T21:00', zone));
-    await until('the third slot is reminded', () => mail.taken.length === 6);
-    await worker.stop();
-    expect(mail.taken.slice(3).map(({ to }) => to.address)).toEqual([
-      'new@people.example',
-      'p1@people.example',
-      'p2@people.example',
-    ]);
   });
 });

@@ -1,6 +1,7 @@
 import type { CueFields } from '@convite/contract';
 import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
+import { dayBeforeCue, invite } from '../testing/acts';
 import {
   actor,
   addPeople,
@@ -20,20 +21,14 @@ import { previewDigest, saveDigest } from './digests';
 import { callOffEvent, saveEvent } from './events';
 import { sendFiringNow, setFiringAgain, stopFiring } from './firings';
 import { houseWordings } from './house-wordings';
-import { planInvitations, sendInvitations } from './invite';
+import { planInvitations } from './invite';
 import { describeChanges, sendNotice } from './notices';
 
 const dayMs = 86_400_000;
 
-const dayBefore: CueFields = {
-  name: 'Tomorrow',
-  channel: 'email',
+const dayBefore = dayBeforeCue({
   moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
-  isDraft: false,
-  audience: { invitees: ['accepted', 'tentative', 'needs-action'], lists: [], exceptLists: [], topics: null },
-  subject: 'Tomorrow: {{event.title}}',
-  body: 'Hi {{person.firstName}}, {{event.when}}',
-};
+});
 
 describe('the four jobs, service by service', () => {
   let stage: Stage;
@@ -46,18 +41,6 @@ describe('the four jobs, service by service', () => {
   const firings = (event: number) => stage.context.store.firings.ofEvent(event);
   const allDone = async (event: number): Promise<boolean> =>
     (await firings(event)).filter(({ kind }) => kind !== 'cue').every(({ state }) => state === 'done');
-  const invite = (event: number, channel: 'email' | 'text' = 'email') =>
-    sendInvitations(
-      stage.context,
-      event,
-      {
-        lists: [stage.list],
-        channel,
-        wording: channel === 'email' ? houseWordings.invitation : houseWordings.invitationText,
-        confirmedCount: null,
-      },
-      actor,
-    );
   const moved: EventFacts = {
     ...eventFacts,
     span: { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-19T00:00' },
@@ -67,13 +50,13 @@ describe('the four jobs, service by service', () => {
     const event = await publishedEvent(stage);
     await saveCue(stage.context, event, null, dayBefore, actor);
     await stage.db('list_member').where('subscriber_id', '>', 3).delete();
-    await invite(event);
+    await invite(stage, event);
     const [mail, text] = [scriptedEnd<EmailMessage>(), scriptedEnd<TextMessage>()];
     const worker = await workOn(stage, { mail, text });
     await until('three are invited', () => allDone(event));
     await addPeople(stage, 1, 60);
     await stage.db('list_member').where('subscriber_id', '<', 4).delete();
-    await invite(event, 'text');
+    await invite(stage, event, { channel: 'text' });
     await until('one is invited by text', () => allDone(event));
     expect([mail.taken.length, text.taken.length]).toEqual([3, 1]);
 
@@ -117,7 +100,7 @@ describe('the four jobs, service by service', () => {
   it('calling off stops the cues, cancels for everybody, and cannot be done twice', async () => {
     const event = await publishedEvent(stage);
     await saveCue(stage.context, event, null, dayBefore, actor);
-    await invite(event);
+    await invite(stage, event);
     const mail = scriptedEnd<EmailMessage>();
     const worker = await workOn(stage, { mail });
     await until('all are invited', () => allDone(event));
@@ -140,7 +123,7 @@ describe('the four jobs, service by service', () => {
 
   it('a second invitation of the same list reaches only the new people, also while the first is under way', async () => {
     const event = await publishedEvent(stage);
-    await invite(event);
+    await invite(stage, event);
     const mail = scriptedEnd<EmailMessage>();
     const worker = await workOn(stage, { mail });
     await until('all are invited', () => allDone(event));
@@ -149,13 +132,13 @@ describe('the four jobs, service by service', () => {
       gets: 2,
       without: [{ reason: 'already-invited', count: 5 }],
     });
-    await Promise.all([invite(event), invite(event)]);
+    await Promise.all([invite(stage, event), invite(stage, event)]);
     await until('both are done', () => allDone(event));
     await worker.stop();
     expect(mail.taken.map(({ to }) => to.address).sort()).toEqual(
       ['p1', 'p2', 'p3', 'p4', 'p5', 'p70', 'p71'].map((name) => `${name}@people.example`),
     );
-    await expectAsync(invite(event)).toBeRejectedWithError(/Nobody would get this/);
+    await expectAsync(invite(stage, event)).toBeRejectedWithError(/Nobody would get this/);
   });
 
   it('a digest goes to each with the topics asked for, to nobody for whom there is nothing, and plans its next issues', async () => {

@@ -1,9 +1,8 @@
 import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
 import { saveCue } from '../services/cues';
 import { stopFiring } from '../services/firings';
-import { houseWordings } from '../services/house-wordings';
-import { sendInvitations } from '../services/invite';
 import { openSink } from '../testing/sink';
+import { dayBeforeCue, invite } from '../testing/acts';
 import {
   actor,
   publishedEvent,
@@ -20,16 +19,11 @@ import { wallTimeAt } from '@convite/core';
 
 const hourMs = 3_600_000;
 
-const cue = (over: Partial<CueFields> = {}): CueFields => ({
-  name: 'Two hours',
-  channel: 'email',
-  moment: { kind: 'relative', amount: 2, unit: 'hours', direction: 'before', anchor: 'start', at: null },
-  isDraft: false,
-  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
-  subject: 'Soon: {{event.title}}',
-  body: '{{person.firstName}}: {{event.when}}',
-  ...over,
-});
+const cue = (over: Partial<CueFields> = {}): CueFields =>
+  dayBeforeCue({
+    moment: { kind: 'relative', amount: 2, unit: 'hours', direction: 'before', anchor: 'start', at: null },
+    ...over,
+  });
 
 describe('the worker, with real faults', () => {
   let stage: Stage;
@@ -48,13 +42,6 @@ describe('the worker, with real faults', () => {
     });
   };
   const answers = async (state: string): Promise<string[]> => stage.db('delivery').where({ state }).pluck('answer');
-  const invite = (event: number): Promise<number> =>
-    sendInvitations(
-      stage.context,
-      event,
-      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: null },
-      actor,
-    );
 
   it('fires a cue within two seconds of its instant, once for everybody, by email and by text', async () => {
     const event = await soon();
@@ -89,7 +76,7 @@ describe('the worker, with real faults', () => {
     const sink = await openSink();
     sink.refusal = { code: 550, text: '5.1.1 nobody here by that name' };
     const event = await publishedEvent(stage);
-    await invite(event);
+    await invite(stage, event);
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until('the firing is closed', async () =>
       (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'done'),
@@ -108,7 +95,7 @@ describe('the worker, with real faults', () => {
   it('tries again after a transient refusal, waiting longer each time', async () => {
     const sink = await openSink();
     sink.refusal = { code: 451, text: '4.3.2 later' };
-    await invite(await publishedEvent(stage));
+    await invite(stage, await publishedEvent(stage));
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until(
       'all were refused once',
@@ -129,7 +116,7 @@ describe('the worker, with real faults', () => {
     const sink = await openSink();
     const { port } = sink;
     await sink.close();
-    await invite(await publishedEvent(stage));
+    await invite(stage, await publishedEvent(stage));
     const worker = await workOn(stage, { smtpPort: port });
     await until(
       'it was tried in vain',
@@ -154,12 +141,7 @@ describe('the worker, with real faults', () => {
       ),
     };
     const event = await publishedEvent(stage);
-    await sendInvitations(
-      stage.context,
-      event,
-      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: 412 },
-      actor,
-    );
+    await invite(stage, event, { confirmedCount: 412 });
     const worker = await workOn(stage, { mail: slow });
     await until('some have left', () => mail.taken.length > 20);
     const [firing] = await stage.context.store.firings.ofEvent(event);
@@ -181,12 +163,7 @@ describe('the worker, with real faults', () => {
     await addPeople(stage, 600, 100);
     const sink = await openSink();
     sink.delayMs = 5;
-    await sendInvitations(
-      stage.context,
-      await publishedEvent(stage),
-      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: 612 },
-      actor,
-    );
+    await invite(stage, await publishedEvent(stage), { confirmedCount: 612 });
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until('some have left', () => sink.mails.length > 100);
     process.kill(pid, 'SIGSTOP');

@@ -1,8 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { sendInvitations } from '../services/invite';
-import { houseWordings } from '../services/house-wordings';
+import { invite } from '../testing/acts';
 import { openSink, type Sink } from '../testing/sink';
-import { actor, publishedEvent, addPeople, mailDomain, openStage, secret, until, type Stage } from '../testing/stage';
+import { publishedEvent, addPeople, mailDomain, openStage, secret, until, type Stage } from '../testing/stage';
 
 const people = 2000;
 const connections = 4;
@@ -41,12 +40,7 @@ describe('a worker killed in the middle of 2,000 sends', () => {
 
   it('and started again reaches everybody, nobody with two different messages, repeating no more than was in flight', async () => {
     const event = await publishedEvent(stage);
-    await sendInvitations(
-      stage.context,
-      event,
-      { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: people },
-      actor,
-    );
+    await invite(stage, event, { confirmedCount: people });
     const first = startWorkerProcess(stage, sink);
     await until('a third is sent', () => sink.mails.length > people / 3, 40);
     first.kill('SIGKILL');

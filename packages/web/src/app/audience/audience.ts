@@ -185,13 +185,6 @@ import { ImportPanel } from './import-panel';
       font-weight: 650;
     }
     .plain {
-      font: inherit;
-      min-height: 34px;
-      padding: 4px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
       min-width: 0;
     }
     td {

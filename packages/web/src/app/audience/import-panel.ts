@@ -81,15 +81,6 @@ import { sayError } from '../refused';
     </section>
   `,
   styles: `
-    textarea,
-    select {
-      font: inherit;
-      padding: 6px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-    }
     textarea {
       width: 100%;
       font: 13px/1.5 var(--mono);
@@ -101,7 +92,6 @@ import { sayError } from '../refused';
       overflow: auto;
     }
     .file input {
-      font: inherit;
       max-width: 230px;
     }
   `,

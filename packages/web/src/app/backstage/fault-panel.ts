@@ -44,17 +44,6 @@ const text: Readonly<Record<Faults['text'], string>> = {
       >
     </section>
   `,
-  styles: `
-    select {
-      font: inherit;
-      min-height: 32px;
-      padding: 3px 8px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-    }
-  `,
 })
 export class FaultPanel {
   private readonly api = inject(BackstageApi);

@@ -24,7 +24,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
             <button matButton="outlined" (click)="answer('tentative')">Tentative</button>
             <button matButton="outlined" (click)="answer('declined')">Decline</button>
             <input
-              class="plain grow"
+              class="grow"
               aria-label="Comment with the answer"
               placeholder="with a comment"
               [value]="comment()"
@@ -47,7 +47,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               }
               <label
                 ><input
-                  class="plain minutes"
+                  class="minutes"
                   type="number"
                   step="15"
                   aria-label="Minutes later"
@@ -58,7 +58,6 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               >
               <button matButton="outlined" (click)="answer('counter')">Propose that time</button>
               <input
-                class="plain"
                 type="email"
                 aria-label="Pass on to"
                 placeholder="somebody@else.example"
@@ -120,25 +119,8 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
       padding: 8px 12px;
       border-radius: 6px;
     }
-    .plain {
-      font: inherit;
-      min-height: 34px;
-      padding: 4px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-    }
     .minutes {
       width: 84px;
-    }
-    select {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 32px;
     }
     summary {
       cursor: pointer;

@@ -18,7 +18,6 @@ const lookEveryMs = 2000;
     <section class="stack" aria-label="Mailboxes">
       <input
         type="search"
-        class="plain"
         placeholder="Find a mailbox"
         aria-label="Find a mailbox"
         [value]="search()"
@@ -93,15 +92,6 @@ const lookEveryMs = 2000;
       :host {
         grid-template-columns: minmax(0, 1fr);
       }
-    }
-    .plain {
-      font: inherit;
-      min-height: 34px;
-      padding: 4px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
     }
     ul {
       list-style: none;

@@ -44,12 +44,11 @@ const lookEveryMs = 2000;
         }
         @if (session.canMarket()) {
           <form class="row" (submit)="reply($event, field)">
-            <input
-              #field
-              class="plain grow"
-              placeholder="Answer, for example STOP"
-              aria-label="Answer by text"
-            /><button matButton="outlined">Send</button>
+            <input #field class="grow" placeholder="Answer, for example STOP" aria-label="Answer by text" /><button
+              matButton="outlined"
+            >
+              Send
+            </button>
           </form>
         }
       } @else {
@@ -115,15 +114,6 @@ const lookEveryMs = 2000;
     }
     form {
       max-width: 460px;
-    }
-    .plain {
-      font: inherit;
-      min-height: 34px;
-      padding: 4px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
     }
   `,
 })

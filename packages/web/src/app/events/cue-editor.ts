@@ -78,14 +78,7 @@ import { CuePreviewPane } from './cue-preview';
   `,
   styles: `
     .plain {
-      font: inherit;
-      min-height: 34px;
-      padding: 4px 10px;
       width: 100%;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
     }
     label {
       font-weight: 600;

@@ -83,16 +83,6 @@ type Relative = Extract<Moment, { kind: 'relative' }>;
       font-weight: 600;
       padding: 0 0 4px;
     }
-    select,
-    input:not([type='checkbox']) {
-      font: inherit;
-      min-height: 34px;
-      padding: 3px 8px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-    }
     input[type='number'] {
       width: 76px;
     }

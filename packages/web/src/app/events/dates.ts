@@ -88,15 +88,6 @@ import { Toast } from '../ui/toast';
       gap: 12px;
       justify-content: end;
     }
-    input {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 34px;
-      padding: 3px 8px;
-    }
   `,
 })
 export class Dates {

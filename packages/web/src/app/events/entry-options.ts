@@ -162,13 +162,6 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
     input:not([type='checkbox']),
     select,
     textarea {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 32px;
-      padding: 3px 8px;
       width: 100%;
     }
     input[type='number'] {

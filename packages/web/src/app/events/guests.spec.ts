@@ -119,6 +119,18 @@ describe('Guests', () => {
     expect(marked).toEqual([{ personId: 4, occurrence: '20310618T193000', attended: true }]);
   });
 
+  it('says the own time of each where everybody has theirs, or that there is none yet', async () => {
+    const own = { start: '2031-06-18T21:15', end: '', place: 'West eyepiece', notes: '' };
+    const rows = [
+      { ...ana, own },
+      { ...ana, person: { ...ana.person, id: 5 } },
+    ];
+    const { element } = await open(someEvent({ isPersonal: true }), { rows });
+    const cells = [...element.querySelectorAll('tbody tr')].map((row) => row.textContent?.replace(/\s+/g, ' '));
+    expect(cells[0]).toContain('Wed 18 Jun 2031 21:15 Lisbon West eyepiece');
+    expect(cells[1]).toContain('none yet');
+  });
+
   it('says what to do when there is nobody', async () => {
     const { text, type } = await open(someEvent({}, { status: 'draft' }), { rows: [], next: null });
     expect(text()).toContain('Publish the event, then invite people to it.');

@@ -3,7 +3,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute } from '@angular/router';
 import type { Guest, OccurrenceRow } from '@convite/contract';
-import { sayWhen } from '@convite/core';
+import { sayDay, sayWhen, sayZone } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
@@ -132,7 +132,7 @@ const reasons: Readonly<Record<string, string>> = {
                     @if (event.facts.isPersonal) {
                       <td>
                         @if (guest.own; as own) {
-                          {{ own.start.replace('T', ' ') }}
+                          {{ sayOwn(own.start, event.facts.zone) }}
                           <span class="quiet">{{ own.place }}</span>
                         } @else {
                           <span class="quiet">none yet</span>
@@ -214,29 +214,18 @@ const reasons: Readonly<Record<string, string>> = {
       display: grid;
       gap: 14px;
     }
+    td strong {
+      white-space: nowrap;
+    }
     .counts {
       margin: 0;
       font-size: 15px;
     }
     select {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 34px;
-      padding: 3px 8px;
       max-width: 330px;
     }
     .search {
-      font: inherit;
       max-width: 280px;
-      min-height: 34px;
-      padding: 4px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
       margin-left: auto;
     }
   `,
@@ -289,6 +278,8 @@ export class Guests {
 
   protected sayDate = ({ facts, calledOff }: OccurrenceRow): string =>
     `for ${sayWhen(facts, '')}${calledOff ? ', called off' : ''}`;
+  protected sayOwn = (start: string, zone: string): string =>
+    start ? `${sayDay(start.slice(0, 10))} ${start.slice(11)} ${sayZone(zone)}` : 'as the event';
   protected chooseDate(key: string): void {
     this.after.set(0);
     this.date.set(key);

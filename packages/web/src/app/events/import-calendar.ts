@@ -148,11 +148,6 @@ import { WatchedCalendars } from './watched-calendars';
   styles: `
     textarea {
       width: 100%;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-      padding: 6px 10px;
     }
     summary {
       cursor: pointer;

@@ -115,11 +115,6 @@ import { Toast } from '../ui/toast';
   styles: `
     textarea {
       width: 100%;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-      padding: 6px 10px;
     }
     pre {
       margin: 6px 0 0;

@@ -103,19 +103,6 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
   styles: `
     textarea {
       width: 100%;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-      padding: 6px 10px;
-    }
-    select {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 32px;
     }
     fieldset {
       border: 0;

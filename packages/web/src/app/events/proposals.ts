@@ -42,6 +42,9 @@ import { Toast } from '../ui/toast';
     }
   `,
   styles: `
+    :host(:empty) {
+      display: none;
+    }
     .proposal {
       border-top: 1px solid var(--line);
       padding-top: 10px;

@@ -147,16 +147,6 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
       margin: 0;
       min-width: 0;
     }
-    select,
-    input {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 32px;
-      padding: 3px 8px;
-    }
     select {
       max-width: 290px;
     }

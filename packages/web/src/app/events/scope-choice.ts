@@ -36,13 +36,6 @@ import { sayWhen, type Scope } from '@convite/core';
       margin: 6px 0 0;
     }
     select {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 32px;
-      padding: 3px 8px;
       max-width: 330px;
     }
   `,

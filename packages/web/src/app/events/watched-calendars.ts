@@ -163,14 +163,6 @@ const blank: WatchFields = {
     }
     input:not([type='checkbox']),
     select {
-      font: inherit;
-      font-size: 14px;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 34px;
-      padding: 3px 8px;
       width: 100%;
     }
     td .link + .link {

@@ -53,17 +53,6 @@ import { When } from '../ui/when';
       </form>
     </section>
   `,
-  styles: `
-    input {
-      font: inherit;
-      color: inherit;
-      background: var(--sheet);
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      min-height: 34px;
-      padding: 3px 8px;
-    }
-  `,
 })
 export class ProgramKeys {
   private readonly api = inject(SettingsApi);

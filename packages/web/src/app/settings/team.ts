@@ -79,14 +79,6 @@ import { Toast } from '../ui/toast';
     </section>
   `,
   styles: `
-    select {
-      font: inherit;
-      min-height: 30px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
-    }
     summary {
       cursor: pointer;
       min-height: 24px;

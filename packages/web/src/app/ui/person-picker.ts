@@ -37,14 +37,7 @@ import { PeopleSearch } from './people-search';
       display: inline-block;
     }
     input {
-      font: inherit;
-      min-height: 32px;
       width: 220px;
-      padding: 3px 10px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: inherit;
     }
     ul {
       position: absolute;

@@ -12,6 +12,11 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
       </p>
     }
   `,
+  styles: `
+    :host(:empty) {
+      display: none;
+    }
+  `,
 })
 export class ReadingProblem {
   readonly of = input.required<{ hasFailed(): boolean; reload(): void }>();

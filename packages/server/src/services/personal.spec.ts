@@ -1,0 +1,107 @@
+import { resolveWallTime } from '@convite/core';
+import type { EmailMessage } from '../mail/message';
+import { dayBeforeCue, invite } from '../testing/acts';
+import {
+  actor,
+  addPeople,
+  clockTo,
+  openStage,
+  publishedEvent,
+  scriptedEnd,
+  until,
+  untilSettled,
+  workOn,
+  type Stage,
+} from '../testing/stage';
+import { saveCue } from './cues';
+import { describeChanges } from './notices';
+import { takePersonal } from './personal';
+import { previewInvitation } from './preview-invitation';
+
+const zone = 'Europe/Lisbon';
+
+describe('an event at which everybody has their own time', () => {
+  let stage: Stage;
+  beforeEach(async () => {
+    stage = await openStage();
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+    await addPeople(stage, 3);
+  });
+  afterEach(() => stage.close());
+
+  it('gives each their own entry, link and cue, from a file; bad rows are named and the good ones stand', async () => {
+    const event = await publishedEvent(stage, { isPersonal: true });
+    await saveCue(stage.context, event, null, dayBeforeCue(), actor);
+    const text =
+      'email,start,end,place\np1@people.example,2031-06-18 20:00,2031-06-18 20:30,West\np2@people.example,2031-06-19 21:00,,\nnope,2031-06-18 20:00,,\np3@people.example,31 June,,\nnew@people.example,2031-06-18 20:00,2031-06-18 20:30,East\n';
+    const result = await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
+    expect([result.saved, result.guests, result.problems.map(({ path, code }) => `${path} ${code}`)]).toEqual([
+      3,
+      3,
+      ['line 4 bad-address', 'line 5, start bad-date'],
+    ]);
+
+    await invite(stage, event, { lists: [] });
+    const mail = scriptedEnd<EmailMessage>();
+    const worker = await workOn(stage, { mail });
+    await untilSettled(stage);
+    expect(mail.taken.length).toBe(3);
+    const entries = new Map(
+      mail.taken.map(({ to, calendar, text: body }) => [
+        to.address,
+        [
+          /DTSTART;TZID=Europe\/Lisbon:(\w+)/.exec(calendar?.text ?? '')?.[1],
+          /LOCATION:(.*)\r/.exec(calendar?.text ?? '')?.[1],
+          /^UID:(.*)\r/m.exec(calendar?.text ?? '')?.[1],
+          body,
+        ],
+      ]),
+    );
+    expect(entries.get('p1@people.example')?.slice(0, 2)).toEqual(['20310618T200000', 'West']);
+    expect(entries.get('p2@people.example')?.slice(0, 2)).toEqual(['20310619T210000', 'Dome 1']);
+    expect(new Set([...entries.values()].map(([, , uid]) => uid)).size).toBe(3);
+    expect(entries.get('p1@people.example')?.[3]).toContain('Wed 18 Jun 2031 20:00 to 20:30');
+
+    // The same file again changes nothing for anybody; a changed slot raises this person's SEQUENCE alone.
+    await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
+    await takePersonal(
+      stage.context,
+      event,
+      {
+        kind: 'rows',
+        rows: [
+          {
+            email: 'p1@people.example',
+            mobile: '',
+            name: '',
+            start: '2031-06-18T21:00',
+            end: '',
+            place: 'West',
+            notes: '',
+          },
+        ],
+      },
+      actor,
+    );
+    expect((await describeChanges(stage.context, event)).toTell.email).toBe(1);
+    const preview = await previewInvitation(stage.context, event, 1, null);
+    expect([/SEQUENCE:(\d)/.exec(preview.calendar)?.[1], preview.conformance.every(({ isKept }) => isKept)]).toEqual([
+      '1',
+      true,
+    ]);
+
+    // Each is reminded a day before their own time.
+    await clockTo(stage, resolveWallTime('2031-06-17T20:00', zone));
+    await until('the first slot is reminded', () => mail.taken.length === 4);
+    await clockTo(stage, resolveWallTime('2031-06-17T21:00', zone));
+    await until('the second slot is reminded', () => mail.taken.length === 5);
+    await clockTo(stage, resolveWallTime('2031-06-18T21:00', zone));
+    await until('the third slot is reminded', () => mail.taken.length === 6);
+    await worker.stop();
+    expect(mail.taken.slice(3).map(({ to }) => to.address)).toEqual([
+      'new@people.example',
+      'p1@people.example',
+      'p2@people.example',
+    ]);
+  });
+});
