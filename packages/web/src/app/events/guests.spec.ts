@@ -124,11 +124,13 @@ describe('Guests', () => {
     const rows = [
       { ...ana, own },
       { ...ana, person: { ...ana.person, id: 5 } },
+      { ...ana, person: { ...ana.person, id: 6 }, own: { ...own, start: '' } },
     ];
     const { element } = await open(someEvent({ isPersonal: true }), { rows });
     const cells = [...element.querySelectorAll('tbody tr')].map((row) => row.textContent?.replace(/\s+/g, ' '));
     expect(cells[0]).toContain('Wed 18 Jun 2031 21:15 Lisbon West eyepiece');
     expect(cells[1]).toContain('none yet');
+    expect(cells[2]).toContain('as the event West eyepiece');
   });
 
   it('says what to do when there is nobody', async () => {
