@@ -10,5 +10,7 @@ import '@convite/core/event/series.spec';
 import '@convite/core/links/test-link.spec';
 import '@convite/core/links/uri-template.spec';
 import '@convite/core/links/web-calendar.spec';
+import '@convite/core/event/entry.spec';
 import '@convite/core/message/message.spec';
+import '@convite/core/message/styled-text.spec';
 import '@convite/core/time/time.spec';

@@ -102,7 +102,7 @@ export function sayEntry(entry: Entry): string[] {
   const { alarmsMinutes, categories, position } = entry;
   return [
     entry.asksReply ? 'asks for a reply' : 'asks for no reply',
-    alarmsMinutes.length ? `reminds ${alarmsMinutes.map(sayMinutes).join(' and ')} before` : 'no alarm',
+    sayAlarms(alarmsMinutes),
     entry.isPrivate ? 'private' : 'public',
     entry.isBusy ? 'shows as busy' : 'shows as free',
     entry.showsGuests ? 'guests see each other' : 'nobody sees another guest',
@@ -113,6 +113,16 @@ export function sayEntry(entry: Entry): string[] {
     position && `position ${position.latitude}, ${position.longitude}`,
     entry.text && `text “${entry.text}”`,
   ].filter((line): line is string => Boolean(line));
+}
+
+/** When the alarms of an entry ring. @example sayAlarms([0, 30]) //=> 'reminds at the start, 30 minutes before' */
+export function sayAlarms(alarmsMinutes: readonly number[]): string {
+  const before = alarmsMinutes.filter((minutes) => minutes > 0).map(sayMinutes);
+  const parts = [
+    ...(alarmsMinutes.includes(0) ? ['at the start'] : []),
+    ...(before.length ? [`${before.join(' and ')} before`] : []),
+  ];
+  return parts.length ? `reminds ${parts.join(', ')}` : 'no alarm';
 }
 
 /** Minutes in the largest unit that holds them whole. @example sayMinutes(1440) //=> '1 day' */

@@ -1,108 +1,17 @@
-import { createServer, type Server } from 'node:http';
-import { buildApp } from '../app';
-import { readConfig } from '../config';
-import { demoTeam } from '../demo/load';
-import { hashPassword } from '../services/accounts';
-import { createEvent } from '../services/events';
-import { sessionStore } from '../store/session-store';
-import {
-  publishedEvent,
-  addPeople,
-  eventFacts,
-  mailDomain,
-  openStage,
-  secret,
-  until,
-  type Stage,
-} from '../testing/stage';
-import { openLiveHub } from './live-hub';
+import { settings } from '@convite/contract';
+import { deliver, invite } from '../testing/acts';
+import { publishedEvent, eventFacts, until, type Stage } from '../testing/stage';
+import { gatewayToken, openHttpStage, type HttpStage } from '../testing/http-stage';
 
 describe('the HTTP interface', () => {
+  let http: HttpStage;
   let stage: Stage;
-  let server: Server;
-  let base: string;
-  let close: () => Promise<void>;
-
   beforeAll(async () => {
-    stage = await openStage();
-    for (const { password, ...member } of demoTeam)
-      await stage.context.store.house.createUser({ ...member, passwordHash: await hashPassword(password) });
-    const config = readConfig({
-      DATABASE_URL: stage.databaseUrl,
-      PUBLIC_URL: 'http://convite.example',
-      SECRET: secret,
-      SMTP_URL: 'smtp://x',
-      MAIL_DOMAIN: mailDomain,
-      TEXT_GATEWAY_URL: 'http://x',
-      COOKIE_SECURE: 'false',
-      WEB_DIR: '/nowhere',
-      TRUST_PROXY: '1',
-    });
-    const hub = openLiveHub(stage.context.store, stage.log);
-    const app = buildApp({
-      context: stage.context,
-      clock: stage.clock,
-      config,
-      sessions: sessionStore(stage.db),
-      hub,
-      gatewayToken: 't'.repeat(32),
-      log: stage.log,
-    });
-    server = createServer(app);
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-    const address = server.address();
-    base = `http://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`;
-    close = async () => {
-      hub.close();
-      server.closeAllConnections();
-      await new Promise((resolve) => server.close(resolve));
-      await stage.close();
-    };
-    await addPeople(stage, 150);
+    http = await openHttpStage();
+    ({ stage } = http);
   });
-  afterAll(() => close());
-
-  let visitors = 0;
-  /** A browser that keeps its cookies, at an address of its own. */
-  function visitor() {
-    const address = `10.0.0.${(visitors += 1)}`;
-    const cookies = new Map<string, string>();
-    let csrf = '';
-    const call = async (method: string, path: string, body?: unknown, headers: Record<string, string> = {}) => {
-      const response = await fetch(base + path, {
-        method,
-        redirect: 'manual',
-        headers: {
-          cookie: [...cookies].map(([name, value]) => `${name}=${value}`).join('; '),
-          'x-csrf-token': csrf,
-          'x-forwarded-for': address,
-          ...(body !== undefined && { 'content-type': 'application/json' }),
-          ...headers,
-        },
-        ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-      });
-      for (const cookie of response.headers.getSetCookie()) {
-        const [pair = ''] = cookie.split(';');
-        cookies.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
-      }
-      const text = await response.text();
-      return {
-        status: response.status,
-        headers: response.headers,
-        body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Record<string, unknown> &
-          string,
-      };
-    };
-    const signIn = async (role: string): Promise<number> => {
-      const { status, body } = await call('POST', '/api/session', {
-        email: `${role}@serradabruma.example`,
-        password: 'under-the-stars',
-      });
-      csrf = String(body['csrfToken'] ?? '');
-      return status;
-    };
-    return { call, signIn, forget: () => (csrf = 'nothing') };
-  }
+  afterAll(() => http.close());
+  const visitor = () => http.visitor();
 
   it('lets nobody in without signing in, nor with a wrong password, and writes nothing without its token', async () => {
     const { call, signIn, forget } = visitor();
@@ -131,6 +40,19 @@ describe('the HTTP interface', () => {
     expect((await owner.call('PUT', '/api/team/2', { role: 'viewer' })).body['detail']).toBe(
       'There must be at least one owner.',
     );
+  });
+
+  it('lets a viewer write nowhere, and an unknown visitor not even look', async () => {
+    const [viewer, stranger] = [visitor(), visitor()];
+    await viewer.signIn('viewer');
+    for (const [method, path] of writingRoutes) {
+      expect([path, (await viewer.call(method, `/api${path}`, {})).status]).toEqual([path, 403]);
+      // Without a token of its own it does not come so far as to be asked who it is.
+      expect([path, (await stranger.call(method, `/api${path}`, {})).status]).toEqual([path, 403]);
+    }
+    for (const path of ['/keys', '/audit']) expect((await viewer.call('GET', `/api${path}`)).status).toBe(403);
+    for (const path of ['/board', '/live', '/subscribers', '/events/1/guests', '/settings'])
+      expect([path, (await stranger.call('GET', `/api${path}`)).status]).toEqual([path, 401]);
   });
 
   it('limits attempts to sign in', async () => {
@@ -185,99 +107,6 @@ describe('the HTTP interface', () => {
     ).toBe(409);
     const stale = await call('PUT', `/api/events/${event}`, { facts: { ...eventFacts, title: 'Other' }, basedOn: 0 });
     expect([stale.status, stale.body['title']]).toEqual([409, 'changed-meanwhile']);
-  });
-
-  it('serves pages under a policy without unsafe-inline, and an .ics with the right headers (RFC 6266)', async () => {
-    const { call } = visitor();
-    const event = await stage.context.store.events.find(
-      await publishedEvent(stage, { title: 'Noite das Estrelas <b>& café</b>' }),
-    );
-    const page = await call('GET', `/e/${event?.publicKey}`);
-    expect(page.headers.get('content-security-policy')).toContain("script-src 'self'");
-    expect(page.headers.get('content-security-policy')).not.toContain('unsafe');
-    expect(page.body).toContain('&lt;b&gt;&amp; café&lt;/b&gt;');
-    expect(page.body).not.toContain('<b>&');
-    const ics = await call('GET', `/e/${event?.publicKey}/event.ics`);
-    expect(ics.headers.get('content-type')).toContain('text/calendar');
-    expect(ics.headers.get('content-disposition')).toContain("filename*=UTF-8''Noite-das-Estrelas-b-caf%C3%A9-b-.ics");
-    expect(ics.body).toContain('METHOD:PUBLISH');
-    expect((await call('GET', '/e/nothing')).status).toBe(404);
-  });
-
-  it('opts out only by POST, with one click (RFC 8058), since scanners fetch every link', async () => {
-    const { call } = visitor();
-    const path = stage.context.links.optOut(5).replace('http://convite.example', '');
-    const state = async () =>
-      (await stage.context.store.subscribers.page({ search: 'p5@', after: 0, limit: 1 })).rows[0]?.state;
-    expect((await call('GET', path)).status).toBe(200);
-    expect(await state()).toBe('subscribed');
-    expect((await call('POST', path.replace(/.$/, 'x'))).status).toBe(404);
-    expect(
-      (await call('POST', path, 'List-Unsubscribe=One-Click', { 'content-type': 'application/x-www-form-urlencoded' }))
-        .status,
-    ).toBe(200);
-    expect(await state()).toBe('opted-out');
-  });
-
-  const form = { 'content-type': 'application/x-www-form-urlencoded' };
-  const pathOf = (url: string): string => url.replace('http://convite.example', '');
-  const weekly = { series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] }, topics: ['moon'] };
-
-  it('takes answers on the reply page by POST alone, date by date, from whoever the address was made for', async () => {
-    const { call } = visitor();
-    const event = await publishedEvent(stage, weekly);
-    await stage.context.store.invitees.addGuests(
-      event,
-      [{ subscriberId: 9, reply: 'needs-action', holdsVersion: 1 }],
-      new Date(),
-    );
-    const path = pathOf(stage.context.links.reply(event, 9));
-    const answers = () => stage.context.store.dates.answersOf(event, 9);
-    const page = await call('GET', `${path}?state=accepted`);
-    expect([page.status, (await answers()).reply]).toEqual([200, 'needs-action']);
-    expect(page.body).toContain('Or date by date');
-    const thanks = await call('POST', path, 'state=accepted&occurrence=&comment=Two+of+us', form);
-    expect(thanks.body).toContain('Thank you: your answer is “yes”.');
-    await call('POST', path, 'state=declined&occurrence=20310625T193000', form);
-    const after = await answers();
-    expect([after.reply, [...after.dates]]).toEqual(['accepted', [['20310625T193000', 'declined']]]);
-    expect((await call('POST', path, 'state=declined&occurrence=20310626T193000', form)).status).toBe(404);
-    expect((await call('POST', path, 'state=sure', form)).status).toBe(404);
-    expect((await call('POST', path.replace(/.$/, 'g'), 'state=declined', form)).status).toBe(404);
-    expect((await answers()).reply).toBe('accepted');
-
-    // Their own feed says what they said: all but that date. A new address makes the old one worthless.
-    const feedPath = pathOf(stage.context.links.personFeed(9, 0));
-    const feed = await call('GET', feedPath);
-    expect(feed.body).toContain('RRULE:FREQ=WEEKLY;BYDAY=WE');
-    expect(feed.body).toMatch(/RECURRENCE-ID;TZID=Europe\/Lisbon:20310625T193000[^]*STATUS:CANCELLED/);
-    const reset = await call('POST', pathOf(stage.context.links.personPage(9, 0)), '', form);
-    expect([reset.status, (await call('GET', feedPath)).status]).toEqual([303, 404]);
-    expect((await call('GET', pathOf(stage.context.links.personFeed(9, 1)))).status).toBe(200);
-  });
-
-  it('serves feeds that are the same octets until something changes (RFC 9110 §13.1.2)', async () => {
-    const { call } = visitor();
-    const id = await publishedEvent(stage, { ...weekly, topics: ['planets'] });
-    const event = await stage.context.store.events.find(id);
-    for (const url of [
-      stage.context.links.topicFeed('planets'),
-      stage.context.links.eventFeed(event?.publicKey ?? ''),
-    ]) {
-      const first = await call('GET', pathOf(url));
-      expect([first.status, first.headers.get('content-type')]).toEqual([200, 'text/calendar; charset=utf-8']);
-      const etag = first.headers.get('etag') ?? '';
-      await new Promise((resolve) => setTimeout(resolve, 1100));
-      // A reader that says no-cache asks for the whole again; fetch would say it by itself.
-      const conditional = { 'if-none-match': etag, 'cache-control': 'max-age=0' };
-      const second = await call('GET', pathOf(url), undefined, conditional);
-      expect([second.status, second.body as string]).toEqual([304, '']);
-      expect((await call('GET', pathOf(url), undefined, { 'if-none-match': '"other"' })).status).toBe(200);
-    }
-    expect((await call('GET', '/feed/topic/nothing.ics')).status).toBe(404);
-    const draft = await stage.context.store.events.find(await createEvent(stage.context, eventFacts, { name: 'x' }));
-    expect((await call('GET', `/feed/event/${draft?.publicKey}.ics`)).status).toBe(404);
-    expect((await call('GET', `/e/${draft?.publicKey}/event.ics`)).status).toBe(404);
   });
 
   it('takes personal times from programs that have a key, until the key is taken away', async () => {
@@ -340,10 +169,80 @@ describe('the HTTP interface', () => {
     expect((await call('POST', '/gateway/wrong/incoming', { from: '+447700900007', text: 'STOP' })).status).toBe(404);
     expect(await consent()).toBeTrue();
     expect(
-      (await call('POST', `/gateway/${'t'.repeat(32)}/incoming`, { from: '+447700900007', text: ' Stop please' }))
-        .status,
+      (await call('POST', `/gateway/${gatewayToken}/incoming`, { from: '+447700900007', text: ' Stop please' })).status,
     ).toBe(204);
     await until('consent is gone', async () => (await consent()) === false);
+  });
+
+  it('notes what became of a text, and lets START take a STOP back', async () => {
+    const { call } = visitor();
+    const gateway = (path: string, body: unknown) => call('POST', `/gateway/${gatewayToken}/${path}`, body);
+    const event = await publishedEvent(stage);
+    await invite(stage, event, { channel: 'text', confirmedCount: 150 });
+    await deliver(stage);
+    const ids = (await stage.db('delivery').where({ channel: 'text' }).orderBy('id').limit(2).pluck('id')) as number[];
+    await gateway('receipt', { reference: `d${ids[0]}`, status: 'delivered' });
+    await gateway('receipt', { reference: `d${ids[1]}`, status: 'failed', detail: 'number is gone' });
+    for (const reference of ['d0', 'x', 'd99999999'])
+      expect((await gateway('receipt', { reference, status: 'failed' })).status).toBe(204);
+    expect(await stage.db('delivery').whereIn('id', ids).orderBy('id').select('state', 'answer')).toEqual([
+      jasmine.objectContaining({ state: 'delivered' }),
+      jasmine.objectContaining({ state: 'failed', answer: 'number is gone' }),
+    ]);
+    expect((await gateway('receipt', { reference: 'd1', status: 'lost' })).status).toBe(422);
+    const consent = async () =>
+      (await stage.context.store.subscribers.page({ search: 'p8@', after: 0, limit: 1 })).rows[0]?.textConsent;
+    for (const [text, consents] of [
+      ['Sair!', false],
+      ['what time is it', false],
+      ['START', true],
+    ] as const) {
+      await gateway('incoming', { from: '+447700900008', text });
+      expect([text, await consent()]).toEqual([text, consents]);
+    }
+  });
+
+  it('saves settings whole or not at all, and says which part cannot be used', async () => {
+    const owner = visitor();
+    await owner.signIn('owner');
+    const before = settings.parse((await owner.call('GET', '/api/settings')).body);
+    const broken = await owner.call('PUT', '/api/settings', {
+      ...before,
+      organisation: 'Changed',
+      zone: 'Europe/Lisboa',
+      webCalendars: [{ name: 'Broken', pattern: 'https://c.example/{?titel,start}' }],
+    });
+    expect([broken.status, broken.body['problems']]).toEqual([
+      422,
+      [
+        { code: 'unknown-zone', path: 'zone', facts: { zone: 'Europe/Lisboa' } },
+        { code: 'unknown-variable', path: 'webCalendars.0.pattern', facts: { name: 'titel' } },
+      ],
+    ]);
+    expect(settings.parse((await owner.call('GET', '/api/settings')).body)).toEqual(before);
+    expect((await owner.call('PUT', '/api/settings', { ...before, region: 'PT' })).status).toBe(204);
+    expect((await owner.call('GET', '/api/settings')).body['region']).toBe('PT');
+    expect(JSON.stringify((await owner.call('GET', '/api/audit')).body)).toContain('settings: saved');
+  });
+
+  it('tells open screens what changed, whichever process changed it', async () => {
+    const marketer = visitor();
+    await marketer.signIn('marketer');
+    const stop = new AbortController();
+    const response = await fetch(`${http.base}/api/live`, {
+      headers: { cookie: marketer.cookies() },
+      signal: stop.signal,
+    });
+    expect(response.headers.get('content-type')).toBe('text/event-stream');
+    const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+    let heard = '';
+    const listen = (async () => {
+      for (let next = await reader?.read(); next && !next.done; next = await reader?.read()) heard += next.value;
+    })().catch(() => undefined);
+    await stage.context.store.live.touch('event:77');
+    await until('it is told', () => /data: \{"topics":\[.*"event:77".*\]\}/.test(heard), 5);
+    stop.abort();
+    await listen;
   });
 
   it('says whether it is alive and ready', async () => {
@@ -352,3 +251,36 @@ describe('the HTTP interface', () => {
     expect((await call('GET', '/readyz')).body['ok']).toBeTrue();
   });
 });
+
+const writingRoutes = [
+  ['POST', '/events'],
+  ['PUT', '/events/1'],
+  ['POST', '/events/1/publish'],
+  ['POST', '/events/1/call-off'],
+  ['POST', '/events/1/dates'],
+  ['POST', '/events/1/attendance'],
+  ['POST', '/events/1/proposals/1'],
+  ['POST', '/events/1/personal'],
+  ['POST', '/events/1/invitations'],
+  ['POST', '/events/1/test'],
+  ['POST', '/events/1/notice'],
+  ['POST', '/events/1/cues'],
+  ['PUT', '/events/1/cues/1'],
+  ['DELETE', '/events/1/cues/1'],
+  ['POST', '/firings/1/stop'],
+  ['POST', '/firings/1/set-again'],
+  ['POST', '/firings/1/send-now'],
+  ['POST', '/calendars/import'],
+  ['POST', '/watches'],
+  ['PUT', '/watches/1'],
+  ['DELETE', '/watches/1'],
+  ['POST', '/digests'],
+  ['PUT', '/digests/1'],
+  ['POST', '/lists'],
+  ['POST', '/lists/1/import'],
+  ['PUT', '/settings'],
+  ['POST', '/team'],
+  ['PUT', '/team/1'],
+  ['POST', '/keys'],
+  ['DELETE', '/keys/1'],
+] as const;

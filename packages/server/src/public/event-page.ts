@@ -46,7 +46,8 @@ ${facts.series && !calledOff ? nextDates(event, clock.now()) : ''}`;
 
 /** The dates to come, those called off struck out. */
 function nextDates({ version: { facts } }: StoredEvent, nowMs: number): string {
-  const dates = occurrencesBetween(facts, nowMs, nowMs + yearMs, 10);
+  const fromMs = Math.max(nowMs, instantsOf(facts).startMs);
+  const dates = occurrencesBetween(facts, fromMs, fromMs + yearMs, 10);
   const items = dates.map(({ facts: own, calledOff, isChanged }) => {
     const when = escapeHtml(sayWhen(own, ''));
     const place = own.venue !== facts.venue && own.venue ? `, ${escapeHtml(own.venue)}` : '';

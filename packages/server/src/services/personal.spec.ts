@@ -1,6 +1,6 @@
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
-import { dayBeforeCue, invite } from '../testing/acts';
+import { dayBeforeCue, deliver, invite } from '../testing/acts';
 import {
   actor,
   addPeople,
@@ -14,11 +14,16 @@ import {
   type Stage,
 } from '../testing/stage';
 import { saveCue } from './cues';
+import { importSubscribers } from './import-subscribers';
+import { listGuests } from './invite';
 import { describeChanges } from './notices';
 import { takePersonal } from './personal';
 import { previewInvitation } from './preview-invitation';
+import { answerProposal, listProposals } from './proposals';
+import { receiveMail } from './receive-mail';
 
 const zone = 'Europe/Lisbon';
+const everybody = { occurrence: '', search: '', after: 0, limit: 50 };
 
 describe('an event at which everybody has their own time', () => {
   let stage: Stage;
@@ -103,5 +108,56 @@ describe('an event at which everybody has their own time', () => {
       'p1@people.example',
       'p2@people.example',
     ]);
+  });
+
+  it('takes them from further columns of the files people came from, list by list', async () => {
+    const event = await publishedEvent(stage, { isPersonal: true });
+    const file =
+      'email,slot,where\np1@people.example,2031-06-18 20:00,West\np2@people.example,soon,East\nx@people.example,,\n';
+    await importSubscribers(stage.context, stage.list, { kind: 'csv', text: file }, actor);
+    const columns = { kind: 'fields', lists: [stage.list], start: 'slot', end: '', place: 'where', notes: '' } as const;
+    const result = await takePersonal(stage.context, event, { ...columns, lists: [...columns.lists] }, actor);
+    expect(result.saved).toBe(1);
+    expect(result.problems.map(({ path, code }) => `${path} ${code}`)).toEqual(['p2@people.example, start bad-date']);
+    const { rows } = await listGuests(stage.context, event, everybody);
+    expect(rows.map(({ person, own }) => [person.email, own?.start, own?.place])).toEqual([
+      ['p1@people.example', '2031-06-18T20:00', 'West'],
+    ]);
+  });
+
+  it('moves one person’s own time when what they propose is accepted, and nobody else’s', async () => {
+    const event = await publishedEvent(stage, { isPersonal: true });
+    const text =
+      'email,start,end,place\np1@people.example,2031-06-18 20:00,2031-06-18 20:30,West\np2@people.example,2031-06-18 21:00,2031-06-18 21:30,East\n';
+    await takePersonal(stage.context, event, { kind: 'csv', text }, actor);
+    await invite(stage, event, { lists: [] });
+    const [entry] = (await deliver(stage)).filter(({ to }) => to.address === 'p1@people.example');
+    const uid = /^UID:(.*)\r/m.exec(entry?.calendar?.text ?? '')?.[1];
+    const lines = ['METHOD:COUNTER', 'BEGIN:VEVENT', `UID:${uid}`, 'SEQUENCE:0', 'DTSTAMP:20310611T100000Z'];
+    const times = ['DTSTART;TZID=Europe/Lisbon:20310618T220000', 'DTEND;TZID=Europe/Lisbon:20310618T223000'];
+    const calendar = [
+      'BEGIN:VCALENDAR',
+      ...lines,
+      ...times,
+      'ATTENDEE:mailto:p1@people.example',
+      'END:VEVENT',
+      'END:VCALENDAR',
+      '',
+    ];
+    await receiveMail(stage.context, {
+      to: ['replies@in.convite.example'],
+      fromAddress: 'p1@people.example',
+      bounce: null,
+      isAutomatic: false,
+      calendars: [calendar.join('\r\n')],
+    });
+    const [proposal] = await listProposals(stage.context, event);
+    await answerProposal(stage.context, event, proposal?.id ?? 0, { accept: true, comment: '', basedOn: 1 }, actor);
+    const starts = (await listGuests(stage.context, event, everybody)).rows.map(
+      ({ own }) => `${own?.start} ${own?.place}`,
+    );
+    expect(starts).toEqual(['2031-06-18T22:00 West', '2031-06-18T21:00 East']);
+    const { toTell, versions } = await describeChanges(stage.context, event);
+    expect([toTell.email, versions.length]).toEqual([1, 1]);
   });
 });

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { sayMinutes, type EventFacts } from '@convite/core';
+import { sayAlarms, type EventFacts } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
@@ -151,7 +151,7 @@ export class Invitation {
   protected manner({ entry }: EventFacts): string {
     return [
       entry.asksReply ? 'Asks for a reply' : 'Asks for no reply',
-      entry.alarmsMinutes.length ? `reminds ${entry.alarmsMinutes.map(sayMinutes).join(' and ')} before` : 'no alarm',
+      sayAlarms(entry.alarmsMinutes),
       entry.isPrivate && 'private',
       !entry.isBusy && 'shows as free',
       entry.showsGuests && 'guests see each other',
