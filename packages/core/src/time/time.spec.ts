@@ -1,5 +1,6 @@
 import { dueAt, sayMoment, type Moment } from '../countdown/moment';
 import { blankFacts, type EventFacts } from '../event/event';
+import { oddityOf } from './gaps';
 import { sayDistance, sayInstant } from './say';
 import { isDay, isWallTime, resolveWallTime, wallTimeAt } from './wall-time';
 import { Temporal } from 'temporal-polyfill';
@@ -91,6 +92,27 @@ describe('wall time against the Temporal reference', () => {
           expect(resolveWallTime(reading, zone)).withContext(reading).toBe(meant.epochMilliseconds);
         }
     });
+});
+
+describe('a clock reading that is odd', () => {
+  for (const [wall, zone, odd] of [
+    ['2026-03-29T00:59', 'Europe/Lisbon', null],
+    ['2026-03-29T01:00', 'Europe/Lisbon', { kind: 'skipped', means: '2026-03-29T02:00' }],
+    ['2026-03-29T01:59', 'Europe/Lisbon', { kind: 'skipped', means: '2026-03-29T02:59' }],
+    ['2026-03-29T02:00', 'Europe/Lisbon', null],
+    ['2026-10-25T00:59', 'Europe/Lisbon', null],
+    ['2026-10-25T01:00', 'Europe/Lisbon', { kind: 'twice' }],
+    ['2026-10-25T01:59', 'Europe/Lisbon', { kind: 'twice' }],
+    ['2026-10-25T02:00', 'Europe/Lisbon', null],
+    // Lord Howe Island puts its clocks back by half an hour (tz database).
+    ['2026-04-05T01:29', 'Australia/Lord_Howe', null],
+    ['2026-04-05T01:30', 'Australia/Lord_Howe', { kind: 'twice' }],
+    // Samoa left this whole day out when it crossed the date line (tz database).
+    ['2011-12-30T12:00', 'Pacific/Apia', { kind: 'skipped', means: '2011-12-31T12:00' }],
+    ['2026-13-01T12:00', 'Europe/Lisbon', null],
+    ['2026-03-29T01:30', 'Mars/Olympus', null],
+  ] as const)
+    it(`${wall} in ${zone} is ${odd?.kind ?? 'ordinary, or none'}`, () => expect(oddityOf(wall, zone)).toEqual(odd));
 });
 
 describe('what counts as a time', () => {

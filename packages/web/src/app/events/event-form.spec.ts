@@ -31,6 +31,22 @@ describe('EventForm', () => {
     expect(text()).toContain('This must be a whole web address');
   });
 
+  it('says what a clock change makes of a time, in the zone of the start and of the end', async () => {
+    const { type, field, tick, text } = await open();
+    await type(field('start'), '2031-03-30T01:30');
+    await type(field('end'), '2031-03-30T04:00');
+    expect(text()).toContain('Clocks are put forward over this time: it means 02:30.');
+    await type(field('start'), '2031-10-26T01:30');
+    await type(field('end'), '2031-10-26T04:00');
+    expect(text()).toContain('this time comes twice. The first is meant.');
+    await type(field('start'), '2031-11-02T00:30');
+    await type(field('end'), '2031-11-02T01:30');
+    expect(text()).not.toContain('Clocks are put');
+    await tick('endsElsewhere');
+    await type(field('endZone'), 'America/New_York');
+    expect(text()).toContain('this time comes twice. The first is meant.');
+  });
+
   it('takes an end in another zone: an arrival earlier by its own clock is not before the start', async () => {
     const { type, field, tick, text, last } = await open({
       span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T18:30' },

@@ -16,6 +16,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
 import { checkEvent, spanFrom, type EventFacts, type Series } from '@convite/core';
+import { ClockNote } from '../ui/clock-note';
 import { FieldProblem } from '../ui/field-problem';
 import { SharedClock } from '../ui/shared-clock';
 import { zoneNames } from '../ui/zones';
@@ -24,7 +25,15 @@ import { RuleEditor } from './rule-editor';
 /** The facts of an event. The same check that guards the server runs beside every field as one types. */
 @Component({
   selector: 'cv-event-form',
-  imports: [FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, ReactiveFormsModule, RuleEditor],
+  imports: [
+    ClockNote,
+    FieldProblem,
+    MatFormFieldModule,
+    MatInputModule,
+    MatSelectModule,
+    ReactiveFormsModule,
+    RuleEditor,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="fields" [formGroup]="form">
@@ -62,12 +71,18 @@ import { RuleEditor } from './rule-editor';
           <mat-form-field
             ><mat-label>Starts</mat-label
             ><input matInput type="datetime-local" formControlName="start" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.start" />
+          ><cv-field-problem [problems]="problems()" path="span.start" /><cv-clock-note
+            [wall]="value().start"
+            [zone]="value().zone"
+          />
         </div>
         <div class="third">
           <mat-form-field
             ><mat-label>Ends</mat-label><input matInput type="datetime-local" formControlName="end" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.end" />
+          ><cv-field-problem [problems]="problems()" path="span.end" /><cv-clock-note
+            [wall]="value().end"
+            [zone]="(value().endsElsewhere && value().endZone) || value().zone"
+          />
         </div>
       }
       <div class="third">
