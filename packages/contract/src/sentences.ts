@@ -23,6 +23,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
     'The pattern says no start with its zone: use {start}, {startIso}, or {startLocal} with {zone}.',
   'bad-rule': ({ text }) => `This part of the rule cannot be used: “${text}”.`,
   'start-not-in-rule': () => 'The first date is not one that the rule names. Move the start, or change the rule.',
+  'start-skipped': () =>
+    'A series cannot begin at a time that clocks are put forward over. Choose another time, or a later first date.',
   'rule-too-often': ({ most }) => `This repeats too often for an event: ${most} times a day at the most.`,
   'not-an-occurrence': () => 'The series has no such date.',
   'bad-colour': ({ text }) => `“${text}” is not a colour that calendars know by name.`,

@@ -28,6 +28,7 @@ export type ProblemCode =
   | 'no-start-in-pattern'
   | 'bad-rule'
   | 'start-not-in-rule'
+  | 'start-skipped'
   | 'rule-too-often'
   | 'not-an-occurrence'
   | 'bad-colour'

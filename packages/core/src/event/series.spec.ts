@@ -163,6 +163,11 @@ describe('edits of a series', () => {
     expect(problem('FREQ=SECONDLY')).toBe('rule-too-often');
     expect(problem('FREQ=FORTNIGHTLY')).toBeDefined();
     expect(problem('FREQ=HOURLY;INTERVAL=6')).toBeUndefined();
+    const skipped = { kind: 'timed', start: '2027-03-28T01:30', end: '2027-03-28T04:00' } as const;
+    const weekly = { rule: 'FREQ=WEEKLY', added: [], exceptions: [] };
+    expect(checkSeries({ ...fridays, zone: 'Europe/Lisbon', span: skipped, series: weekly })).toEqual([
+      { code: 'start-skipped', path: 'span.start' },
+    ]);
     expect(sayRepeats(fridays)).toBe('every Friday');
     expect(sayRepeats({ zone, series: { rule: '', added: ['2026-10-13T20:30'], exceptions: [] } })).toBe(
       'on single dates',

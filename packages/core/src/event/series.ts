@@ -3,6 +3,7 @@ import { expandRule } from '../recurrence/expand';
 import { localSecondsOf } from '../recurrence/local-time';
 import { readRule, type Rule } from '../recurrence/rule';
 import { sayRule } from '../recurrence/say-rule';
+import { isSkipped } from '../time/gaps';
 import { isDay, isWallTime } from '../time/wall-time';
 import { checkSpan } from './check-span';
 import { startOf, type EventFacts } from './event';
@@ -62,6 +63,8 @@ function checkRule(rule: Rule, { span, zone }: EventFacts): Problem[] {
   const startS = localSecondsOf(startOf(span));
   if (rule.frequency === 'SECONDLY' || rule.seconds.some((second) => second !== 0))
     return [{ code: 'rule-too-often', path: 'series.rule', facts: { most: mostOnOneDay } }];
+  // RFC 5545 §3.3.10 passes over such a date, and §3.8.5.3 counts the start as the first: both cannot hold.
+  if (span.kind === 'timed' && isSkipped(startS, zone)) return [{ code: 'start-skipped', path: 'span.start' }];
   const window = { startS, zone: span.kind === 'timed' ? zone : 'UTC', fromS: startS };
   const firstDay = expandRule(rule, { ...window, toS: startS + daySeconds, most: mostOnOneDay + 1 });
   if (firstDay.startsS[0] !== startS) return [{ code: 'start-not-in-rule', path: 'series.rule' }];
