@@ -1,13 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { sayZone, units, type Moment } from '@convite/core';
-import { ClockNote } from '../ui/clock-note';
+import { SaidTime } from '../ui/said-time';
 
 type Relative = Extract<Moment, { kind: 'relative' }>;
 
 /** When a cue fires, as a sentence with boxes. */
 @Component({
   selector: 'cv-cue-moment',
-  imports: [ClockNote],
+  imports: [SaidTime],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -65,7 +65,7 @@ type Relative = Extract<Moment, { kind: 'relative' }>;
           [value]="wall()"
           (input)="momentChange.emit({ kind: 'fixed', wall: $any($event.target).value })"
         />
-        <cv-clock-note [wall]="wall()" [zone]="zone()" />
+        <cv-said-time [wall]="wall()" [zone]="zone()" />
       }
       <span class="quiet small"
         >{{ city() }} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.</span

@@ -5,12 +5,13 @@ import type { ChangeDate, EventDetail, OccurrenceRow } from '@convite/contract';
 import { sayWhen } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
+import { SaidTime } from '../ui/said-time';
 import { Toast } from '../ui/toast';
 
 /** The dates of a series as they come: those that were moved, changed or called off by themselves stand out. */
 @Component({
   selector: 'cv-dates',
-  imports: [MatButtonModule, RouterLink],
+  imports: [MatButtonModule, RouterLink, SaidTime],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Dates">
@@ -18,6 +19,7 @@ import { Toast } from '../ui/toast';
         <h2>Dates</h2>
         @if (canChange()) {
           <span class="push row">
+            <cv-said-time [wall]="typed()" [zone]="event().facts.zone" />
             <input
               [type]="isAllDay() ? 'date' : 'datetime-local'"
               aria-label="Another date"

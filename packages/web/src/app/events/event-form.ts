@@ -16,8 +16,8 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
 import { checkEvent, spanFrom, type EventFacts, type Series } from '@convite/core';
-import { ClockNote } from '../ui/clock-note';
 import { FieldProblem } from '../ui/field-problem';
+import { SaidTime } from '../ui/said-time';
 import { SharedClock } from '../ui/shared-clock';
 import { zoneNames } from '../ui/zones';
 import { RuleEditor } from './rule-editor';
@@ -26,13 +26,13 @@ import { RuleEditor } from './rule-editor';
 @Component({
   selector: 'cv-event-form',
   imports: [
-    ClockNote,
     FieldProblem,
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
     ReactiveFormsModule,
     RuleEditor,
+    SaidTime,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -59,19 +59,19 @@ import { RuleEditor } from './rule-editor';
         <div class="third">
           <mat-form-field
             ><mat-label>First day</mat-label><input matInput type="date" formControlName="firstDay" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.firstDay" />
+          ><cv-field-problem [problems]="problems()" path="span.firstDay" /><cv-said-time [wall]="value().firstDay" />
         </div>
         <div class="third">
           <mat-form-field
             ><mat-label>Last day</mat-label><input matInput type="date" formControlName="lastDay" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.lastDay" />
+          ><cv-field-problem [problems]="problems()" path="span.lastDay" /><cv-said-time [wall]="value().lastDay" />
         </div>
       } @else {
         <div class="third">
           <mat-form-field
             ><mat-label>Starts</mat-label
             ><input matInput type="datetime-local" formControlName="start" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.start" /><cv-clock-note
+          ><cv-field-problem [problems]="problems()" path="span.start" /><cv-said-time
             [wall]="value().start"
             [zone]="value().zone"
           />
@@ -79,7 +79,7 @@ import { RuleEditor } from './rule-editor';
         <div class="third">
           <mat-form-field
             ><mat-label>Ends</mat-label><input matInput type="datetime-local" formControlName="end" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.end" /><cv-clock-note
+          ><cv-field-problem [problems]="problems()" path="span.end" /><cv-said-time
             [wall]="value().end"
             [zone]="(value().endsElsewhere && value().endZone) || value().zone"
           />
