@@ -213,9 +213,9 @@ test('gives people their own times: each gets their own entry', async () => {
     .getByLabel('Rows')
     .fill(`email,start,place\nfia@rings.example,${first} 21:00,West\ngil@rings.example,${first} 25:00,East\n`);
   await page.getByRole('button', { name: 'Give these' }).click();
-  await expect(page.getByText('1 people have their own time')).toBeVisible();
+  await expect(page.getByText('1 person has their own time; 1 new guest.')).toBeVisible();
   await expect(page.getByText(/^line 3, start:/)).toBeVisible();
-  await expect(page.getByRole('row', { name: /fia@rings.example.*21:00 West.*no entry yet/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /fia@rings.example.*21:00 Lisbon West.*no entry yet/ })).toBeVisible();
   await page.getByRole('button', { name: 'Invite a list' }).click();
   await page.getByLabel('Guests who hold no entry yet').check();
   await page.getByRole('button', { name: 'Send the invitation' }).click();

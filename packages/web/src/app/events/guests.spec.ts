@@ -202,7 +202,7 @@ describe('OwnTimes', () => {
     );
     await type('textarea', 'email,start\na@x.example,2031-06-18 21:00');
     await press('Give these');
-    expect(text()).toContain('2 people have their own time, 1 of them are new guests.');
+    expect(text()).toContain('2 people have their own time; 1 new guest.');
     expect(text()).toMatch(/line 3: .*soon/);
   });
 

@@ -85,7 +85,8 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
       </div>
       @if (result(); as result) {
         <p class="note good" role="status">
-          {{ result.saved }} people have their own time, {{ result.guests }} of them are new guests.
+          {{ result.saved }} {{ result.saved === 1 ? 'person has' : 'people have' }} their own time;
+          {{ result.guests }} new {{ result.guests === 1 ? 'guest' : 'guests' }}.
         </p>
         @if (result.problems.length) {
           <ul class="small">

@@ -65,7 +65,9 @@ export class ScopeChoice {
   protected say = ({ facts, calledOff, isChanged }: OccurrenceRow): string =>
     `${sayWhen(facts, '')}${calledOff ? ', called off' : isChanged ? ', changed' : ''}`;
   protected meaning(): string {
-    const people = this.invited() === 0 ? 'Nobody is invited yet.' : `${this.invited()} people are invited.`;
+    const count = this.invited();
+    const people =
+      count === 0 ? 'Nobody is invited yet.' : count === 1 ? 'One person is invited.' : `${count} people are invited.`;
     switch (this.scope().kind) {
       case 'all':
         return `${people} Every date changes, also in calendars that took the series over, once the notice is sent. Dates that were changed by themselves keep what differs.`;
