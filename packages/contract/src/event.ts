@@ -92,7 +92,22 @@ export const eventRow = z.object({
   nextCue: z.object({ name: z.string(), dueAt: z.iso.datetime() }).nullable(),
 });
 export type EventRow = z.infer<typeof eventRow>;
-export const eventRows = z.array(eventRow);
+
+/** Events with a date to come, soonest first, or those that are over, latest first. */
+export const eventQuery = z.object({
+  when: z.enum(['coming', 'past']).default('coming'),
+  /** Words in the title or place. */
+  search: z.string().max(200).default(''),
+  /** How many stand before the page. */
+  after: z.coerce.number().int().min(0).default(0),
+});
+export type EventQuery = z.infer<typeof eventQuery>;
+export const eventPage = z.object({ rows: z.array(eventRow), total: z.number(), next: z.number().nullable() });
+export type EventPage = z.infer<typeof eventPage>;
+
+/** Events whose cues another can take over. */
+export const cueSources = z.array(z.object({ id: z.number(), title: z.string() }));
+export type CueSources = z.infer<typeof cueSources>;
 
 export const eventDetail = z.object({
   id: z.number(),

@@ -26,9 +26,9 @@ export const foundCalendar = z.object({
 });
 export type FoundCalendar = z.infer<typeof foundCalendar>;
 
-/** `uids`: which of the events found; null for all. */
+/** `leaveOut`: UIDs of events found that are not wanted. */
 export const importCalendarRequest = readCalendarRequest.extend({
-  uids: z.array(z.string().max(1000)).max(20_000).nullable(),
+  leaveOut: z.array(z.string().max(1000)).max(20_000),
   takeGuests: z.boolean(),
   publish: z.boolean(),
 });

@@ -1,5 +1,5 @@
 import { readBoard } from '../services/board';
-import { listEvents } from '../services/events';
+import { listEvents } from '../services/list-events';
 import { openStage, type Stage } from '../testing/stage';
 import { loadDemo } from './load';
 import { inventPeople } from './people';
@@ -19,6 +19,9 @@ describe('the demonstration', () => {
     });
   });
   afterAll(() => stage.close());
+
+  const list = async (when: 'coming' | 'past') =>
+    (await listEvents(stage.context, { when, search: '', after: 0 })).rows;
 
   it('is the same for everybody, spread over 15 zones, with names in several scripts, addresses and numbers made up', () => {
     const people = inventPeople(seededRandom(7), 1500, 0);
@@ -42,10 +45,11 @@ describe('the demonstration', () => {
       new Set(['draft-due', 'missed', 'failed', 'old-version', 'bounced', 'proposal']),
     );
     expect(board.load.length).toBe(28);
-    const events = await listEvents(stage.context);
+    const [coming, past] = [await list('coming'), await list('past')];
+    const events = [...coming, ...past];
     expect(events.length).toBe(10);
     expect(events.filter(({ repeats }) => repeats).map(({ title }) => title)).toContain('Open Dome Fridays');
-    expect(events.filter(({ startAt }) => startAt < new Date().toISOString()).length).toBeGreaterThan(0);
+    expect(past.length).toBeGreaterThan(0);
     expect(events.some(({ status, title }) => status === 'draft' && /\p{Script=Arabic}/u.test(title))).toBeTrue();
     expect(events.some(({ isAllDay }) => isAllDay)).toBeTrue();
   });

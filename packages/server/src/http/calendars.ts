@@ -15,7 +15,14 @@ export function calendarRoutes(context: Context): Router {
   routes.post('/calendars/import', async (request, response) => {
     const { text, ...choice } = importCalendarRequest.parse(request.body);
     const options = { ...choice, watchId: 0, search: '', people: null, cuesOfEvent: null };
-    response.json(await importCalendar(context, text, options, actorOf(request)));
+    const stop = new AbortController();
+    // Whoever asked is gone: they pressed Stop, or closed the page.
+    response.on('close', () => stop.abort());
+    try {
+      response.json(await importCalendar(context, text, options, actorOf(request), stop.signal));
+    } catch (error) {
+      if (!stop.signal.aborted) throw error;
+    }
   });
   routes.get('/watches', async (_request, response) => {
     response.json(await listWatches(context));

@@ -6,6 +6,7 @@ import {
   cueFields,
   cuePreviewRequest,
   eventFacts,
+  eventQuery,
   invitePlanRequest,
   markAttendance as markAttendanceRequest,
   ownRequest,
@@ -18,17 +19,10 @@ import {
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { previewCue, removeCue, saveCue } from '../services/cues';
-import {
-  callOffEvent,
-  createEvent,
-  describeEvent,
-  getEvent,
-  listEvents,
-  publishEvent,
-  saveEvent,
-} from '../services/events';
+import { callOffEvent, createEvent, describeEvent, getEvent, publishEvent, saveEvent } from '../services/events';
 import { houseWordings } from '../services/house-wordings';
 import { listCues } from '../services/list-cues';
+import { listEvents } from '../services/list-events';
 import { listGuests, planInvitations, sendInvitations } from '../services/invite';
 import { previewInvitation, sendTest, testLinkOf } from '../services/preview-invitation';
 import { answerProposal, listProposals } from '../services/proposals';
@@ -47,8 +41,11 @@ const guestQuery = z.object({
 
 export function eventRoutes(context: Context): Router {
   const routes = Router();
-  routes.get('/', async (_request, response) => {
-    response.json(await listEvents(context));
+  routes.get('/', async (request, response) => {
+    response.json(await listEvents(context, eventQuery.parse(request.query)));
+  });
+  routes.get('/with-cues', async (_request, response) => {
+    response.json(await context.store.events.withCues());
   });
   routes.post('/', async (request, response) => {
     const id = await createEvent(context, eventFacts.parse(request.body), actorOf(request));

@@ -52,8 +52,7 @@ describe('the pages for everybody', () => {
     const { call } = visitor();
     const event = await publishedEvent(stage, weekly);
     await stage.context.store.invitees.addGuests(
-      event,
-      [{ subscriberId: 9, reply: 'needs-action', holdsVersion: 1 }],
+      [{ eventId: event, subscriberId: 9, reply: 'needs-action', holdsVersion: 1 }],
       new Date(),
     );
     const path = pathOf(stage.context.links.reply(event, 9));

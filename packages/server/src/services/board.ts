@@ -113,8 +113,15 @@ async function findNeeds(context: Context): Promise<Need[]> {
   const nowMs = clock.now();
   const weekAgo = new Date(nowMs - 7 * dayMs);
   const firings = await store.firings.between(weekAgo.getTime(), nowMs + 7 * dayMs);
-  const events = new Map((await store.events.all()).map((event) => [event.id, event.version.facts.title]));
-  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0) ?? '';
+  const [behind, aside, proposed] = await Promise.all([
+    store.invitees.behind(),
+    store.invitees.countSetAsideSince(weekAgo),
+    store.proposals.countOpen(),
+  ]);
+  const events = await store.events.findMany(
+    [...firings, ...behind, ...aside, ...proposed].flatMap(({ eventId }) => eventId ?? []),
+  );
+  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
   const names = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const needs: Need[] = [];
   for (const firing of firings) {
@@ -124,12 +131,12 @@ async function findNeeds(context: Context): Promise<Need[]> {
     if (firing.state === 'missed') needs.push({ kind: 'missed', eventId: firing.eventId, title, count: 1, at });
   }
   needs.push(...failuresOf(firings, titleOf, new Map((await store.digests.all()).map(({ id, name }) => [id, name]))));
-  for (const { eventId, count } of await store.invitees.behind())
+  for (const { eventId, count } of behind)
     needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
-  for (const { eventId, count } of await store.invitees.countSetAsideSince(weekAgo)) {
+  for (const { eventId, count } of aside) {
     needs.push({ kind: 'set-aside', eventId, title: titleOf(eventId) || 'no event of ours', count, at: null });
   }
-  for (const { eventId, count } of await store.proposals.countOpen())
+  for (const { eventId, count } of proposed)
     needs.push({ kind: 'proposal', eventId, title: titleOf(eventId), count, at: null });
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing)

@@ -7,7 +7,8 @@ import { saveCue } from './cues';
 
 import { importCalendar, lookIntoCalendar, type ImportOptions } from './import-calendar';
 import { listGuests } from './invite';
-import { getEvent, listEvents } from './events';
+import { getEvent } from './events';
+import { listEvents } from './list-events';
 import { listWatches, lookAtNext, saveWatch } from './watch-calendars';
 
 const file = (...events: string[][]): string =>
@@ -32,7 +33,7 @@ const walk = [
   'DESCRIPTION:Booked by Ana\\, ana@people.example\\, +351 912 345 678',
 ];
 const plain: ImportOptions = {
-  uids: null,
+  leaveOut: [],
   takeGuests: true,
   publish: true,
   watchId: 0,
@@ -40,6 +41,8 @@ const plain: ImportOptions = {
   people: null,
   cuesOfEvent: null,
 };
+
+const coming = async ({ context }: Stage) => (await listEvents(context, { when: 'coming', search: '', after: 0 })).rows;
 
 describe('calendars from elsewhere', () => {
   let stage: Stage;
@@ -50,7 +53,7 @@ describe('calendars from elsewhere', () => {
   afterEach(() => stage.close());
   const take = (text: string, over: Partial<ImportOptions> = {}) =>
     importCalendar(stage.context, text, { ...plain, ...over }, actor);
-  const titles = async (): Promise<string[]> => (await listEvents(stage.context)).map(({ title }) => title).sort();
+  const titles = async (): Promise<string[]> => (await coming(stage)).map(({ title }) => title).sort();
 
   it('are looked into before anything is stored, and taken once: again is “as before”, a change is a version', async () => {
     const guests = ['ATTENDEE;CN=Ana;PARTSTAT=ACCEPTED:mailto:ana@people.example', 'ATTENDEE:mailto:be@people.example'];
@@ -76,6 +79,17 @@ describe('calendars from elsewhere', () => {
       'ana@people.example accepted',
       'be@people.example needs-action',
     ]);
+  });
+
+  it('come in without what is left out; stopped half way, nothing was taken', async () => {
+    const text = file(talk(), walk);
+    const stop = new AbortController();
+    stop.abort();
+    await expectAsync(importCalendar(stage.context, text, plain, actor, stop.signal)).toBeRejected();
+    expect(await titles()).toEqual([]);
+    const [left] = (await lookIntoCalendar(stage.context, text)).events;
+    expect((await take(text, { leaveOut: [left?.uid ?? ''] })).added).toBe(1);
+    expect(await titles()).not.toContain(left?.facts.title ?? '');
   });
 
   it('come in whole or not at all: when the database gives up half way, nothing was taken', async () => {
@@ -203,12 +217,12 @@ describe('a watched calendar', () => {
     text = '<h1>Sorry</h1>';
     await later();
     await lookAtNext(stage.context);
-    expect([(await state())?.isFailing, (await listEvents(stage.context)).length]).toEqual([true, 1]);
+    expect([(await state())?.isFailing, (await coming(stage)).length]).toEqual([true, 1]);
     text = file(talk('20310618T203000Z', ['LOCATION:Dome 2', 'STATUS:CANCELLED']));
     await later();
     await lookAtNext(stage.context);
     expect([asked.at(-1), (await state())?.isFailing]).toEqual([goodTag, false]);
-    expect((await listEvents(stage.context))[0]?.status).toBe('called-off');
+    expect((await coming(stage))[0]?.status).toBe('called-off');
   });
 
   it('does not look inside the house, by no disguise, unless an owner allows it', async () => {

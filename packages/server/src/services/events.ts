@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { EventDetail, EventRow, WordingText } from '@convite/contract';
+import type { EventDetail, WordingText } from '@convite/contract';
 import {
   carryDates,
   checkEvent,
@@ -10,15 +10,13 @@ import {
   matters,
   nextOccurrence,
   nextVersion,
-  sayRepeats,
   splitSeries,
   changeOccurrence,
   type EventFacts,
   type Occurrence,
   type Scope,
 } from '@convite/core';
-import type { StoredEvent } from '../store/events';
-import { noReplies } from '../store/invitees';
+import type { NewEvent, StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseProblems } from './failure';
@@ -70,15 +68,28 @@ export async function createEvent(context: Context, facts: EventFacts, actor: Ac
   return id;
 }
 
-/** Stores a new event under an address and a UID that nobody can guess. */
-export function insertEvent(
+type Given = Pick<NewEvent, 'facts' | 'status' | 'by' | 'splitFrom'>;
+
+/** Stores new events, each under an address and a UID that nobody can guess. @returns their numbers, in the order given */
+export function insertEvents(
   context: Pick<Context, 'links' | 'clock'>,
   store: StoreSubjects,
-  event: { facts: EventFacts; status: StoredEvent['status']; by: string; splitFrom?: number },
-): Promise<number> {
-  const publicKey = randomBytes(9).toString('base64url');
-  const uid = `${randomBytes(12).toString('hex')}@${context.links.mailDomain}`;
-  return store.events.create({ ...event, publicKey, uid, now: nowOf(context) });
+  events: readonly Given[],
+): Promise<number[]> {
+  const now = nowOf(context);
+  return store.events.createMany(
+    events.map((event) => ({
+      ...event,
+      publicKey: randomBytes(9).toString('base64url'),
+      uid: `${randomBytes(12).toString('hex')}@${context.links.mailDomain}`,
+      now,
+    })),
+  );
+}
+
+async function insertEvent(context: Context, store: StoreSubjects, event: Given): Promise<number> {
+  const [id = 0] = await insertEvents(context, store, [event]);
+  return id;
 }
 
 export interface Saved {
@@ -228,31 +239,4 @@ export async function callOffEvent(
     await tx.house.audit(nowOf(context), actor.name, 'event: called off', event.version.facts.title);
     await tx.live.touch('board', 'events', `event:${id}`);
   });
-}
-
-/** The table of events, in the order of their next dates. */
-export async function listEvents({ store, clock }: Pick<Context, 'store' | 'clock'>): Promise<EventRow[]> {
-  const events = await store.events.all();
-  const counts = await store.invitees.counts(events.map(({ id }) => id));
-  const ahead = await store.firings.ahead(0, 5000);
-  const names = await store.cues.names(ahead.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
-  const rows = events.map((event): EventRow => {
-    const { facts } = event.version;
-    const { startMs, endMs } = shownTimes(facts, clock.now());
-    const next = ahead.find((firing) => firing.eventId === event.id && firing.state === 'set' && firing.cueId !== null);
-    return {
-      id: event.id,
-      title: facts.title,
-      zone: facts.zone,
-      startAt: new Date(startMs).toISOString(),
-      endAt: new Date(endMs).toISOString(),
-      isAllDay: facts.span.kind === 'all-day',
-      repeats: sayRepeats(facts),
-      status: event.status,
-      topics: [...facts.topics],
-      replies: counts.get(event.id) ?? noReplies(),
-      nextCue: next ? { name: names.get(next.cueId ?? 0) ?? '', dueAt: new Date(next.dueMs).toISOString() } : null,
-    };
-  });
-  return rows.sort((a, b) => a.startAt.localeCompare(b.startAt));
 }

@@ -13,7 +13,7 @@ import {
 import type { StoreSubjects } from '../store/store';
 import type { NewSubscriber } from '../store/subscribers';
 import { nowOf, type Actor, type Context } from './context';
-import { insertEvent } from './events';
+import { insertEvents } from './events';
 import { refuseProblems } from './failure';
 import { planCues } from './plan-firings';
 
@@ -47,8 +47,8 @@ export async function lookIntoCalendar(context: Context, text: string): Promise<
 }
 
 export interface ImportOptions {
-  /** Which of the events found; null for all. */
-  readonly uids: readonly string[] | null;
+  /** UIDs of events that are not wanted. */
+  readonly leaveOut: readonly string[];
   readonly takeGuests: boolean;
   readonly publish: boolean;
   /** The watched calendar it comes from; 0 for a file. */
@@ -64,24 +64,34 @@ export interface ImportOptions {
 /**
  * Takes events of a calendar over, all of them or none: in one transaction, each event whole. An event that was taken
  * over before changes when it differs there, and stays when it does not.
+ * @param stop ends it, and nothing was taken. @throws its reason then; Failure 422 for a file that cannot be read at all
  */
 export async function importCalendar(
   context: Context,
   text: string,
   options: ImportOptions,
   actor: Actor,
+  stop?: AbortSignal,
 ): Promise<ImportedCalendar> {
   const { zone, region } = await context.store.house.settings();
   const read = readCalendarEvents(text, zone);
   if (!read.ok) refuseProblems(read.problems);
   const problems: readonly Problem[] = read.ok ? read.value.problems : [];
-  const chosen = (read.ok ? read.value.events : []).filter((event) => isChosen(event, options));
+  const chosen = chosenOf(read.ok ? read.value.events : [], options);
   const tally = { added: 0, changed: 0, same: 0, guests: 0 };
   await context.store.transact(async (tx) => {
     const known = await tx.watches.known(
       options.watchId,
       chosen.map(({ uid }) => uid),
     );
+    const fresh = chosen.filter(({ uid }) => !known.has(uid.slice(0, 255)));
+    const created = new Map<ImportedEvent, number>();
+    for (let from = 0; from < fresh.length; from += 500) {
+      stop?.throwIfAborted();
+      await createAll(context, tx, fresh.slice(from, from + 500), options, actor, created);
+    }
+    const taken: { uid: string; eventId: number; digest: string }[] = [];
+    const invited: Invited[] = [];
     for (const event of chosen) {
       const digest = digestOf(event);
       const before = known.get(event.uid.slice(0, 255));
@@ -89,12 +99,16 @@ export async function importCalendar(
         tally.same += 1;
         continue;
       }
-      const id = before ? before.eventId : await createFrom(context, tx, event, options, actor);
-      if (before) await changeEvent(context, tx, before.eventId, event, actor);
+      const eventId = before?.eventId ?? created.get(event) ?? 0;
+      stop?.throwIfAborted();
+      if (before) await changeEvent(context, tx, eventId, event, actor);
       tally[before ? 'changed' : 'added'] += 1;
-      tally.guests += await addPeople(context, tx, id, peopleOf(event, options, region));
-      await tx.watches.remember(options.watchId, event.uid, id, digest);
+      invited.push(...peopleOf(event, options, region).map((person) => ({ eventId, person })));
+      taken.push({ uid: event.uid, eventId, digest });
     }
+    tally.guests = await addGuests(context, tx, invited);
+    await tx.watches.remember(options.watchId, taken);
+    stop?.throwIfAborted();
     await tx.house.audit(
       nowOf(context),
       actor.name,
@@ -106,11 +120,11 @@ export async function importCalendar(
   return { ...tally, problems: [...problems] };
 }
 
-function isChosen({ uid, facts }: ImportedEvent, { uids, search }: ImportOptions): boolean {
-  const words = search.toLowerCase();
-  return (
-    (uids === null || uids.includes(uid)) &&
-    (!words || `${facts.title}\n${facts.description}`.toLowerCase().includes(words))
+function chosenOf(events: readonly ImportedEvent[], { leaveOut, search }: ImportOptions): ImportedEvent[] {
+  const [left, words] = [new Set(leaveOut), search.toLowerCase()];
+  return events.filter(
+    ({ uid, facts }) =>
+      !left.has(uid) && (!words || `${facts.title}\n${facts.description}`.toLowerCase().includes(words)),
   );
 }
 
@@ -119,20 +133,32 @@ const digestOf = (event: ImportedEvent): string =>
     .update(JSON.stringify([event.facts, event.calledOff, event.attendees]))
     .digest('hex');
 
-async function createFrom(
+/** New events, and where another's cues are taken over, those too. Without cues there is nothing to plan. */
+async function createAll(
   context: Context,
   tx: StoreSubjects,
-  event: ImportedEvent,
+  events: readonly ImportedEvent[],
   { publish, cuesOfEvent }: ImportOptions,
   actor: Actor,
-): Promise<number> {
-  const status = publish && !event.calledOff ? 'published' : 'draft';
-  const id = await insertEvent(context, tx, { facts: event.facts, status, by: actor.name });
-  if (cuesOfEvent !== null)
-    for (const cue of await tx.cues.ofEvent(cuesOfEvent)) if (!cue.isRetired) await tx.cues.create(id, cue);
-  const stored = await tx.events.find(id);
-  if (stored) await planCues(tx, stored, await tx.cues.ofEvent(id), context.clock.now());
-  return id;
+  created: Map<ImportedEvent, number>,
+): Promise<void> {
+  const ids = await insertEvents(
+    context,
+    tx,
+    events.map(({ facts, calledOff }) => ({
+      facts,
+      status: publish && !calledOff ? ('published' as const) : ('draft' as const),
+      by: actor.name,
+    })),
+  );
+  const cues = cuesOfEvent === null ? [] : (await tx.cues.ofEvent(cuesOfEvent)).filter(({ isRetired }) => !isRetired);
+  if (cues.length)
+    for (const id of ids) {
+      for (const cue of cues) await tx.cues.create(id, cue);
+      const stored = await tx.events.find(id);
+      if (stored) await planCues(tx, stored, await tx.cues.ofEvent(id), context.clock.now());
+    }
+  events.forEach((event, index) => created.set(event, ids[index] ?? 0));
 }
 
 async function changeEvent(
@@ -181,20 +207,21 @@ function peopleOf(event: ImportedEvent, { takeGuests, people }: ImportOptions, r
   ];
 }
 
-async function addPeople(
-  context: Context,
-  tx: StoreSubjects,
-  eventId: number,
-  people: readonly Person[],
-): Promise<number> {
-  if (people.length === 0) return 0;
-  const ids = await tx.subscribers.ensureMany(people, nowOf(context));
-  const before = await tx.invitees.countGuests(eventId);
-  const guests = people.flatMap(({ email, mobile, reply }) => {
+interface Invited {
+  readonly eventId: number;
+  readonly person: Person;
+}
+
+/** @returns how many guests are new */
+async function addGuests(context: Context, tx: StoreSubjects, invited: readonly Invited[]): Promise<number> {
+  const ids = await tx.subscribers.ensureMany(
+    invited.map(({ person }) => person),
+    nowOf(context),
+  );
+  const guests = invited.flatMap(({ eventId, person: { email, mobile, reply } }) => {
     const subscriberId = ids.get(email ?? mobile);
     const channel = email === null ? ('text' as const) : ('email' as const);
-    return subscriberId === undefined ? [] : [{ subscriberId, reply, channel, holdsVersion: null }];
+    return subscriberId === undefined ? [] : [{ eventId, subscriberId, reply, channel, holdsVersion: null }];
   });
-  await tx.invitees.addGuests(eventId, guests, nowOf(context));
-  return (await tx.invitees.countGuests(eventId)) - before;
+  return tx.invitees.addGuests(guests, nowOf(context));
 }

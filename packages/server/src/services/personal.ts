@@ -60,14 +60,12 @@ export async function savePersonal(
     if (!event) return 0;
     for (let from = 0; from < people.length; from += pageSize)
       await tx.personal.markBehind(eventId, await tx.personal.save(eventId, people.slice(from, from + pageSize)));
-    const before = await tx.invitees.countGuests(eventId);
-    await tx.invitees.addGuests(
-      eventId,
-      people.map(({ subscriberId }) => ({ subscriberId, reply: 'needs-action', holdsVersion: null })),
+    const added = await tx.invitees.addGuests(
+      people.map(({ subscriberId }) => ({ eventId, subscriberId, reply: 'needs-action', holdsVersion: null })),
       now,
     );
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
-    return (await tx.invitees.countGuests(eventId)) - before;
+    return added;
   });
   await context.store.house.audit(now, actor.name, 'own times: saved', `${people.length} people of event ${eventId}`);
   await context.store.live.touch('board', 'subscribers', `event:${eventId}`);

@@ -71,7 +71,7 @@ async function take(
   text: string,
 ): Promise<{ outcome: string; isFailing: boolean }> {
   const options = {
-    uids: null,
+    leaveOut: [],
     takeGuests: watch.takesPeople,
     publish: watch.publish,
     watchId: watch.id,

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { eventFacts, type EventStatus } from '@convite/contract';
 import { extentOf, instantsOf, type EventFacts, type EventVersion } from '@convite/core';
-import { readJson } from './database';
+import { likePrefix, readJson } from './database';
 
 /** An event with its newest version. */
 export interface StoredEvent {
@@ -18,6 +18,28 @@ export interface StoredEvent {
 export interface StoredVersion extends EventVersion {
   readonly at: Date;
   readonly by: string;
+}
+
+export interface NewEvent {
+  readonly publicKey: string;
+  readonly uid: string;
+  readonly status: EventStatus;
+  readonly facts: EventFacts;
+  readonly by: string;
+  readonly now: Date;
+  /** The series that “this and following” parted it from. */
+  readonly splitFrom?: number;
+}
+
+/** Rows in one statement. */
+const chunkSize = 500;
+
+/** Enough of an event to put it in order. */
+export interface EventOutline {
+  readonly id: number;
+  readonly startMs: number;
+  /** Of a series; null for what happens once. */
+  readonly series: EventFacts | null;
 }
 
 interface EventRow {
@@ -65,9 +87,39 @@ export function eventStore(db: Knex) {
     findByUid: (uid: string): Promise<StoredEvent | null> => one({ 'e.uid': uid }, false),
     findByPublicKey: (key: string): Promise<StoredEvent | null> => one({ 'e.public_key': key }, false),
 
-    async all(): Promise<StoredEvent[]> {
-      const rows: EventRow[] = await newest().orderBy('e.starts_at').limit(1000);
-      return rows.map(eventOf);
+    /** Events with a date to come or over, by words in title or place; of a series the facts, which say its next date. */
+    async outline(when: 'coming' | 'past', search: string, now: Date): Promise<EventOutline[]> {
+      const words = `%${likePrefix(search)}`;
+      const text = (field: string) => `json_value(v.facts, '$.${field}') collate utf8mb4_unicode_520_ci like ?`;
+      const rows: { id: number; starts_at: Date; facts: unknown }[] = await db('event as e')
+        .join('event_version as v', (on) => on.on('v.event_id', 'e.id').andOn('v.number', 'e.version'))
+        .where((or) =>
+          when === 'coming'
+            ? or.whereNull('e.last_at').orWhere('e.last_at', '>=', now)
+            : or.where('e.last_at', '<', now),
+        )
+        .modify((query) =>
+          search
+            ? void query.where((or) => or.whereRaw(text('title'), words).orWhereRaw(text('venue'), words))
+            : undefined,
+        )
+        .orderBy('e.last_at', 'desc')
+        .orderBy('e.id')
+        .select('e.id', 'e.starts_at', db.raw('if(e.repeats, v.facts, null) as facts'));
+      return rows.map(({ id, starts_at, facts }) => ({
+        id,
+        startMs: starts_at.getTime(),
+        series: facts === null ? null : eventFacts.parse(readJson(facts)),
+      }));
+    },
+    /** Events that have cues, by name. */
+    async withCues(): Promise<{ id: number; title: string }[]> {
+      return newest()
+        .clearSelect()
+        .whereExists(db('cue').whereRaw('cue.event_id = e.id').where('is_retired', false))
+        .select('e.id', db.raw("json_value(v.facts, '$.title') as title"))
+        .orderBy('title')
+        .limit(500);
     },
     /** Published events that may have a date in the window; which, a series says itself. */
     async aliveBetween(fromMs: number, toMs: number): Promise<StoredEvent[]> {
@@ -105,36 +157,46 @@ export function eventStore(db: Knex) {
         .update({ planned_until: new Date(atMs) });
     },
 
-    async create(event: {
-      publicKey: string;
-      uid: string;
-      status: EventStatus;
-      facts: EventFacts;
-      by: string;
-      now: Date;
-      splitFrom?: number;
-    }): Promise<number> {
-      const [id] = await db('event').insert({
-        public_key: event.publicKey,
-        uid: event.uid,
-        status: event.status,
-        version: 1,
-        split_from: event.splitFrom ?? null,
-        ...extentColumns(event.facts),
-      });
-      const version: EventVersion = { number: 1, sequence: 0, facts: event.facts, calledOff: false };
-      await this.addVersion(Number(id), version, event.by, event.now);
-      return Number(id);
+    async create(event: NewEvent): Promise<number> {
+      const [id = 0] = await this.createMany([event]);
+      return id;
+    },
+    /** Stores new events, each with its first version. @returns their numbers, in the order given */
+    async createMany(events: readonly NewEvent[]): Promise<number[]> {
+      const ids: number[] = [];
+      for (let from = 0; from < events.length; from += chunkSize) {
+        const chunk = events.slice(from, from + chunkSize);
+        await db('event').insert(
+          chunk.map(({ publicKey, uid, status, splitFrom, facts }) => ({
+            public_key: publicKey,
+            uid,
+            status,
+            version: 1,
+            split_from: splitFrom ?? null,
+            ...extentColumns(facts),
+          })),
+        );
+        const uids = chunk.map(({ uid }) => uid);
+        const rows: { id: number; uid: string }[] = await db('event').whereIn('uid', uids).select('id', 'uid');
+        const idOf = new Map(rows.map(({ id, uid }) => [uid, id]));
+        await db('event_version').insert(
+          chunk.map(({ uid, facts, by, now }) => ({
+            event_id: idOf.get(uid) ?? 0,
+            ...versionColumns({ number: 1, sequence: 0, facts, calledOff: false }),
+            created_at: now,
+            by_name: by,
+          })),
+        );
+        ids.push(...uids.map((uid) => idOf.get(uid) ?? 0));
+      }
+      return ids;
     },
 
     /** Adds a version; earlier ones are never touched. */
     async addVersion(eventId: number, version: EventVersion, by: string, now: Date): Promise<void> {
       await db('event_version').insert({
         event_id: eventId,
-        number: version.number,
-        sequence: version.sequence,
-        facts: JSON.stringify(version.facts),
-        called_off: version.calledOff,
+        ...versionColumns(version),
         created_at: now,
         by_name: by,
       });
@@ -170,6 +232,13 @@ function extentColumns(facts: EventFacts): Record<string, unknown> {
     repeats: facts.series !== null,
   };
 }
+
+const versionColumns = ({ number, sequence, facts, calledOff }: EventVersion): Record<string, unknown> => ({
+  number,
+  sequence,
+  facts: JSON.stringify(facts),
+  called_off: calledOff,
+});
 
 const versionOf = (row: Pick<EventRow, 'number' | 'sequence' | 'facts' | 'called_off'>): EventVersion => ({
   number: row.number,

@@ -87,6 +87,17 @@ export function firingStore(db: Knex) {
           .orderBy('id')
           .limit(limit),
       ),
+    /** The cue of each event that is set to fire next. */
+    async nextCues(eventIds: readonly number[]): Promise<Map<number, { cueId: number; dueMs: number }>> {
+      const rows: { event_id: number; cue_id: number; due_at: Date }[] = await db('firing')
+        .whereIn('event_id', [...eventIds])
+        .where('state', 'set')
+        .whereNotNull('cue_id')
+        .orderBy('due_at', 'desc')
+        .select('event_id', 'cue_id', 'due_at');
+      // The soonest is the last to be written.
+      return new Map(rows.map((row) => [row.event_id, { cueId: row.cue_id, dueMs: row.due_at.getTime() }]));
+    },
     behind: (nowMs: number, limit: number) =>
       many(
         db('firing')

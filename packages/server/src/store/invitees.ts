@@ -34,6 +34,12 @@ export const noReplies = (): ReplyCounts => ({ 'needs-action': 0, accepted: 0, t
 export function inviteeStore(db: Knex) {
   const invited = (eventId: number) => db('invitee').where({ event_id: eventId }).whereNotNull('invited_at');
 
+  const countAll = async (eventIds: readonly number[]): Promise<number> => {
+    const [row] = await db('invitee')
+      .whereIn('event_id', [...eventIds])
+      .count({ n: '*' });
+    return Number(row?.['n'] ?? 0);
+  };
   return {
     /** Guests by key, with what they answered for a date of a series; those whose invitation is under way are among them. */
     async page(
@@ -163,12 +169,14 @@ export function inviteeStore(db: Knex) {
       return changed > 0;
     },
 
-    /** Makes people guests: of the dates of a series that goes its own way, or named in an imported calendar. */
-    async addGuests(eventId: number, guests: readonly NewGuest[], now: Date): Promise<void> {
+    /** Makes people guests of events, whoever is none yet. @returns how many were none */
+    async addGuests(guests: readonly NewGuest[], now: Date): Promise<number> {
+      const events = [...new Set(guests.map(({ eventId }) => eventId))];
+      const before = await countAll(events);
       for (let from = 0; from < guests.length; from += 1000) {
         const rows = guests
           .slice(from, from + 1000)
-          .map(({ subscriberId, reply, holdsVersion, channel = 'email' }) => ({
+          .map(({ eventId, subscriberId, reply, holdsVersion, channel = 'email' }) => ({
             event_id: eventId,
             subscriber_id: subscriberId,
             channel,
@@ -178,6 +186,7 @@ export function inviteeStore(db: Knex) {
           }));
         await db('invitee').insert(rows).onConflict(['event_id', 'subscriber_id']).ignore();
       }
+      return (await countAll(events)) - before;
     },
 
     /** The guests of a series for those of its dates that go their own way; set-wise, however many they are. */
@@ -201,10 +210,7 @@ export function inviteeStore(db: Knex) {
         .select('s.name', 's.email', 'i.reply');
       return rows.map(({ name, email, reply }) => ({ name, email, state: reply }));
     },
-    async countGuests(eventId: number): Promise<number> {
-      const [row] = await db('invitee').where({ event_id: eventId }).count({ n: '*' });
-      return Number(row?.['n'] ?? 0);
-    },
+    countGuests: (eventId: number): Promise<number> => countAll([eventId]),
 
     /** Events that a person said yes to, for their own feed. */
     async acceptedEvents(subscriberId: number): Promise<number[]> {
@@ -314,6 +320,7 @@ export function inviteeStore(db: Knex) {
 
 /** Somebody who becomes a guest without an invitation of ours; `holdsVersion` null is a guest without an entry. */
 export interface NewGuest {
+  readonly eventId: number;
   readonly subscriberId: number;
   readonly reply: ReplyState;
   readonly channel?: Channel;

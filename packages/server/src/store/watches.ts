@@ -96,11 +96,23 @@ export function watchStore(db: Knex) {
       }
       return known;
     },
-    async remember(watchId: number, uid: string, eventId: number, digest: string): Promise<void> {
-      await db('imported')
-        .insert({ watch_id: watchId, foreign_uid: uid.slice(0, 255), event_id: eventId, digest })
-        .onConflict(['watch_id', 'foreign_uid'])
-        .merge(['event_id', 'digest']);
+    /** Notes which event of ours came from which of theirs, and how it stood there. */
+    async remember(
+      watchId: number,
+      taken: readonly { readonly uid: string; readonly eventId: number; readonly digest: string }[],
+    ): Promise<void> {
+      for (let from = 0; from < taken.length; from += 500)
+        await db('imported')
+          .insert(
+            taken.slice(from, from + 500).map(({ uid, eventId, digest }) => ({
+              watch_id: watchId,
+              foreign_uid: uid.slice(0, 255),
+              event_id: eventId,
+              digest,
+            })),
+          )
+          .onConflict(['watch_id', 'foreign_uid'])
+          .merge(['event_id', 'digest']);
     },
   };
 }

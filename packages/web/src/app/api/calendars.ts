@@ -19,7 +19,7 @@ export class CalendarsApi {
   read = (text: string): Observable<FoundCalendar> => this.client.post('/calendars/read', { text }, foundCalendar);
   import = (request: {
     text: string;
-    uids: readonly string[] | null;
+    leaveOut: readonly string[];
     takeGuests: boolean;
     publish: boolean;
   }): Observable<ImportedCalendar> => this.client.post('/calendars/import', request, importedCalendar);

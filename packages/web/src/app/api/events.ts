@@ -7,7 +7,8 @@ import {
   cueRows,
   eventChanges,
   eventDetail,
-  eventRows,
+  eventPage,
+  cueSources,
   guestPage,
   invitationPreview,
   linkTest,
@@ -24,7 +25,9 @@ import {
   type CueRow,
   type EventChanges,
   type EventDetail,
-  type EventRow,
+  type EventPage,
+  type EventQuery,
+  type CueSources,
   type GuestPage,
   type InvitationPreview,
   type OccurrenceRow,
@@ -48,7 +51,8 @@ export type HouseWordings = z.infer<typeof houseWordings>;
 export class EventsApi {
   private readonly client = inject(Client);
 
-  list = (): Observable<EventRow[]> => this.client.get('/events', eventRows);
+  list = (query: EventQuery): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
+  withCues = (): Observable<CueSources> => this.client.get('/events/with-cues', cueSources);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
   create = (facts: EventFacts): Observable<EventDetail> => this.client.post('/events', facts, eventDetail);
   save = (id: number, facts: EventFacts, basedOn: number, scope: Scope = { kind: 'all' }): Observable<SavedEvent> =>

@@ -1,15 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { EventRow } from '@convite/contract';
+import type { EventPage, EventQuery } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { SharedClock } from '../ui/shared-clock';
 import { When } from '../ui/when';
 
-/** Every event with its next start, replies and next cue. */
+/** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
   imports: [MatButtonModule, RouterLink, When],
@@ -19,15 +18,22 @@ import { When } from '../ui/when';
       <div class="head">
         <h1>Events</h1>
         <div class="choice" role="group" aria-label="Which events">
-          <button [attr.aria-pressed]="!showPast()" (click)="showPast.set(false)">Coming</button>
-          <button [attr.aria-pressed]="showPast()" (click)="showPast.set(true)">Past</button>
+          <button [attr.aria-pressed]="when() === 'coming'" (click)="choose('coming')">Coming</button>
+          <button [attr.aria-pressed]="when() === 'past'" (click)="choose('past')">Past</button>
         </div>
+        <input
+          type="search"
+          placeholder="Find by title or place"
+          aria-label="Find an event"
+          [value]="search()"
+          (input)="find($any($event.target).value)"
+        />
         @if (session.canMarket()) {
           <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
           <a matButton="filled" routerLink="/events/new">New event</a>
         }
       </div>
-      @if (resource.hasValue()) {
+      @if (page(); as page) {
         <div class="scroll" tabindex="0" role="region" aria-label="Events">
           <table class="list">
             <thead>
@@ -43,7 +49,7 @@ import { When } from '../ui/when';
               </tr>
             </thead>
             <tbody>
-              @for (row of rows(); track row.id) {
+              @for (row of page.rows; track row.id) {
                 <tr>
                   <td class="clip">
                     <a [routerLink]="['/events', row.id]" class="rtl-safe"
@@ -89,13 +95,34 @@ import { When } from '../ui/when';
               } @empty {
                 <tr>
                   <td colspan="8" class="quiet">
-                    {{ showPast() ? 'No event is past yet.' : 'No event is coming up. Make the first one.' }}
+                    {{
+                      search()
+                        ? 'No event of these words.'
+                        : when() === 'past'
+                          ? 'No event is past yet.'
+                          : 'No event is coming up. Make the first one.'
+                    }}
                   </td>
                 </tr>
               }
             </tbody>
           </table>
         </div>
+        @if (page.total > page.rows.length) {
+          <div class="row">
+            <span class="quiet"
+              >{{ (after() + 1).toLocaleString('en-GB') }} to
+              {{ (after() + page.rows.length).toLocaleString('en-GB') }} of
+              {{ page.total.toLocaleString('en-GB') }}</span
+            >
+            @if (after() > 0) {
+              <button matButton (click)="after.set(0)">First page</button>
+            }
+            @if (page.next !== null) {
+              <button matButton (click)="after.set(page.next)">Next page</button>
+            }
+          </div>
+        }
       } @else if (resource.error()) {
         <p class="note alarm" role="alert">
           The events cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button>
@@ -113,15 +140,18 @@ import { When } from '../ui/when';
 })
 export class EventList {
   private readonly api = inject(EventsApi);
-  private readonly clock = inject(SharedClock);
   protected readonly session = inject(Session);
-  protected readonly showPast = signal(false);
-  protected readonly resource = rxResource({ stream: () => this.api.list() });
-  /** Coming soonest first; past latest first. */
-  protected readonly rows = computed<EventRow[]>(() => {
-    const all = this.resource.hasValue() ? this.resource.value() : [];
-    const now = new Date(this.clock.nowMs()).toISOString();
-    return this.showPast() ? all.filter(({ endAt }) => endAt < now).reverse() : all.filter(({ endAt }) => endAt >= now);
+  protected readonly when = signal<EventQuery['when']>('coming');
+  protected readonly search = signal('');
+  protected readonly after = signal(0);
+  protected readonly resource = rxResource({
+    params: () => ({ when: this.when(), search: this.search().trim(), after: this.after() }),
+    stream: ({ params }) => this.api.list(params),
+  });
+  /** What was read last, until the next is here: a list must not blink as one types. */
+  protected readonly page = linkedSignal<EventPage | undefined, EventPage | null>({
+    source: () => (this.resource.hasValue() ? this.resource.value() : undefined),
+    computation: (read, previous) => read ?? (this.resource.error() ? null : (previous?.value ?? null)),
   });
 
   constructor() {
@@ -129,5 +159,14 @@ export class EventList {
       () => ['events', 'clock'],
       () => this.resource.reload(),
     );
+  }
+
+  protected choose(when: EventQuery['when']): void {
+    this.after.set(0);
+    this.when.set(when);
+  }
+  protected find(text: string): void {
+    this.after.set(0);
+    this.search.set(text);
   }
 }

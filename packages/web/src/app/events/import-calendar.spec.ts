@@ -1,5 +1,5 @@
-import { of, throwError } from 'rxjs';
-import type { FoundCalendar, WatchFields, WatchRow } from '@convite/contract';
+import { Observable, of, throwError } from 'rxjs';
+import type { FoundCalendar, ImportedCalendar, WatchFields, WatchRow } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { EventsApi } from '../api/events';
 import { openScreen, refusal, someFacts } from '../testing/screen';
@@ -38,21 +38,23 @@ const watch: WatchRow = {
   isFailing: false,
 };
 
+const taken: ImportedCalendar = { added: 1, changed: 0, same: 0, guests: 4, problems: [] };
+
 describe('ImportCalendar', () => {
   const asked: unknown[] = [];
-  const open = (read = of(found)) => {
+  const open = (read = of(found), imported: Observable<ImportedCalendar> = of(taken)) => {
     asked.length = 0;
     const api = {
       read: () => read,
       import: (request: unknown) => {
         asked.push(request);
-        return of({ added: 1, changed: 0, same: 0, guests: 4, problems: [] });
+        return imported;
       },
       watches: () => of([]),
     };
     return openScreen(ImportCalendar, {}, [
       { provide: CalendarsApi, useValue: api },
-      { provide: EventsApi, useValue: { list: () => of([]) } },
+      { provide: EventsApi, useValue: { withCues: () => of([]) } },
     ]);
   };
 
@@ -67,16 +69,35 @@ describe('ImportCalendar', () => {
     find('[aria-label="Night two"]').click();
     await settle();
     await press('Import 1 event');
-    expect(asked).toEqual([{ text: 'BEGIN:VCALENDAR', uids: ['one'], takeGuests: true, publish: false }]);
+    expect(asked).toEqual([{ text: 'BEGIN:VCALENDAR', leaveOut: ['two'], takeGuests: true, publish: false }]);
     expect(text()).toContain('1 new, 0 changed, 0 as before; 4 guests.');
   });
 
-  it('takes all by asking for all, also those beyond the ones shown', async () => {
+  it('takes all but what is left out, also those beyond the ones shown', async () => {
     const { press, type } = await open(of({ ...found, total: 900 }));
     await type('[aria-label="Calendar text"]', 'x');
     await press('See what is in it');
     await press('Import 900 events');
-    expect(asked).toEqual([jasmine.objectContaining({ uids: null })]);
+    expect(asked).toEqual([jasmine.objectContaining({ leaveOut: [] })]);
+  });
+
+  it('can be stopped while it takes events over, and tried again', async () => {
+    let isStopped = false;
+    const { press, type, text } = await open(
+      of(found),
+      new Observable(() => () => {
+        isStopped = true;
+      }),
+    );
+    await type('[aria-label="Calendar text"]', 'x');
+    await press('See what is in it');
+    await press('Import 2 events');
+    expect(text()).toContain('Taking them over, all or none');
+    await press('Stop');
+    expect(isStopped).toBeTrue();
+    expect(text()).not.toContain('Taking them over');
+    await press('Import 2 events');
+    expect(asked.length).toBe(2);
   });
 
   it('says where a calendar cannot be read, and keeps the text', async () => {
@@ -120,7 +141,7 @@ describe('WatchedCalendars', () => {
     };
     return openScreen(WatchedCalendars, {}, [
       { provide: CalendarsApi, useValue: api },
-      { provide: EventsApi, useValue: { list: () => of([{ id: 8, title: 'Pattern night' }]) } },
+      { provide: EventsApi, useValue: { withCues: () => of([{ id: 8, title: 'Pattern night' }]) } },
     ]);
   };
 

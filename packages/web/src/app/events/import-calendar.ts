@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
+import { finalize, type Subscription } from 'rxjs';
 import { mostCalendarCharacters, sayProblem, type FoundCalendar, type ImportedCalendar } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { problemsOf, sayError } from '../refused';
@@ -49,11 +50,11 @@ import { WatchedCalendars } from './watched-calendars';
         }
         @if (found(); as calendar) {
           <h3>
-            {{ calendar.total }} {{ calendar.total === 1 ? 'event' : 'events' }}
+            {{ calendar.total.toLocaleString('en-GB') }} {{ calendar.total === 1 ? 'event' : 'events' }}
             {{ calendar.name && 'in “' + calendar.name + '”' }}
           </h3>
           @if (calendar.events.length) {
-            <div class="scroll" tabindex="0" role="region" aria-label="Events found">
+            <div class="scroll tall" tabindex="0" role="region" aria-label="Events found">
               <table class="list">
                 <thead>
                   <tr>
@@ -118,9 +119,15 @@ import { WatchedCalendars } from './watched-calendars';
                 once</label
               >
               <button matButton="filled" class="push" [disabled]="isBusy() || chosenCount() === 0" (click)="take()">
-                Import {{ chosenCount() }} {{ chosenCount() === 1 ? 'event' : 'events' }}
+                Import {{ chosenCount().toLocaleString('en-GB') }} {{ chosenCount() === 1 ? 'event' : 'events' }}
               </button>
             </div>
+            @if (importing()) {
+              <p class="note row" role="status">
+                Taking them over, all or none …
+                <button type="button" class="link" (click)="stop()">Stop</button>
+              </p>
+            }
           }
           @if (calendar.problems.length) {
             <details open>
@@ -146,6 +153,10 @@ import { WatchedCalendars } from './watched-calendars';
     </main>
   `,
   styles: `
+    .tall {
+      max-height: 46vh;
+      overflow-y: auto;
+    }
     textarea {
       width: 100%;
     }
@@ -174,6 +185,8 @@ export class ImportCalendar {
   protected readonly problems = signal<ReturnType<typeof problemsOf>>([]);
   protected readonly found = signal<FoundCalendar | null>(null);
   protected readonly done = signal<ImportedCalendar | null>(null);
+  /** Set while events are taken over. */
+  protected readonly importing = signal<Subscription | null>(null);
   /** UIDs that somebody left out. */
   protected readonly left = signal<ReadonlySet<string>>(new Set());
   protected readonly takeGuests = signal(true);
@@ -229,18 +242,28 @@ export class ImportCalendar {
   }
   protected take(): void {
     const found = this.found();
-    const left = this.left();
     if (!found) return;
-    const uids = left.size ? found.events.map(({ uid }) => uid).filter((uid) => !left.has(uid)) : null;
     this.isBusy.set(true);
-    this.api.import({ text: this.text(), uids, takeGuests: this.takeGuests(), publish: this.publish() }).subscribe({
-      next: (done) => {
-        this.done.set(done);
-        this.found.set(null);
-        this.isBusy.set(false);
-      },
-      error: (error: unknown) => this.fail(error),
-    });
+    const choice = { leaveOut: [...this.left()], takeGuests: this.takeGuests(), publish: this.publish() };
+    const done = () => {
+      this.isBusy.set(false);
+      this.importing.set(null);
+    };
+    const subscription = this.api
+      .import({ text: this.text(), ...choice })
+      .pipe(finalize(done))
+      .subscribe({
+        next: (imported) => {
+          this.done.set(imported);
+          this.found.set(null);
+        },
+        error: (error: unknown) => this.fail(error),
+      });
+    if (!subscription.closed) this.importing.set(subscription);
+  }
+  /** The server notices that nobody waits any more, and takes nothing. */
+  protected stop(): void {
+    this.importing()?.unsubscribe();
   }
 
   private start(): void {

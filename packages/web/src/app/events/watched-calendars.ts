@@ -177,7 +177,7 @@ export class WatchedCalendars {
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly watches = reading(() => this.api.watches(), []);
-  protected readonly events = reading(() => this.eventsApi.list(), []);
+  protected readonly events = reading(() => this.eventsApi.withCues(), []);
   protected readonly editing = signal<WatchFields | null>(null);
   private readonly editingId = signal<number | null>(null);
   protected readonly problem = signal('');
