@@ -7,13 +7,14 @@ import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
+import { Pager } from '../ui/pager';
 import { ReadingProblem } from '../ui/reading-problem';
 import { ImportPanel } from './import-panel';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
-  imports: [ImportPanel, MatButtonModule, ReadingProblem],
+  imports: [ImportPanel, MatButtonModule, Pager, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -121,14 +122,7 @@ import { ImportPanel } from './import-panel';
                   </tbody>
                 </table>
               </div>
-              <div class="row">
-                @if (after() > 0) {
-                  <button matButton (click)="after.set(0)">First page</button>
-                }
-                @if (page.next !== null) {
-                  <button matButton (click)="after.set(page.next)">Next page</button>
-                }
-              </div>
+              <cv-pager [(after)]="after" [next]="page.next" />
             } @else {
               <div class="empty">
                 {{

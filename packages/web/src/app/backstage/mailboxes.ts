@@ -24,7 +24,7 @@ const lookEveryMs = 2000;
         (input)="search.set($any($event.target).value)"
       />
       @if (boxes.hasValue()) {
-        <ul class="boxes">
+        <ul class="boxes pick">
           @for (box of boxes.value(); track box.address) {
             <li>
               <button [attr.aria-pressed]="address() === box.address" (click)="open(box.address)">
@@ -58,7 +58,7 @@ const lookEveryMs = 2000;
         @if (showCalendar()) {
           <cv-person-calendar [address]="address" [tick]="tick()" />
         } @else {
-          <ul class="messages">
+          <ul class="messages pick">
             @for (message of messages(); track message.id) {
               <li>
                 <button [attr.aria-pressed]="messageId() === message.id" (click)="messageId.set(message.id)">
@@ -93,39 +93,8 @@ const lookEveryMs = 2000;
         grid-template-columns: minmax(0, 1fr);
       }
     }
-    ul {
-      list-style: none;
-      margin: 0;
-      padding: 0;
-    }
     .boxes {
       max-height: 70vh;
-      overflow: auto;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--sheet);
-    }
-    li button {
-      display: grid;
-      grid-template-columns: minmax(0, 1fr) auto;
-      gap: 0 8px;
-      width: 100%;
-      text-align: left;
-      font: inherit;
-      color: inherit;
-      background: none;
-      border: 0;
-      border-bottom: 1px solid var(--line);
-      border-left: 3px solid transparent;
-      padding: 5px 10px;
-      cursor: pointer;
-    }
-    li button[aria-pressed='true'] {
-      border-left-color: var(--lead);
-      background: var(--lead-wash);
-    }
-    li button:hover {
-      background: var(--lead-wash);
     }
     .address {
       overflow: hidden;
@@ -140,11 +109,7 @@ const lookEveryMs = 2000;
       white-space: nowrap;
     }
     .messages {
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--sheet);
       max-height: 220px;
-      overflow: auto;
     }
   `,
 })

@@ -16,7 +16,7 @@ const lookEveryMs = 2000;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (phones.hasValue()) {
-      <ul class="boxes">
+      <ul class="boxes pick">
         @for (phone of phones.value(); track phone.number) {
           <li>
             <button [attr.aria-pressed]="number() === phone.number" (click)="number.set(phone.number)">
@@ -63,33 +63,9 @@ const lookEveryMs = 2000;
       gap: 24px;
       align-items: start;
     }
-    ul {
-      list-style: none;
-      margin: 0;
-      padding: 0;
+    .pick {
       max-height: 70vh;
-      overflow: auto;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--sheet);
-    }
-    li button {
-      display: grid;
-      grid-template-columns: 1fr auto;
-      width: 100%;
-      text-align: left;
-      font: inherit;
-      color: inherit;
-      background: none;
-      border: 0;
-      border-bottom: 1px solid var(--line);
-      border-left: 3px solid transparent;
-      padding: 5px 10px;
-      cursor: pointer;
-    }
-    li button[aria-pressed='true'] {
-      border-left-color: var(--text-channel);
-      background: var(--lead-wash);
+      --picked: var(--text-channel);
     }
     .last {
       grid-column: span 2;

@@ -3,36 +3,18 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { EMPTY, of, throwError } from 'rxjs';
 import type { EventDetail, OccurrenceRow } from '@convite/contract';
-import { blankFacts, occurrencesBetween } from '@convite/core';
+import { occurrencesBetween } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Live } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { Refused } from '../refused';
 import { Toast } from '../ui/toast';
+import { someEvent } from '../testing/screen';
 import { CurrentEvent } from './current-event';
 import { Details } from './details';
 
-const event: EventDetail = {
-  id: 1,
-  uid: 'u@x',
-  status: 'published',
-  version: 1,
-  sequence: 0,
-  startAt: '2031-06-18T18:30:00.000Z',
-  endAt: '2031-06-18T21:00:00.000Z',
-  pageUrl: 'http://x',
-  feedUrl: 'http://x/feed',
-  invited: 3,
-  facts: {
-    ...blankFacts,
-    title: 'Dome night',
-    description: '',
-    zone: 'Europe/Lisbon',
-    span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
-    venue: 'Dome',
-  },
-};
+const event = someEvent();
 
 /** The same every week, the second date moved to a Thursday. */
 const weekly: EventDetail = {

@@ -6,12 +6,13 @@ import type { EventPage, EventQuery } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { Pager } from '../ui/pager';
 import { When } from '../ui/when';
 
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
-  imports: [MatButtonModule, RouterLink, When],
+  imports: [MatButtonModule, Pager, RouterLink, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -115,12 +116,7 @@ import { When } from '../ui/when';
               {{ (after() + page.rows.length).toLocaleString('en-GB') }} of
               {{ page.total.toLocaleString('en-GB') }}</span
             >
-            @if (after() > 0) {
-              <button matButton (click)="after.set(0)">First page</button>
-            }
-            @if (page.next !== null) {
-              <button matButton (click)="after.set(page.next)">Next page</button>
-            }
+            <cv-pager [(after)]="after" [next]="page.next" />
           </div>
         }
       } @else if (resource.error()) {

@@ -7,6 +7,7 @@ import { sayDay, sayWhen, sayZone } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { Pager } from '../ui/pager';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
@@ -31,7 +32,7 @@ const reasons: Readonly<Record<string, string>> = {
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [InvitePanel, MatButtonModule, OwnTimes, Proposals, When],
+  imports: [InvitePanel, MatButtonModule, OwnTimes, Pager, Proposals, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -166,14 +167,7 @@ const reasons: Readonly<Record<string, string>> = {
               </tbody>
             </table>
           </div>
-          <div class="row">
-            @if (after() > 0) {
-              <button matButton (click)="after.set(0)">First page</button>
-            }
-            @if (page.next !== null) {
-              <button matButton (click)="after.set(page.next)">Next page</button>
-            }
-          </div>
+          <cv-pager [(after)]="after" [next]="page.next" />
         } @else {
           <div class="empty">{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</div>
         }
