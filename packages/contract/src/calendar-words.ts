@@ -23,7 +23,8 @@ export const conformanceWords: Readonly<Record<ConformanceRule, string>> = {
   'zones-true': 'The zones hold the offsets of the tz database, around every clock change',
   'rule-valid': 'The rule can be read, and the start is one of its dates',
   'dates-of-series': 'Changed dates are dates of the series',
-  people: 'Names the people its method asks for, and nobody it forbids',
+  'method-properties': 'Holds what its method asks for, each once, and nothing that it forbids',
+  people: 'People are named by their email addresses',
   'text-escaped': 'Texts are escaped as the standard asks',
   alarms: 'Alarms are whole',
 };

@@ -38,6 +38,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'calendar-missing': ({ name }) => `${name} is missing.`,
   'calendar-bad-value': ({ value }) => `The value “${value}” cannot be read.`,
   'event-left-out': ({ title }) => `“${title}” is left out, because:`,
+  'event-older': ({ title }) => `“${title}” stands in the file in a newer version, which is taken instead.`,
   'calendar-not-taken': ({ name }) => `${name} is not taken over.`,
   'calendar-cut': ({ name, most }) => `${name} is longer than ${most} characters; the rest was cut off.`,
 };

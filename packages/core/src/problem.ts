@@ -42,6 +42,7 @@ export type ProblemCode =
   | 'calendar-missing'
   | 'calendar-bad-value'
   | 'event-left-out'
+  | 'event-older'
   | 'calendar-not-taken'
   | 'calendar-cut';
 

@@ -5,6 +5,7 @@ import { resolveWallTime } from '../time/wall-time';
 import { isZone, offsetMinutesAt, transitionsBetween, type EpochMs } from '../time/zone';
 import { instantOf, readCalendarTime, wallIn, type CalendarTime } from './calendar-time';
 import { unfoldLines } from './content-line';
+import { methodFaults } from './method-table';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { vtimezoneOffsetAt } from './read-zone';
 
@@ -21,6 +22,7 @@ export type ConformanceRule =
   | 'zones-true'
   | 'rule-valid'
   | 'dates-of-series'
+  | 'method-properties'
   | 'people'
   | 'text-escaped'
   | 'alarms';
@@ -46,7 +48,8 @@ const sources: Readonly<Record<ConformanceRule, string>> = {
   'zones-true': 'IANA tz database',
   'rule-valid': 'RFC 5545 §3.3.10',
   'dates-of-series': 'RFC 5545 §3.8.4.4',
-  people: 'RFC 5546 §3.2',
+  'method-properties': 'RFC 5546 §3.2',
+  people: 'RFC 5545 §3.3.3',
   'text-escaped': 'RFC 5545 §3.3.11',
   alarms: 'RFC 5545 §3.6.6',
 };
@@ -68,18 +71,15 @@ export function checkConformance(text: string): ConformanceCheck[] {
       },
     ];
   const events = calendar.components.filter(({ name }) => name === 'VEVENT');
+  const method = propertyOf(calendar, 'METHOD')?.value.trim().toUpperCase() ?? '';
   const results: [ConformanceRule, readonly string[], string][] = [
     ['readable', [], `${unfoldLines(text).length} lines`],
     ['line-length', longLines(text), `longest ${longestOctets(text)} octets`],
     ['line-ends', bareBreaks(text), 'CRLF'],
-    [
-      'calendar-properties',
-      missing(calendar, ['PRODID', 'VERSION', 'METHOD']),
-      propertyOf(calendar, 'METHOD')?.value ?? '',
-    ],
+    ['calendar-properties', missing(calendar, ['PRODID', 'VERSION', 'METHOD']), method],
     [
       'event-properties',
-      events.flatMap((event) => missing(event, ['UID', 'DTSTAMP', 'DTSTART', 'SEQUENCE'])),
+      events.flatMap((event) => missing(event, ['UID', 'DTSTAMP', 'SEQUENCE'])),
       `${events.length} VEVENT`,
     ],
     ['one-uid', differing(events), propertyOf(events[0] ?? calendar, 'UID')?.value ?? ''],
@@ -92,7 +92,8 @@ export function checkConformance(text: string): ConformanceCheck[] {
       strayDates(events),
       `dates changed: ${events.filter((event) => propertyOf(event, 'RECURRENCE-ID')).length}`,
     ],
-    ['people', events.flatMap((event) => peopleFaults(event, calendar)), sayPeople(events)],
+    ['method-properties', events.flatMap((event) => methodFaults(event, method)), method],
+    ['people', events.flatMap(peopleFaults), sayPeople(events)],
     ['text-escaped', events.flatMap(textFaults), ''],
     ['alarms', events.flatMap(alarmFaults), `${events.flatMap(({ components }) => components).length} alarms`],
   ];
@@ -241,17 +242,10 @@ function strayDates(events: readonly Component[]): string[] {
     });
 }
 
-function peopleFaults(event: Component, calendar: Component): string[] {
-  const method = propertyOf(calendar, 'METHOD')?.value.trim().toUpperCase();
-  const attendees = event.properties.filter(({ name }) => name === 'ATTENDEE');
-  const faults = propertyOf(event, 'ORGANIZER') ? [] : ['ORGANIZER is missing'];
-  if (method === 'PUBLISH' && attendees.length) faults.push('ATTENDEE is not allowed in PUBLISH');
-  if (method === 'REQUEST' && attendees.length === 0) faults.push('ATTENDEE is missing');
-  if (method === 'CANCEL' && propertyOf(event, 'STATUS')?.value !== 'CANCELLED') faults.push('STATUS is not CANCELLED');
-  if (attendees.some(({ value }) => !/^mailto:[^\s@]+@[^\s@]+$/i.test(value)))
-    faults.push('an ATTENDEE is no mailto address');
-  return faults;
-}
+const peopleFaults = (event: Component): string[] =>
+  event.properties
+    .filter(({ name, value }) => /^(ATTENDEE|ORGANIZER)$/.test(name) && !/^mailto:[^\s@]+@[^\s@]+$/i.test(value))
+    .map(({ name }) => `an ${name} is no mailto address`);
 
 function sayPeople(events: readonly Component[]): string {
   const count = events[0]?.properties.filter(({ name }) => name === 'ATTENDEE').length ?? 0;

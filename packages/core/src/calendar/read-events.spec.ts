@@ -29,21 +29,6 @@ const readOne = (lines: readonly string[]): ImportedEvent => {
 const spanOf = (lines: readonly string[]) => readOne(lines).facts.span;
 
 describe('reading a foreign calendar', () => {
-  it('reads the sample of RFC 5545 §4: a meeting of three days in the standard’s own words', () => {
-    // Typed from memory of §4, first sample.
-    const { events, problems } = readAll(
-      'BEGIN:VCALENDAR\r\nPRODID:-//xyz Corp//NONSGML PDA Calendar Version 1.0//EN\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nDTSTAMP:19960704T120000Z\r\nUID:uid1@example.com\r\nORGANIZER:mailto:jsmith@example.com\r\nDTSTART:19960918T143000Z\r\nDTEND:19960920T220000Z\r\nSTATUS:CONFIRMED\r\nCATEGORIES:CONFERENCE\r\nSUMMARY:Networld+Interop Conference\r\nDESCRIPTION:Networld+Interop Conference\r\n  and Exhibit\\nAtlanta World Congress Center\\n\r\n Atlanta\\, Georgia\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n',
-    );
-    expect(problems).toEqual([]);
-    expect([events[0]?.facts.title, events[0]?.facts.description, events[0]?.organizer?.email]).toEqual([
-      'Networld+Interop Conference',
-      'Networld+Interop Conference and Exhibit\nAtlanta World Congress Center\nAtlanta, Georgia',
-      'jsmith@example.com',
-    ]);
-    // Lisbon was at UTC+01:00 in September 1996.
-    expect(events[0]?.facts.span).toEqual({ kind: 'timed', start: '1996-09-18T15:30', end: '1996-09-20T23:00' });
-  });
-
   it('reads ends as §3.6.1 says: by DTEND, by DURATION, or by what is left out', () => {
     const timed = (start: string, end: string) => ({ kind: 'timed', start, end }) as const;
     expect(spanOf(['DTSTART;TZID=Europe/Lisbon:20260605T203000', 'DURATION:PT1H30M'])).toEqual(
@@ -207,6 +192,44 @@ describe('reading a foreign calendar', () => {
       'line 23 calendar-missing',
     ]);
     expect(found.problems[1]?.facts).toEqual({ title: 'Star night' });
+  });
+
+  it('takes the newest of several with one UID, also from several calendars in a file (RFC 5546 §2.1.5)', () => {
+    const version = (sequence: number, hour: number) =>
+      event([`SEQUENCE:${sequence}`, `DTSTART:20260605T${hour}0000Z`, 'RRULE:FREQ=DAILY;COUNT=2']);
+    const found = readAll(
+      calendar([...version(1, 19), ...version(2, 20)]) +
+        calendar(version(0, 18)) +
+        calendar([
+          ...event(['RECURRENCE-ID:20260606T200000Z', 'DTSTART:20260606T210000Z']),
+          ...event(['RECURRENCE-ID:20260606T200000Z', 'SEQUENCE:1', 'DTSTART:20260606T220000Z']),
+        ]),
+    );
+    const [only, ...others] = found.events;
+    expect([others, only?.facts.span]).toEqual([
+      [],
+      { kind: 'timed', start: '2026-06-05T20:00', end: '2026-06-05T21:00' },
+    ]);
+    expect(only?.facts.series?.exceptions.map(({ at, span }) => [at, span?.kind === 'timed' && span.start])).toEqual([
+      ['2026-06-06T20:00', '2026-06-06T22:00'],
+    ]);
+    expect(found.problems.map(({ path, code }) => `${path} ${code}`)).toEqual([
+      'line 4 event-older',
+      'line 24 event-older',
+      'line 36 event-older',
+    ]);
+  });
+
+  it('tells events without a UID, and dates without their series, from each other', () => {
+    const bare = (title: string) =>
+      event([`DTSTART:20260605T200000Z`]).map((line) => line.replace('Star night', title));
+    const dates = ['05', '12'].flatMap((day) =>
+      event([`RECURRENCE-ID:202606${day}T200000Z`, `DTSTART:202606${day}T210000Z`]),
+    );
+    const { events } = readAll(
+      calendar([...bare('A'), ...bare('B'), ...dates].filter((line) => line !== 'UID:u1@else.example')),
+    );
+    expect(new Set(events.map(({ uid }) => uid)).size).toBe(4);
   });
 
   for (const [what, text] of [

@@ -1,4 +1,4 @@
-import type { Problem, ProblemCode } from '../problem';
+import type { Problem } from '../problem';
 import { entryColours, plainEntry, type Entry } from '../event/entry';
 import { blankFacts, type EventFacts, type OccurrenceChange, type Series, type Span } from '../event/event';
 import { checkEvent } from '../event/check-event';
@@ -9,6 +9,8 @@ import { localSecondsOf } from '../recurrence/local-time';
 import { replyStates, type ReplyState } from '../reply-state';
 import { addDays, wallTimeAt } from '../time/wall-time';
 import { instantOf, readCalendarTime, wallIn, type CalendarTime, type ZoneFinder } from './calendar-time';
+import type { ContentLine } from './content-line';
+import { at, groupByUid, titleOf, type EventGroup } from './group-events';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { zoneFinderOf } from './read-zone';
 import { readDurationMinutes, readMailto, readText } from './values';
@@ -55,57 +57,28 @@ export function readCalendarEvents(text: string, houseZone: string): Read<Import
   if (!read.ok) return read;
   const problems: Problem[] = [];
   const events: ImportedEvent[] = [];
+  const zonesOf = new Map<Component, ZoneFinder>();
   for (const calendar of read.value) {
     const zoneOf = zoneFinderOf(calendar);
-    for (const group of groupByUid(calendar, problems).slice(0, mostEvents)) {
-      const reader = new EventReader(group, zoneOf, houseZone, problems);
-      const found = problems.length;
-      const event = reader.read();
-      if (event) events.push(event);
-      else problems.splice(found, 0, leftOut(group.master));
-    }
+    for (const component of calendar.components)
+      if (component.name === 'VEVENT') zonesOf.set(component, zoneOf);
+      else if (component.name !== 'VTIMEZONE')
+        problems.push(at('calendar-not-taken', component.lineNumber, { name: component.name }));
+  }
+  for (const group of groupByUid([...zonesOf.keys()], problems).slice(0, mostEvents)) {
+    const reader = new EventReader(group, zonesOf, houseZone, problems);
+    const found = problems.length;
+    const event = reader.read();
+    if (event) events.push(event);
+    else problems.splice(found, 0, leftOut(group.master));
   }
   const [first] = read.value;
   const name = first && (propertyOf(first, 'NAME') ?? propertyOf(first, 'X-WR-CALNAME'));
   return good({ name: readText(name?.value ?? ''), events, problems: problems.slice(0, mostProblems) });
 }
 
-interface EventGroup {
-  readonly master: Component;
-  readonly changed: readonly Component[];
-}
-
-/** A series and the dates that differ from it carry one UID. */
-function groupByUid(calendar: Component, problems: Problem[]): EventGroup[] {
-  const byUid = new Map<string, Component[]>();
-  for (const component of calendar.components) {
-    if (component.name === 'VEVENT') {
-      const uid = propertyOf(component, 'UID')?.value ?? `line ${component.lineNumber}`;
-      const known = byUid.get(uid);
-      if (known) known.push(component);
-      else byUid.set(uid, [component]);
-    } else if (component.name !== 'VTIMEZONE')
-      problems.push(at('calendar-not-taken', component.lineNumber, { name: component.name }));
-  }
-  return [...byUid.values()].flatMap((components) => {
-    const master = components.find((one) => !propertyOf(one, 'RECURRENCE-ID'));
-    const changed = components.filter((one) => one !== master && propertyOf(one, 'RECURRENCE-ID'));
-    // A single date whose series is not in the file stands for itself.
-    return master ? [{ master, changed }] : changed.map((one) => ({ master: one, changed: [] }));
-  });
-}
-
-const at = (code: ProblemCode, line: number, facts?: Problem['facts']): Problem => ({
-  code,
-  path: `line ${line}`,
-  ...(facts && { facts }),
-});
-
 /** Said before the reasons why. */
-const leftOut = (master: Component): Problem =>
-  at('event-left-out', master.lineNumber, {
-    title: readText((propertyOf(master, 'SUMMARY')?.value ?? '').slice(0, 200)) || 'An event without a title',
-  });
+const leftOut = (master: Component): Problem => at('event-left-out', master.lineNumber, { title: titleOf(master) });
 
 /** Reads one event; a fault in what matters makes it unreadable as a whole. */
 class EventReader {
@@ -113,7 +86,7 @@ class EventReader {
 
   constructor(
     private readonly group: EventGroup,
-    private readonly zoneOf: ZoneFinder,
+    private readonly zonesOf: ReadonlyMap<Component, ZoneFinder>,
     private readonly houseZone: string,
     private readonly problems: Problem[],
   ) {}
@@ -134,7 +107,7 @@ class EventReader {
     for (const problem of checkEvent(whole)) this.fail({ ...problem, path: `line ${master.lineNumber}` });
     if (!this.isWhole) return null;
     return {
-      uid: propertyOf(master, 'UID')?.value.trim() ?? '',
+      uid: this.group.uid,
       lineNumber: master.lineNumber,
       facts: whole,
       calledOff: propertyOf(master, 'STATUS')?.value.trim().toUpperCase() === 'CANCELLED',
@@ -156,11 +129,12 @@ class EventReader {
 
   private time(component: Component, name: string): CalendarTime | null {
     const property = propertyOf(component, name);
-    return (
-      (property &&
-        this.take(readCalendarTime(property.value, property.params, `line ${property.lineNumber}`, this.zoneOf))) ??
-      null
-    );
+    return property ? this.timeIn(component, property, property.value) : null;
+  }
+
+  private timeIn(component: Component, { params, lineNumber }: ContentLine, value: string): CalendarTime | null {
+    const zoneOf = this.zonesOf.get(component) ?? (() => null);
+    return this.take(readCalendarTime(value, params, `line ${lineNumber}`, zoneOf));
   }
 
   /** DTSTART with DTEND, DURATION, or by rule (§3.6.1): a day lasts that day, a time without end an hour. */
@@ -264,17 +238,23 @@ class EventReader {
     const left = this.starts(master, 'EXDATE', facts);
     if (!rule && added.length === 0) return { series: null };
     const own = rule ? this.synchronise(rule, facts) : { rule: '', span: facts.span, added: [] };
-    const changed = this.group.changed.flatMap((component) => this.change(component, facts) ?? []);
-    const named = new Set(changed.map((change) => change.at));
+    const changed = new Map<string, OccurrenceChange>();
+    for (const component of this.group.changed) {
+      const change = this.change(component, facts);
+      if (!change) continue;
+      if (changed.has(change.at))
+        this.problems.push(at('event-older', component.lineNumber, { title: titleOf(component) }));
+      else changed.set(change.at, change);
+    }
     const off = left
-      .filter((start) => !named.has(start))
+      .filter((start) => !changed.has(start))
       .map((start) => ({ ...unchanged, at: start, calledOff: true }));
     return {
       ...(own.span && { span: own.span }),
       series: {
         rule: own.rule,
         added: [...new Set([...own.added, ...added])].sort(),
-        exceptions: [...off, ...changed],
+        exceptions: [...off, ...changed.values()],
       },
     };
   }
@@ -312,15 +292,15 @@ class EventReader {
   private starts(master: Component, name: string, facts: EventFacts): string[] {
     const lines = master.properties.filter((property) => property.name === name);
     const starts: string[] = [];
-    for (const { value, params, lineNumber } of lines) {
-      const values = value.split(',', mostDates + 1);
+    for (const line of lines) {
+      const values = line.value.split(',', mostDates + 1);
       if (starts.length + values.length > mostDates) {
-        this.fail(at('too-long', lineNumber, { most: mostDates }));
+        this.fail(at('too-long', line.lineNumber, { most: mostDates }));
         return [];
       }
       for (const one of values) {
         // A PERIOD's own length is not kept: every date lasts as long as the first.
-        const time = this.take(readCalendarTime(one.split('/')[0] ?? '', params, `line ${lineNumber}`, this.zoneOf));
+        const time = this.timeIn(master, line, one.split('/')[0] ?? '');
         if (time) starts.push(startIn(time, facts));
       }
     }
@@ -331,11 +311,14 @@ class EventReader {
     const recurrence = this.time(component, 'RECURRENCE-ID');
     if (propertyOf(component, 'RECURRENCE-ID')?.params['RANGE'])
       this.fail(at('calendar-not-taken', component.lineNumber, { name: 'RANGE=THISANDFUTURE' }));
+    const isCancelled = propertyOf(component, 'STATUS')?.value.trim().toUpperCase() === 'CANCELLED';
+    // RFC 5546 §3.2.5: what calls a date off need not say when it would have been.
+    if (isCancelled && recurrence && !propertyOf(component, 'DTSTART'))
+      return { ...unchanged, at: startIn(recurrence, facts), calledOff: true };
     const times = this.times(component);
     if (!recurrence || !times) return null;
     const own = this.words(component);
     const other = (is: string, was: string): string | null => (is === was ? null : is);
-    const isCancelled = propertyOf(component, 'STATUS')?.value.trim().toUpperCase() === 'CANCELLED';
     return {
       at: startIn(recurrence, facts),
       calledOff: isCancelled,

@@ -83,12 +83,22 @@ export function matchZone(tzid: string, component: Component | undefined, around
     atMs,
     minutes: vtimezoneOffsetAt(component, atMs),
   }));
-  const known = samples.filter(({ minutes }) => minutes !== null);
+  const untilMs = knownUntil(observancesOf(component));
+  const known = samples.filter(({ atMs, minutes }) => minutes !== null && atMs <= untilMs);
   if (known.length === 0) return null;
   return (
     zonesByLikelihood().find((zone) => known.every(({ atMs, minutes }) => offsetMinutesAt(zone, atMs) === minutes)) ??
     null
   );
+}
+
+/**
+ * How long a VTIMEZONE can be taken at its word. One that lists its changes without a rule, as RFC 5545 §3.6.5 allows
+ * for what ends before the next change, says nothing of the summer after.
+ */
+function knownUntil(observances: readonly Observance[]): EpochMs {
+  if (observances.length < 2 || observances.some(({ rule }) => rule)) return Infinity;
+  return (Math.max(...observances.flatMap(({ startS, datesS }) => [startS, ...datesS])) + 120 * 86_400) * 1000;
 }
 
 /** Finds the zones of one calendar, each looked for once. */

@@ -1,6 +1,7 @@
 import { instantsOf, type EventFacts } from '../event/event';
 import { extentOf, type Occurrence } from '../event/occurrences';
 import { writeUtc } from '../time/formats';
+import { resolveWallTime } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { foldLine, writeContentLine } from './content-line';
 import { writeText } from './values';
@@ -104,7 +105,7 @@ export function writeDeclineCounter(
   person: CalendarPerson,
 ): string {
   return (
-    `BEGIN:VCALENDAR\r\n${productLines}METHOD:DECLINECOUNTER\r\n${occurrence ? writeZones(zoneNeeds(occurrence.facts)) : ''}BEGIN:VEVENT\r\n` +
+    `BEGIN:VCALENDAR\r\n${productLines}METHOD:DECLINECOUNTER\r\n${occurrence?.key ? zoneOfName(occurrence) : ''}BEGIN:VEVENT\r\n` +
     writeContentLine('UID', uid) +
     `DTSTAMP:${writeUtc(stampMs)}\r\nSEQUENCE:${sequence}\r\n` +
     (occurrence?.key ? writeMoment('RECURRENCE-ID', [occurrence.at], occurrence.facts) : '') +
@@ -113,4 +114,10 @@ export function writeDeclineCounter(
     (comment ? writeContentLine('COMMENT', writeText(comment)) : '') +
     'END:VEVENT\r\nEND:VCALENDAR\r\n'
   );
+}
+
+/** The zone that a RECURRENCE-ID is written in; days have none. */
+function zoneOfName({ at, facts: { zone } }: Occurrence): string {
+  const atMs = at.length === 10 ? null : resolveWallTime(at, zone);
+  return atMs === null ? '' : writeTimeZone(zone, atMs, atMs);
 }

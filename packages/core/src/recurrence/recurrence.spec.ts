@@ -35,8 +35,8 @@ const days = (text: string): string[] =>
       });
   });
 
-// RFC 5545 §3.8.5.3, all examples, typed from memory of the section; DTSTART is 19970902T090000 in New York where none is named. What the section
-// continues with "…" is compared as far as it is listed.
+// RFC 5545 §3.8.5.3, all examples, held against the published text; DTSTART is 19970902T090000 in New York where none is
+// named. What the section continues with "…" is compared as far as it is listed.
 const examples: [string, string, string?][] = [
   ['FREQ=DAILY;COUNT=10', '1997 Sep 2,3,4,5,6,7,8,9,10,11'],
   [
@@ -103,7 +103,7 @@ const examples: [string, string, string?][] = [
   ['FREQ=YEARLY;BYMONTH=3;BYDAY=TH', '1997 Mar 13,20,27 | 1998 Mar 5,12,19,26 | 1999 Mar 4,11,18,25', '1997-03-13'],
   [
     'FREQ=YEARLY;BYDAY=TH;BYMONTH=6,7,8',
-    '1997 Jun 5,12,19,26; Jul 3,10,17,24,31; Aug 7,14,21,28 | 1998 Jun 4,11,18,25; Jul 2,9,16,23,30; Aug 6,13,20,27',
+    '1997 Jun 5,12,19,26; Jul 3,10,17,24,31; Aug 7,14,21,28 | 1998 Jun 4,11,18,25; Jul 2,9,16,23,30; Aug 6,13,20,27 | 1999 Jun 3,10,17,24; Jul 1,8,15,22,29; Aug 5,12,19,26',
     '1997-06-05',
   ],
   ['FREQ=MONTHLY;BYDAY=FR;BYMONTHDAY=13', '1998 Feb 13; Mar 13; Nov 13 | 1999 Aug 13 | 2000 Oct 13'],
@@ -135,6 +135,11 @@ describe('recurrence rules (RFC 5545 §3.3.10, §3.8.5.3)', () => {
       const isWhole = /COUNT|UNTIL/.test(rule);
       expect(starts(rule, `${start}T09:00`, expected.length + (isWhole ? 5 : 0))).toEqual(expected);
     });
+
+  it('every day until 24 December 1997', () => {
+    const daily = starts('FREQ=DAILY;UNTIL=19971224T000000Z', '1997-09-02T09:00', 200);
+    expect([daily.length, daily[29], daily.at(-1)]).toEqual([113, '1997-10-01T09:00', '1997-12-23T09:00']);
+  });
 
   it('every day in January for three years, said in two ways', () => {
     const yearly = starts(

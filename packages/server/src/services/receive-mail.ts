@@ -6,6 +6,7 @@ import {
   keyOfRecurrence,
   personalFacts,
   readPersonMessages,
+  type EventFacts,
   type PersonMessage,
 } from '@convite/core';
 import type { StoredEvent } from '../store/events';
@@ -42,7 +43,7 @@ export async function receiveMail(context: Context, mail: ReceivedMail): Promise
   let received: Received = 'ignored';
   // A calendar's own answer may carry Auto-Submitted and still counts; a holiday notice carries no REPLY.
   for (const raw of mail.calendars) {
-    const read = readPersonMessages(raw);
+    const read = readPersonMessages(raw, mail.fromAddress);
     if (!read) continue;
     received = 'reply';
     if (read.ok) for (const message of read.value) await receiveMessage(context, message, mail.fromAddress, raw);
@@ -115,7 +116,10 @@ async function judge(
   });
   // To ask for the newest entry is right whichever version one holds.
   const isLateRefresh = message.method === 'REFRESH' && verdict.kind === 'late';
+  if (!invitee && (await isDelegate(context, event, occurrence, message)))
+    return { verdict: 'set-aside', reason: 'in-place-of' };
   if (verdict.kind !== 'apply' && !isLateRefresh) return { verdict: verdict.kind, reason: verdict.reason };
+  if (message.refusal && message.state === 'needs-action') return { verdict: 'set-aside', reason: 'calendar-refused' };
   if (!invitee) return { verdict: 'set-aside', reason: 'not-invited' };
   switch (message.method) {
     case 'REPLY':
@@ -133,6 +137,17 @@ async function judge(
   }
 }
 
+/** Somebody that an invitee passed the invitation on to (RFC 5546 §4.2.6): not invited by us, but no stranger. */
+async function isDelegate(
+  { store }: Context,
+  event: StoredEvent,
+  occurrence: string,
+  { attendee, delegatedFrom }: PersonMessage,
+): Promise<boolean> {
+  const delegator = delegatedFrom && (await store.invitees.findByEmail(event.id, delegatedFrom, occurrence));
+  return Boolean(delegator && delegator.delegatedTo === attendee);
+}
+
 async function applyReply(
   { store, clock }: Context,
   event: StoredEvent,
@@ -141,8 +156,10 @@ async function applyReply(
   reply: PersonMessage,
 ): Promise<Verdict> {
   const now = new Date(clock.now());
+  // Who comes to a single date instead is kept in words; the invitation as a whole was not passed on.
+  const comment = [reply.comment, reply.delegatedTo && `Passed on to ${reply.delegatedTo}`].filter(Boolean).join(' · ');
   const isApplied = occurrence
-    ? await store.dates.applyReply(event.id, subscriberId, occurrence, reply, now)
+    ? await store.dates.applyReply(event.id, subscriberId, occurrence, { ...reply, comment }, now)
     : await store.invitees.applyReply(event.id, subscriberId, reply, now);
   return isApplied ? { verdict: 'apply', reason: '' } : { verdict: 'late', reason: 'older-than-last' };
 }
@@ -160,7 +177,8 @@ async function keepProposal(
   if (!proposed || !date) return { verdict: 'set-aside', reason: 'calendar-missing' };
   const { zone } = event.version.facts;
   const startMs = instantOf(proposed.start, zone);
-  const endMs = proposed.end ? instantOf(proposed.end, zone) : startMs + date.endMs - date.startMs;
+  const lengthMs = proposed.minutes === null ? date.endMs - date.startMs : proposed.minutes * 60_000;
+  const endMs = proposed.end ? instantOf(proposed.end, zone) : startMs + lengthMs;
   if (endMs <= startMs) return { verdict: 'set-aside', reason: 'end-before-start' };
   await store.proposals.add({
     eventId: event.id,
@@ -168,11 +186,15 @@ async function keepProposal(
     occurrence,
     startMs,
     endMs,
-    comment,
+    comment: [comment, sayOtherPlace(proposed.place, date.facts)].filter(Boolean).join(' · '),
     now: new Date(clock.now()),
   });
   return { verdict: 'apply', reason: '' };
 }
+
+/** A counter-proposal may name another place (RFC 5546 §4.2.4); the marketer reads of it, and moves the event by hand. */
+const sayOtherPlace = (place: string, { venue, joinLink }: EventFacts): string =>
+  place && place !== venue && place !== joinLink ? `Other place: ${place}` : '';
 
 async function receiveBounce(
   { store, clock }: Context,

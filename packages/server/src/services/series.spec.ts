@@ -265,6 +265,19 @@ describe('a series', () => {
       'DECLINECOUNTER',
       true,
     ]);
+    // A calendar names everybody whom the invitation named (RFC 5546 §4.2.4), and may ask for another place and length.
+    const named = counter.map((line) =>
+      line.startsWith('DTEND')
+        ? 'DURATION:PT1H\r\nLOCATION:Dome 2'
+        : line.replace('ATT', 'ATTENDEE:mailto:p2@people.example\r\nATT'),
+    );
+    await message('COUNTER', named);
+    const [elsewhere] = await listProposals(context(), event);
+    expect([elsewhere?.person.email, elsewhere?.endAt, elsewhere?.comment]).toEqual([
+      'p1@people.example',
+      '2031-06-25T20:30:00.000Z',
+      'Later? · Other place: Dome 2',
+    ]);
     await message('COUNTER', counter);
     const [again] = await listProposals(context(), event);
     await answerProposal(context(), event, again?.id ?? 0, { accept: true, comment: '', basedOn: 1 }, actor);
@@ -287,6 +300,17 @@ describe('a series', () => {
       (await listGuests(context(), event, { occurrence: key('2031-06-18'), search: 'p1@', after: 0, limit: 5 }))
         .rows[0];
     expect([(await guest())?.reply, (await guest())?.delegatedTo]).toEqual(['declined', 'c@x.example']);
+    // §4.2.6: the other answers in their place; §4.4.10: a calendar that could not take it has answered nothing.
+    const inPlace = 'ATTENDEE;PARTSTAT=ACCEPTED;DELEGATED-FROM="mailto:p1@people.example":mailto:c@x.example';
+    await message('REPLY', [await uidLine(), inPlace], 'c@x.example');
+    await message('REPLY', [await uidLine(), inPlace.replaceAll('c@x', 'd@x')], 'd@x.example');
+    const refusal = 'REQUEST-STATUS:3.1;Invalid property value;DTSTART:96-Apr-01';
+    await message('REPLY', [await uidLine(), refusal, 'ATTENDEE:mailto:p2@people.example'], 'p2@people.example');
+    expect((await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason).sort()).toEqual([
+      'calendar-refused',
+      'in-place-of',
+      'not-invited',
+    ]);
     const mark = { personId: 1, occurrence: key('2031-06-18'), attended: true };
     await expectAsync(markAttendance(context(), event, mark, actor)).toBeRejectedWithError(/from an hour before/);
     await clockTo(stage, resolveWallTime('2031-06-18T19:00', zone));

@@ -8,6 +8,8 @@ import { ownColumns, type OwnColumns } from './personal';
 export interface StoredInvitee {
   readonly subscriberId: number;
   readonly email: string;
+  /** Whom they passed the invitation on to; empty when to nobody. */
+  readonly delegatedTo: string;
   readonly lastSequence: number | null;
   readonly lastStampMs: number | null;
   /** How often their own facts changed; added to the event's SEQUENCE. */
@@ -125,6 +127,7 @@ export function inviteeStore(db: Knex) {
         | {
             subscriber_id: number;
             email: string;
+            delegated_to: string;
             reply_sequence: number | null;
             reply_stamp: Date | null;
             revision: number;
@@ -145,6 +148,7 @@ export function inviteeStore(db: Knex) {
         .first(
           'i.subscriber_id',
           's.email',
+          'i.delegated_to',
           db.raw("if(? = '', i.reply_sequence, o.reply_sequence) as reply_sequence", [occurrence]),
           db.raw("if(? = '', i.reply_stamp, o.reply_stamp) as reply_stamp", [occurrence]),
           db.raw('coalesce(p.revision, 0) as revision'),
@@ -153,6 +157,7 @@ export function inviteeStore(db: Knex) {
         ? {
             subscriberId: row.subscriber_id,
             email: row.email,
+            delegatedTo: row.delegated_to,
             lastSequence: row.reply_sequence,
             lastStampMs: row.reply_stamp?.getTime() ?? null,
             revision: row.revision,

@@ -25,6 +25,8 @@ const reasons: Readonly<Record<string, string>> = {
   'older-than-last': 'older than the answer we have',
   'unknown-date': 'answers a date that the series does not have',
   'end-before-start': 'proposes an end before its start',
+  'in-place-of': 'answers in place of an invitee who passed it on; invite them to let it count',
+  'calendar-refused': 'their calendar could not take the invitation',
   'calendar-missing': 'something the standard asks for is missing',
   'calendar-bad-value': 'a value cannot be read',
 };
