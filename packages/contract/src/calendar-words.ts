@@ -16,7 +16,7 @@ export const conformanceWords: Readonly<Record<ConformanceRule, string>> = {
   'line-length': 'No line is longer than 75 octets',
   'line-ends': 'Lines end with CRLF',
   'calendar-properties': 'Says who made it, which version of the standard, and what it asks',
-  'event-properties': 'Has an identifier, a stamp, a start and a sequence',
+  'event-properties': 'Has an identifier, a stamp and a sequence',
   'one-uid': 'All parts carry one identifier and one sequence',
   'end-after-start': 'The end comes after the start, and is of its kind',
   'zones-defined': 'Every zone it names is described in it, and none too many',

@@ -6,6 +6,7 @@ import {
   replyStates,
   type Entry,
   type EventFacts,
+  type Registration,
   type Scope,
   type Series,
 } from '@convite/core';
@@ -50,6 +51,11 @@ const entry = z.object({
   position: z.object({ latitude: z.number(), longitude: z.number() }).nullable(),
 }) satisfies z.ZodType<Entry>;
 
+const registration = z.object({
+  places: z.number().nullable(),
+  closesMinutes: z.number(),
+}) satisfies z.ZodType<Registration>;
+
 export const eventFacts = z.object({
   title: z.string().max(1000),
   description: z.string().max(100_000),
@@ -63,6 +69,7 @@ export const eventFacts = z.object({
   topics: z.array(z.string().trim().min(1).max(60)).max(20).readonly(),
   entry: entry.default(plainEntry),
   isPersonal: z.boolean().default(false),
+  registration: registration.nullable().default(null),
 }) satisfies z.ZodType<EventFacts>;
 
 /** Which dates of a series an edit is about. */
@@ -161,6 +168,8 @@ export const guest = z.object({
   person,
   channel: z.enum(['email', 'text']),
   reply: z.enum(replyStates),
+  /** Put themselves down for some dates of a series, and has no part in the others. */
+  isByDate: z.boolean(),
   repliedAt: z.iso.datetime().nullable(),
   comment: z.string(),
   /** Address that the person passed the invitation on to, or empty. */

@@ -14,6 +14,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-address': ({ text }) => `“${text}” is not an email address.`,
   'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
   'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
+  'bad-number': ({ least, most }) => `This must be a whole number from ${least} to ${most}.`,
   'bad-time': () => 'This clock time does not exist.',
   'unknown-field': ({ name }) => `There is no merge field “${name}”.`,
   'field-not-closed': ({ text }) => `The merge field beginning “${text}” is not closed with }}.`,

@@ -21,6 +21,7 @@ export * from './event/check-event';
 export * from './event/occurrences';
 export * from './event/edit-series';
 export * from './event/personal';
+export * from './event/registration';
 export * from './event/change';
 export * from './calendar/content-line';
 export * from './calendar/vtimezone';

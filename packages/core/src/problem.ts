@@ -21,6 +21,7 @@ export type ProblemCode =
   | 'duplicate-address'
   | 'bad-mobile'
   | 'bad-time'
+  | 'bad-number'
   | 'unknown-field'
   | 'field-not-closed'
   | 'bad-pattern'

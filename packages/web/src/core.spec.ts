@@ -1,5 +1,6 @@
 // Core's specs once more, in a browser: the same computing must hold on both sides.
 import '@convite/core/calendar/person-message.spec';
+import '@convite/core/calendar/published-samples.spec';
 import '@convite/core/recurrence/recurrence.spec';
 import '@convite/core/calendar/vtimezone.spec';
 import '@convite/core/calendar/write-event.spec';
@@ -11,6 +12,7 @@ import '@convite/core/links/test-link.spec';
 import '@convite/core/links/uri-template.spec';
 import '@convite/core/links/web-calendar.spec';
 import '@convite/core/event/entry.spec';
+import '@convite/core/event/registration.spec';
 import '@convite/core/message/message.spec';
 import '@convite/core/message/styled-text.spec';
 import '@convite/core/time/time.spec';

@@ -14,6 +14,8 @@ export type Method = 'REQUEST' | 'CANCEL' | 'PUBLISH';
 export interface CalendarPerson {
   readonly name: string;
   readonly email: string;
+  /** Said yes before the entry was written, by putting themselves down: their calendar need not ask. */
+  readonly isComing?: boolean | undefined;
 }
 
 /** A guest that others see, with what they answered in the words of PARTSTAT. */
@@ -149,17 +151,15 @@ export function writeMoment(
 function writeAttendees<P extends CalendarPerson>({ version, guests }: CalendarSource<P>, method: Method): Piece<P>[] {
   if (method === 'PUBLISH') return [];
   const { asksReply } = version.facts.entry;
-  const start = `ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT${
-    method === 'REQUEST' ? `;PARTSTAT=NEEDS-ACTION;RSVP=${asksReply ? 'TRUE' : 'FALSE'}` : ''
-  }`;
-  const own: Piece<P> = (person) => (person ? writeAttendee(start, person) : '');
+  const start = 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT';
+  const asks = method === 'REQUEST' ? `;PARTSTAT=NEEDS-ACTION;RSVP=${asksReply ? 'TRUE' : 'FALSE'}` : '';
+  const own: Piece<P> = (person) =>
+    person ? writeAttendee(start + (person.isComing ? ';PARTSTAT=ACCEPTED' : asks), person) : '';
   if (guests.length === 0) return [own];
   const others = (person: P | null): string =>
     guests
       .filter(({ email }) => email !== person?.email)
-      .map((guest) =>
-        writeAttendee(`ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT;PARTSTAT=${guest.state.toUpperCase()}`, guest),
-      )
+      .map((guest) => writeAttendee(`${start};PARTSTAT=${guest.state.toUpperCase()}`, guest))
       .join('');
   return [own, others];
 }

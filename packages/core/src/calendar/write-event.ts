@@ -1,4 +1,4 @@
-import { instantsOf, type EventFacts } from '../event/event';
+import type { EventFacts } from '../event/event';
 import { extentOf, type Occurrence } from '../event/occurrences';
 import { writeUtc } from '../time/formats';
 import { resolveWallTime } from '../time/wall-time';
@@ -22,17 +22,19 @@ import {
  * Prepares the iCalendar text of one version of an event (RFC 5545, RFC 5546 §3.2). What all people share is written
  * once; the function returned adds what is the person's, because thousands of personal texts differ in a line or two.
  * PUBLISH has no attendee (RFC 5546 §3.2.1): call it without one.
- * @param occurrence only that date of a series, such as one that is called off
+ * @param dates only these of a series: one that is called off, or those that a person comes to; none for the whole
  */
 export function prepareCalendar<P extends CalendarPerson>(
   source: CalendarSource<P>,
   method: Method,
-  occurrence: Occurrence | null = null,
+  dates: readonly Occurrence[] = [],
 ): (person?: P) => string {
   const { facts } = source.version;
-  const components = occurrence ? writeComponent(source, method, occurrence) : writeComponents(source, method);
+  const components = dates.length
+    ? dates.flatMap((date) => writeComponent(source, method, date))
+    : writeComponents(source, method);
   const pieces = joinTexts<P>([
-    `BEGIN:VCALENDAR\r\n${productLines}METHOD:${method}\r\n${writeZones(zoneNeeds(facts, occurrence))}`,
+    `BEGIN:VCALENDAR\r\n${productLines}METHOD:${method}\r\n${writeZones(zoneNeeds(facts, dates))}`,
     ...components,
     'END:VCALENDAR\r\n',
   ]);
@@ -62,15 +64,21 @@ export interface ZoneNeed {
 }
 
 /** Every zone an event names, with the whole time it must be true for: also where a single date was moved. */
-export function zoneNeeds(facts: EventFacts, occurrence: Occurrence | null = null): ZoneNeed[] {
+export function zoneNeeds(facts: EventFacts, dates: readonly Occurrence[] = []): ZoneNeed[] {
   if (facts.span.kind === 'all-day' && !facts.series?.exceptions.some(({ span }) => span?.kind === 'timed')) return [];
-  const own = instantsOf(facts);
-  const extent = occurrence
-    ? { startMs: Math.min(own.startMs, occurrence.startMs), endMs: Math.max(own.endMs, occurrence.endMs) }
-    : extentOf(facts);
+  const extent = dates.length ? extentOfDates(dates) : extentOf(facts);
   const zones = [...new Set([facts.zone, facts.endZone || facts.zone])];
   return zones.map((zone) => ({ zone, fromMs: extent.startMs, toMs: extent.endMs }));
 }
+
+/** From the first to the last instant that some dates speak of: what they are named by, when they begin, and end. */
+function extentOfDates(dates: readonly Occurrence[]): { startMs: EpochMs; endMs: EpochMs } {
+  const spoken = dates.flatMap((date) => [nameMs(date), date.startMs, date.endMs]);
+  return { startMs: Math.min(...spoken), endMs: Math.max(...spoken) };
+}
+
+const nameMs = ({ at, facts: { zone } }: Occurrence): EpochMs =>
+  resolveWallTime(at.length === 10 ? `${at}T00:00` : at, zone);
 
 /** One VTIMEZONE for each zone, wide enough for all who need it (RFC 5545 §3.6.5: each TZID once in an object). */
 export function writeZones(needs: readonly ZoneNeed[]): string {
@@ -117,7 +125,5 @@ export function writeDeclineCounter(
 }
 
 /** The zone that a RECURRENCE-ID is written in; days have none. */
-function zoneOfName({ at, facts: { zone } }: Occurrence): string {
-  const atMs = at.length === 10 ? null : resolveWallTime(at, zone);
-  return atMs === null ? '' : writeTimeZone(zone, atMs, atMs);
-}
+const zoneOfName = (date: Occurrence): string =>
+  date.at.length === 10 ? '' : writeTimeZone(date.facts.zone, nameMs(date), nameMs(date));

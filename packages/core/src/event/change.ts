@@ -1,7 +1,8 @@
 import { sayDay, sayInstant } from '../time/say';
 import { sayEntry } from './entry';
 import { instantsOf, type EventFacts, type EventVersion } from './event';
-import { findOccurrence, keyOf } from './occurrences';
+import { findOccurrence, keyOf, type Occurrence } from './occurrences';
+import { sayRegistration } from './registration';
 import { sayRepeats } from './series';
 
 export const changedFields = [
@@ -18,6 +19,7 @@ export const changedFields = [
   'topics',
   'entry',
   'isPersonal',
+  'registration',
   'calledOff',
 ] as const;
 export type ChangedField = (typeof changedFields)[number];
@@ -68,6 +70,28 @@ function occurrenceDifferences(before: EventFacts, after: EventFacts): Differenc
     return was === is ? [] : [{ field: 'occurrence', before: was, after: is }];
   });
 }
+
+/** Does a change leave one date of a series as it was, for somebody who comes to that date alone? */
+export function isSameOn(before: EventFacts, after: EventFacts, key: string): boolean {
+  const [was, is] = [findOccurrence(before, key), findOccurrence(after, key)];
+  return was !== null && is !== null && heldOf(was) === heldOf(is);
+}
+
+/** What a calendar entry of a date holds. */
+const heldOf = ({ calledOff, facts }: Occurrence): string => {
+  const { title, description, zone, endZone, span, venue, joinLink, entry } = facts;
+  return JSON.stringify([
+    calledOff,
+    title,
+    description,
+    zone,
+    endZone,
+    Object.entries(span).sort(),
+    venue,
+    joinLink,
+    entry,
+  ]);
+};
 
 function sayOccurrence(facts: EventFacts, at: string): string {
   const found = findOccurrence(facts, keyOf(at));
@@ -126,6 +150,8 @@ function valueOf({ facts, calledOff }: EventVersion, field: Exclude<ChangedField
       return sayRepeats(facts) || 'once';
     case 'isPersonal':
       return facts.isPersonal ? 'everybody has their own time' : 'one time for everybody';
+    case 'registration':
+      return sayRegistration(facts.registration);
     case 'topics':
       return facts.topics.join(', ');
     case 'calledOff':

@@ -3,6 +3,7 @@ import { isZone } from '../time/zone';
 import { checkSpan } from './check-span';
 import { checkEntry } from './entry';
 import type { EventFacts } from './event';
+import { checkRegistration } from './registration';
 import { checkSeries } from './series';
 import { isWebAddress } from './web-address';
 
@@ -20,7 +21,7 @@ export function checkEvent(facts: EventFacts): Problem[] {
   if (facts.endZone && !isZone(facts.endZone)) say('unknown-zone', 'endZone', { zone: facts.endZone });
   if (facts.joinLink && !isWebAddress(facts.joinLink)) say('bad-link', 'joinLink');
   const ofSpan = checkSpan(facts);
-  problems.push(...ofSpan, ...checkEntry(facts.entry));
+  problems.push(...ofSpan, ...checkEntry(facts.entry), ...checkRegistration(facts));
   if (ofSpan.length === 0 && isZone(facts.zone)) problems.push(...checkSeries(facts));
   return problems;
 }

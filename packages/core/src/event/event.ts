@@ -1,6 +1,7 @@
 import { addDays, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { plainEntry, type Entry } from './entry';
+import type { Registration } from './registration';
 
 /** What differs on one date of a series; null leaves what the series says. */
 export interface OccurrenceChange {
@@ -48,6 +49,8 @@ export interface EventFacts {
   readonly entry: Entry;
   /** Everybody has a time, place or note of their own, such as a booked slot. */
   readonly isPersonal: boolean;
+  /** Null when nobody puts themselves down on the event's page. */
+  readonly registration: Registration | null;
 }
 
 /** Facts that say nothing yet, to build on. */
@@ -63,6 +66,7 @@ export const blankFacts: EventFacts = {
   topics: [],
   entry: plainEntry,
   isPersonal: false,
+  registration: null,
 };
 
 /** One numbered, never overwritten state of an event. */

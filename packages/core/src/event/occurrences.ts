@@ -66,6 +66,13 @@ export function findOccurrence(facts: EventFacts, key: string): Occurrence | nul
   return change || isStart(facts, at) ? occurrenceOf(facts, at, change) : null;
 }
 
+/** A date that the series had once, as it would be: to tell those who hold it that it is off. Null for what is no key. */
+export function formerOccurrence(facts: EventFacts, key: string): Occurrence | null {
+  const at = startOfKey(key);
+  if (at === null || (at.length === 10) !== (facts.span.kind === 'all-day')) return null;
+  return { ...occurrenceOf(facts, at, undefined), calledOff: true };
+}
+
 /** The first occurrence that takes place and ends after the instant; null when there is none any more. */
 export function nextOccurrence(facts: EventFacts, afterMs: EpochMs): Occurrence | null {
   const { startMs, endMs } = instantsOf(facts);

@@ -220,6 +220,7 @@ describe('mail that comes in by SMTP', () => {
       zone: '',
       feedNonce: 0,
       own: null,
+      dates: null,
     };
     const message = eventComposer(stage.context, specSettings, odd, {
       channel: 'email',

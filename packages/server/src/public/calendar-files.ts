@@ -1,6 +1,6 @@
 import type { Response, Router } from 'express';
 import { prepareCalendar } from '@convite/core';
-import { calendarSource, sourceFor } from '../services/compose-calendar';
+import { calendarSource, calendarWriter } from '../services/compose-calendar';
 import type { Context } from '../services/context';
 import { eventFeed, personFeed, topicFeed, type ServedFeed } from '../services/feeds';
 import { previewPerson } from '../services/invite';
@@ -29,8 +29,12 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       return;
     }
     const person = await previewPerson(context, event.id, named.subscriberId);
-    const source = sourceFor(calendarSource(context, settings, event, event.at.getTime()), person);
-    sendFile(response, prepareCalendar(source, 'PUBLISH')(person), event.version.facts.title, event.at);
+    const { text } = calendarWriter(
+      calendarSource(context, settings, event, event.at.getTime()),
+      'PUBLISH',
+      '',
+    )(person);
+    sendFile(response, text, event.version.facts.title, event.at);
   });
 
   const sendFeed = async (response: Response, feed: ServedFeed | null, isPrivate: boolean): Promise<void> => {

@@ -68,6 +68,12 @@ h2 { font-size: 1.2rem; margin: 2rem 0 .5rem; }
 .thanks { border-left: 4px solid #2b7a6b; padding: .25rem 0 .25rem 1rem; margin: 1.25rem 0 0; }
 button[aria-pressed] { outline: 3px solid #2b7a6b; outline-offset: 2px; }
 form.date { display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center; justify-content: space-between; padding: .6rem 0; border-bottom: 1px solid var(--line); }
-input:not([type=hidden]) { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
+input:not([type=hidden], [type=radio]) { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
+fieldset { margin: 0; padding: 0; border: 0; }
+legend { padding: 0; color: var(--quiet); }
+.choice { display: flex; flex-wrap: wrap; gap: .25rem .75rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
+input[type=radio] { accent-color: var(--lead); }
+.choice em { margin-left: auto; color: var(--quiet); }
+.small { font-size: .85em; color: var(--quiet); }
 code { overflow-wrap: anywhere; font-size: .85em; }
 `;

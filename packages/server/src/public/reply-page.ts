@@ -12,11 +12,13 @@ import {
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { previewPerson } from '../services/invite';
+import { register } from '../services/register';
 import { replyByPage } from '../services/reply-by-page';
 import { webCalendarLinks } from '../services/write-message';
 import type { StoredEvent } from '../store/events';
 import type { Recipient } from '../store/subscribers';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
+import { refusedWords } from './registration-form';
 
 const given = z.object({
   state: z.enum(replyStates),
@@ -54,15 +56,22 @@ export function replyPageRoutes(routes: Router, context: Context): void {
       sendNotThere(response, (await store.house.settings()).organisation);
       return;
     }
-    await replyByPage(context, { eventId: found.event.id, subscriberId: found.person.id }, answer.data);
-    await show(
-      context,
-      response,
-      found.event,
-      found.person,
-      `Thank you: your answer is “${words[answer.data.state]}”.`,
-    );
+    await show(context, response, found.event, found.person, await takeAnswer(context, found, answer.data));
   });
+}
+
+/** Stores the answer. @returns what to say of it */
+async function takeAnswer(
+  context: Context,
+  { event, person }: { event: StoredEvent; person: Recipient },
+  answer: z.infer<typeof given>,
+): Promise<string> {
+  // A place that was given back is taken again as any other, if there is one.
+  if (person.dates !== null && answer.state === 'accepted') {
+    const done = await register(context, event.id, { ...person, occurrence: answer.occurrence });
+    if (done?.kind !== 'down') return refusedWords(done?.state ?? null);
+  } else await replyByPage(context, { eventId: event.id, subscriberId: person.id }, answer);
+  return `Thank you: your answer is “${words[answer.state]}”.`;
 }
 
 async function show(
@@ -76,7 +85,7 @@ async function show(
   const settings = await store.house.settings();
   const { facts, calledOff } = event.version;
   const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
-  const { reply, dates } = await store.dates.answersOf(event.id, person.id);
+  const { reply, dates, isByDate } = await store.dates.answersOf(event.id, person.id);
   const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
   const actions = [
     { name: 'Your calendar file', url: links.personIcs(event.id, person.id) },
@@ -87,8 +96,8 @@ async function show(
 ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, person.zone), sayRepeats(facts)].filter(Boolean).join(' · '))}
-${calledOff ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
-${calledOff || !facts.series ? '' : dateForms(event, dates, reply, clock.now())}
+${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
+${calledOff || !facts.series ? '' : dateForms(event, dates, reply, isByDate, clock.now())}
 ${writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>`;
   response.send(writePage(facts.title, settings.organisation, body));
@@ -109,11 +118,13 @@ function dateForms(
   { version: { facts } }: StoredEvent,
   dates: ReadonlyMap<string, ReplyState>,
   whole: ReplyState | null,
+  isByDate: boolean,
   nowMs: number,
 ): string {
   const fromMs = nextOccurrence(facts, nowMs)?.startMs ?? nowMs;
   const forms = occurrencesBetween(facts, fromMs, fromMs + 200 * 86_400_000, 8)
-    .filter(({ calledOff }) => !calledOff)
+    // Who came by date may not take a place by the back door: other dates are taken on the event's page.
+    .filter(({ calledOff, key }) => !calledOff && (!isByDate || dates.has(key)))
     .map(({ key, facts: own }) => {
       const reply = dates.get(key) ?? whole;
       const button = (state: ReplyState, text: string): string =>
@@ -121,5 +132,6 @@ function dateForms(
       return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, ''))}: <strong>${words[reply ?? 'needs-action']}</strong></span>
 <input type="hidden" name="occurrence" value="${escapeHtml(key)}"><span>${button('accepted', 'Yes')} ${button('declined', 'No')}</span></form>`;
     });
-  return forms.length ? `<h2>Or date by date</h2>${forms.join('')}` : '';
+  const heading = isByDate ? 'Are you coming?' : 'Or date by date';
+  return forms.length ? `<h2>${heading}</h2>${forms.join('')}` : '';
 }

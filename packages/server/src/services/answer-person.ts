@@ -13,9 +13,10 @@ export async function answerPerson(
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
     readonly wording: WordingText;
+    readonly isComing?: boolean;
   },
 ): Promise<void> {
-  const { personId, method, occurrence, wording } = answer;
+  const { personId, method, occurrence, wording, isComing = false } = answer;
   await store.firings.create({
     kind: 'answer',
     eventId: event.id,
@@ -27,6 +28,7 @@ export async function answerPerson(
       method,
       personId,
       occurrence,
+      isComing,
       ...wording,
       version: event.version.number,
       stampMs: clock.now(),

@@ -2,6 +2,7 @@ import type { Settings } from '@convite/contract';
 import {
   fillWording,
   findOccurrence,
+  formerOccurrence,
   isSameForAll,
   mostShownGuests,
   personalFacts,
@@ -15,6 +16,7 @@ import {
   type EntryText,
   type EventFacts,
   type Method,
+  type Occurrence,
   type ShownGuest,
 } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
@@ -66,7 +68,7 @@ function entryTexts(
   };
 }
 
-const anybody: Recipient = { id: 0, name: '', email: '', mobile: '', zone: '', feedNonce: 0, own: null };
+const anybody: Recipient = { id: 0, name: '', email: '', mobile: '', zone: '', feedNonce: 0, own: null, dates: null };
 
 /** Guests that everybody sees, where the event says so and they are few enough. */
 export async function shownGuests({ store }: Pick<Context, 'store'>, event: StoredEvent): Promise<ShownGuest[]> {
@@ -77,20 +79,32 @@ export async function shownGuests({ store }: Pick<Context, 'store'>, event: Stor
 
 /**
  * Prepares the calendar part of a message: shared by all, but for people with a time of their own, whose entry carries a
- * UID and a SEQUENCE of its own.
- * @param occurrenceKey the one date that a CANCEL is about; empty for the whole
+ * UID and a SEQUENCE of its own, and for people who come to single dates, whose entry has those alone.
+ * @param occurrenceKey the one date that it is about, such as one that is called off; empty for the whole
  */
 export function calendarWriter(
   source: CalendarSource<Recipient>,
   method: Method,
   occurrenceKey: string,
 ): CalendarWriter {
-  const occurrence = occurrenceKey ? findOccurrence(source.version.facts, occurrenceKey) : null;
-  const write = prepareCalendar(source, method, occurrence);
-  return (person) => ({
-    method,
-    text: source.version.facts.isPersonal ? prepareCalendar(sourceFor(source, person), method)(person) : write(person),
-  });
+  const { facts } = source.version;
+  const occurrence = occurrenceKey
+    ? (findOccurrence(facts, occurrenceKey) ?? formerOccurrence(facts, occurrenceKey))
+    : null;
+  const write = prepareCalendar(source, method, occurrence ? [occurrence] : []);
+  return (person) => {
+    if (facts.isPersonal) return { method, text: prepareCalendar(sourceFor(source, person), method)(person) };
+    const dates = method === 'CANCEL' || occurrence ? null : standingDates(facts, person);
+    // Who has no date left holds at most what was called off.
+    if (dates?.length === 0) return { method: 'CANCEL', text: prepareCalendar(source, 'CANCEL')(person) };
+    return { method, text: dates ? prepareCalendar(source, method, dates)(person) : write(person) };
+  };
+}
+
+/** The dates that somebody comes to who comes by date, as far as they take place; null for who has a part in the whole. */
+export function standingDates(facts: EventFacts, { dates }: Recipient): Occurrence[] | null {
+  if (!facts.series || dates === null) return null;
+  return dates.flatMap((key) => findOccurrence(facts, key) ?? []).filter(({ calledOff }) => !calledOff);
 }
 
 /** The entry as it is for one person. */

@@ -2,13 +2,16 @@ import type { Settings } from '@convite/contract';
 import {
   composeIssue,
   findOccurrence,
+  formerOccurrence,
   instantsOf,
   nextOccurrence,
   sayDay,
   sayTime,
   sayZone,
   type CalendarSource,
+  type EventFacts,
   type IssueDay,
+  type Occurrence,
   type ShownGuest,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
@@ -17,7 +20,14 @@ import type { Content, ContentOf } from '../store/content';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import type { Recipient } from '../store/subscribers';
-import { calendarSource, calendarWriter, declineWriter, shownGuests, type CalendarWriter } from './compose-calendar';
+import {
+  calendarSource,
+  calendarWriter,
+  declineWriter,
+  shownGuests,
+  standingDates,
+  type CalendarWriter,
+} from './compose-calendar';
 import type { Context } from './context';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
@@ -70,26 +80,43 @@ export function eventComposer(
   { channel, content, occurrence, guests, atMs }: EventMessage,
 ): Composer {
   const { version } = event;
-  const date = findOccurrence(version.facts, occurrence) ?? nextOccurrence(version.facts, atMs);
-  const facts = date?.facts ?? version.facts;
-  const about = {
-    id: event.id,
-    publicKey: event.publicKey,
-    uid: event.uid,
-    facts: { ...facts, series: version.facts.series },
+  const wordings = new Map<string, ReturnType<typeof prepareWording>>();
+  const wordingOf = (date: Occurrence | null): ReturnType<typeof prepareWording> => {
+    const key = date?.key ?? '';
+    let wording = wordings.get(key);
+    if (!wording) {
+      const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
+      const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts };
+      wordings.set(key, (wording = prepareWording(context, settings, about, content.subject, content.body)));
+    }
+    return wording;
   };
-  const wording = prepareWording(context, settings, about, content.subject, content.body);
+  const shared = wordingOf(dateOf(version.facts, occurrence, atMs));
+  /** People who come by date read of the next of theirs. */
+  const wordingFor = (person: Recipient): typeof shared => {
+    const own = occurrence ? [] : (standingDates(version.facts, person) ?? []);
+    const date = own.find(({ endMs }) => endMs > atMs) ?? own.at(-1);
+    return date ? wordingOf(date) : shared;
+  };
   if (channel === 'text')
-    return (person, deliveryId) => writeText(context, settings, person, deliveryId, wording.fill(person).body);
+    return (person, deliveryId) =>
+      writeText(context, settings, person, deliveryId, wordingFor(person).fill(person).body);
   const calendar = calendarOf(calendarSource(context, settings, event, stampOf(content), guests), content);
-  return (person, deliveryId) =>
-    writeEmail(context, settings, {
+  const isComing = content.kind === 'answer' && content.isComing;
+  return (given, deliveryId) => {
+    const person = isComing ? { ...given, isComing } : given;
+    return writeEmail(context, settings, {
       person,
       deliveryId,
-      ...wording.fill(person),
+      ...wordingFor(person).fill(person),
       calendar: calendar && calendar(person),
     });
+  };
 }
+
+/** The date that a message speaks of: the one it is about, or else the next. */
+const dateOf = (facts: EventFacts, key: string, atMs: number): Occurrence | null =>
+  key ? (findOccurrence(facts, key) ?? formerOccurrence(facts, key)) : nextOccurrence(facts, atMs);
 
 const stampOf = (content: EventMessage['content']): number => (content.kind === 'cue' ? 0 : content.stampMs);
 
@@ -104,7 +131,7 @@ function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['co
     case 'answer':
       return content.method === 'DECLINECOUNTER'
         ? declineWriter(source, content.occurrence, '')
-        : calendarWriter(source, 'REQUEST', '');
+        : calendarWriter(source, 'REQUEST', content.occurrence);
   }
 }
 

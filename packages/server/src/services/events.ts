@@ -20,7 +20,7 @@ import type { NewEvent, StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseProblems } from './failure';
-import { createNotices } from './notices';
+import { carryUnconcerned, createNotices } from './notices';
 import { planCues } from './plan-firings';
 
 /** @throws Failure 404 */
@@ -157,6 +157,7 @@ export async function storeVersion(
   const next = nextVersion(event.version, facts);
   if (!next) return;
   await tx.events.addVersion(event.id, next, actor.name, nowOf(context));
+  await carryUnconcerned(tx, event, next, context.clock.now());
   await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(event.id), context.clock.now());
   await tx.house.audit(nowOf(context), actor.name, 'event: changed', `${facts.title}, version ${next.number}`);
   await tx.live.touch('board', 'events', `event:${event.id}`);
@@ -181,7 +182,10 @@ async function followOn(
     await storeVersion(context, tx, event, carryDates(event.version.facts, facts).facts, actor);
     return event.id;
   }
-  const after = carryDates(parts.after, { ...facts, series: facts.series ?? parts.after.series }).facts;
+  const { facts: after, moveKey } = carryDates(parts.after, {
+    ...facts,
+    series: facts.series ?? parts.after.series,
+  });
   refuseProblems(checkEvent(after));
   const same = { number: 1, sequence: 0, calledOff: false };
   const keepsReplies = !matters(differencesBetween({ ...same, facts: parts.after }, { ...same, facts: after }));
@@ -192,7 +196,8 @@ async function followOn(
     splitFrom: event.id,
   });
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
-  if (keepsReplies) await tx.dates.copyDates(event.id, newId, occurrence.key);
+  await tx.dates.copyDates(event.id, newId, occurrence.key, !keepsReplies);
+  await tx.dates.moveDates(newId, moveKey);
   for (const cue of await tx.cues.ofEvent(event.id)) if (!cue.isRetired) await tx.cues.create(newId, cue);
   const created = await tx.events.find(newId);
   if (created) await planCues(tx, created, await tx.cues.ofEvent(newId), context.clock.now());

@@ -40,7 +40,10 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     return { content, planned, note: 'The person has no address.' };
   }
   if (content?.kind === 'notice') {
-    const planned = await store.deliveries.expandNotice(id, channel, eventId, content.version, now);
+    const { occurrence, version, isByDate } = content;
+    const planned = isByDate
+      ? await store.deliveries.expandGone(id, eventId, occurrence, version, now)
+      : await store.deliveries.expandNotice(id, channel, eventId, version, now);
     return { content, planned, note: 'Everybody holds the newest version already.' };
   }
   const cue = await store.cues.find(firing.cueId ?? 0);

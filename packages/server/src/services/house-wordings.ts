@@ -21,6 +21,20 @@ Put the event into your calendar:
 Calendar file: {{link.ics}}
 Everything about the event: {{link.event}}`,
   },
+  registered: {
+    subject: 'You are down for {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+you are down for {{event.title}}.
+
+When: {{event.when}}
+Where: {{event.place}}
+
+The entry for your calendar comes with this message. If you cannot come after all, or this was not you, say so here, and
+somebody else has the place: {{link.reply}}
+
+Everything about the event: {{link.event}}`,
+  },
   invitationText: {
     subject: '',
     body: 'Invitation: {{event.title}}, {{event.date}} {{event.time}}. Details and calendar: {{link.event}}',

@@ -169,12 +169,17 @@ async function changeEvent(
   actor: Actor,
 ): Promise<void> {
   const event = await tx.events.findForUpdate(id);
-  // What is ours beside their facts stays: topics, and how the entry is written.
+  // What is ours beside their facts stays: topics, how the entry is written, and registration.
   const next =
     event &&
     nextVersion(
       event.version,
-      { ...facts, topics: event.version.facts.topics, entry: event.version.facts.entry },
+      {
+        ...facts,
+        topics: event.version.facts.topics,
+        entry: event.version.facts.entry,
+        registration: event.version.facts.registration,
+      },
       calledOff,
     );
   if (!event || !next) return;

@@ -97,6 +97,7 @@ export const exampleReader: Recipient = {
   zone: '',
   feedNonce: 0,
   own: null,
+  dates: null,
 };
 
 /** A person to preview for: the one asked for, or somebody invited, or an invented one; with what is their own here. */
@@ -107,5 +108,10 @@ export async function previewPerson(
 ): Promise<Recipient> {
   const id = personId ?? (await store.invitees.anyId(eventId));
   const person = id === null ? null : await store.subscribers.find(id);
-  return person ? { ...person, own: await store.personal.find(eventId, person.id) } : exampleReader;
+  if (!person) return exampleReader;
+  return {
+    ...person,
+    own: await store.personal.find(eventId, person.id),
+    dates: await store.registrations.datesOf(eventId, person.id),
+  };
 }

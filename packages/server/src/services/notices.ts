@@ -1,5 +1,13 @@
 import type { EventChanges, WordingText } from '@convite/contract';
-import { differencesBetween, keyOf, matters, type EventVersion } from '@convite/core';
+import {
+  differencesBetween,
+  findOccurrence,
+  isSameOn,
+  keyOf,
+  matters,
+  wallTimeAt,
+  type EventVersion,
+} from '@convite/core';
 import type { StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
@@ -31,7 +39,9 @@ export async function describeChanges(context: Context, eventId: number): Promis
     }),
     holders: await store.invitees.holders(eventId),
     toTell: {
-      email: await store.deliveries.countNotice(eventId, event.version.number, 'email'),
+      email:
+        (await store.deliveries.countNotice(eventId, event.version.number, 'email')) +
+        (await goneDates(store, event, context.clock.now())).reduce((sum, { count }) => sum + count, 0),
       text: await store.deliveries.countNotice(eventId, event.version.number, 'text'),
     },
     isNoticeUnderWay: firings.some(
@@ -85,8 +95,10 @@ export async function createNotices(
   nowMs: number,
 ): Promise<number> {
   const { number, calledOff } = event.version;
+  const gone = await goneDates(store, event, nowMs);
+  await letGo(store, event, gone, nowMs);
   const counts = await Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
-  const total = counts.reduce((sum, count) => sum + count, 0);
+  const total = [...counts, ...gone.map(({ count }) => count)].reduce((sum, count) => sum + count, 0);
   if (total > 0) refuseUnconfirmed(total, confirmedCount);
   const form = await formOf(store, event);
   const textWording = calledOff ? houseWordings.callOffText : houseWordings.changeText;
@@ -102,6 +114,7 @@ export async function createNotices(
       content: {
         kind: 'notice',
         ...form,
+        isByDate: false,
         subject,
         body,
         version: number,
@@ -109,7 +122,68 @@ export async function createNotices(
       },
     });
   }
+  for (const { key } of gone) {
+    const { subject, body } = form.occurrence === key ? wording : houseWordings.dateOff;
+    const content = { kind: 'notice', method: 'CANCEL', occurrence: key, isByDate: true, subject, body } as const;
+    await store.firings.create({
+      kind: 'notice',
+      eventId: event.id,
+      channel: 'email',
+      dueMs: nowMs,
+      state: 'set',
+      content: { ...content, version: number, stampMs: nowMs },
+    });
+  }
   return total;
+}
+
+/** Dates that people come to by date, from yesterday on, with how many do. */
+const heldDates = (
+  { registrations }: Pick<StoreSubjects, 'registrations'>,
+  { id, version }: StoredEvent,
+  nowMs: number,
+): Promise<{ key: string; count: number }[]> =>
+  registrations.held(id, keyOf(wallTimeAt(nowMs - 86_400_000, version.facts.zone)));
+
+/** Those of them that do not take place any more. */
+async function goneDates(
+  store: Pick<StoreSubjects, 'registrations'>,
+  event: StoredEvent,
+  nowMs: number,
+): Promise<{ key: string; count: number }[]> {
+  const { facts, calledOff } = event.version;
+  // Called off as a whole, everybody hears of it in the same words.
+  if (calledOff) return [];
+  return (await heldDates(store, event, nowMs)).filter(({ key }) => findOccurrence(facts, key)?.calledOff ?? true);
+}
+
+/** Whoever came to such a date comes no more; for whom that is all that changed, nothing else is to be told. */
+async function letGo(
+  store: StoreSubjects,
+  event: StoredEvent,
+  gone: readonly { key: string }[],
+  nowMs: number,
+): Promise<void> {
+  for (const { key } of gone) await store.registrations.letGo(event.id, key, event.version.number);
+  const before = gone.length ? await store.events.version(event.id, event.version.number - 1) : null;
+  if (before) await carryUnconcerned(store, { ...event, version: before }, event.version, nowMs);
+}
+
+/** People who come by date hear only of what changes their dates: the others hold the new version as they held the old. */
+export async function carryUnconcerned(
+  store: Pick<StoreSubjects, 'registrations'>,
+  event: StoredEvent,
+  next: EventVersion,
+  nowMs: number,
+): Promise<void> {
+  const held = await heldDates(store, event, nowMs);
+  const changed = held.filter(({ key }) => !isSameOn(event.version.facts, next.facts, key));
+  await store.registrations.carryUnconcerned(
+    event.id,
+    event.version.number,
+    next.number,
+    changed.map(({ key }) => key),
+  );
 }
 
 /**

@@ -152,10 +152,16 @@ async function applyReply(
   { store, clock }: Context,
   event: StoredEvent,
   occurrence: string,
-  { subscriberId }: StoredInvitee,
+  { subscriberId, isByDate }: StoredInvitee,
   reply: PersonMessage,
 ): Promise<Verdict> {
   const now = new Date(clock.now());
+  // Calendars that lose the date an entry is for answer for all of it: for all that the person has.
+  if (isByDate && !occurrence) {
+    const keys = (await store.registrations.datesOf(event.id, subscriberId)) ?? [];
+    for (const key of keys) await store.dates.applyReply(event.id, subscriberId, key, reply, now);
+    return keys.length ? { verdict: 'apply', reason: '' } : { verdict: 'set-aside', reason: 'unknown-date' };
+  }
   // Who comes to a single date instead is kept in words; the invitation as a whole was not passed on.
   const comment = [reply.comment, reply.delegatedTo && `Passed on to ${reply.delegatedTo}`].filter(Boolean).join(' · ');
   const isApplied = occurrence

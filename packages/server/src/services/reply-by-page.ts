@@ -1,10 +1,11 @@
 import { findOccurrence, type ReplyState } from '@convite/core';
+import type { StoreSubjects } from '../store/store';
 import { nowOf, type Context } from './context';
 import { notFound } from './failure';
 
 /** Stores an answer given on the person's own reply page: as good as one from their calendar, and newer than all before. */
 export async function replyByPage(
-  context: Context,
+  context: Pick<Context, 'clock'> & { readonly store: StoreSubjects },
   { eventId, subscriberId }: { readonly eventId: number; readonly subscriberId: number },
   answer: { readonly occurrence: string; readonly state: ReplyState; readonly comment: string },
 ): Promise<void> {

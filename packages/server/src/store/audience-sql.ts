@@ -1,5 +1,6 @@
 import { rules, startOfKey, type Audience, type Channel, type Reason } from '@convite/core';
 import { inList, sql, type Sql } from './database';
+import { replyOfDate } from './registrations';
 
 /** Whose answers an audience is about: those to an event, or to one of its dates. */
 export interface Target {
@@ -52,14 +53,15 @@ export function candidatesSql(audience: Audience, target: Target): Sql {
   const invited =
     isPersonal || occurrence === ''
       ? sql(
-          `select subscriber_id from invitee where event_id = ? and invited_at is not null and reply in ${replies.text}`,
+          `select subscriber_id from invitee
+         where event_id = ? and invited_at is not null and not is_by_date and reply in ${replies.text}`,
           eventId,
           ...replies.bindings,
         )
       : sql(
           `select i.subscriber_id from invitee i
          left join invitee_occurrence o on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?
-         where i.event_id = ? and i.invited_at is not null and coalesce(o.reply, i.reply) in ${replies.text}`,
+         where i.event_id = ? and i.invited_at is not null and ${replyOfDate} in ${replies.text}`,
           occurrence,
           eventId,
           ...replies.bindings,

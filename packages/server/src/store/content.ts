@@ -18,6 +18,8 @@ export const content = z.discriminatedUnion('kind', [
     method: z.enum(['REQUEST', 'DECLINECOUNTER']),
     personId: z.number(),
     occurrence: z.string(),
+    /** They said yes by asking, so that their calendar need not ask again. */
+    isComing: z.boolean().default(false),
     subject: z.string(),
     body: z.string(),
     version: z.number(),
@@ -32,6 +34,8 @@ export const content = z.discriminatedUnion('kind', [
     stampMs: z.number(),
     /** The one date that is called off, for a CANCEL of that date; empty for the whole. */
     occurrence: z.string().default(''),
+    /** Only to people who came to that date alone, whom the notice for everybody does not reach. */
+    isByDate: z.boolean().default(false),
   }),
   z.object({
     kind: z.literal('digest'),

@@ -58,29 +58,31 @@ export function dateStore(db: Knex) {
       }
     },
 
-    /** The answers for single dates go along. */
-    async copyDates(fromEventId: number, toEventId: number, fromKey: string): Promise<void> {
+    /** The answers for single dates go along; those of people who come by date always, for they have nothing else. */
+    async copyDates(fromEventId: number, toEventId: number, fromKey: string, onlyByDate: boolean): Promise<void> {
       await db.raw(
         `insert into invitee_occurrence (event_id, subscriber_id, occurrence, reply, reply_sequence, reply_stamp, replied_at, comment, attended)
-         select ?, subscriber_id, occurrence, reply, 0, null, replied_at, comment, attended
-         from invitee_occurrence where event_id = ? and occurrence >= ?`,
-        [toEventId, fromEventId, fromKey],
+         select ?, o.subscriber_id, o.occurrence, o.reply, 0, null, o.replied_at, o.comment, o.attended
+         from invitee_occurrence o join invitee i on i.event_id = o.event_id and i.subscriber_id = o.subscriber_id
+         where o.event_id = ? and o.occurrence >= ? and (i.is_by_date or not ?)`,
+        [toEventId, fromEventId, fromKey, onlyByDate],
       );
     },
 
-    /** What a person answered to an event, and to its single dates. */
+    /** What a person answered to an event, and to its single dates; to the whole nothing when they come by date. */
     async answersOf(
       eventId: number,
       subscriberId: number,
-    ): Promise<{ reply: ReplyState | null; dates: Map<string, ReplyState> }> {
-      const whole: { reply: ReplyState } | undefined = await db('invitee')
+    ): Promise<{ reply: ReplyState | null; isByDate: boolean; dates: Map<string, ReplyState> }> {
+      const whole: { reply: ReplyState; is_by_date: number } | undefined = await db('invitee')
         .where({ event_id: eventId, subscriber_id: subscriberId })
-        .first('reply');
+        .first('reply', 'is_by_date');
       const rows: { occurrence: string; reply: ReplyState | null }[] = await db('invitee_occurrence')
         .where({ event_id: eventId, subscriber_id: subscriberId })
         .select('occurrence', 'reply');
       return {
-        reply: whole?.reply ?? null,
+        reply: whole && !whole.is_by_date ? whole.reply : null,
+        isByDate: Boolean(whole?.is_by_date),
         dates: new Map(rows.flatMap(({ occurrence, reply }) => (reply ? [[occurrence, reply]] : []))),
       };
     },

@@ -4,6 +4,7 @@ import type { Audience, Channel } from '@convite/core';
 import { candidatesSql, getsSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
 import { affectedRows, sql, type Sql } from './database';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
+import { byDateColumns, byDatesOf, hasSomePartSql, type ByDateColumns } from './registrations';
 import type { Recipient } from './subscribers';
 
 /** A message to one person that this worker holds. */
@@ -122,6 +123,20 @@ export function deliveryStore(db: Knex) {
       const behind = noticeSql(eventId, version, channel);
       return insertDeliveries(firingId, channel, now, sql(behind.text, ...behind.bindings));
     },
+    /** The same for a date that is off, to those who came to it alone. */
+    expandGone: (firingId: number, eventId: number, key: string, version: number, now: Date): Promise<number> =>
+      insertDeliveries(
+        firingId,
+        'email',
+        now,
+        sql(
+          `s.id in (select subscriber_id from invitee_occurrence where event_id = ? and occurrence = ? and gone_in = ?)
+           and s.email is not null and s.bounced_at is null`,
+          eventId,
+          key,
+          version,
+        ),
+      ),
     async countNotice(eventId: number, version: number, channel: Channel): Promise<number> {
       const behind = noticeSql(eventId, version, channel);
       const [rows = []]: { n: number }[][] = await db.raw(
@@ -153,6 +168,7 @@ export function deliveryStore(db: Knex) {
         .join('subscriber as s', 's.id', 'd.subscriber_id')
         .join('firing as f', 'f.id', 'd.firing_id')
         .leftJoin('personal as p', (on) => on.on('p.event_id', 'f.event_id').andOn('p.subscriber_id', 's.id'))
+        .leftJoin('invitee as i', (on) => on.on('i.event_id', 'f.event_id').andOn('i.subscriber_id', 's.id'))
         .whereIn('d.id', ids)
         .orderBy('d.id')
         .select(
@@ -167,6 +183,7 @@ export function deliveryStore(db: Knex) {
           's.zone',
           's.feed_nonce',
           ...ownColumns,
+          ...byDateColumns(db),
         );
       return rows.map(claimOf);
     },
@@ -283,7 +300,7 @@ export function deliveryStore(db: Knex) {
   }
 }
 
-interface ClaimRow extends OwnColumns {
+interface ClaimRow extends OwnColumns, ByDateColumns {
   id: number;
   firing_id: number;
   channel: Channel;
@@ -308,6 +325,7 @@ const claimOf = (row: ClaimRow): ClaimedDelivery => ({
     zone: row.zone,
     feedNonce: row.feed_nonce,
     own: ownOf(row),
+    dates: byDatesOf(row),
   },
 });
 
@@ -329,7 +347,8 @@ const invitedSql = (eventId: number | null): Sql =>
  */
 const noticeSql = (eventId: number, version: number, channel: Channel): Sql =>
   sql(
-    `s.id in (select subscriber_id from invitee where event_id = ? and invited_at is not null and holds_version < ? and channel = ?)
+    `s.id in (select i.subscriber_id from invitee i
+       where i.event_id = ? and i.invited_at is not null and i.holds_version < ? and i.channel = ? and ${hasSomePartSql})
      and ${channel === 'email' ? 's.email is not null and s.bounced_at is null' : "s.mobile <> ''"}`,
     eventId,
     version,

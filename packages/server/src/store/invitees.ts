@@ -3,6 +3,7 @@ import type { Guest, ReplyCounts } from '@convite/contract';
 import type { Channel, ReplyState } from '@convite/core';
 import { affectedRows, likePrefix } from './database';
 import { ownColumns, type OwnColumns } from './personal';
+import { hasSomePartSql, replyOfDate } from './registrations';
 
 /** An invitee as a reply is held against them. */
 export interface StoredInvitee {
@@ -10,6 +11,8 @@ export interface StoredInvitee {
   readonly email: string;
   /** Whom they passed the invitation on to; empty when to nobody. */
   readonly delegatedTo: string;
+  /** Has a part in single dates only. */
+  readonly isByDate: boolean;
   readonly lastSequence: number | null;
   readonly lastStampMs: number | null;
   /** How often their own facts changed; added to the event's SEQUENCE. */
@@ -26,16 +29,18 @@ interface GuestRow extends OwnColumns {
   replied_at: Date | null;
   comment: string;
   delegated_to: string;
+  is_by_date: number;
   attended: number | null;
   invited_at: Date | null;
   holds_version: number | null;
 }
 
+/** Everybody but who comes by date, and not to this one. */
+const hasPartSql = '(not i.is_by_date or o.reply is not null)';
+
 export const noReplies = (): ReplyCounts => ({ 'needs-action': 0, accepted: 0, tentative: 0, declined: 0 });
 
 export function inviteeStore(db: Knex) {
-  const invited = (eventId: number) => db('invitee').where({ event_id: eventId }).whereNotNull('invited_at');
-
   const countAll = async (eventIds: readonly number[]): Promise<number> => {
     const [row] = await db('invitee')
       .whereIn('event_id', [...eventIds])
@@ -64,6 +69,7 @@ export function inviteeStore(db: Knex) {
         )
         .where('i.event_id', eventId)
         .where('i.subscriber_id', '>', after)
+        .whereRaw(occurrence ? hasPartSql : 'true')
         .modify((query) => {
           const start = likePrefix(search.toLowerCase());
           if (search)
@@ -87,6 +93,7 @@ export function inviteeStore(db: Knex) {
           db.raw('if(o.reply is null, i.comment, o.comment) as comment'),
           'o.attended',
           'i.delegated_to',
+          'i.is_by_date',
           'i.invited_at',
           'i.holds_version',
           ...ownColumns,
@@ -99,6 +106,7 @@ export function inviteeStore(db: Knex) {
       const rows: { event_id: number; reply: ReplyState; n: number }[] = await db('invitee')
         .whereIn('event_id', [...eventIds])
         .whereNotNull('invited_at')
+        .where({ is_by_date: false })
         .groupBy('event_id', 'reply')
         .select('event_id', 'reply', db.raw('count(*) as n'));
       const counts = new Map<number, ReplyCounts>(eventIds.map((id) => [id, noReplies()]));
@@ -117,8 +125,9 @@ export function inviteeStore(db: Knex) {
         )
         .where('i.event_id', eventId)
         .whereNotNull('i.invited_at')
-        .groupByRaw('coalesce(o.reply, i.reply)')
-        .select(db.raw('coalesce(o.reply, i.reply) as reply'), db.raw('count(*) as n'));
+        .whereRaw(hasPartSql)
+        .groupByRaw(replyOfDate)
+        .select(db.raw(`${replyOfDate} as reply`), db.raw('count(*) as n'));
       return { ...noReplies(), ...Object.fromEntries(rows.map((row) => [row.reply, Number(row.n)])) };
     },
 
@@ -128,6 +137,7 @@ export function inviteeStore(db: Knex) {
             subscriber_id: number;
             email: string;
             delegated_to: string;
+            is_by_date: number;
             reply_sequence: number | null;
             reply_stamp: Date | null;
             revision: number;
@@ -149,6 +159,7 @@ export function inviteeStore(db: Knex) {
           'i.subscriber_id',
           's.email',
           'i.delegated_to',
+          'i.is_by_date',
           db.raw("if(? = '', i.reply_sequence, o.reply_sequence) as reply_sequence", [occurrence]),
           db.raw("if(? = '', i.reply_stamp, o.reply_stamp) as reply_stamp", [occurrence]),
           db.raw('coalesce(p.revision, 0) as revision'),
@@ -158,6 +169,7 @@ export function inviteeStore(db: Knex) {
             subscriberId: row.subscriber_id,
             email: row.email,
             delegatedTo: row.delegated_to,
+            isByDate: Boolean(row.is_by_date),
             lastSequence: row.reply_sequence,
             lastStampMs: row.reply_stamp?.getTime() ?? null,
             revision: row.revision,
@@ -197,8 +209,8 @@ export function inviteeStore(db: Knex) {
     /** The guests of a series for those of its dates that go their own way; set-wise, however many they are. */
     async copyGuests(fromEventId: number, toEventId: number, keepReplies: boolean, now: Date): Promise<number> {
       const result: unknown = await db.raw(
-        `insert into invitee (event_id, subscriber_id, channel, reply, reply_sequence, reply_stamp, replied_at, comment, invited_at, holds_version)
-         select ?, subscriber_id, channel, if(?, reply, 'needs-action'), if(?, 0, null), null, if(?, replied_at, null), if(?, comment, ''), ?, 0
+        `insert into invitee (event_id, subscriber_id, channel, is_by_date, reply, reply_sequence, reply_stamp, replied_at, comment, invited_at, holds_version)
+         select ?, subscriber_id, channel, is_by_date, if(?, reply, 'needs-action'), if(?, 0, null), null, if(?, replied_at, null), if(?, comment, ''), ?, 0
          from invitee where event_id = ? and invited_at is not null`,
         [toEventId, keepReplies, keepReplies, keepReplies, keepReplies, now, fromEventId],
       );
@@ -239,7 +251,10 @@ export function inviteeStore(db: Knex) {
     },
 
     async holders(eventId: number): Promise<{ version: number | null; count: number }[]> {
-      const rows: { holds_version: number | null; n: number }[] = await invited(eventId)
+      const rows: { holds_version: number | null; n: number }[] = await db('invitee as i')
+        .where({ event_id: eventId })
+        .whereNotNull('invited_at')
+        .whereRaw(hasSomePartSql)
         .groupBy('holds_version')
         .orderBy('holds_version', 'desc')
         .select('holds_version', db.raw('count(*) as n'));
@@ -252,6 +267,7 @@ export function inviteeStore(db: Knex) {
         .join('event as e', 'e.id', 'i.event_id')
         .whereNotNull('i.invited_at')
         .whereRaw('i.holds_version < e.version')
+        .whereRaw(hasSomePartSql)
         .groupBy('i.event_id')
         .select('i.event_id', db.raw('count(*) as n'));
       return rows.map((row) => ({ eventId: row.event_id, count: Number(row.n) }));
@@ -365,6 +381,7 @@ const guestOf = (row: GuestRow): Guest => ({
   repliedAt: row.replied_at?.toISOString() ?? null,
   comment: row.comment,
   delegatedTo: row.delegated_to,
+  isByDate: Boolean(row.is_by_date),
   attended: row.attended === null ? null : Boolean(row.attended),
   own:
     row.own_start === null

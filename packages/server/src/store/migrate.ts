@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import * as foundation from './migrations/0001-foundation';
 import * as series from './migrations/0002-series';
+import * as registration from './migrations/0003-registration';
 
 interface Migration {
   readonly name: string;
@@ -11,6 +12,7 @@ interface Migration {
 const migrations: readonly Migration[] = [
   { name: '0001-foundation', up: foundation.up },
   { name: '0002-series', up: series.up },
+  { name: '0003-registration', up: registration.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -8,6 +8,7 @@ import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
+import { registrationStore } from './registrations';
 import { subscriberStore } from './subscribers';
 import { watchStore } from './watches';
 
@@ -19,6 +20,7 @@ function subjects(db: Knex) {
     dates: dateStore(db),
     personal: personalStore(db),
     proposals: proposalStore(db),
+    registrations: registrationStore(db),
     watches: watchStore(db),
     cues: cueStore(db),
     digests: digestStore(db),

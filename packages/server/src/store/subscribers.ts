@@ -17,6 +17,10 @@ export interface Recipient {
   readonly feedNonce: number;
   /** Their own time, place or note at the event in question; null where there is none. */
   readonly own: Own | null;
+  /** Keys of the dates that they put themselves down for; null when they have a part in the whole event. */
+  readonly dates: readonly string[] | null;
+  /** Said yes before they are written to, by putting themselves down. */
+  readonly isComing?: boolean;
 }
 
 /** What an import knows of one person. Empty fields leave what is stored. */
@@ -60,6 +64,7 @@ export function subscriberStore(db: Knex) {
     zone: row.zone,
     feedNonce: row.feed_nonce,
     own: null,
+    dates: null,
   });
 
   /** New people go in; of known ones what the file adds is filled in. */
@@ -159,10 +164,10 @@ export function subscriberStore(db: Knex) {
     async facts(id: number, { eventId, occurrence }: Target): Promise<PersonFacts | null> {
       const row: Row | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
-      const invitee: { reply: ReplyState } | undefined = await db('invitee')
+      const invitee: { reply: ReplyState; is_by_date: number } | undefined = await db('invitee')
         .where({ event_id: eventId ?? 0, subscriber_id: id })
         .whereNotNull('invited_at')
-        .first('reply');
+        .first('reply', 'is_by_date');
       const ofDate: { reply: ReplyState | null } | undefined = await db('invitee_occurrence')
         .where({ event_id: eventId ?? 0, subscriber_id: id, occurrence })
         .first('reply');
@@ -174,7 +179,7 @@ export function subscriberStore(db: Knex) {
         textConsent: Boolean(row.text_consent),
         optedOut: row.opted_out_at !== null,
         bounced: row.bounced_at !== null,
-        reply: invitee ? (ofDate?.reply ?? invitee.reply) : null,
+        reply: invitee ? (ofDate?.reply ?? (invitee.is_by_date ? null : invitee.reply)) : null,
         lists,
         topics,
       };

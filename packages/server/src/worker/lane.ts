@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { Channel } from '@convite/core';
 import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
+import type { Content } from '../store/content';
 import type { ClaimedDelivery, Outcome } from '../store/deliveries';
 import type { PreparedFiring } from './composers';
 import type { Lease } from './lease';
@@ -216,9 +217,9 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
     for (const { claimed, outcome } of batch) {
       if (outcome.kind !== 'sent') continue;
       const { firing } = await composerOf(claimed.firingId);
-      if (firing.eventId === null || (firing.content?.kind !== 'invitation' && firing.content?.kind !== 'notice'))
-        continue;
-      const entry = held.get(firing.id) ?? { eventId: firing.eventId, version: firing.content.version, people: [] };
+      const version = carriedVersion(firing.content);
+      if (firing.eventId === null || version === null) continue;
+      const entry = held.get(firing.id) ?? { eventId: firing.eventId, version, people: [] };
       entry.people.push(claimed.person.id);
       held.set(firing.id, entry);
     }
@@ -241,6 +242,20 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
       for (const id of ids) touched.add(id);
       log.warn({ error }, 'cannot close firings; trying again');
     }
+  }
+}
+
+/** The version whose whole entry a message carries; null for one that carries none, or that of a single date. */
+function carriedVersion(content: Content | null): number | null {
+  switch (content?.kind) {
+    case 'invitation':
+      return content.version;
+    case 'notice':
+      return content.isByDate ? null : content.version;
+    case 'answer':
+      return content.method === 'REQUEST' && content.occurrence === '' ? content.version : null;
+    default:
+      return null;
   }
 }
 

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { EMPTY, of, throwError } from 'rxjs';
 import type { EventDetail, OccurrenceRow } from '@convite/contract';
-import { occurrencesBetween } from '@convite/core';
+import { occurrencesBetween, type EventFacts } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Live } from '../api/live';
 import { Session } from '../api/session';
@@ -101,6 +101,24 @@ describe('Details', () => {
     type('start', '2031-06-18T20:30');
     expect(element.textContent).toContain('everybody who was invited must hear');
     expect(element.textContent).toContain('Save version 2');
+  });
+
+  it('opens registration with places and a closing time, which is no news for calendars', () => {
+    const saved: EventFacts[] = [];
+    const { element, field, type, press, fixture } = open((_, facts) => {
+      saved.push(facts);
+      return of({ event, followingId: null });
+    });
+    field('registers').click();
+    fixture.detectChanges();
+    type('places', '0');
+    expect(element.textContent).toContain('a whole number from 1 to 100000');
+    type('places', '');
+    type('closesHours', '1.5');
+    expect(element.textContent).toContain('no limit, until 90 minutes before');
+    expect(element.textContent).toContain('calendars need no update');
+    press('Save version 2');
+    expect(saved[0]?.registration).toEqual({ places: null, closesMinutes: 90 });
   });
 
   it('keeps what is being typed when a reply reloads the event', () => {

@@ -15,6 +15,7 @@ const names: Readonly<Record<ChangedField, string>> = {
   topics: 'Topics',
   entry: 'Calendar entry',
   isPersonal: 'Time',
+  registration: 'Registration',
   calledOff: 'Takes place',
 };
 

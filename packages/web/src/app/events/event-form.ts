@@ -116,6 +116,27 @@ import { RuleEditor } from './rule-editor';
           />
         </div>
       }
+      @if (canRepeat() && !value().isPersonal) {
+        <div class="third">
+          <label class="check"
+            ><input type="checkbox" formControlName="registers" /> People put themselves down on the event page</label
+          >
+        </div>
+        @if (value().registers) {
+          <div class="third">
+            <mat-form-field
+              ><mat-label>{{ series() ? 'Places on each date' : 'Places' }}</mat-label
+              ><input matInput type="number" min="1" formControlName="places" placeholder="no limit" /></mat-form-field
+            ><cv-field-problem [problems]="problems()" path="registration.places" />
+          </div>
+          <div class="third">
+            <mat-form-field
+              ><mat-label>Closes, hours before the start</mat-label
+              ><input matInput type="number" min="0" formControlName="closesHours" /></mat-form-field
+            ><cv-field-problem [problems]="problems()" path="registration.closes" />
+          </div>
+        }
+      }
       <div class="half">
         <mat-form-field
           ><mat-label>Venue</mat-label
@@ -176,6 +197,9 @@ export class EventForm {
     venue: '',
     joinLink: '',
     topics: [[] as string[]],
+    registers: false,
+    places: [null as number | null],
+    closesHours: 0,
   });
   private readonly changes = toSignal(this.form.valueChanges);
   protected readonly value = computed(() => {
@@ -184,13 +208,16 @@ export class EventForm {
   });
   protected readonly series = linkedSignal<Series | null>(() => this.facts().series);
   protected readonly typed = computed<EventFacts>(() => {
-    const { allDay, start, end, firstDay, lastDay, endsElsewhere, endZone, ...facts } = this.value();
+    const { allDay, start, end, firstDay, lastDay, endsElsewhere, endZone, registers, places, closesHours, ...facts } =
+      this.value();
     const { entry } = this.facts();
     return {
       ...facts,
       entry,
       endZone: endsElsewhere && !allDay ? endZone : '',
       series: facts.isPersonal ? null : this.series(),
+      registration:
+        registers && !facts.isPersonal ? { places, closesMinutes: Math.round(Number(closesHours) * 60) } : null,
       span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end },
     };
   });
@@ -212,13 +239,18 @@ export class EventForm {
   }
 
   private fill(facts: EventFacts): void {
-    const { span, topics, series: _, entry: __, ...rest } = facts;
+    const { span, topics, registration, series: _, entry: __, ...rest } = facts;
+    const registers = {
+      registers: registration !== null,
+      places: registration?.places ?? null,
+      closesHours: (registration?.closesMinutes ?? 0) / 60,
+    };
     const times =
       span.kind === 'timed'
         ? { allDay: false, start: span.start, end: span.end }
         : { allDay: true, firstDay: span.firstDay, lastDay: span.lastDay };
     const endsElsewhere = rest.endZone !== '';
-    untracked(() => this.form.patchValue({ ...rest, endsElsewhere, ...times, topics: [...topics] }));
+    untracked(() => this.form.patchValue({ ...rest, endsElsewhere, ...times, ...registers, topics: [...topics] }));
   }
 
   /** Start and end move together to the first date that the rule names. */

@@ -22,6 +22,7 @@ const ana: Guest = {
   holdsVersion: 1,
   attended: null,
   own: null,
+  isByDate: false,
 };
 const page: GuestPage = {
   rows: [ana],
@@ -117,6 +118,19 @@ describe('Guests', () => {
     expect(asked.at(-1)).toEqual([1, '', 0, '20310618T193000']);
     await press('yes');
     expect(marked).toEqual([{ personId: 4, occurrence: '20310618T193000', attended: true }]);
+  });
+
+  it('says who comes by date, and how many places of a date are taken', async () => {
+    const limited = someEvent({ ...weekly.facts, registration: { places: 40, closesMinutes: 0 } });
+    const { find, settle, text } = await open(limited, { rows: [{ ...ana, isByDate: true }] });
+    expect(text()).toContain('by date');
+    expect(text()).not.toContain('places taken');
+    const dates = find<HTMLSelectElement>('select');
+    dates.value = '20310618T193000';
+    dates.dispatchEvent(new Event('change'));
+    await settle();
+    expect(text()).toContain('1 of 40 places taken');
+    expect(text()).not.toContain('by date');
   });
 
   it('says the own time of each where everybody has theirs, or that there is none yet', async () => {

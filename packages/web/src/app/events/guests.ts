@@ -44,6 +44,9 @@ const reasons: Readonly<Record<string, string>> = {
             <strong class="yes">{{ page.counts.accepted }}</strong> yes ·
             <strong>{{ page.counts.tentative }}</strong> perhaps · <strong>{{ page.counts.declined }}</strong> no ·
             <strong>{{ page.counts['needs-action'] }}</strong> no answer yet
+            @if (places(); as places) {
+              <span class="quiet">· {{ page.counts.accepted }} of {{ places }} places taken</span>
+            }
           </p>
         }
         @if (event.facts.series) {
@@ -116,7 +119,7 @@ const reasons: Readonly<Record<string, string>> = {
                     <td class="quiet">{{ guest.channel === 'text' ? guest.person.mobile : guest.person.email }}</td>
                     <td>{{ guest.channel }}</td>
                     <td [class.yes]="guest.reply === 'accepted'">
-                      <strong>{{ words[guest.reply] }}</strong>
+                      <strong>{{ guest.isByDate && !date() ? 'by date' : words[guest.reply] }}</strong>
                       @if (guest.comment) {
                         <span class="quiet">
                           “<bdi>{{ guest.comment }}</bdi
@@ -249,6 +252,11 @@ export class Guests {
     stream: ({ params }) => this.api.dates(params),
   });
   protected readonly dates = computed(() => (this.datesResource.hasValue() ? (this.datesResource.value() ?? []) : []));
+  /** Places of the date that is shown, where it has so many and no more. */
+  protected readonly places = computed(() => {
+    const facts = this.current.detail()?.facts;
+    return facts && (!facts.series || this.date()) ? (facts.registration?.places ?? null) : null;
+  });
   /** People are marked as here from an hour before the start of the date that is shown. */
   protected readonly canMark = computed(() => {
     const event = this.current.detail();

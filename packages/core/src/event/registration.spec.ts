@@ -1,0 +1,103 @@
+import { checkEvent } from './check-event';
+import { differencesBetween, isSameOn, matters } from './change';
+import { blankFacts, type EventFacts } from './event';
+import { changeOccurrence } from './edit-series';
+import { findOccurrence, formerOccurrence, type Occurrence } from './occurrences';
+import { registrationEndsMs, registrationState, sayRegistration } from './registration';
+
+const facts: EventFacts = {
+  ...blankFacts,
+  title: 'Dome night',
+  zone: 'Europe/Lisbon',
+  span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+  series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] },
+  registration: { places: 2, closesMinutes: 120 },
+};
+const key = '20310625T193000';
+const dateOf = (over: Partial<EventFacts> = {}): Occurrence => {
+  const date = findOccurrence({ ...facts, ...over }, key);
+  if (!date) throw new Error('no date');
+  return date;
+};
+
+describe('registration', () => {
+  // Lisbon is at UTC+01:00 in June: 19:30 is 18:30 UTC, and two hours before that it closes.
+  const endsMs = Date.UTC(2031, 5, 25, 16, 30);
+  const cases: [string, Partial<EventFacts>, number, number, string][] = [
+    ['until the last instant', {}, 1, endsMs, 'open'],
+    ['and no later', {}, 0, endsMs + 1, 'closed'],
+    ['until the places are taken', {}, 2, endsMs, 'full'],
+    ['and when more than all are', {}, 5, endsMs, 'full'],
+    [
+      'without a limit for as many as come',
+      { registration: { places: null, closesMinutes: 120 } },
+      9999,
+      endsMs,
+      'open',
+    ],
+    ['not where the event takes nobody', { registration: null }, 0, 0, 'closed'],
+    ['not where everybody is given a time of their own', { isPersonal: true }, 0, 0, 'closed'],
+  ];
+  for (const [what, over, taken, nowMs, expected] of cases)
+    it(`is open ${what}`, () => expect(registrationState(dateOf(over), taken, nowMs)).toBe(expected as 'open'));
+
+  it('follows a date that is moved, and closes for one that is called off', () => {
+    const to = (date: EventFacts, calledOff: boolean) => changeOccurrence(facts, key, { facts: date, calledOff });
+    const later = {
+      ...dateOf().facts,
+      span: { kind: 'timed', start: '2031-06-25T21:30', end: '2031-06-25T23:00' },
+    } as const;
+    const moved = findOccurrence(to(later, false), key);
+    expect(moved && registrationEndsMs(moved)).toBe(endsMs + 2 * 3_600_000);
+    const off = findOccurrence(to(dateOf().facts, true), key);
+    expect(off && registrationState(off, 0, 0)).toBe('closed');
+  });
+
+  it('says what is wrong with it, and what it is; a change of it is no news for calendars', () => {
+    const problems = checkEvent({ ...facts, registration: { places: 0, closesMinutes: 1.5 } });
+    expect(problems.map(({ path, code }) => `${path} ${code}`)).toEqual([
+      'registration.places bad-number',
+      'registration.closes bad-number',
+    ]);
+    expect(
+      [facts.registration, { places: 1, closesMinutes: 0 }, { places: null, closesMinutes: 2880 }, null].map(
+        sayRegistration,
+      ),
+    ).toEqual([
+      '2 places, until 2 hours before',
+      '1 place, until the start',
+      'no limit, until 2 days before',
+      'nobody puts themselves down',
+    ]);
+    const version = { number: 1, sequence: 0, calledOff: false };
+    const differences = differencesBetween(
+      { ...version, facts },
+      { ...version, facts: { ...facts, registration: null } },
+    );
+    expect([differences.map(({ field }) => field), matters(differences)]).toEqual([['registration'], false]);
+  });
+});
+
+describe('one date of a series, for who comes to that date alone', () => {
+  it('is the same while its own entry would be, whatever happens to the others', () => {
+    const other = changeOccurrence(facts, '20310702T193000', { facts: dateOf().facts, calledOff: true });
+    const cases: [EventFacts, boolean][] = [
+      [facts, true],
+      [other, true],
+      [{ ...facts, series: { rule: 'FREQ=WEEKLY;COUNT=2', added: [], exceptions: [] } }, true],
+      [{ ...facts, registration: null, topics: ['moon'] }, true],
+      [{ ...facts, venue: 'Dome 2' }, false],
+      [{ ...facts, series: { rule: 'FREQ=WEEKLY;COUNT=1', added: [], exceptions: [] } }, false],
+      [changeOccurrence(facts, key, { facts: dateOf().facts, calledOff: true }), false],
+    ];
+    expect(cases.map(([after]) => isSameOn(facts, after, key))).toEqual(cases.map(([, isSame]) => isSame));
+  });
+
+  it('can still be named when the series has it no more', () => {
+    const without: EventFacts = { ...facts, series: { rule: 'FREQ=WEEKLY;COUNT=1', added: [], exceptions: [] } };
+    expect(findOccurrence(without, key)).toBeNull();
+    const former = formerOccurrence(without, key);
+    expect([former?.key, former?.calledOff, former?.startMs]).toEqual([key, true, Date.UTC(2031, 5, 25, 18, 30)]);
+    expect([formerOccurrence(without, 'nonsense'), formerOccurrence(without, '20310625')]).toEqual([null, null]);
+  });
+});

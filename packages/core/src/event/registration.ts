@@ -1,0 +1,64 @@
+import type { Problem } from '../problem';
+import type { EpochMs } from '../time/zone';
+import { sayMinutes } from './entry';
+import type { EventFacts } from './event';
+import type { Occurrence } from './occurrences';
+
+/** How people put themselves down for an event, date by date, on its page. */
+export interface Registration {
+  /** For each date; null for as many as come. */
+  readonly places: number | null;
+  /** Closes this long before each start. */
+  readonly closesMinutes: number;
+}
+
+/** Whether one may put oneself down for a date now, or why not. */
+export type RegistrationState = 'open' | 'full' | 'closed';
+
+const mostPlaces = 100_000;
+const longestCloseMinutes = 366 * 1440;
+
+/** The last instant at which one may put oneself down for a date; null where one cannot at all. */
+export function registrationEndsMs({ facts, startMs }: Pick<Occurrence, 'facts' | 'startMs'>): EpochMs | null {
+  // Where everybody has their own time, it is given to them.
+  return facts.registration && !facts.isPersonal ? startMs - facts.registration.closesMinutes * 60_000 : null;
+}
+
+/**
+ * May one put oneself down for that date?
+ * @param taken how many said yes to it
+ */
+export function registrationState(
+  date: Pick<Occurrence, 'facts' | 'startMs' | 'calledOff'>,
+  taken: number,
+  nowMs: EpochMs,
+): RegistrationState {
+  const endsMs = registrationEndsMs(date);
+  if (endsMs === null || nowMs > endsMs || date.calledOff) return 'closed';
+  const places = date.facts.registration?.places ?? null;
+  return places !== null && taken >= places ? 'full' : 'open';
+}
+
+/** What is wrong with it, at its fields. */
+export function checkRegistration({ registration }: Pick<EventFacts, 'registration'>): Problem[] {
+  if (!registration) return [];
+  const isCount = (value: number, least: number, most: number): boolean =>
+    Number.isInteger(value) && value >= least && value <= most;
+  const { places, closesMinutes } = registration;
+  return [
+    ...(places === null || isCount(places, 1, mostPlaces)
+      ? []
+      : [{ code: 'bad-number' as const, path: 'registration.places', facts: { least: 1, most: mostPlaces } }]),
+    ...(isCount(closesMinutes, 0, longestCloseMinutes)
+      ? []
+      : [{ code: 'bad-number' as const, path: 'registration.closes', facts: { least: 0, most: 8784 } }]),
+  ];
+}
+
+/** @example sayRegistration({ places: 40, closesMinutes: 120 }) //=> '40 places, until 2 hours before' */
+export function sayRegistration(registration: Registration | null): string {
+  if (!registration) return 'nobody puts themselves down';
+  const { places, closesMinutes } = registration;
+  const count = places === null ? 'no limit' : `${places} ${places === 1 ? 'place' : 'places'}`;
+  return `${count}, until ${closesMinutes ? `${sayMinutes(closesMinutes)} before` : 'the start'}`;
+}

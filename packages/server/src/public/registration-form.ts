@@ -1,0 +1,57 @@
+import { sayWhen, type RegistrationState } from '@convite/core';
+import { escapeHtml } from '../mail/html';
+import type { RegistrationDate } from '../services/register';
+
+/** What somebody typed that could not be used, and why. */
+export interface TypedRegistration {
+  readonly name: string;
+  readonly email: string;
+  readonly occurrence: string;
+  readonly problem: string;
+}
+
+/** Why somebody is not down; null for a date that is not there. */
+export function refusedWords(state: RegistrationState | null): string {
+  if (state === 'full') return 'Somebody was faster: that date is full now.';
+  return state === 'closed' ? 'Registration for that date is closed.' : 'Choose one of the dates.';
+}
+
+/** The form by which people put themselves down; empty for an event that takes nobody. */
+export function registrationForm(
+  url: string,
+  dates: readonly RegistrationDate[],
+  typed: TypedRegistration | null,
+): string {
+  if (dates.length === 0) return '';
+  const open = dates.filter(({ state }) => state === 'open');
+  const [first] = open;
+  if (!first) {
+    const why = dates.some(({ state }) => state === 'full') ? 'Every date is full.' : 'Registration is closed.';
+    return `<h2>Registration</h2><p>${why}</p>`;
+  }
+  const problem = typed?.problem
+    ? `<p class="notice" role="alert" id="registration-problem">${escapeHtml(typed.problem)}</p>`
+    : '';
+  const field = (name: 'name' | 'email', label: string, more: string): string =>
+    `<p><label>${label} <input name="${name}" value="${escapeHtml(typed?.[name] ?? '')}" ${more}></label></p>`;
+  const wanted = open.some(({ date }) => date.key === typed?.occurrence) ? typed?.occurrence : first.date.key;
+  return `<h2>Put yourself down</h2>
+<form method="post" action="${escapeHtml(url)}" class="register">${problem}
+${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
+${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
+${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
+<p><button>Put me down</button></p>
+<p class="small">The confirmation comes with an entry for your calendar. We write to you about this event only.</p></form>`;
+}
+
+function choice(one: RegistrationDate, wanted: string | undefined): string {
+  const { key, facts, calledOff } = one.date;
+  const isOpen = one.state === 'open';
+  const when = escapeHtml(sayWhen(facts, ''));
+  return `<label class="choice"><input type="radio" name="occurrence" value="${escapeHtml(key)}"${
+    isOpen ? (key === wanted ? ' checked' : '') : ' disabled'
+  }> <span>${calledOff ? `<s>${when}</s>` : when}</span> <em>${calledOff ? 'called off' : sayLeft(one)}</em></label>`;
+}
+
+const sayLeft = ({ state, left }: RegistrationDate): string =>
+  state === 'open' ? (left === null ? '' : left === 1 ? 'one place left' : `${left} left`) : state;
