@@ -132,8 +132,7 @@ test('invites; one guest declines one date, proposes another time for the next, 
   await proposals.getByRole('button', { name: 'Decline' }).click();
   await expect(page.getByText('Their calendar is told that it stays as planned.')).toBeVisible();
   await expect(proposals).toBeHidden();
-  await openMailbox(page, 'fia@rings.example');
-  await page.locator('.messages button').first().click();
+  await openMail(page, 'fia@rings.example', 'About the time you proposed');
   await page.getByRole('button', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText('method=DECLINECOUNTER');
 });

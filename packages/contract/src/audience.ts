@@ -9,12 +9,15 @@ export const audience = z.object({
   invitees: z.array(z.enum(replyStates)).readonly(),
   lists: z.array(z.number().int()).max(200).readonly(),
   exceptLists: z.array(z.number().int()).max(200).readonly(),
+  // Cues stored before it existed leave nobody out by their answer.
+  exceptReplies: z.array(z.enum(replyStates)).readonly().default([]),
   topics: z.array(z.string()).readonly().nullable(),
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [
   'not-chosen',
   'left-out',
+  'answered',
   'other-topics',
   'opted-out',
   'no-email',

@@ -12,7 +12,7 @@ export const moment = z.discriminatedUnion('kind', [
     amount: z.number().int().min(0).max(1000),
     unit: z.enum(units),
     direction: z.enum(['before', 'after']),
-    anchor: z.enum(['start', 'end']),
+    anchor: z.enum(['start', 'end', 'deadline']),
     at: clockTime.nullable(),
   }),
   z.object({ kind: z.literal('fixed'), wall: z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/) }),

@@ -31,6 +31,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-colour': ({ text }) => `“${text}” is not a colour that calendars know by name.`,
   'bad-position': () => 'Latitude goes from −90 to 90, longitude from −180 to 180.',
   'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
+  'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',
   'calendar-too-big': () => 'The calendar text is too big to read.',
   'calendar-too-deep': () => 'The calendar text is nested too deeply.',

@@ -36,6 +36,7 @@ export type ProblemCode =
   | 'bad-position'
   | 'too-soon'
   | 'no-audience'
+  | 'no-registration'
   | 'calendar-too-big'
   | 'calendar-too-deep'
   | 'calendar-bad-line'

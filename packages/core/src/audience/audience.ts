@@ -2,11 +2,15 @@ import type { ReplyState } from '../reply-state';
 
 export type Channel = 'email' | 'text';
 
-/** Who a message is for: invitees who answered in one of these ways, members of these lists; less the members of others. */
+/**
+ * Who a message is for: invitees who answered in one of these ways, members of these lists; less the members of others, and
+ * less those who answered in other ways, such as who registered already.
+ */
 export interface Audience {
   readonly invitees: readonly ReplyState[];
   readonly lists: readonly number[];
   readonly exceptLists: readonly number[];
+  readonly exceptReplies: readonly ReplyState[];
   /** Only people who asked for one of these topics or for none in particular; null for everybody. */
   readonly topics: readonly string[] | null;
 }
@@ -26,7 +30,15 @@ export interface PersonFacts {
 
 /** Why somebody does not get a message. */
 export type Reason =
-  'not-chosen' | 'left-out' | 'other-topics' | 'opted-out' | 'no-email' | 'bounced' | 'no-mobile' | 'no-text-consent';
+  | 'not-chosen'
+  | 'left-out'
+  | 'answered'
+  | 'other-topics'
+  | 'opted-out'
+  | 'no-email'
+  | 'bounced'
+  | 'no-mobile'
+  | 'no-text-consent';
 
 /**
  * The rules that can hold a message back, in the order in which the first one that applies is the reason given.
@@ -35,6 +47,7 @@ export type Reason =
 export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = [
   { reason: 'not-chosen', channels: ['email', 'text'] },
   { reason: 'left-out', channels: ['email', 'text'] },
+  { reason: 'answered', channels: ['email', 'text'] },
   { reason: 'other-topics', channels: ['email', 'text'] },
   { reason: 'opted-out', channels: ['email', 'text'] },
   { reason: 'no-email', channels: ['email'] },
@@ -48,6 +61,7 @@ export function whyNot(person: PersonFacts, audience: Audience, channel: Channel
   const applies: Record<Reason, boolean> = {
     'not-chosen': !isChosen(person, audience),
     'left-out': overlaps(person.lists, audience.exceptLists),
+    answered: person.reply !== null && audience.exceptReplies.includes(person.reply),
     'other-topics': audience.topics !== null && person.topics.length > 0 && !overlaps(person.topics, audience.topics),
     'opted-out': person.optedOut,
     'no-email': !person.hasEmail,

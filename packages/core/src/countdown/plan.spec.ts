@@ -59,7 +59,13 @@ describe('audiences', () => {
     lists: [1],
     topics: [],
   };
-  const audience: Audience = { invitees: ['accepted'], lists: [2], exceptLists: [9], topics: ['moon'] };
+  const audience: Audience = {
+    invitees: ['accepted'],
+    lists: [2],
+    exceptLists: [9],
+    exceptReplies: [],
+    topics: ['moon'],
+  };
   const cases: [Partial<PersonFacts>, 'email' | 'text', string | null][] = [
     [{}, 'email', null],
     [{ reply: 'declined' }, 'email', 'not-chosen'],

@@ -1,5 +1,7 @@
 import { checkEvent } from './check-event';
 import { differencesBetween, isSameOn, matters } from './change';
+import { dueAt, sayMoment } from '../countdown/moment';
+import { eventFields } from '../message/fields';
 import { blankFacts, type EventFacts } from './event';
 import { changeOccurrence } from './edit-series';
 import { findOccurrence, formerOccurrence, type Occurrence } from './occurrences';
@@ -40,6 +42,16 @@ describe('registration', () => {
   ];
   for (const [what, over, taken, nowMs, expected] of cases)
     it(`is open ${what}`, () => expect(registrationState(dateOf(over), taken, nowMs)).toBe(expected as 'open'));
+
+  it('is the deadline that a reminder counts from, by the calendar or exactly, and says when it is', () => {
+    const before = (amount: number, unit: 'days' | 'hours', at: string | null) =>
+      ({ kind: 'relative', amount, unit, direction: 'before', anchor: 'deadline', at }) as const;
+    expect(dueAt(before(3, 'hours', null), dateOf().facts)).toBe(endsMs - 3 * 3_600_000);
+    expect(dueAt(before(1, 'days', '09:00'), dateOf().facts)).toBe(Date.UTC(2031, 5, 24, 8));
+    expect(sayMoment(before(1, 'days', '09:00'))).toBe('1 day before the close of registration, at 09:00');
+    expect(eventFields(dateOf().facts, '')['event.registrationEnds']).toBe('Wed 25 Jun 2031 17:30 Lisbon time');
+    expect(eventFields({ ...facts, registration: null }, '')['event.registrationEnds']).toBe('');
+  });
 
   it('follows a date that is moved, and closes for one that is called off', () => {
     const to = (date: EventFacts, calledOff: boolean) => changeOccurrence(facts, key, { facts: date, calledOff });

@@ -1,4 +1,5 @@
 import { instantsOf, type EventFacts } from '../event/event';
+import { registrationEndsMs } from '../event/registration';
 import { sayRepeats } from '../event/series';
 import { addDays, wallTimeAt } from '../time/wall-time';
 import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
@@ -16,6 +17,7 @@ export const mergeFields = {
   'event.joinLink': 'the address to join online',
   'event.description': 'the description',
   'event.notes': 'the person’s own note at this event, where each has their own',
+  'event.registrationEnds': 'until when people can put themselves down; empty where they cannot',
   'event.repeats': 'how it repeats, in words; empty for a one-off',
   'link.event': 'address of the event page',
   'link.ics': 'address of the calendar file',
@@ -33,6 +35,7 @@ export type FieldValues = Readonly<Partial<Record<FieldName, string>>>;
 /** The fields of an event as one person reads them. `personZone` may be empty. */
 export function eventFields(facts: EventFacts, personZone: string): FieldValues {
   const { startMs } = instantsOf(facts);
+  const endsMs = registrationEndsMs({ facts, startMs });
   const allDay = facts.span.kind === 'all-day';
   return {
     'event.title': facts.title,
@@ -42,6 +45,7 @@ export function eventFields(facts: EventFacts, personZone: string): FieldValues 
     'event.place': facts.venue || facts.joinLink,
     'event.joinLink': facts.joinLink,
     'event.description': facts.description,
+    'event.registrationEnds': endsMs === null ? '' : `${sayInstant(endsMs, facts.zone)} time`,
     'event.repeats': sayRepeats(facts),
   };
 }

@@ -5,6 +5,7 @@ import {
   plainEntry,
   wallTimeAt,
   weekdayOf,
+  type Anchor,
   type Day,
   type EventFacts,
   type OccurrenceChange,
@@ -35,14 +36,21 @@ const relative = (
   amount: number,
   unit: 'minutes' | 'hours' | 'days' | 'weeks',
   direction: 'before' | 'after',
-  anchor: 'start' | 'end',
+  anchor: Anchor,
   at: string | null,
 ) => ({ kind: 'relative', amount, unit, direction, anchor, at }) as const;
-const coming = { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null } as const;
+const coming = {
+  invitees: ['accepted', 'tentative'],
+  lists: [],
+  exceptLists: [],
+  exceptReplies: [],
+  topics: null,
+} as const;
 const notDeclined = {
   invitees: ['accepted', 'tentative', 'needs-action'],
   lists: [],
   exceptLists: [],
+  exceptReplies: [],
   topics: null,
 } as const;
 
@@ -81,6 +89,15 @@ const joinLink: CueFields = {
   isDraft: false,
   subject: 'Your link for {{event.title}}',
   body: 'Hello {{person.firstName|there}},\n\nwe start at {{event.when}}.\n\nJoin here: {{event.joinLink}}\n\nSend your questions ahead by answering this message.',
+};
+const registerInTime: CueFields = {
+  name: 'Register in time',
+  channel: 'email',
+  moment: relative(3, 'days', 'before', 'deadline', '10:00'),
+  audience: { invitees: [], lists: [3], exceptLists: [], exceptReplies: ['accepted', 'declined'], topics: null },
+  isDraft: false,
+  subject: 'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
+  body: 'Dear {{person.firstName|friend}},\n\nthere is still room at {{event.title}}, and registration closes {{event.registrationEnds}}.\n\n{{event.when}}\n\nPut yourself down: {{link.event}}',
 };
 const thanks: CueFields = {
   name: 'Thank you',
@@ -205,6 +222,7 @@ export function inventEvents(nowMs: number): DemoEvent[] {
           name: 'Packing list',
           subject: 'What to pack for {{event.title}}',
         },
+        registerInTime,
       ],
     },
     {

@@ -107,7 +107,7 @@ async function loadEvent(
         ...houseWordings.invitation,
         version: 1,
         stampMs: invitedAt.getTime(),
-        audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], topics: null },
+        audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], exceptReplies: [], topics: null },
       },
     });
     await bulk.goneOut(

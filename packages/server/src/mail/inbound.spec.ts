@@ -210,7 +210,7 @@ describe('mail that comes in by SMTP', () => {
       body: '{{event.description}}',
       version: 1,
       stampMs: 0,
-      audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+      audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
     } as const;
     const person = {
       id: 1,

@@ -19,6 +19,7 @@ const dayBefore = dayBeforeCue({
     invitees: ['accepted', 'tentative', 'needs-action', 'declined'],
     lists: [],
     exceptLists: [],
+    exceptReplies: [],
     topics: null,
   },
 });

@@ -131,7 +131,7 @@ describe('calendars from elsewhere', () => {
         channel: 'text',
         moment,
         isDraft: false,
-        audience: { invitees: ['needs-action'], lists: [], exceptLists: [], topics: null },
+        audience: { invitees: ['needs-action'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
         subject: '',
         body: 'Tomorrow: {{event.title}}',
       },

@@ -57,6 +57,8 @@ function checkCue(fields: CueFields, event: StoredEvent, nowMs: number): Problem
   const problems = checkWording(fields, fields.channel);
   if (fields.audience.invitees.length + fields.audience.lists.length === 0)
     problems.push({ code: 'no-audience', path: 'audience' });
+  if (fields.moment.kind === 'relative' && fields.moment.anchor === 'deadline' && !event.version.facts.registration)
+    problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
     problems.push({ code: 'bad-date', path: 'moment' });
   // A series has later dates for it; only a one-off can have come too close.

@@ -93,6 +93,7 @@ export function digestAudience(digest: StoredDigest, { events }: Extract<Content
     invitees: [],
     lists: [digest.listId],
     exceptLists: [],
+    exceptReplies: [],
     topics: [...new Set(events.flatMap((event) => event.facts.topics))],
   };
 }

@@ -13,6 +13,7 @@ export const audienceOf = (lists: readonly number[]): Audience => ({
   invitees: lists.length ? [] : [...replyStates],
   lists: [...lists],
   exceptLists: [],
+  exceptReplies: [],
   topics: null,
 });
 

@@ -34,6 +34,8 @@ describe('registration on the event page', () => {
     await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
     event = await publishedEvent(stage, facts);
   });
+  // What one spec leaves on its way must not arrive in the next.
+  afterEach(() => deliver(stage));
   afterAll(() => http.close());
 
   const context = () => stage.context;
@@ -78,7 +80,7 @@ describe('registration on the event page', () => {
     const declined = dayBeforeCue({
       name: 'Sorry',
       subject: 'Sorry',
-      audience: { invitees: ['declined'], lists: [], exceptLists: [], topics: null },
+      audience: { invitees: ['declined'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
     });
     await saveCue(context(), event, null, declined, actor);
     await register({ name: 'Rui', email: 'rui@new.example', occurrence: second });
@@ -89,6 +91,38 @@ describe('registration on the event page', () => {
       subjects.push(...(await deliver(stage)).map(({ subject }) => subject));
     }
     expect(subjects).toEqual(['Tomorrow: Dome night, Wed 25 Jun 2031']);
+  });
+
+  it('reminds a list to register before it closes, and leaves out whoever did', async () => {
+    const list = await context().store.subscribers.createList(`Readers ${event}`);
+    const people = ['ready', 'late'].map((name) => ({
+      name,
+      email: `${name}@readers.example`,
+      mobile: '',
+      zone: '',
+      textConsent: null,
+    }));
+    await context().store.subscribers.addToList(list, people, new Date());
+    const cue = dayBeforeCue({
+      subject: 'Until {{event.registrationEnds}}: {{event.title}}',
+      moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'deadline', at: null },
+      audience: { invitees: [], lists: [list], exceptLists: [], exceptReplies: ['accepted'], topics: null },
+    });
+    await saveCue(context(), event, null, cue, actor);
+    await register({ name: '', email: 'ready@readers.example', occurrence: second });
+    await deliver(stage);
+    const reminded: string[] = [];
+    for (const day of ['2031-06-17', '2031-06-24']) {
+      await clockTo(stage, resolveWallTime(`${day}T18:29`, zone));
+      reminded.push(...(await deliver(stage)).map(({ to }) => `too early: ${to.address}`));
+      await clockTo(stage, resolveWallTime(`${day}T18:30`, zone));
+      reminded.push(...(await deliver(stage)).map(({ to, subject }) => `${to.name}: ${subject}`).sort());
+    }
+    const until = (day: string): string => `Until Wed ${day} Jun 2031 18:30 Lisbon time: Dome night`;
+    // Who registered for the second date is still asked for the first, and not for the one they have.
+    expect(reminded).toEqual([`late: ${until('18')}`, `ready: ${until('18')}`, `late: ${until('25')}`]);
+    const once = await publishedEvent(stage);
+    await expectAsync(saveCue(context(), once, null, cue, actor)).toBeRejected();
   });
 
   it('gives each place once, also to two at the same moment, and takes back what is given back', async () => {

@@ -25,7 +25,7 @@ import { receiveMail } from './receive-mail';
 const zone = 'Europe/Lisbon';
 const dayBefore = dayBeforeCue({
   moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: '10:00' },
-  audience: { invitees: ['accepted', 'needs-action'], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: ['accepted', 'needs-action'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
 });
 /** Wednesdays from 18 June 2031. */
 const weekly: Partial<EventFacts> = { series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] } };

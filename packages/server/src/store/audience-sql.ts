@@ -1,4 +1,4 @@
-import { rules, startOfKey, type Audience, type Channel, type Reason } from '@convite/core';
+import { rules, startOfKey, type Audience, type Channel, type Reason, type ReplyState } from '@convite/core';
 import { inList, sql, type Sql } from './database';
 import { replyOfDate } from './registrations';
 
@@ -46,30 +46,32 @@ function caseSql(audience: Audience, channel: Channel, target: Target, isAsked: 
 
 /** The people an audience could mean at all, as a subselect of subscriber ids. */
 export function candidatesSql(audience: Audience, target: Target): Sql {
-  const replies = inList(audience.invitees);
   const lists = inList(audience.lists);
-  const { eventId, occurrence, isPersonal } = target;
-  // An answer for the date goes before the answer for the whole series.
-  const invited =
-    isPersonal || occurrence === ''
-      ? sql(
-          `select subscriber_id from invitee
-         where event_id = ? and invited_at is not null and not is_by_date and reply in ${replies.text}`,
-          eventId,
-          ...replies.bindings,
-        )
-      : sql(
-          `select i.subscriber_id from invitee i
-         left join invitee_occurrence o on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?
-         where i.event_id = ? and i.invited_at is not null and ${replyOfDate} in ${replies.text}`,
-          occurrence,
-          eventId,
-          ...replies.bindings,
-        );
+  const invited = answeredSql(audience.invitees, target);
   return sql(
     `${invited.text} union select subscriber_id from list_member where list_id in ${lists.text}`,
     ...invited.bindings,
     ...lists.bindings,
+  );
+}
+
+/** Invitees whose answer is one of these, as a subselect of subscriber ids: an answer for the date goes before the whole's. */
+function answeredSql(states: readonly ReplyState[], { eventId, occurrence, isPersonal }: Target): Sql {
+  const replies = inList(states);
+  if (isPersonal || occurrence === '')
+    return sql(
+      `select subscriber_id from invitee
+       where event_id = ? and invited_at is not null and not is_by_date and reply in ${replies.text}`,
+      eventId,
+      ...replies.bindings,
+    );
+  return sql(
+    `select i.subscriber_id from invitee i
+     left join invitee_occurrence o on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?
+     where i.event_id = ? and i.invited_at is not null and ${replyOfDate} in ${replies.text}`,
+    occurrence,
+    eventId,
+    ...replies.bindings,
   );
 }
 
@@ -88,12 +90,14 @@ function conditions(audience: Audience, target: Target): Record<Reason, Sql> {
   const except = inList(audience.exceptLists);
   const topics = inList(audience.topics ?? []);
   const other = otherTimeSql(target);
+  const answered = answeredSql(audience.exceptReplies, target);
   return {
     'not-chosen': sql(`(s.id not in (${candidates.text}) or ${other.text})`, ...candidates.bindings, ...other.bindings),
     'left-out': sql(
       `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
       ...except.bindings,
     ),
+    answered: audience.exceptReplies.length ? sql(`s.id in (${answered.text})`, ...answered.bindings) : sql('false'),
     'other-topics':
       audience.topics === null
         ? sql('false')

@@ -3,10 +3,12 @@ import { whyNot, type Audience, type ReplyState } from '@convite/core';
 import { publishedEvent, openStage, type Stage } from '../testing/stage';
 
 const audiences: Audience[] = [
-  { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
-  { invitees: ['needs-action'], lists: [1], exceptLists: [2], topics: ['moon'] },
-  { invitees: [], lists: [1, 2], exceptLists: [], topics: [] },
-  { invitees: [], lists: [], exceptLists: [1], topics: null },
+  { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
+  { invitees: ['needs-action'], lists: [1], exceptLists: [2], exceptReplies: [], topics: ['moon'] },
+  // A reminder to register (common practice): not for whoever has answered.
+  { invitees: ['needs-action'], lists: [1], exceptLists: [], exceptReplies: ['accepted', 'declined'], topics: null },
+  { invitees: [], lists: [1, 2], exceptLists: [], exceptReplies: [], topics: [] },
+  { invitees: [], lists: [], exceptLists: [1], exceptReplies: [], topics: null },
 ];
 
 describe('the set-wise audience', () => {

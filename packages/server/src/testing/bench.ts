@@ -142,7 +142,7 @@ const content = {
   ...houseWordings.invitation,
   version: 1,
   stampMs: 0,
-  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
 } as const;
 const sample = eventComposer(stage.context, specSettings, event, {
   channel: 'email',

@@ -1,4 +1,4 @@
-import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
+import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
 import { saveCue } from '../services/cues';
 import { stopFiring } from '../services/firings';
 import { openSink } from '../testing/sink';
@@ -33,7 +33,13 @@ describe('the worker, with real faults', () => {
   });
   afterEach(() => stage.close());
 
-  const toList = (): CueFields['audience'] => ({ invitees: [], lists: [stage.list], exceptLists: [], topics: null });
+  const toList = (): CueFields['audience'] => ({
+    invitees: [],
+    lists: [stage.list],
+    exceptLists: [],
+    exceptReplies: [],
+    topics: null,
+  });
   /** An event three hours from now by the clock, in the event's zone. */
   const soon = (): Promise<number> => {
     const start = wallTimeAt(stage.clock.now() + 3 * hourMs, 'Europe/Lisbon');
@@ -42,6 +48,42 @@ describe('the worker, with real faults', () => {
     });
   };
   const answers = async (state: string): Promise<string[]> => stage.db('delivery').where({ state }).pluck('answer');
+
+  it('tells the screens that a firing is done, also when its last message leaves while others are written down', async () => {
+    const event = await publishedEvent(stage);
+    const topic = `event:${event}`;
+    const told = async (): Promise<number> => (await stage.context.store.live.recent(60)).get(topic) ?? 0;
+    const isDone = async (): Promise<boolean> =>
+      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'done');
+    let release = (): void => undefined;
+    const held = new Promise<void>((resolve) => (release = resolve));
+    let taken = 0;
+    const mail: End<EmailMessage> = {
+      send: async () => {
+        if ((taken += 1) === 12) await held;
+        return null;
+      },
+      close: () => undefined,
+    };
+    const { store } = stage.context;
+    let written = 0;
+    // Writing the first eleven down takes until the twelfth has left.
+    const transact: typeof store.transact = async (work) => {
+      const isWriting = taken === 12 && (written += 1) === 1;
+      if (isWriting) {
+        release();
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
+      return store.transact(work);
+    };
+    await invite(stage, event);
+    const worker = await workOn({ ...stage, context: { ...stage.context, store: { ...store, transact } } }, { mail });
+    await until('all is written down', async () => (await stage.db('delivery').where({ state: 'sent' })).length === 12);
+    const before = await told();
+    await until('the firing is done', isDone, 5);
+    await until('the screens are told', async () => (await told()) > before, 5);
+    await worker.stop();
+  });
 
   it('fires a cue within two seconds of its instant, once for everybody, by email and by text', async () => {
     const event = await soon();

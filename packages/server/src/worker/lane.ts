@@ -147,7 +147,6 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
 
   function finish(claimed: ClaimedDelivery, outcome: Outcome, isAddressFault = false): void {
     done.push({ claimed, outcome, isAddressFault });
-    touched.add(claimed.firingId);
     if (done.length >= recordSize) void record();
   }
 
@@ -182,7 +181,11 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
       if (batch.length === 0) return;
       try {
         await recordBatch(batch);
-        for (const { claimed } of batch) held.delete(claimed.id);
+        for (const { claimed } of batch) {
+          held.delete(claimed.id);
+          // Only now: a firing that is looked at while its last message is not written down would stay open.
+          touched.add(claimed.firingId);
+        }
       } catch (error) {
         done.unshift(...batch);
         log.warn({ error }, 'cannot record deliveries; trying again');

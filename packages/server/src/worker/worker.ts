@@ -124,7 +124,9 @@ export async function startWorker({
     for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs))
       await store.transact((tx) => planOn(tx, id, clock.now()));
     const closed = await store.firings.closeFinished(await store.firings.sendingIds());
-    if (late + forgotten + closed.length) await store.live.touch('board');
+    const events = await Promise.all(closed.map(async (id) => (await store.firings.find(id))?.eventId ?? null));
+    const topics = events.flatMap((id) => (id === null ? [] : [`event:${id}`]));
+    if (late + forgotten + closed.length) await store.live.touch('board', ...new Set(topics));
   }
 }
 

@@ -18,7 +18,7 @@ const fields: CueFields = {
   name: 'Tomorrow',
   channel: 'email',
   moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
-  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
   subject: 'Tomorrow: {{event.title}}',
   body: 'See you.',
   isDraft: false,
@@ -186,6 +186,21 @@ describe('CueEditor', () => {
       [1, 7, { ...fields, name: 'Day before', isDraft: false }],
     ]);
     expect(said.at(-1)).toBe('The cue is set.');
+  });
+
+  it('reminds of registration: counted from its close, leaving out whoever said yes', async () => {
+    const { press, type, find, settle, saved } = await open();
+    await type('select[aria-label="Of what"]', 'deadline', 'change');
+    find('[aria-label="Leaving out whoever said yes"]').click();
+    await settle();
+    await press('Set the cue');
+    const [[, , set] = []] = saved;
+    expect(set).toEqual({
+      ...fields,
+      moment: { ...fields.moment, anchor: 'deadline' },
+      audience: { ...fields.audience, exceptReplies: ['accepted'] },
+      isDraft: false,
+    });
   });
 
   it('keeps what was typed when it is refused, and says where', async () => {

@@ -247,7 +247,7 @@ const newCue: CueFields = {
   name: 'Tomorrow',
   channel: 'email',
   moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
-  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
   subject: 'Tomorrow: {{event.title}}',
   body: 'Dear {{person.firstName|friend}},\n\nsee you at {{event.when}}.\n{{event.place}}\n\n{{link.event}}',
   isDraft: false,

@@ -15,12 +15,16 @@ import { replyWords } from './reply-words';
       <legend>For invitees who said</legend>
       @for (reply of replies; track reply) {
         <label class="check"
-          ><input type="checkbox" [checked]="audience().invitees.includes(reply)" (change)="toggleReply(reply)" />
+          ><input
+            type="checkbox"
+            [checked]="audience().invitees.includes(reply)"
+            (change)="toggleReply('invitees', reply)"
+          />
           {{ words[reply] }}</label
         >
       }
     </fieldset>
-    <details [open]="audience().lists.length + audience().exceptLists.length > 0">
+    <details [open]="audience().lists.length + audience().exceptLists.length + audience().exceptReplies.length > 0">
       <summary>Lists: also for, or leaving out</summary>
       <cv-reading-problem [of]="lists" what="The lists" />
       <table>
@@ -57,6 +61,20 @@ import { replyWords } from './reply-words';
           }
         </tbody>
       </table>
+      <fieldset>
+        <legend>Leaving out whoever said</legend>
+        @for (reply of answers; track reply) {
+          <label class="check"
+            ><input
+              type="checkbox"
+              [attr.aria-label]="'Leaving out whoever said ' + words[reply]"
+              [checked]="audience().exceptReplies.includes(reply)"
+              (change)="toggleReply('exceptReplies', reply)"
+            />
+            {{ words[reply] }}</label
+          >
+        }
+      </fieldset>
     </details>
   `,
   styles: `
@@ -96,11 +114,13 @@ export class CueAudience {
   readonly audience = input.required<Audience>();
   readonly audienceChange = output<Audience>();
   protected readonly replies = replyStates;
+  /** A reminder to register is not for who has registered: it unsettles them. */
+  protected readonly answers = replyStates.filter((state) => state !== 'needs-action');
   protected readonly words = replyWords;
   protected readonly lists = reading(() => this.api.lists(), []);
 
-  protected toggleReply(reply: ReplyState): void {
-    this.audienceChange.emit({ ...this.audience(), invitees: flip(this.audience().invitees, reply) });
+  protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
+    this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });
   }
   protected toggle(which: 'lists' | 'exceptLists', id: number): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], id) });

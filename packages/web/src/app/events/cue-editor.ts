@@ -156,7 +156,7 @@ const blank: CueFields = {
   name: '',
   channel: 'email',
   moment: { kind: 'fixed', wall: '' },
-  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
   subject: '',
   body: '',
   isDraft: true,

@@ -38,9 +38,10 @@ type Relative = Extract<Moment, { kind: 'relative' }>;
           <option [selected]="it.direction === 'before'" value="before">before</option>
           <option [selected]="it.direction === 'after'" value="after">after</option>
         </select>
-        <select aria-label="Start or end" [value]="it.anchor" (change)="change({ anchor: $any($event.target).value })">
+        <select aria-label="Of what" [value]="it.anchor" (change)="change({ anchor: $any($event.target).value })">
           <option [selected]="it.anchor === 'start'" value="start">the start</option>
           <option [selected]="it.anchor === 'end'" value="end">the end</option>
+          <option [selected]="it.anchor === 'deadline'" value="deadline">registration closes</option>
         </select>
         <label class="check"
           ><input

@@ -8,7 +8,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
   name: `Cue ${id}`,
   channel,
   moment: { kind: 'fixed', wall: '2031-01-01T00:00' },
-  audience: { invitees: [], lists: [], exceptLists: [], topics: null },
+  audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
   subject: '',
   body: '',
   isDraft: false,

@@ -4,6 +4,7 @@ import type { AudienceCount as Count } from '@convite/contract';
 const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = {
   'not-chosen': 'answered otherwise',
   'left-out': 'are on a list left out',
+  answered: 'answered already, and are left out',
   'other-topics': 'asked for other topics',
   'opted-out': 'opted out',
   'no-email': 'have no email address',
