@@ -192,6 +192,9 @@ export class Countdown {
     const parts = [
       ...(audience.invitees.length === 4 ? ['everybody invited'] : audience.invitees.map((reply) => replyWords[reply])),
       ...(audience.lists.length ? [`${audience.lists.length} ${audience.lists.length === 1 ? 'list' : 'lists'}`] : []),
+      ...(audience.exceptReplies.length
+        ? [`not who said ${audience.exceptReplies.map((reply) => replyWords[reply]).join(', ')}`]
+        : []),
     ];
     return parts.join(', ') || 'nobody yet';
   }

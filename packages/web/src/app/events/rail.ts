@@ -45,7 +45,7 @@ const marks: readonly [number, string][] = [
       <line class="track" x1="0" [attr.x2]="width" [attr.y1]="lanes.email" [attr.y2]="lanes.email" />
       <line class="track" x1="0" [attr.x2]="width" [attr.y1]="lanes.text" [attr.y2]="lanes.text" />
       <line class="now" [attr.x1]="nowX()" [attr.x2]="nowX()" y1="30" y2="132" />
-      <text class="now-label" [attr.x]="nowX()" y="145" text-anchor="middle">now</text>
+      <text class="now-label" [attr.x]="nowX()" y="145" [attr.text-anchor]="nowX() < 16 ? 'start' : 'middle'">now</text>
       @for (cue of placed(); track cue.id) {
         <g
           role="button"
