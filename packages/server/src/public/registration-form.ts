@@ -22,16 +22,15 @@ export function registrationForm(
   dates: readonly RegistrationDate[],
   typed: TypedRegistration | null,
 ): string {
-  if (dates.length === 0) return '';
+  const problem = typed?.problem ? `<p class="notice" role="alert">${escapeHtml(typed.problem)}</p>` : '';
+  if (dates.length === 0) return problem;
   const open = dates.filter(({ state }) => state === 'open');
   const [first] = open;
   if (!first) {
-    const why = dates.some(({ state }) => state === 'full') ? 'Every date is full.' : 'Registration is closed.';
-    return `<h2>Registration</h2><p>${why}</p>`;
+    const full = dates.length > 1 ? 'Every date is full.' : 'It is full.';
+    const why = dates.some(({ state }) => state === 'full') ? full : 'Registration is closed.';
+    return `<h2>Registration</h2>${problem}<p>${why}</p>`;
   }
-  const problem = typed?.problem
-    ? `<p class="notice" role="alert" id="registration-problem">${escapeHtml(typed.problem)}</p>`
-    : '';
   const field = (name: 'name' | 'email', label: string, more: string): string =>
     `<p><label>${label} <input name="${name}" value="${escapeHtml(typed?.[name] ?? '')}" ${more}></label></p>`;
   const wanted = open.some(({ date }) => date.key === typed?.occurrence) ? typed?.occurrence : first.date.key;

@@ -80,8 +80,9 @@ export async function register(
 ): Promise<Registered | null> {
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
-    const date = event?.status === 'published' ? findOccurrence(event.version.facts, occurrence) : null;
-    if (!event || !date) return null;
+    if (event?.status !== 'published') return { kind: 'refused', state: 'closed' };
+    const date = findOccurrence(event.version.facts, occurrence);
+    if (!date) return null;
     const personId = await personOf(tx, name, email, nowOf(context));
     if (await isDown(tx, eventId, personId, occurrence)) return { kind: 'down', date };
     const { state } = await judge(tx, event, date, context.clock.now());
