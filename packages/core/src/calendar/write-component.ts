@@ -152,9 +152,9 @@ function writeAttendees<P extends CalendarPerson>({ version, guests }: CalendarS
   if (method === 'PUBLISH') return [];
   const { asksReply } = version.facts.entry;
   const start = 'ATTENDEE;CUTYPE=INDIVIDUAL;ROLE=REQ-PARTICIPANT';
-  const asks = method === 'REQUEST' ? `;PARTSTAT=NEEDS-ACTION;RSVP=${asksReply ? 'TRUE' : 'FALSE'}` : '';
-  const own: Piece<P> = (person) =>
-    person ? writeAttendee(start + (person.isComing ? ';PARTSTAT=ACCEPTED' : asks), person) : '';
+  const coming = `${start};PARTSTAT=ACCEPTED`;
+  const asked = method === 'REQUEST' ? `${start};PARTSTAT=NEEDS-ACTION;RSVP=${asksReply ? 'TRUE' : 'FALSE'}` : start;
+  const own: Piece<P> = (person) => (person ? writeAttendee(person.isComing ? coming : asked, person) : '');
   if (guests.length === 0) return [own];
   const others = (person: P | null): string =>
     guests
