@@ -3,6 +3,7 @@ import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
   instantsOf,
+  isEmail,
   nextOccurrence,
   occurrencesBetween,
   sayRepeats,
@@ -48,7 +49,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
         return;
       }
       const { email } = typed.data;
-      if (!z.email().safeParse(email).success) {
+      if (!isEmail(email)) {
         const problem = email ? `“${email}” is not an email address.` : 'Type the address that we may write to.';
         await show(context, response.status(422), event, { ...typed.data, problem });
         return;

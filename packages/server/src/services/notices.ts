@@ -39,9 +39,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
     }),
     holders: await store.invitees.holders(eventId),
     toTell: {
-      email:
-        (await store.deliveries.countNotice(eventId, event.version.number, 'email')) +
-        (await goneDates(store, event, context.clock.now())).reduce((sum, { count }) => sum + count, 0),
+      email: await store.deliveries.countNotice(eventId, event.version.number, 'email'),
       text: await store.deliveries.countNotice(eventId, event.version.number, 'text'),
     },
     isNoticeUnderWay: firings.some(
@@ -95,12 +93,14 @@ export async function createNotices(
   nowMs: number,
 ): Promise<number> {
   const { number, calledOff } = event.version;
-  const gone = await goneDates(store, event, nowMs);
-  await letGo(store, event, gone, nowMs);
-  const counts = await Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
-  const total = [...counts, ...gone.map(({ count }) => count)].reduce((sum, count) => sum + count, 0);
+  const count = (): Promise<number[]> =>
+    Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
+  const total = (await count()).reduce((sum, people) => sum + people, 0);
   if (total > 0) refuseUnconfirmed(total, confirmedCount);
   const form = await formOf(store, event);
+  const gone = await goneDates(store, event, nowMs);
+  await letGo(store, event, gone, nowMs);
+  const counts = await count();
   const textWording = calledOff ? houseWordings.callOffText : houseWordings.changeText;
   for (const [index, channel] of channels.entries()) {
     if (!counts[index]) continue;
@@ -122,7 +122,7 @@ export async function createNotices(
       },
     });
   }
-  for (const { key } of gone) {
+  for (const key of gone) {
     const { subject, body } = form.occurrence === key ? wording : houseWordings.dateOff;
     const content = { kind: 'notice', method: 'CANCEL', occurrence: key, isByDate: true, subject, body } as const;
     await store.firings.create({
@@ -137,34 +137,28 @@ export async function createNotices(
   return total;
 }
 
-/** Dates that people come to by date, from yesterday on, with how many do. */
+/** Dates that people come to by date, from yesterday on. */
 const heldDates = (
   { registrations }: Pick<StoreSubjects, 'registrations'>,
   { id, version }: StoredEvent,
   nowMs: number,
-): Promise<{ key: string; count: number }[]> =>
-  registrations.held(id, keyOf(wallTimeAt(nowMs - 86_400_000, version.facts.zone)));
+): Promise<string[]> => registrations.held(id, keyOf(wallTimeAt(nowMs - 86_400_000, version.facts.zone)));
 
 /** Those of them that do not take place any more. */
 async function goneDates(
   store: Pick<StoreSubjects, 'registrations'>,
   event: StoredEvent,
   nowMs: number,
-): Promise<{ key: string; count: number }[]> {
+): Promise<string[]> {
   const { facts, calledOff } = event.version;
   // Called off as a whole, everybody hears of it in the same words.
   if (calledOff) return [];
-  return (await heldDates(store, event, nowMs)).filter(({ key }) => findOccurrence(facts, key)?.calledOff ?? true);
+  return (await heldDates(store, event, nowMs)).filter((key) => findOccurrence(facts, key)?.calledOff ?? true);
 }
 
 /** Whoever came to such a date comes no more; for whom that is all that changed, nothing else is to be told. */
-async function letGo(
-  store: StoreSubjects,
-  event: StoredEvent,
-  gone: readonly { key: string }[],
-  nowMs: number,
-): Promise<void> {
-  for (const { key } of gone) await store.registrations.letGo(event.id, key, event.version.number);
+async function letGo(store: StoreSubjects, event: StoredEvent, gone: readonly string[], nowMs: number): Promise<void> {
+  for (const key of gone) await store.registrations.letGo(event.id, key, event.version.number);
   const before = gone.length ? await store.events.version(event.id, event.version.number - 1) : null;
   if (before) await carryUnconcerned(store, { ...event, version: before }, event.version, nowMs);
 }
@@ -177,13 +171,8 @@ export async function carryUnconcerned(
   nowMs: number,
 ): Promise<void> {
   const held = await heldDates(store, event, nowMs);
-  const changed = held.filter(({ key }) => !isSameOn(event.version.facts, next.facts, key));
-  await store.registrations.carryUnconcerned(
-    event.id,
-    event.version.number,
-    next.number,
-    changed.map(({ key }) => key),
-  );
+  const changed = held.filter((key) => !isSameOn(event.version.facts, next.facts, key));
+  await store.registrations.carryUnconcerned(event.id, event.version.number, next.number, changed);
 }
 
 /**

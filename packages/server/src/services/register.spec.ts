@@ -169,7 +169,7 @@ describe('registration on the event page', () => {
     expect(await answerTo({})).toBe('409 Registration for that date is closed.');
     await clockTo(stage, resolveWallTime('2031-06-18T18:31', zone));
     expect(await answerTo({ occurrence: first })).toBe('409 Registration for that date is closed.');
-    expect(await guests('')).toEqual([]);
+    expect([await guests(''), await idOf('ana@new.example')]).toEqual([[], 0]);
     const closed = await publishedEvent(stage, { ...facts, registration: null });
     expect((await http.visitor().call('GET', await pageOf(closed))).body).not.toContain('Put yourself down');
     const refused = await register({ email: 'ana@new.example', occurrence: second }, closed);
@@ -224,6 +224,7 @@ describe('registration on the event page', () => {
     await deliver(stage);
     await changeDate(context(), event, { kind: 'call-off', key: third }, 1, actor);
     await save({ span: at('2031-06-26', '20:00') }, { kind: 'one', key: second });
+    expect((await describeChanges(context(), event)).toTell.email).toBe(2);
     expect(await tell()).toEqual([
       'both:  2 Jul 2031 CANCEL 0702',
       'both: 26 Jun 2031 REQUEST 0625',

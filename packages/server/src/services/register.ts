@@ -32,28 +32,20 @@ export async function registrationDates(
   if (event.status !== 'published' || !facts.registration || facts.isPersonal) return [];
   const nowMs = clock.now();
   const dates = occurrencesBetween(facts, nowMs, nowMs + reachMs, mostDates);
-  return Promise.all(dates.map((date) => judge(store, event, date, nowMs)));
+  const taken = await store.registrations.taken(
+    event.id,
+    dates.map(({ key }) => key),
+  );
+  return dates.map((date) => judge(date, taken.get(date.key) ?? 0, nowMs));
 }
 
-async function judge(
-  store: Pick<StoreSubjects, 'invitees'>,
-  event: StoredEvent,
-  date: Occurrence,
-  nowMs: number,
-): Promise<RegistrationDate> {
-  const taken = await countTaken(store, event, date.key);
-  const places = event.version.facts.registration?.places ?? null;
+function judge(date: Occurrence, taken: number, nowMs: number): RegistrationDate {
+  const places = date.facts.registration?.places ?? null;
   return {
     date,
-    state: registrationState({ ...date, facts: event.version.facts }, taken, nowMs),
+    state: registrationState(date, taken, nowMs),
     left: places === null ? null : Math.max(0, places - taken),
   };
-}
-
-/** How many said yes to that date, however they did. */
-async function countTaken({ invitees }: Pick<StoreSubjects, 'invitees'>, event: StoredEvent, key: string) {
-  if (key) return (await invitees.countsOf(event.id, key)).accepted;
-  return (await invitees.counts([event.id])).get(event.id)?.accepted ?? 0;
 }
 
 export interface Registering {
@@ -83,10 +75,15 @@ export async function register(
     if (event?.status !== 'published') return { kind: 'refused', state: 'closed' };
     const date = findOccurrence(event.version.facts, occurrence);
     if (!date) return null;
-    const personId = await personOf(tx, name, email, nowOf(context));
-    if (await isDown(tx, eventId, personId, occurrence)) return { kind: 'down', date };
-    const { state } = await judge(tx, event, date, context.clock.now());
+    if (date.calledOff) return { kind: 'refused', state: 'closed' };
+    const knownId = await tx.subscribers.idByEmail(email);
+    if (knownId !== null && (await isDown(tx, eventId, knownId, occurrence))) return { kind: 'down', date };
+    const taken = await tx.registrations.taken(eventId, [occurrence]);
+    const { state } = judge(date, taken.get(occurrence) ?? 0, context.clock.now());
     if (state !== 'open') return { kind: 'refused', state };
+    // What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored.
+    const person = { name, email, mobile: '', zone: '', textConsent: null };
+    const personId = knownId ?? (await tx.subscribers.ensure(person, nowOf(context)));
     const isByDate = event.version.facts.series !== null;
     const guest = { eventId, subscriberId: personId, version: event.version.number, isByDate };
     await tx.registrations.ensureGuest(guest, nowOf(context));
@@ -97,11 +94,6 @@ export async function register(
     return { kind: 'down', date };
   });
 }
-
-/** The subscriber of that address; what is known of them is not overwritten by whoever types it. */
-const personOf = async (tx: StoreSubjects, name: string, email: string, now: Date): Promise<number> =>
-  (await tx.subscribers.idByEmail(email)) ??
-  tx.subscribers.ensure({ name, email, mobile: '', zone: '', textConsent: null }, now);
 
 async function isDown(tx: StoreSubjects, eventId: number, personId: number, occurrence: string): Promise<boolean> {
   const { reply, dates } = await tx.dates.answersOf(eventId, personId);

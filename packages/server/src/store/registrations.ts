@@ -38,6 +38,30 @@ export function registrationStore(db: Knex) {
     },
 
     /**
+     * How many said yes to each of these dates, however they did; the empty key is a one-off. Counts the answers for the
+     * whole once, and for each date what its own answers change about that.
+     */
+    async taken(eventId: number, keys: readonly string[]): Promise<Map<string, number>> {
+      const [whole] = await db('invitee')
+        .where({ event_id: eventId, reply: 'accepted', is_by_date: false })
+        .whereNotNull('invited_at')
+        .count({ n: '*' });
+      const rows: { occurrence: string; n: number }[] = await db('invitee_occurrence as o')
+        .join('invitee as i', (on) => on.on('i.event_id', 'o.event_id').andOn('i.subscriber_id', 'o.subscriber_id'))
+        .where('o.event_id', eventId)
+        .whereIn('o.occurrence', keys.filter(Boolean))
+        .whereNotNull('o.reply')
+        .whereNotNull('i.invited_at')
+        .groupBy('o.occurrence')
+        .select(
+          'o.occurrence',
+          db.raw("sum(o.reply = 'accepted') - sum(not i.is_by_date and i.reply = 'accepted') as n"),
+        );
+      const own = new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
+      return new Map(keys.map((key) => [key, Number(whole?.['n'] ?? 0) + (own.get(key) ?? 0)]));
+    },
+
+    /**
      * Makes somebody a guest. Who holds the entry of the whole keeps it; anybody else has a part, of a series, in single
      * dates only.
      */
@@ -57,19 +81,18 @@ export function registrationStore(db: Knex) {
       );
     },
 
-    /** Keys of the dates that people by date come to, from one on, with how many come by email. */
-    async held(eventId: number, fromKey: string): Promise<{ key: string; count: number }[]> {
-      const rows: { occurrence: string; n: number }[] = await db('invitee as i')
+    /** Keys of the dates that people by date come to, from one on. */
+    async held(eventId: number, fromKey: string): Promise<string[]> {
+      return db('invitee as i')
         .join('invitee_occurrence as o', (on) =>
           on.on('o.event_id', 'i.event_id').andOn('o.subscriber_id', 'i.subscriber_id'),
         )
         .where({ 'i.event_id': eventId, 'i.is_by_date': true })
         .whereIn('o.reply', ['accepted', 'tentative'])
         .where('o.occurrence', '>=', fromKey)
-        .groupBy('o.occurrence')
         .orderBy('o.occurrence')
-        .select('o.occurrence', db.raw('count(*) as n'));
-      return rows.map(({ occurrence, n }) => ({ key: occurrence, count: Number(n) }));
+        .distinct('o.occurrence')
+        .pluck('o.occurrence');
     },
 
     /** Nobody comes by date to a date that is off; the row says who is to be told, from which version on. */
