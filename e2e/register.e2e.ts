@@ -34,6 +34,7 @@ test('the marketer opens registration, one place on each date', async () => {
   await expect(page.getByText('This must be a whole number from 1 to 100000.')).toBeVisible();
   await page.getByLabel('Places on each date').fill('1');
   await page.getByLabel('Closes, hours before the start').fill('2');
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await expect(page.getByRole('heading', { name: title })).toBeVisible();
   eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
@@ -49,7 +50,13 @@ test('a visitor puts themselves down for one date, and the confirmation brings t
   await visitor.getByLabel('Your name').fill('Nuno');
   await visitor.getByLabel('Your email address').fill(guest);
   await visitor.getByRole('button', { name: 'Put me down' }).click();
-  await expect(visitor.getByRole('status')).toContainText(`goes to ${guest}`);
+  await expect(visitor.getByRole('status')).toContainText(`we have written to ${guest}`);
+  await openMail(page, guest, `Confirm your place: ${title}`);
+  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  const asked = await page.locator('cv-mail-reader').innerText();
+  await visitor.goto(/https?:\S+\/c\/\S+/.exec(asked)?.[0] ?? '');
+  await visitor.getByRole('button', { name: 'Yes, put me down' }).click();
+  await expect(visitor.getByRole('status')).toContainText('You are down for it');
   await openMail(page, guest, `You are down for ${title}`);
   await page.getByRole('button', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`RECURRENCE-ID;TZID=Europe/Lisbon:${keyOf(second)}`);

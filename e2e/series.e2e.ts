@@ -70,6 +70,7 @@ test('repeats in plain words: the dates as it is edited, a rule that misses its 
   await rule.fill('FREQ=WEEKLY;BYDAY=FR;COUNT=8');
   await rule.blur();
   await expect(words).toHaveText('every Friday, 8 times');
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await expect(page.getByRole('heading', { name: title })).toBeVisible();
   eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
@@ -203,6 +204,7 @@ test('gives people their own times: each gets their own entry', async () => {
   await page.getByLabel('Starts').fill(`${first}T20:00`);
   await page.getByLabel('Ends', { exact: true }).fill(`${first}T20:30`);
   await page.getByLabel('Everybody has their own time').check();
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await page.getByRole('button', { name: 'Publish' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();

@@ -57,6 +57,7 @@ test('makes an event, told beside each field what is wrong, and publishes it', a
   await page.getByLabel('Time zone').fill('Europe/Lisbon');
   await page.getByLabel('Venue').fill(venue);
   await page.getByLabel('Description').fill(description);
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await expect(page.getByRole('heading', { name: title })).toBeVisible();
   eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
@@ -136,6 +137,7 @@ test('shows the standby in the strip, and holds there', async () => {
   await page.getByLabel('Title').fill('Standby night');
   await page.getByLabel('Starts').fill(`${dayAhead(40)}T20:30`);
   await page.getByLabel('Ends', { exact: true }).fill(`${dayAhead(40)}T22:00`);
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await page.getByRole('button', { name: 'Publish' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
@@ -210,6 +212,7 @@ test('moves an event by two hours: cues move, the notice updates the one entry, 
   await page.getByLabel('Starts').fill(`${day}T20:30`);
   await page.getByLabel('Ends', { exact: true }).fill(`${day}T22:00`);
   await page.getByLabel('Venue').fill('Terrace');
+  await page.getByLabel(/^public/).check();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await page.getByRole('button', { name: 'Publish' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();

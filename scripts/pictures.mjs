@@ -19,6 +19,7 @@ const url = process.env.PICTURES_URL ?? ensemble.url;
 const views = [
   ['sign-in', '/sign-in'],
   ['call-board', '/'],
+  ['not-reached', '/', (page) => page.locator('a.missing').first().click()],
   ['events', '/events'],
   ['event-details', '/events/1/details'],
   ['event-guests', '/events/6/guests'],
@@ -38,6 +39,7 @@ const views = [
   ['event-changes', '/events/8/changes'],
   ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
   ['audience', '/audience'],
+  ['subscriber', '/audience', (page) => page.locator('table.list button.link').nth(3).click()],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings'],
   ['event-page', '/e/demo01'],

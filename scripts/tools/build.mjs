@@ -8,6 +8,8 @@ const entries = {
   main: 'packages/server/src/main.ts',
   worker: 'packages/server/src/worker-main.ts',
   setup: 'packages/server/src/setup-main.ts',
+  check: 'packages/server/src/check-main.ts',
+  'reader-thread': 'packages/server/src/mail/reader-thread.ts',
   standins: 'packages/standins/src/main.ts',
 };
 

@@ -56,6 +56,61 @@ export const subscriberQuery = z.object({
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 
+/** One person, with the lists they are on and what was taken down of their consent, newest first. */
+export const personDetail = person.extend({
+  zone: z.string(),
+  textConsent: z.boolean(),
+  /** False for who opted out. */
+  emailConsent: z.boolean(),
+  bounced: z.boolean(),
+  bounceText: z.string(),
+  lists: z.array(z.number()),
+  consents: z.array(
+    z.object({
+      channel: z.enum(['email', 'text']),
+      isGiven: z.boolean(),
+      how: z.string(),
+      by: z.string(),
+      at: z.iso.datetime(),
+    }),
+  ),
+});
+export type PersonDetail = z.infer<typeof personDetail>;
+export const personEdit = z.object({
+  name: z.string().max(200),
+  email: z.string().max(254),
+  mobile: z.string().max(40),
+  zone: z.string().max(64),
+  lists: z.array(z.number().int()).max(200),
+  textConsent: z.boolean(),
+  emailConsent: z.boolean(),
+  /** The address is written to again, although it bounced. */
+  liftBounce: z.boolean(),
+  /** How the person said so; needed where a consent or a suppression changes. */
+  how: z.string().max(300),
+});
+export type PersonEdit = z.infer<typeof personEdit>;
+
+/** Taking people into a list, as far as it is. */
+export const listImportRow = z.object({
+  id: z.number(),
+  listId: z.number(),
+  listName: z.string(),
+  by: z.string(),
+  state: z.enum(['running', 'done', 'undone', 'stopped']),
+  startedAt: z.iso.datetime(),
+  total: z.number(),
+  position: z.number(),
+  added: z.number(),
+  already: z.number(),
+});
+export type ListImportRow = z.infer<typeof listImportRow>;
+export const listImportRows = z.array(listImportRow);
+export const changeListImport = z.object({ change: z.enum(['stop', 'go-on', 'undo']) });
+
+/** Characters that are taken in at once. */
+export const mostImported = 2_000_000;
+
 /** `addresses`: pasted text. `csv`: a small file with a heading row (email, name, mobile, zone, text consent). */
-export const importRequest = z.object({ kind: z.enum(['addresses', 'csv']), text: z.string().max(2_000_000) });
+export const importRequest = z.object({ kind: z.enum(['addresses', 'csv']), text: z.string().max(mostImported) });
 export type ImportRequest = z.infer<typeof importRequest>;

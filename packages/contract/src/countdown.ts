@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { units, type Moment } from '@convite/core';
-import { audience, audienceCount } from './audience';
+import { audience, audienceCount, person } from './audience';
 import { problem } from './problem';
 
 export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
@@ -31,7 +31,7 @@ export const cueFields = z.object({
 });
 export type CueFields = z.infer<typeof cueFields>;
 
-export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'stopped', 'missed']);
+export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'failed', 'stopped', 'missed']);
 export const hazard = z.enum([
   'past',
   'under-ten-minutes',
@@ -92,12 +92,61 @@ export const boardItem = z.object({
   state: firingState,
   note: z.string(),
   tally,
+  /** May go by hand, now. */
+  canSendByHand: z.boolean(),
 });
 export type BoardItem = z.infer<typeof boardItem>;
 
+/** What goes out when a firing is sent by hand: asked about every time. */
+export const byHand = z.object({
+  title: z.string(),
+  eventTitle: z.string(),
+  channel,
+  gets: z.number(),
+  dueAt: z.iso.datetime(),
+  subject: z.string(),
+  firstLines: z.string(),
+  /** Why it may not go any more; empty when it may. */
+  refusal: z.string(),
+});
+export type ByHand = z.infer<typeof byHand>;
+
+/** Somebody whom a firing did not reach, with the other server's words. */
+export const unreached = z.object({
+  deliveryId: z.number(),
+  person,
+  state: z.enum(['failed', 'bounced', 'skipped']),
+  answer: z.string(),
+  /** What can be done about it. */
+  advice: z.string(),
+});
+export type Unreached = z.infer<typeof unreached>;
+export const unreachedPage = z.object({
+  title: z.string(),
+  eventTitle: z.string(),
+  rows: z.array(unreached),
+  next: z.number().nullable(),
+});
+export type UnreachedPage = z.infer<typeof unreachedPage>;
+
 export const need = z.object({
-  kind: z.enum(['draft-due', 'missed', 'bounced', 'failed', 'old-version', 'set-aside', 'proposal', 'watch-failing']),
+  kind: z.enum([
+    'draft-due',
+    'missed',
+    'bounced',
+    'failed',
+    'old-version',
+    'set-aside',
+    'proposal',
+    'watch-failing',
+    'trouble',
+    'fault',
+    'letter',
+    'import-stopped',
+  ]),
   eventId: z.number().nullable(),
+  /** The firing it is about, where it is one. */
+  firingId: z.number().nullable().default(null),
   title: z.string(),
   count: z.number(),
   at: z.iso.datetime().nullable(),
@@ -115,8 +164,21 @@ export const board = z.object({
 });
 export type Board = z.infer<typeof board>;
 
-/** The strip across the top: what fires next, and the organisation's clock. */
-export const strip = z.object({ now: z.iso.datetime(), zone: z.string(), next: boardItem.nullable() });
+/** Something Convite depends on that is not there, or a channel that stands still. */
+export const trouble = z.object({
+  part: z.enum(['mail-server', 'text-gateway', 'inbound', 'clock', 'worker', 'pause', 'settings']),
+  channel: channel.nullable(),
+  text: z.string(),
+});
+export type Trouble = z.infer<typeof trouble>;
+
+/** The strip across the top: what fires next, what is not there, and the organisation's clock. */
+export const strip = z.object({
+  now: z.iso.datetime(),
+  zone: z.string(),
+  next: boardItem.nullable(),
+  troubles: z.array(trouble),
+});
 export type Strip = z.infer<typeof strip>;
 
 /** What a server-sent event carries: which things changed, so that whoever shows them asks again. */

@@ -54,6 +54,7 @@ const entry = z.object({
 const registration = z.object({
   places: z.number().nullable(),
   closesMinutes: z.number(),
+  confirms: z.boolean().default(true),
 }) satisfies z.ZodType<Registration>;
 
 export const eventFacts = z.object({
@@ -81,6 +82,9 @@ export const scope = z.discriminatedUnion('kind', [
 
 export const eventStatus = z.enum(['draft', 'published', 'called-off']);
 export type EventStatus = z.infer<typeof eventStatus>;
+/** Who may see an event: everybody; whoever has its address; or only who was invited. */
+export const eventReach = z.enum(['public', 'link', 'invited']);
+export type EventReach = z.infer<typeof eventReach>;
 const replyCounts = z.record(z.enum(replyStates), z.number());
 export type ReplyCounts = z.infer<typeof replyCounts>;
 
@@ -116,16 +120,22 @@ export type EventPage = z.infer<typeof eventPage>;
 export const cueSources = z.array(z.object({ id: z.number(), title: z.string() }));
 export type CueSources = z.infer<typeof cueSources>;
 
+/** A new event says who may see it; where nobody said, only who is invited. */
+export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
+export const changeReach = z.object({ reach: eventReach });
+
 export const eventDetail = z.object({
   id: z.number(),
   uid: z.string(),
   status: eventStatus,
+  reach: eventReach,
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,
   /** Of the next occurrence; of the last one when all are over. */
   startAt: z.iso.datetime(),
   endAt: z.iso.datetime(),
+  /** Empty where the event has no page, or no feed, for all. */
   pageUrl: z.string(),
   feedUrl: z.string(),
   invited: z.number(),
@@ -201,6 +211,22 @@ export const setAsideReply = z.object({
 export const setAsideReplies = z.array(setAsideReply);
 export type SetAsideReply = z.infer<typeof setAsideReply>;
 
+/** What a person wrote in words, to one of our addresses. */
+export const letterRow = z.object({
+  id: z.number(),
+  eventId: z.number().nullable(),
+  subscriberId: z.number().nullable(),
+  receivedAt: z.iso.datetime(),
+  from: z.string(),
+  to: z.string(),
+  subject: z.string(),
+  text: z.string(),
+  isOpen: z.boolean(),
+});
+export type LetterRow = z.infer<typeof letterRow>;
+export const letterRows = z.array(letterRow);
+export const settleLetter = z.object({ isOpen: z.boolean() });
+
 /** A time that a person proposed instead (RFC 5546 §3.2.7). */
 export const proposal = z.object({
   id: z.number(),
@@ -237,7 +263,10 @@ export const invitePlanRequest = z.object({
 export const sendInvitations = invitePlanRequest.extend({
   wording: wordingText,
   confirmedCount: z.number().int().nullable(),
+  /** Read what is odd about it, and means it. */
+  isSure: z.boolean().default(false),
 });
+export const publishRequest = z.object({ isSure: z.boolean().default(false) });
 export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
 const linkLine = z.object({
   part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),

@@ -4,7 +4,12 @@ import { role } from './session';
 
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
-  postalAddress: z.string().trim().min(1).max(500),
+  /** Empty until somebody fills it in: until then nothing goes out. */
+  postalAddress: z
+    .string()
+    .trim()
+    .max(500)
+    .transform((text) => (text === 'Fill in your postal address in Settings' ? '' : text)),
   zone: z.string().max(64),
   /** ISO 3166 code that national telephone numbers are read in. */
   region: z.string().regex(/^[A-Z]{2}$/),
@@ -13,6 +18,8 @@ export const settings = z.object({
     email: z.email(),
     replyTo: z.union([z.email(), z.literal('')]),
   }),
+  /** Where letters of people are handed on to; empty for nowhere. */
+  lettersTo: z.union([z.email(), z.literal('')]).default(''),
   textSender: z.string().trim().min(1).max(20),
   webCalendars: z
     .array(z.object({ name: z.string().trim().min(1).max(60), pattern: z.string().trim().min(1).max(2000) }))

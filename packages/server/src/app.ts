@@ -17,6 +17,7 @@ import { digestRoutes } from './http/digests';
 import { eventRoutes } from './http/events';
 import { gatewayRoutes } from './http/gateway';
 import type { LiveHub } from './http/live-hub';
+import { readJsonBody } from './http/json-body';
 import { problemHandler } from './http/problems';
 import { programRoutes } from './http/programs';
 import { readOrMarket, sessionRoutes } from './http/session';
@@ -24,6 +25,7 @@ import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
 import type { Context } from './services/context';
+import { readTroubles } from './services/health';
 
 export interface AppOptions {
   readonly context: Context;
@@ -51,7 +53,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   app.use(secureHeaders());
   healthRoutes(app, context);
   app.use(publicRoutes(context));
-  app.use('/gateway', express.json({ limit: '20kb' }), gatewayRoutes(context, gatewayToken));
+  app.use('/gateway', gatewayRoutes(context, gatewayToken));
   app.use('/programs', programRoutes(context));
   app.use('/api', api());
   app.use(problemHandler(log));
@@ -73,9 +75,6 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
       response.set('cache-control', 'no-store');
       next();
     });
-    // A calendar file may be larger than anything else that is typed or pasted.
-    routes.use('/calendars', express.json({ limit: '14mb' }));
-    routes.use(express.json({ limit: '3mb' }));
     routes.use(cookieParser());
     routes.use(
       session({
@@ -94,6 +93,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
         ? next()
         : csrf.doubleCsrfProtection(request, response, next),
     );
+    routes.use('/session', readJsonBody('10kb'));
     routes.use(
       '/session',
       sessionRoutes(context, {
@@ -101,7 +101,11 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
         csrfToken: (request, response) => csrf.generateCsrfToken(request, response),
       }),
     );
+    // Who it is and what they may do comes before anything large is read.
     routes.use(readOrMarket);
+    // A calendar file may be larger than anything else that is typed or pasted.
+    routes.use('/calendars', readJsonBody('14mb'));
+    routes.use(readJsonBody('3mb'));
     routes.use('/events', eventRoutes(context));
     routes.use('/digests', digestRoutes(context));
     routes.use(boardRoutes(context, hub));
@@ -152,7 +156,7 @@ const nonceOf = (response: object): string =>
     ? String(response.locals.nonce)
     : '';
 
-/** Alive: the process answers. Ready: the database answers too. */
+/** Alive: the process answers. Ready: the database answers too; what else is not there is said beside it. */
 function healthRoutes(app: Express, { store }: Context): void {
   app.get('/healthz', (_request, response) => {
     response.json({ ok: true });
@@ -160,7 +164,9 @@ function healthRoutes(app: Express, { store }: Context): void {
   app.get('/readyz', async (_request, response) => {
     try {
       await store.live.ping();
-      response.json({ ok: true, workers: await store.deliveries.liveWorkers() });
+      const troubles = await readTroubles(store);
+      const workers = await store.claims.liveWorkers();
+      response.json({ ok: true, workers, troubles: troubles.map(({ part, text }) => ({ part, text })) });
     } catch {
       response.status(503).json({ ok: false, detail: 'The database does not answer.' });
     }

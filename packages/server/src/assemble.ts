@@ -6,12 +6,14 @@ import type { Config } from './config';
 import { loadFrame } from './mail/frame';
 import type { EmailMessage, End, TextMessage } from './mail/message';
 import { smtpSender } from './mail/smtp-sender';
+import { probeHttp, probeSmtp } from './net/probe';
 import type { Context } from './services/context';
+import type { Probe } from './services/health';
 import { makeLinks } from './services/links';
-import { openDatabase } from './store/database';
+import { isOutage, openDatabase } from './store/database';
 import { migrate } from './store/migrate';
 import { openStore } from './store/store';
-import { textGateway } from './text/gateway';
+import { noTextGateway, textGateway } from './text/gateway';
 
 /** The parts that servers and workers share, put together from the configuration. */
 export interface Parts {
@@ -23,15 +25,41 @@ export interface Parts {
 }
 
 export async function assemble(config: Config, name: string): Promise<Parts> {
-  const log = pino({ name, level: config.LOG_LEVEL });
+  const log = openLog(name, config.LOG_LEVEL);
+  outliveFaults(log);
   const db = openDatabase(config.DATABASE_URL);
-  await migrate(db);
+  await untilThere(log, () => migrate(db));
   const store = openStore(db);
   const clock = shiftableClock();
   clock.shiftTo(await store.live.clockOffsetMs());
   const links = makeLinks({ publicUrl: config.PUBLIC_URL, secret: config.SECRET, mailDomain: config.MAIL_DOMAIN });
   const ends = openEnds(config);
   return { db, clock, log, ends, context: { store, clock, links, frame: await loadFrame(), mail: ends.mail } };
+}
+
+/** What was thrown is written with its message and stack, under whichever of the two names it is given. */
+const openLog = (name: string, level: Config['LOG_LEVEL']): Logger =>
+  pino({ name, level, serializers: { error: pino.stdSerializers.err, err: pino.stdSerializers.err } });
+
+/** Nothing unhandled ends a process: it is a fault to be mended, and everybody else's work goes on meanwhile. */
+function outliveFaults(log: Logger): void {
+  process.on('unhandledRejection', (error) => log.error({ error }, 'fault: a rejection that nobody handles'));
+  process.on('uncaughtException', (error) => log.error({ error }, 'fault: an exception that nobody catches'));
+}
+
+const againMs = 1000;
+
+/** A process that starts during an outage of the database waits it out. */
+async function untilThere(log: Logger, work: () => Promise<void>): Promise<void> {
+  for (;;) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isOutage(error)) throw error;
+      log.warn({ error }, 'the database is away; waiting for it');
+      await new Promise((resolve) => setTimeout(resolve, againMs));
+    }
+  }
 }
 
 /** The secret part of the address that the gateway posts back to. */
@@ -45,19 +73,39 @@ export interface Ends {
 }
 
 function openEnds(config: Config): Ends {
-  const { DKIM_DOMAIN, DKIM_SELECTOR, DKIM_PRIVATE_KEY } = config;
+  const { DKIM_DOMAIN, DKIM_SELECTOR, DKIM_PRIVATE_KEY, TEXT_GATEWAY_URL } = config;
   const dkim =
     DKIM_DOMAIN && DKIM_SELECTOR && DKIM_PRIVATE_KEY
       ? { domainName: DKIM_DOMAIN, keySelector: DKIM_SELECTOR, privateKey: DKIM_PRIVATE_KEY }
       : undefined;
   return {
-    mail: smtpSender({ url: config.SMTP_URL, connections: config.SMTP_CONNECTIONS, dkim }),
-    text: textGateway({
-      url: config.TEXT_GATEWAY_URL,
-      key: config.TEXT_GATEWAY_KEY,
-      callbackUrl: `${config.PUBLIC_URL}/gateway/${gatewayTokenOf(config)}`,
+    mail: smtpSender({
+      url: config.SMTP_URL,
+      connections: config.SMTP_CONNECTIONS,
+      helo: config.SMTP_HELO,
+      ca: config.SMTP_CA_FILE,
+      dkim,
     }),
+    text: TEXT_GATEWAY_URL
+      ? textGateway({
+          url: TEXT_GATEWAY_URL,
+          key: config.TEXT_GATEWAY_KEY,
+          callbackUrl: `${config.PUBLIC_URL}/gateway/${gatewayTokenOf(config)}`,
+        })
+      : noTextGateway,
   };
+}
+
+/** What a worker asks of the ways out. */
+export function probesOf(config: Config): Probe[] {
+  const { hostname, port, protocol } = new URL(config.SMTP_URL);
+  const isSecure = protocol === 'smtps:';
+  const mail = { host: hostname, port: Number(port || (isSecure ? 465 : 25)), isSecure, ca: config.SMTP_CA_FILE };
+  const { TEXT_GATEWAY_URL: gateway } = config;
+  return [
+    { part: 'mail-server', ask: () => probeSmtp(mail) },
+    ...(gateway ? [{ part: 'text-gateway', ask: () => probeHttp(gateway) } as const] : []),
+  ];
 }
 
 /** Calls `stop` once on the first SIGTERM or SIGINT, then ends the process; a second signal ends it at once. */

@@ -1,10 +1,13 @@
 import { createServer } from 'node:http';
+import { hostname } from 'node:os';
 import { buildApp } from './app';
 import { assemble, gatewayTokenOf, stopOnSignal } from './assemble';
 import { readConfig } from './config';
 import { openLiveHub } from './http/live-hub';
 import { openInbound } from './mail/inbound';
-import { receiveMail } from './services/receive-mail';
+import { probeSmtp } from './net/probe';
+import { clockProbe, keepReporting, type Probe } from './services/health';
+import { isOurAddress, knownAs, receiveMail } from './services/receive-mail';
 import { sessionStore } from './store/session-store';
 
 const clockEveryMs = 500;
@@ -21,10 +24,13 @@ const app = buildApp({
   gatewayToken: gatewayTokenOf(config),
   log,
 });
-const inbound = await openInbound({
+const inbound = openInbound({
   host: config.INBOUND_HOST,
   port: config.INBOUND_PORT,
-  mailDomain: config.MAIL_DOMAIN,
+  relays: config.INBOUND_RELAYS,
+  authservId: config.INBOUND_AUTHSERV,
+  isOurs: (address) => isOurAddress(context, address),
+  knownAs: (address) => knownAs(context, address),
   receive: (mail) => receiveMail(context, mail),
   log,
 });
@@ -34,9 +40,19 @@ const clockTimer = config.BACKSTAGE_URL
   : undefined;
 
 const http = createServer(app);
+http.on('error', (error) => {
+  log.fatal({ error }, 'cannot listen');
+  process.exit(1);
+});
 http.listen(config.PORT, config.HOST, () => log.info({ port: config.PORT }, 'server up'));
 
+const reporter = `server ${hostname()} ${process.pid}`.slice(0, 60);
+const inboundAddress = { host: config.INBOUND_HOST, port: config.INBOUND_PORT, isSecure: false };
+const probes: Probe[] = [{ part: 'inbound', ask: () => probeSmtp(inboundAddress) }, clockProbe(context.store)];
+const reporting = keepReporting(context.store, reporter, probes, (error) => log.warn({ error }, 'cannot report'));
+
 stopOnSignal(log, async () => {
+  reporting.stop();
   clearInterval(clockTimer);
   hub.close();
   await new Promise((resolve) => http.close(resolve));

@@ -13,11 +13,17 @@ const shape = z.object({
   DEMO_PEOPLE: z.coerce.number().int().min(10).max(200_000).default(1500),
   WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),
   OWNER_EMAIL: z.email().default('owner@example.org'),
-  OWNER_PASSWORD: z.string().min(12).optional(),
+  OWNER_PASSWORD: z.string().min(12, 'it needs 12 characters or more').optional(),
   ORGANISATION: z.string().default('My organisation'),
 });
 
-const env = shape.parse(process.env);
+const read = shape.safeParse(process.env);
+if (!read.success) {
+  console.error('Convite cannot be set up:');
+  for (const { path, message } of read.error.issues) console.error(`  ${path.join('.')}: ${message}`);
+  process.exit(1);
+}
+const env = read.data;
 const db = openDatabase(env.DATABASE_URL);
 await migrate(db);
 const store = openStore(db);
@@ -38,10 +44,12 @@ else if (env.CONVITE_DEMO === 'true') {
   });
   await store.house.saveSettings({
     organisation: env.ORGANISATION,
-    postalAddress: 'Fill in your postal address in Settings',
+    // Nothing goes out before it is filled in; "Needs you" says so.
+    postalAddress: '',
     zone: 'UTC',
     region: 'PT',
     sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' },
+    lettersTo: '',
     textSender: 'Convite',
     webCalendars: [],
     topics: [],

@@ -1,5 +1,7 @@
-import { assemble, stopOnSignal } from './assemble';
+import { hostname } from 'node:os';
+import { assemble, probesOf, stopOnSignal } from './assemble';
 import { readConfig } from './config';
+import { clockProbe, keepReporting } from './services/health';
 import { startWorker } from './worker/worker';
 
 /** Sends under way for each connection to the mail server: one on the wire, one made ready behind it. */
@@ -16,7 +18,13 @@ const worker = await startWorker({
   log,
 });
 
+const reporter = `worker ${hostname()} ${process.pid}`.slice(0, 60);
+const reporting = keepReporting(context.store, reporter, [...probesOf(config), clockProbe(context.store)], (error) =>
+  log.warn({ error }, 'cannot report'),
+);
+
 stopOnSignal(log, async () => {
+  reporting.stop();
   await worker.stop();
   await db.destroy();
 });

@@ -1,4 +1,6 @@
-import { judgeReply, type ReplyContext } from './judge-reply';
+import { changeOccurrence } from '../event/edit-series';
+import { blankFacts, type EventFacts, type EventVersion } from '../event/event';
+import { isOvertaken, judgeReply, type ReplyContext } from './judge-reply';
 import { readPersonMessages, type PersonMessage } from './person-message';
 
 /** The one message of a text. */
@@ -103,6 +105,7 @@ describe('judging a reply (RFC 5546 §2.1.5)', () => {
     invitedAddress: 'b@example.com',
     fromAddress: 'b@example.com',
     eventSequence: 1,
+    isOvertaken: false,
     lastSequence: null,
     lastStampMs: null,
   };
@@ -111,7 +114,9 @@ describe('judging a reply (RFC 5546 §2.1.5)', () => {
     ['a second answer, later', {}, { lastSequence: 1, lastStampMs: 999 }, 'apply'],
     ['the same answer again', {}, { lastSequence: 1, lastStampMs: 1000 }, 'apply'],
     ['an answer overtaken by a newer one', {}, { lastSequence: 1, lastStampMs: 1001 }, 'older-than-last'],
-    ['an answer to the version before', { sequence: 0 }, {}, 'old-version'],
+    ['an answer to what was changed since', { sequence: 0 }, { isOvertaken: true }, 'old-version'],
+    ['an answer to the version before, which changed nothing of it', { sequence: 0 }, {}, 'apply'],
+    ['an answer to a version before the last answer', { sequence: 0 }, { lastSequence: 1 }, 'older-than-last'],
     ['an answer to a version that never was', { sequence: 2 }, {}, 'unknown-version'],
     ['an answer sent by somebody else', {}, { fromAddress: 'mallory@example.com' }, 'from-somebody-else'],
     ['an answer of somebody not invited', {}, { invitedAddress: null }, 'not-invited'],
@@ -123,4 +128,43 @@ describe('judging a reply (RFC 5546 §2.1.5)', () => {
       expect(verdict.kind === 'apply' ? 'apply' : verdict.reason).toBe(expected as typeof verdict.kind);
     });
   }
+});
+
+describe('an answer and what changed since (RFC 5546 §3.2.5, §2.1.5)', () => {
+  const series = { rule: 'FREQ=WEEKLY', added: [], exceptions: [] };
+  const facts: EventFacts = {
+    ...blankFacts,
+    zone: 'Europe/Lisbon',
+    span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+    series,
+  };
+  const [first, second] = ['20310618T193000', '20310625T193000'] as const;
+  const invited = { number: 1, sequence: 0, facts, calledOff: false };
+  const dateOff = {
+    number: 2,
+    sequence: 1,
+    facts: changeOccurrence(facts, second, { facts, calledOff: true }),
+    calledOff: false,
+  };
+  const retitled = { ...invited, number: 2, facts: { ...facts, title: 'Other' } };
+  const moved = {
+    number: 3,
+    sequence: 2,
+    facts: { ...facts, span: { kind: 'timed', start: '2031-06-18T20:30', end: '2031-06-18T22:00' } },
+    calledOff: false,
+  } as const;
+  const rows: [string, number, readonly EventVersion[], string, boolean][] = [
+    ['to what stands', 0, [invited], '', false],
+    ['to the series after one date was called off', 0, [invited, dateOff], '', false],
+    ['to another date of it', 0, [invited, dateOff], first, false],
+    ['to the date that was called off', 0, [invited, dateOff], second, true],
+    ['to a series that was moved since', 1, [invited, dateOff, moved], '', true],
+    ['to what was only renamed', 0, [invited, retitled], '', false],
+    ['to what was called off whole', 0, [invited, { ...invited, number: 2, sequence: 1, calledOff: true }], '', true],
+    ['of somebody who holds nothing newer', 0, [invited], first, false],
+  ];
+  for (const [title, sequence, versions, occurrence, expected] of rows)
+    it(`${title}: ${expected ? 'late' : 'counts'}`, () => {
+      expect(isOvertaken(sequence, versions, occurrence)).toBe(expected);
+    });
 });

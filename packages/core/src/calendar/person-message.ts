@@ -1,7 +1,7 @@
 import { bad, good, type Problem, type Read } from '../problem';
 import { replyStates, type ReplyState } from '../reply-state';
 import type { EpochMs } from '../time/zone';
-import { readCalendarTime, type CalendarTime } from './calendar-time';
+import { readCalendarTime, type CalendarTime, type ZoneFinder } from './calendar-time';
 import type { ContentLine } from './content-line';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { zoneFinderOf } from './read-zone';
@@ -56,9 +56,10 @@ export function readPersonMessages(text: string, sender: string): Read<PersonMes
   if (!calendar || !method) return null;
   const events = calendar.components.filter((component) => component.name === 'VEVENT').slice(0, mostComponents);
   if (events.length === 0) return bad({ code: 'calendar-missing', path: '', facts: { name: 'VEVENT' } });
+  const zoneOf = zoneFinderOf(calendar);
   const messages: PersonMessage[] = [];
   for (const event of events) {
-    const message = readMessage(method, event, calendar, sender);
+    const message = readMessage(method, event, sender, zoneOf);
     if (!message.ok) return message;
     messages.push(message.value);
   }
@@ -68,8 +69,8 @@ export function readPersonMessages(text: string, sender: string): Read<PersonMes
 function readMessage(
   method: PersonMessage['method'],
   event: Component,
-  calendar: Component,
   sender: string,
+  zoneOf: ZoneFinder,
 ): Read<PersonMessage> {
   const problems: Problem[] = [];
   const take = <T>(result: Read<T>): T | undefined => {
@@ -77,7 +78,6 @@ function readMessage(
     problems.push(...result.problems);
     return undefined;
   };
-  const zoneOf = zoneFinderOf(calendar);
   const time = (name: string): Read<CalendarTime> | null => {
     const property = propertyOf(event, name);
     return property ? readCalendarTime(property.value, property.params, name, zoneOf) : null;

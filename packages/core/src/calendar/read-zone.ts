@@ -20,41 +20,57 @@ interface Observance {
  * read or says nothing of that time.
  */
 export function vtimezoneOffsetAt(component: Component, atMs: EpochMs): number | null {
-  let latest: { onsetS: number; toMinutes: number } | null = null;
-  for (const observance of observancesOf(component)) {
-    const onsetS = lastOnset(observance, atMs / 1000);
-    if (onsetS !== null && (latest === null || onsetS > latest.onsetS))
-      latest = { onsetS, toMinutes: observance.toMinutes };
-  }
-  return latest?.toMinutes ?? null;
+  return offsetAt(onsetsAround(observancesOf(component), atMs, atMs), atMs);
 }
 
+/** An instant from which an offset holds. */
+interface Onset {
+  readonly atS: number;
+  readonly toMinutes: number;
+}
+
+const offsetAt = (onsets: readonly Onset[], atMs: EpochMs): number | null =>
+  onsets.findLast(({ atS }) => atS <= atMs / 1000)?.toMinutes ?? null;
+
+/** Bounds that keep hostile zones cheap: no zone of the tz database has had half as many rules at a time. */
+const mostObservances = 40;
+const mostDates = 400;
+const mostOnsets = 50;
+/** Zones of one calendar that are looked for by what they say, because their name says nothing. */
+const mostMatched = 12;
+
+/** The observances of a zone; none of one that lists more than any zone has. */
 function observancesOf(component: Component): Observance[] {
+  if (component.components.length > mostObservances) return [];
   return component.components.flatMap((one): Observance[] => {
     const value = (name: string): string => propertyOf(one, name)?.value.trim() ?? '';
     const [fromMinutes, toMinutes] = [readOffset(value('TZOFFSETFROM')), readOffset(value('TZOFFSETTO'))];
     const startS = readLocal(value('DTSTART'));
     if (fromMinutes === null || toMinutes === null || startS === null) return [];
-    const dates = one.properties.filter(({ name }) => name === 'RDATE').flatMap((line) => line.value.split(','));
+    const dates = one.properties
+      .filter(({ name }) => name === 'RDATE')
+      .flatMap((line) => line.value.split(',', mostDates))
+      .slice(0, mostDates);
     return [
       { startS, fromMinutes, toMinutes, rule: value('RRULE'), datesS: dates.map(readLocal).filter((s) => s !== null) },
     ];
   });
 }
 
-/** The observance's last onset at or before the instant, in seconds of UTC; null when it had not begun. */
-function lastOnset({ startS, fromMinutes, rule, datesS }: Observance, atS: number): number | null {
-  const localS = atS + fromMinutes * 60;
-  const onsets = [startS, ...datesS];
-  const read = rule ? readRule(rule, 'UTC', '') : null;
-  // Old files begin in 1601; a window of a few years around the instant is enough, and cheap.
-  if (read?.ok)
-    onsets.push(
-      ...expandRule(read.value, { startS, zone: 'UTC', fromS: localS - 3 * 366 * 86_400, toS: localS + 1, most: 50 })
-        .startsS,
-    );
-  const past = onsets.filter((onset) => onset <= localS);
-  return past.length ? Math.max(...past) - fromMinutes * 60 : null;
+/**
+ * When which offset begins, in order, as far as it matters between two instants. Each rule is expanded once: old files
+ * begin in 1601, and a window of a few years before is enough, and cheap.
+ */
+function onsetsAround(observances: readonly Observance[], fromMs: EpochMs, toMs: EpochMs): Onset[] {
+  return observances
+    .flatMap(({ startS, fromMinutes, toMinutes, rule, datesS }) => {
+      const [fromS, toS] = [fromMs / 1000 + fromMinutes * 60, toMs / 1000 + fromMinutes * 60];
+      const read = rule ? readRule(rule, 'UTC', '') : null;
+      const window = { startS, zone: 'UTC', fromS: fromS - 3 * 366 * 86_400, toS: toS + 1, most: mostOnsets };
+      const ruled = read?.ok ? expandRule(read.value, window).startsS : [];
+      return [startS, ...datesS, ...ruled].map((localS) => ({ atS: localS - fromMinutes * 60, toMinutes }));
+    })
+    .sort((a, b) => a.atS - b.atS);
 }
 
 const readLocal = (value: string): number | null => {
@@ -76,14 +92,18 @@ function readOffset(value: string): number | null {
  * its VTIMEZONE says of the months around the event. Null when nothing fits.
  */
 export function matchZone(tzid: string, component: Component | undefined, aroundMs: EpochMs): string | null {
-  const named = [tzid, propertyOf(component ?? empty, 'X-LIC-LOCATION')?.value ?? ''].flatMap(endsOf).find(isZone);
-  if (named) return named;
-  if (!component) return null;
-  const samples = Array.from({ length: 18 }, (_, month) => aroundMs + (month - 5) * 30.4 * 86_400_000).map((atMs) => ({
-    atMs,
-    minutes: vtimezoneOffsetAt(component, atMs),
-  }));
-  const untilMs = knownUntil(observancesOf(component));
+  return zoneByName(tzid, component) ?? (component ? zoneByRules(component, aroundMs) : null);
+}
+
+const zoneByName = (tzid: string, component: Component | undefined): string | null =>
+  [tzid, propertyOf(component ?? empty, 'X-LIC-LOCATION')?.value ?? ''].flatMap(endsOf).find(isZone) ?? null;
+
+function zoneByRules(component: Component, aroundMs: EpochMs): string | null {
+  const observances = observancesOf(component);
+  const months = Array.from({ length: 18 }, (_, month) => aroundMs + (month - 5) * 30.4 * 86_400_000);
+  const onsets = onsetsAround(observances, months[0] ?? aroundMs, months.at(-1) ?? aroundMs);
+  const samples = months.map((atMs) => ({ atMs, minutes: offsetAt(onsets, atMs) }));
+  const untilMs = knownUntil(observances);
   const known = samples.filter(({ atMs, minutes }) => minutes !== null && atMs <= untilMs);
   if (known.length === 0) return null;
   return (
@@ -104,13 +124,17 @@ function knownUntil(observances: readonly Observance[]): EpochMs {
 /** Finds the zones of one calendar, each looked for once. */
 export function zoneFinderOf(calendar: Component): ZoneFinder {
   const found = new Map<string, string | null>();
+  let matched = 0;
   return (tzid) => {
     let zone = found.get(tzid);
     if (zone === undefined) {
       const component = calendar.components.find(
         (one) => one.name === 'VTIMEZONE' && propertyOf(one, 'TZID')?.value.trim() === tzid,
       );
-      found.set(tzid, (zone = matchZone(tzid, component, timeOfUse(calendar, tzid))));
+      zone = zoneByName(tzid, component);
+      if (zone === null && component && (matched += 1) <= mostMatched)
+        zone = zoneByRules(component, timeOfUse(calendar, tzid));
+      found.set(tzid, zone);
     }
     return zone;
   };
@@ -128,7 +152,7 @@ function timeOfUse(calendar: Component, tzid: string): EpochMs {
 
 /** `/x/y/Europe/Lisbon` as `x/y/Europe/Lisbon`, `y/Europe/Lisbon`, `Europe/Lisbon`, … */
 function endsOf(name: string): string[] {
-  const parts = name.trim().replace(/^"|"$/g, '').split('/').filter(Boolean);
+  const parts = name.slice(0, 200).trim().replace(/^"|"$/g, '').split('/').filter(Boolean);
   return parts.map((_, index) => parts.slice(index).join('/')).filter((end) => end.includes('/') || end === 'UTC');
 }
 

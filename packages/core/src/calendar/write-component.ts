@@ -32,12 +32,20 @@ export interface EntryText {
 /** How every calendar text of ours begins. */
 export const productLines = 'PRODID:-//Convite//Convite 1//EN\r\nVERSION:2.0\r\nCALSCALE:GREGORIAN\r\n';
 
+/** Who sends the entry, and where answers go. */
+export interface Organizer<P> {
+  readonly name: string;
+  readonly email: string;
+  /** An address for each person, so that an answer is known by where it went. */
+  readonly emailOf?: (person: P) => string;
+}
+
 /** What a calendar entry is made from. */
 export interface CalendarSource<P extends CalendarPerson = CalendarPerson> {
   readonly uid: string;
   readonly version: EventVersion;
-  readonly organizer: CalendarPerson;
-  /** The public page of the event. */
+  readonly organizer: Organizer<P>;
+  /** The public page of the event; empty where it has none. */
   readonly url: string;
   /** DTSTAMP: when this text is made (RFC 5545 §3.8.7.2). */
   readonly stampMs: EpochMs;
@@ -56,7 +64,7 @@ export type Piece<P> = string | ((person: P | null) => string);
 export function writeComponents<P extends CalendarPerson>(source: CalendarSource<P>, method: Method): Piece<P>[] {
   const { series } = source.version.facts;
   // Calling off a series names it as a whole; single dates need no word of their own then (RFC 5546 §3.2.5).
-  const changes = series && method !== 'CANCEL' ? series.exceptions.filter((change) => isWritten(change, method)) : [];
+  const changes = series && method !== 'CANCEL' ? series.exceptions.filter(isWritten) : [];
   return [
     ...writeComponent(source, method, null),
     ...changes.flatMap((change) => {
@@ -66,8 +74,8 @@ export function writeComponents<P extends CalendarPerson>(source: CalendarSource
   ];
 }
 
-/** An invitation leaves out what was called off (EXDATE); what is published shows it struck out. */
-const isWritten = (change: OccurrenceChange, method: Method): boolean => !change.calledOff || method === 'PUBLISH';
+/** What was called off is left out (EXDATE, §3.8.5.1): every reader knows that; not all know a date that is CANCELLED. */
+const isWritten = (change: OccurrenceChange): boolean => !change.calledOff;
 
 /** One VEVENT: of the whole when `occurrence` is null, else of that date. */
 export function writeComponent<P extends CalendarPerson>(
@@ -87,12 +95,12 @@ export function writeComponent<P extends CalendarPerson>(
       (occurrence ? writeMoment('RECURRENCE-ID', [occurrence.at], version.facts) : '') +
       writeSpan(facts) +
       (occurrence ? '' : writeRepeats(version.facts, method)) +
-      writeContentLine('SUMMARY', writeText(facts.title)) +
-      writeContentLine('ORGANIZER', `mailto:${organizer.email}`, organizer.name ? { CN: organizer.name } : {}),
+      writeContentLine('SUMMARY', writeText(facts.title)),
+    organizer.emailOf ? (person) => writeOrganizer(organizer, person) : writeOrganizer(organizer, null),
     ...writeAttendees(source, method),
     ...writeTexts(source, facts),
     optional('LOCATION', facts.venue || facts.joinLink) +
-      writeContentLine('URL', url) +
+      (url ? writeContentLine('URL', url) : '') +
       // RFC 7986 §5.11: the address to join, for calendars that show a button for it.
       (facts.joinLink ? writeContentLine('CONFERENCE', facts.joinLink, { VALUE: 'URI', LABEL: 'Join' }) : '') +
       (entry.position ? `GEO:${entry.position.latitude};${entry.position.longitude}\r\n` : '') +
@@ -125,7 +133,7 @@ function writeRepeats(facts: EventFacts, method: Method): string {
   if (!series || method === 'CANCEL') return '';
   const rule = ruleOf(facts);
   const form = span.kind === 'timed' ? ({ kind: 'utc', zone } as const) : ({ kind: 'date' } as const);
-  const left = series.exceptions.filter((change) => !isWritten(change, method)).map(({ at }) => at);
+  const left = series.exceptions.filter((change) => !isWritten(change)).map(({ at }) => at);
   return (
     (rule ? foldLine(`RRULE:${writeRule(rule, form)}`) : '') +
     writeMoment('RDATE', series.added, facts) +
@@ -192,6 +200,12 @@ function writeAlarm({ uid, version }: Pick<CalendarSource, 'uid' | 'version'>, m
     writeContentLine('DESCRIPTION', writeText(version.facts.title)) +
     'END:VALARM\r\n'
   );
+}
+
+/** Where answers go: to this person's own address, where everybody has one. */
+export function writeOrganizer<P>({ name, email, emailOf }: Organizer<P>, person: P | null): string {
+  const address = person && emailOf ? emailOf(person) : email;
+  return writeContentLine('ORGANIZER', `mailto:${address}`, name ? { CN: name } : {});
 }
 
 const optional = (name: string, text: string): string => (text ? writeContentLine(name, writeText(text)) : '');

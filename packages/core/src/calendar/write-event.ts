@@ -11,10 +11,12 @@ import {
   writeComponent,
   writeComponents,
   writeMoment,
+  writeOrganizer,
   type CalendarPerson,
   type CalendarSource,
   type EntryText,
   type Method,
+  type Organizer,
   type Piece,
 } from './write-component';
 
@@ -101,23 +103,23 @@ export const plainEntryText = ({ description, joinLink }: EventFacts): EntryText
 });
 
 /** Says no to another time that a person proposed (RFC 5546 §3.2.8). */
-export function writeDeclineCounter(
+export function writeDeclineCounter<P extends CalendarPerson>(
   {
     uid,
     sequence,
     organizer,
     stampMs,
     comment,
-  }: { uid: string; sequence: number; organizer: CalendarPerson; stampMs: EpochMs; comment: string },
+  }: { uid: string; sequence: number; organizer: Organizer<P>; stampMs: EpochMs; comment: string },
   occurrence: Occurrence | null,
-  person: CalendarPerson,
+  person: P,
 ): string {
   return (
     `BEGIN:VCALENDAR\r\n${productLines}METHOD:DECLINECOUNTER\r\n${occurrence?.key ? zoneOfName(occurrence) : ''}BEGIN:VEVENT\r\n` +
     writeContentLine('UID', uid) +
     `DTSTAMP:${writeUtc(stampMs)}\r\nSEQUENCE:${sequence}\r\n` +
     (occurrence?.key ? writeMoment('RECURRENCE-ID', [occurrence.at], occurrence.facts) : '') +
-    writeContentLine('ORGANIZER', `mailto:${organizer.email}`, organizer.name ? { CN: organizer.name } : {}) +
+    writeOrganizer(organizer, person) +
     foldLine(`ATTENDEE:mailto:${person.email}`) +
     (comment ? writeContentLine('COMMENT', writeText(comment)) : '') +
     'END:VEVENT\r\nEND:VCALENDAR\r\n'

@@ -1,7 +1,7 @@
 import type { EpochMs } from '../time/zone';
 
 /** States that are stored; `standby` is one that only shows, because time alone brings it about. */
-export type StoredFiringState = 'draft' | 'set' | 'sending' | 'done' | 'stopped' | 'missed';
+export type StoredFiringState = 'draft' | 'set' | 'sending' | 'done' | 'failed' | 'stopped' | 'missed';
 export type FiringState = StoredFiringState | 'standby';
 
 /** Common practice: an automatic message announces itself ten minutes ahead and can be stopped until it goes. */

@@ -36,6 +36,10 @@ export function dueAt(moment: Moment, facts: EventFacts): EpochMs {
   return resolveWallTime(`${wallTimeAt(shiftedMs, facts.zone).slice(0, 10)}T${moment.at}`, facts.zone);
 }
 
+/** Is the moment before a start or deadline, so that it is worthless after the start? A fixed one may be either. */
+export const countsDown = (moment: Moment): boolean =>
+  moment.kind === 'relative' && moment.direction === 'before' && moment.anchor !== 'end';
+
 /** The moment in words. @example '2 days before the start, at 10:00' */
 export function sayMoment(moment: Moment): string {
   if (moment.kind === 'fixed') return `on ${moment.wall.replace('T', ' at ')}`;

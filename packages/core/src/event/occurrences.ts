@@ -28,7 +28,8 @@ export function startOfKey(key: string): WallTime | Day | null {
   const [, year, month, date, hour, minute] = /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})\d{2})?$/.exec(key) ?? [];
   const day = `${year}-${month}-${date}`;
   const at = hour === undefined ? day : `${day}T${hour}:${minute}`;
-  return isDay(at) || isWallTime(at) ? at : null;
+  // Only what keyOf makes is a key: `…T193007` would be another name for the same date.
+  return (isDay(at) || isWallTime(at)) && keyOf(at) === key ? at : null;
 }
 
 /**

@@ -13,7 +13,7 @@ const facts: EventFacts = {
   zone: 'Europe/Lisbon',
   span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
   series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] },
-  registration: { places: 2, closesMinutes: 120 },
+  registration: { places: 2, closesMinutes: 120, confirms: true },
 };
 const key = '20310625T193000';
 const dateOf = (over: Partial<EventFacts> = {}): Occurrence => {
@@ -32,7 +32,7 @@ describe('registration', () => {
     ['and when more than all are', {}, 5, endsMs, 'full'],
     [
       'without a limit for as many as come',
-      { registration: { places: null, closesMinutes: 120 } },
+      { registration: { places: null, closesMinutes: 120, confirms: true } },
       9999,
       endsMs,
       'open',
@@ -66,21 +66,25 @@ describe('registration', () => {
   });
 
   it('says what is wrong with it, and what it is; a change of it is no news for calendars', () => {
-    const problems = checkEvent({ ...facts, registration: { places: 0, closesMinutes: 1.5 } });
+    const problems = checkEvent({ ...facts, registration: { places: 0, closesMinutes: 1.5, confirms: true } });
     expect(problems.map(({ path, code }) => `${path} ${code}`)).toEqual([
       'registration.places bad-number',
       'registration.closes bad-number',
     ]);
     expect(
-      [facts.registration, { places: 1, closesMinutes: 0 }, { places: null, closesMinutes: 2880 }, null].map(
-        sayRegistration,
-      ),
+      [
+        facts.registration,
+        { places: 1, closesMinutes: 0, confirms: true },
+        { places: null, closesMinutes: 2880, confirms: true },
+        null,
+      ].map(sayRegistration),
     ).toEqual([
       '2 places, until 2 hours before',
       '1 place, until the start',
       'no limit, until 2 days before',
       'nobody puts themselves down',
     ]);
+    expect(sayRegistration({ places: 1, closesMinutes: 0, confirms: false })).toContain('not confirmed by mail');
     const version = { number: 1, sequence: 0, calledOff: false };
     const differences = differencesBetween(
       { ...version, facts },

@@ -10,7 +10,12 @@ export interface Registration {
   readonly places: number | null;
   /** Closes this long before each start. */
   readonly closesMinutes: number;
+  /** Whoever types an address may not be its owner: the place is held until the mail that goes there is answered. */
+  readonly confirms: boolean;
 }
+
+/** How long a place is held for somebody who was asked to confirm. */
+export const holdMs = 30 * 60_000;
 
 /** Whether one may put oneself down for a date now, or why not. */
 export type RegistrationState = 'open' | 'full' | 'closed';
@@ -58,7 +63,7 @@ export function checkRegistration({ registration }: Pick<EventFacts, 'registrati
 /** @example sayRegistration({ places: 40, closesMinutes: 120 }) //=> '40 places, until 2 hours before' */
 export function sayRegistration(registration: Registration | null): string {
   if (!registration) return 'nobody puts themselves down';
-  const { places, closesMinutes } = registration;
+  const { places, closesMinutes, confirms } = registration;
   const count = places === null ? 'no limit' : `${places} ${places === 1 ? 'place' : 'places'}`;
-  return `${count}, until ${closesMinutes ? `${sayMinutes(closesMinutes)} before` : 'the start'}`;
+  return `${count}, until ${closesMinutes ? `${sayMinutes(closesMinutes)} before` : 'the start'}${confirms ? '' : ', not confirmed by mail'}`;
 }

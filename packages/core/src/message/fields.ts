@@ -4,6 +4,7 @@ import { sayRepeats } from '../event/series';
 import { addDays, wallTimeAt } from '../time/wall-time';
 import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
 import { isZone } from '../time/zone';
+import { withoutAddresses } from './plain-words';
 
 /** The merge fields a wording may use, each with what it writes. */
 export const mergeFields = {
@@ -52,8 +53,9 @@ export function eventFields(facts: EventFacts, personZone: string): FieldValues 
 
 /** The fields of a person. */
 export const personFields = (name: string): FieldValues => ({
-  'person.name': name,
-  'person.firstName': name.trim().split(/\s+/)[0] ?? '',
+  // A name may come from a form or a file of strangers: nothing in it becomes a link.
+  'person.name': withoutAddresses(name),
+  'person.firstName': withoutAddresses(name).split(' ')[0] ?? '',
 });
 
 /**

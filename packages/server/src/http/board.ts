@@ -1,9 +1,12 @@
 import { Router } from 'express';
 import * as z from 'zod';
+import { channel, settleLetter as settleLetterRequest } from '@convite/contract';
 import { readBoard, readStrip } from '../services/board';
 import type { Context } from '../services/context';
-import { sendFiringNow, setFiringAgain, stopFiring } from '../services/firings';
-import { idOf } from './ids';
+import { listUnreached, previewByHand, sendFiringNow, setFiringAgain, stopFiring, tryAgain } from '../services/firings';
+import { listLetters, settleLetter } from '../services/letters';
+import { resumeSending } from '../services/note-refusal';
+import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
 import { actorOf } from './session';
 
@@ -26,8 +29,31 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   });
   routes.post('/firings/:id/send-now', async (request, response) => {
     const { confirmedCount } = z.object({ confirmedCount: z.number().int().nullable() }).parse(request.body);
-    await sendFiringNow(context, idOf(request), confirmedCount, actorOf(request));
+    await sendFiringNow(context, idOf(request), confirmedCount, actorOf(request), requestKeyOf(request));
     response.status(202).end();
+  });
+  routes.get('/firings/:id/by-hand', async (request, response) => {
+    response.json(await previewByHand(context, idOf(request)));
+  });
+  routes.get('/firings/:id/unreached', async (request, response) => {
+    const { after } = z.object({ after: z.coerce.number().int().min(0).default(0) }).parse(request.query);
+    response.json(await listUnreached(context, idOf(request), after));
+  });
+  routes.post('/firings/:id/try-again', async (request, response) => {
+    await tryAgain(context, idOf(request), actorOf(request));
+    response.status(202).end();
+  });
+  routes.get('/letters', async (_request, response) => {
+    response.json(await listLetters(context, null));
+  });
+  routes.post('/letters/:id', async (request, response) => {
+    const { isOpen } = settleLetterRequest.parse(request.body);
+    await settleLetter(context, idOf(request), isOpen, actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/pauses/:channel/resume', async (request, response) => {
+    await resumeSending(context, channel.parse(request.params.channel), actorOf(request));
+    response.status(204).end();
   });
   return routes;
 }

@@ -3,12 +3,14 @@ import * as z from 'zod';
 import {
   answerProposal as answerProposalRequest,
   changeDateRequest,
+  changeReach,
   cueFields,
   cuePreviewRequest,
-  eventFacts,
   eventQuery,
   invitePlanRequest,
   markAttendance as markAttendanceRequest,
+  newEvent,
+  publishRequest,
   ownRequest,
   saveEvent as saveEventRequest,
   sendInvitations as sendInvitationsRequest,
@@ -18,10 +20,20 @@ import {
   wordingText,
 } from '@convite/contract';
 import type { Context } from '../services/context';
+import { countReply } from '../services/count-reply';
 import { previewCue, removeCue, saveCue } from '../services/cues';
-import { callOffEvent, createEvent, describeEvent, getEvent, publishEvent, saveEvent } from '../services/events';
+import {
+  callOffEvent,
+  createEvent,
+  describeEvent,
+  getEvent,
+  publishEvent,
+  saveEvent,
+  setReach,
+} from '../services/events';
 import { houseWordings } from '../services/house-wordings';
 import { listCues } from '../services/list-cues';
+import { listLetters } from '../services/letters';
 import { listEvents } from '../services/list-events';
 import { listGuests, planInvitations, sendInvitations } from '../services/invite';
 import { previewInvitation, sendTest, testLinkOf } from '../services/preview-invitation';
@@ -29,7 +41,7 @@ import { answerProposal, listProposals } from '../services/proposals';
 import { takePersonal } from '../services/personal';
 import { changeDate, listDates, markAttendance } from '../services/dates';
 import { describeChanges, sendNotice } from '../services/notices';
-import { idOf, optionalId } from './ids';
+import { idOf, optionalId, requestKeyOf } from './ids';
 import { actorOf } from './session';
 
 const guestQuery = z.object({
@@ -48,7 +60,8 @@ export function eventRoutes(context: Context): Router {
     response.json(await context.store.events.withCues());
   });
   routes.post('/', async (request, response) => {
-    const id = await createEvent(context, eventFacts.parse(request.body), actorOf(request));
+    const { reach, ...facts } = newEvent.parse(request.body);
+    const id = await createEvent(context, facts, actorOf(request), reach);
     response.status(201).json(await describeEvent(context, await getEvent(context, id)));
   });
   routes.get('/:id', async (request, response) => {
@@ -59,13 +72,18 @@ export function eventRoutes(context: Context): Router {
     const { followingId } = await saveEvent(context, id, saveEventRequest.parse(request.body), actorOf(request));
     response.json({ event: await describeEvent(context, await getEvent(context, id)), followingId });
   });
+  routes.put('/:id/reach', async (request, response) => {
+    await setReach(context, idOf(request), changeReach.parse(request.body).reach, actorOf(request));
+    response.status(204).end();
+  });
   routes.post('/:id/publish', async (request, response) => {
-    await publishEvent(context, idOf(request), actorOf(request));
+    const { isSure } = publishRequest.parse(request.body ?? {});
+    await publishEvent(context, idOf(request), actorOf(request), isSure);
     response.status(204).end();
   });
   routes.post('/:id/call-off', async (request, response) => {
     const { wording, confirmedCount } = sendNoticeRequest.parse(request.body);
-    await callOffEvent(context, idOf(request), wording, confirmedCount, actorOf(request));
+    await callOffEvent(context, idOf(request), wording, confirmedCount, actorOf(request), requestKeyOf(request));
     response.status(204).end();
   });
   dateRoutes(routes, context);
@@ -93,6 +111,13 @@ function guestRoutes(routes: Router, context: Context): void {
   routes.get('/:id/set-aside', async (request, response) => {
     const rows = await context.store.invitees.setAside(idOf(request));
     response.json(rows.map(({ at, ...row }) => ({ ...row, receivedAt: at.toISOString() })));
+  });
+  routes.post('/:id/set-aside/:replyId/count', async (request, response) => {
+    await countReply(context, idOf(request), idOf(request, 'replyId'), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/:id/letters', async (request, response) => {
+    response.json(await listLetters(context, idOf(request)));
   });
   routes.post('/:id/attendance', async (request, response) => {
     await markAttendance(context, idOf(request), markAttendanceRequest.parse(request.body), actorOf(request));
@@ -125,6 +150,7 @@ function invitationRoutes(routes: Router, context: Context): void {
       idOf(request),
       sendInvitationsRequest.parse(request.body),
       actorOf(request),
+      requestKeyOf(request),
     );
     response.status(202).json({ gets });
   });
@@ -147,7 +173,7 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/notice', async (request, response) => {
     const { wording, confirmedCount } = sendNoticeRequest.parse(request.body);
-    await sendNotice(context, idOf(request), wording, confirmedCount, actorOf(request));
+    await sendNotice(context, idOf(request), wording, confirmedCount, actorOf(request), requestKeyOf(request));
     response.status(202).end();
   });
 }

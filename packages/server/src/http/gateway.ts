@@ -3,6 +3,7 @@ import { Router } from 'express';
 import type { Context } from '../services/context';
 import { receiveReceipt, receiveText } from '../services/receive-text';
 import { gatewayIncoming, gatewayReceipt } from '../text/gateway';
+import { readJsonBody } from './json-body';
 
 /** Where the text gateway posts receipts and incoming texts. The secret in the path is what proves that it is the gateway. */
 export function gatewayRoutes(context: Context, token: string): Router {
@@ -13,6 +14,7 @@ export function gatewayRoutes(context: Context, token: string): Router {
     if (given.length === expected.length && timingSafeEqual(given, expected)) next();
     else response.status(404).end();
   });
+  routes.use('/:token', readJsonBody('20kb'));
   routes.post('/:token/receipt', async (request, response) => {
     await receiveReceipt(context, gatewayReceipt.parse(request.body));
     response.status(204).end();

@@ -150,7 +150,7 @@ describe('the HTTP interface', () => {
     expect(sent.body['sentTo']).toBe('marketer@serradabruma.example');
     expect(send.calls.mostRecent().args[0].to.address).toBe('marketer@serradabruma.example');
     expect(send.calls.mostRecent().args[0].subject).toBe('[Test] Come, Person');
-    send.and.resolveTo({ kind: 'permanent', answer: '554 5.7.1 not today', isAddress: false });
+    send.and.resolveTo({ kind: 'permanent', answer: '554 5.7.1 not today', about: 'message' });
     const refused = await call('POST', `/api/events/${event}/test`, { personId: 3, wording });
     expect([refused.status, refused.body['detail']]).toEqual([
       502,

@@ -2,7 +2,10 @@ import type { ErrorRequestHandler } from 'express';
 import * as z from 'zod';
 import type { Logger } from 'pino';
 import type { ProblemDetails } from '@convite/contract';
+import { writePage } from '../public/page';
+import { escapeHtml } from '../mail/html';
 import { Failure } from '../services/failure';
+import { isOutage } from '../store/database';
 
 /** Every error leaves as problem+json (RFC 9457): what is wrong, where, and for our own faults only that it is ours. */
 export const problemHandler =
@@ -13,9 +16,20 @@ export const problemHandler =
       return;
     }
     const details = describe(error);
-    if (details.status >= 500) log.error({ error, url: request.url }, 'request failed');
-    response.status(details.status).type('application/problem+json').json(details);
+    if (details.status === 503) {
+      log.warn({ error, url: request.url }, 'the database is away');
+      response.set('retry-after', '5');
+    } else if (details.status >= 500) log.error({ error, url: request.url }, 'request failed');
+    response.status(details.status);
+    if (isForPrograms(request.originalUrl)) response.type('application/problem+json').json(details);
+    else
+      response.send(
+        writePage(details.title, '', `<h1>${escapeHtml(details.title)}</h1><p>${escapeHtml(details.detail ?? '')}</p>`),
+      );
   };
+
+/** What is asked by scripts and programs is answered to them; people get a page. */
+const isForPrograms = (url: string): boolean => /^\/(api|programs|gateway)\//.test(url);
 
 function describe(error: unknown): ProblemDetails {
   if (error instanceof Failure) {
@@ -43,6 +57,13 @@ function describe(error: unknown): ProblemDetails {
       problems,
     };
   }
+  if (isOutage(error))
+    return {
+      type: 'urn:convite:database-away',
+      title: 'One moment, please',
+      status: 503,
+      detail: 'Our database is not there at the moment. Nothing is lost; try again in a few seconds.',
+    };
   const status = statusOf(error);
   if (status < 500)
     return { type: 'about:blank', title: 'Bad Request', status, detail: 'The request could not be read.' };

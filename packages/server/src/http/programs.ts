@@ -1,10 +1,11 @@
-import express, { Router } from 'express';
+import { Router } from 'express';
 import rateLimit from 'express-rate-limit';
 import { ownRequest } from '@convite/contract';
 import { nameOfApiKey } from '../services/api-keys';
 import type { Context } from '../services/context';
 import { takePersonal } from '../services/personal';
 import { idOf } from './ids';
+import { readJsonBody } from './json-body';
 
 /**
  * What programs may do, by a key of their own (Authorization: Bearer). No cookies, so nothing here needs the CSRF token;
@@ -26,7 +27,7 @@ export function programRoutes(context: Context): Router {
     response.locals['program'] = name;
     next();
   });
-  routes.use(express.json({ limit: '3mb' }));
+  routes.use(readJsonBody('3mb'));
   routes.post('/events/:id/personal', async (request, response) => {
     const actor = { name: `program: ${String(response.locals['program'])}` };
     response.json(await takePersonal(context, idOf(request), ownRequest.parse(request.body), actor));

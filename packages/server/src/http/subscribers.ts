@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { importRequest, newList, subscriberQuery } from '@convite/contract';
+import { changeListImport, importRequest, newList, personEdit, subscriberQuery } from '@convite/contract';
 import { nowOf, type Context } from '../services/context';
 import { Failure } from '../services/failure';
-import { importSubscribers } from '../services/import-subscribers';
+import { changeImport, importSubscribers, listImports } from '../services/import-subscribers';
+import { editPerson, getPerson } from '../services/persons';
 import { isDuplicate } from '../store/database';
 import { idOf } from './ids';
 import { actorOf } from './session';
@@ -15,6 +16,13 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.get('/subscribers/fields', async (_request, response) => {
     response.json(await store.subscribers.fieldNames());
+  });
+  routes.get('/subscribers/:id', async (request, response) => {
+    response.json(await getPerson(context, idOf(request)));
+  });
+  routes.put('/subscribers/:id', async (request, response) => {
+    await editPerson(context, idOf(request), personEdit.parse(request.body), actorOf(request));
+    response.status(204).end();
   });
   routes.get('/lists', async (_request, response) => {
     response.json(await store.subscribers.lists());
@@ -32,6 +40,13 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.post('/lists/:id/import', async (request, response) => {
     response.json(await importSubscribers(context, idOf(request), importRequest.parse(request.body), actorOf(request)));
+  });
+  routes.get('/list-imports', async (_request, response) => {
+    response.json(await listImports(context));
+  });
+  routes.post('/list-imports/:id', async (request, response) => {
+    await changeImport(context, idOf(request), changeListImport.parse(request.body).change, actorOf(request));
+    response.status(204).end();
   });
   return routes;
 }

@@ -2,16 +2,16 @@ import mjml2html from 'mjml';
 
 /** The layout that every email stands in. mjml takes milliseconds, so it runs once; people are filled in afterwards. */
 const layout = `
-<mjml>
+<mjml lang="en">
   <mj-head>
     <mj-title>@@title@@</mj-title>
-    <mj-preview>@@preheader@@</mj-preview>
     <mj-attributes>
       <mj-all font-family="Georgia, 'Times New Roman', serif" />
       <mj-text font-size="16px" line-height="1.55" color="#1D2433" padding="0 24px" />
     </mj-attributes>
   </mj-head>
   <mj-body background-color="#FBF8F3" width="600px">
+    <mj-raw><div style="display:none;max-height:0;overflow:hidden;font-size:1px;line-height:1px;color:#1D2433">@@preheader@@</div></mj-raw>
     <mj-section padding="28px 0 8px">
       <mj-column>
         <mj-text font-size="14px" color="#4A2545" letter-spacing="0.04em">@@organisation@@</mj-text>
@@ -19,12 +19,15 @@ const layout = `
       </mj-column>
     </mj-section>
     <mj-section padding="8px 0 20px">
-      <mj-column><mj-text>@@body@@</mj-text></mj-column>
+      <mj-column>
+        <mj-text><h1 style="margin:0 0 16px;font-size:22px;line-height:1.3;font-weight:normal;color:#4A2545">@@title@@</h1></mj-text>
+        <mj-text>@@body@@</mj-text>
+      </mj-column>
     </mj-section>
     <mj-section padding="0 0 28px">
       <mj-column>
         <mj-divider border-width="1px" border-color="#E3DCD0" padding="4px 24px 12px" />
-        <mj-text font-size="13px" color="#5A5F6B">@@postal@@<br /><a href="@@optOut@@" style="color:#4A2545">Opt out of these messages</a></mj-text>
+        <mj-text font-size="13px" color="#5A5F6B">@@postal@@@@optOut@@</mj-text>
       </mj-column>
     </mj-section>
   </mj-body>

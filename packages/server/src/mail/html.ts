@@ -20,6 +20,10 @@ export function textToHtml(text: string): string {
     .join('');
 }
 
+/** The same without links: what a stranger typed never becomes one. */
+export const plainToHtml = (text: string): string =>
+  `<p style="margin:0 0 16px;white-space:pre-line">${escapeHtml(text.trim()).replaceAll('\n', '<br />')}</p>`;
+
 function linkAddresses(text: string): string {
   return text
     .split(/(https?:\/\/[^\s<>"]+[^\s<>".,;:!?)\]])/)

@@ -3,8 +3,11 @@ import { simpleParser } from 'mailparser';
 import { prepareCalendar } from '@convite/core';
 import { calendarSource } from '../services/compose-calendar';
 import { eventComposer } from '../services/compose-firing';
+import { countReply } from '../services/count-reply';
 import { saveEvent } from '../services/events';
-import { receiveMail } from '../services/receive-mail';
+import { isOurAddress, knownAs, receiveMail } from '../services/receive-mail';
+import { replyByPage } from '../services/reply-by-page';
+import { guestAddress } from '../testing/received';
 import type { EmailMessage } from './message';
 import {
   actor,
@@ -17,7 +20,7 @@ import {
   type Stage,
 } from '../testing/stage';
 import { openInbound } from './inbound';
-import { mimeOf } from './smtp-sender';
+import { mimeOf } from './mime';
 
 const port = 21_000 + (process.pid % 20_000);
 
@@ -30,15 +33,19 @@ describe('mail that comes in by SMTP', () => {
   beforeAll(async () => {
     stage = await openStage();
     await addPeople(stage, 4);
-    inbound = await openInbound({
+    inbound = openInbound({
       host: '127.0.0.1',
       port,
-      mailDomain,
+      relays: ['127.0.0.1'],
+      authservId: 'relay.example',
+      isOurs: (address) => isOurAddress(stage.context, address),
+      knownAs: (address) => knownAs(stage.context, address),
       receive: (mail) => receiveMail(stage.context, mail),
       log: stage.log,
     });
   });
   beforeEach(async () => {
+    await stage.db('subscriber').update({ bounced_at: null, opted_out_at: null });
     event = await publishedEvent(stage);
     const invited = [1, 2, 3].map((id) => ({
       subscriberId: id,
@@ -61,7 +68,7 @@ describe('mail that comes in by SMTP', () => {
     attendee: string,
     state: string,
     sequence = 0,
-    stamp = '20310101T120000Z',
+    stamp = '20260101T120000Z',
   ): Promise<string> =>
     [
       'BEGIN:VCALENDAR',
@@ -79,30 +86,40 @@ describe('mail that comes in by SMTP', () => {
       'END:VCALENDAR',
       '',
     ].join('\r\n');
-  const send = (from: string, calendar: string): Promise<unknown> =>
+  /** As a calendar sends it: to the address that stood in that person's invitation. */
+  const send = (
+    from: string,
+    calendar: string,
+    to = guestAddress(stage, Number(/^p(\d+)/.exec(from)?.[1] ?? 0)),
+    headers: Record<string, string> = {},
+  ): Promise<unknown> =>
     transport.sendMail({
       from,
-      to: `replies@${mailDomain}`,
+      to,
+      headers,
       subject: 'Re',
       text: 'x',
       alternatives: [{ contentType: 'text/calendar; method=REPLY', content: calendar }],
     });
+  const plainAddress = `replies@${mailDomain}`;
   const reply = async (email: string): Promise<string | undefined> =>
     (await stage.context.store.invitees.page(event, '', email, 0, 5)).rows[0]?.reply;
   const setAside = async (): Promise<string[]> =>
     (await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason);
 
   it('applies a reply, and the later of two whatever order they come in', async () => {
-    await send('p1@people.example', await replyText('p1@people.example', 'ACCEPTED', 0, '20310101T120000Z'));
+    await send('p1@people.example', await replyText('p1@people.example', 'ACCEPTED', 0, '20260101T120000Z'));
     expect(await reply('p1@')).toBe('accepted');
-    await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20310101T110000Z'));
+    await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20260101T110000Z'));
     expect(await reply('p1@')).toBe('accepted');
     expect(await setAside()).toEqual(['older-than-last']);
     expect((await stage.context.store.invitees.page(event, '', 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
   });
 
   it('sets aside what is forged, unknown or unreadable, and applies none of it', async () => {
-    await send('mallory@evil.example', await replyText('p2@people.example', 'DECLINED'));
+    // The UID is public, and From is what somebody writes there.
+    await send('p2@people.example', await replyText('p2@people.example', 'DECLINED'), plainAddress);
+    await send('mallory@evil.example', await replyText('p2@people.example', 'DECLINED'), plainAddress);
     await send('p4@people.example', await replyText('p4@people.example', 'ACCEPTED'));
     await send('p2@people.example', await replyText('p2@people.example', 'ACCEPTED', 7));
     await send(
@@ -111,7 +128,124 @@ describe('mail that comes in by SMTP', () => {
     );
     await send('p2@people.example', 'BEGIN:VCALENDAR\r\nMETHOD:REPLY\r\n'.repeat(500));
     expect(await reply('p2@')).toBe('needs-action');
-    expect((await setAside()).slice(0, 3).sort()).toEqual(['from-somebody-else', 'not-invited', 'unknown-version']);
+    expect((await setAside()).sort()).toEqual(['from-somebody-else', 'not-invited', 'unknown-version', 'unproven']);
+  });
+
+  it('takes an answer to the plain address when a relay that we trust says that From is proved, or a person does', async () => {
+    const verdict = (domain: string, id = 'relay.example') => ({
+      'Authentication-Results': `${id}; spf=none; dmarc=pass header.from=${domain}`,
+    });
+    const declined = await replyText('p2@people.example', 'DECLINED');
+    await send('p2@people.example', declined, plainAddress, verdict('people.example.evil.example'));
+    await send('p2@people.example', declined, plainAddress, verdict('people.example', 'another.example'));
+    expect([await reply('p2@'), await setAside()]).toEqual(['needs-action', ['unproven', 'unproven']]);
+    await send('p2@people.example', declined, plainAddress, verdict('people.example'));
+    expect(await reply('p2@')).toBe('declined');
+    await send('p3@people.example', await replyText('p3@people.example', 'TENTATIVE'), plainAddress);
+    const [aside] = await stage.context.store.invitees.setAside(event);
+    await countReply(stage.context, event, aside?.id ?? 0, actor);
+    expect(await reply('p3@')).toBe('tentative');
+    await expectAsync(countReply(stage.context, event, aside?.id ?? 0, actor)).toBeRejectedWithError(/no such/);
+  });
+
+  it('caps a stamp from the future, so that nobody is locked out by it', async () => {
+    await send('p1@people.example', await replyText('p1@people.example', 'DECLINED', 0, '20990101T000000Z'));
+    await replyByPage(
+      stage.context,
+      { eventId: event, subscriberId: 1 },
+      { occurrence: '', state: 'accepted', comment: '' },
+    );
+    expect(await reply('p1@')).toBe('accepted');
+  });
+
+  it('judges hostile mail while everything else goes on, and refuses what is too hard', async () => {
+    const observance = (n: number): string =>
+      `BEGIN:STANDARD\r\nDTSTART:19700101T0${n % 10}0000\r\nTZOFFSETFROM:+0100\r\nTZOFFSETTO:+0${n % 10}00\r\nRRULE:FREQ=YEARLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-${(n % 300) + 1}\r\nEND:STANDARD\r\n`;
+    const zone = (name: string, count: number): string =>
+      `BEGIN:VTIMEZONE\r\nTZID:${name}\r\n${Array.from({ length: count }, (_, n) => observance(n)).join('')}END:VTIMEZONE\r\n`;
+    const inZones = async (zones: string[], names: string[]): Promise<string> =>
+      (await replyText('p1@people.example', 'ACCEPTED')).replace(
+        'BEGIN:VEVENT',
+        `${zones.join('')}${names.map((name) => `BEGIN:VEVENT\r\nUID:x\r\nDTSTAMP:20260101T000000Z\r\nATTENDEE:mailto:p1@people.example\r\nRECURRENCE-ID;TZID=${name}:20260101T000000\r\nEND:VEVENT\r\n`).join('')}BEGIN:VEVENT`,
+      );
+    const many = Array.from({ length: 60 }, (_, n) => `Z${n}`);
+    const report = [
+      'From: <>',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+      '',
+      '--b',
+      'Content-Type: message/delivery-status',
+      '',
+      'Action: failed',
+      'Status: 5.1.1',
+      `Diagnostic-Code:${'\r\n'.repeat(60_000)}x`,
+      '--b--',
+      '',
+    ].join('\r\n');
+    let longestMs = 0;
+    let lastMs = performance.now();
+    const pulse = setInterval(() => {
+      longestMs = Math.max(longestMs, performance.now() - lastMs - 10);
+      lastMs = performance.now();
+    }, 10);
+    await send('p1@people.example', await inZones([zone('Z0', 2000)], ['Z0']));
+    await send(
+      'p1@people.example',
+      await inZones(
+        many.map((name) => zone(name, 4)),
+        many,
+      ),
+    );
+    await transport.sendMail({ envelope: { from: '', to: [plainAddress] }, raw: report });
+    const parts = Array.from({ length: 200 }, () => '--b\r\nContent-Type: image/png\r\n\r\nx\r\n').join('');
+    await expectAsync(
+      transport.sendMail({
+        envelope: { from: '', to: [plainAddress] },
+        raw: `From: <>\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n${parts}--b--\r\n`,
+      }),
+    ).toBeRejectedWithError(/cannot be read/);
+    clearInterval(pulse);
+    expect(longestMs).toBeLessThan(200);
+  }, 30_000);
+
+  it('keeps what people write in words, with the event that they are guests of', async () => {
+    await transport.sendMail({
+      from: 'P3@people.example',
+      to: plainAddress,
+      subject: 'Parking',
+      text: 'Is there any?',
+    });
+    await transport.sendMail({ from: 'x@y.example', to: `postmaster@${mailDomain}`, subject: 'Hello', text: 'You?' });
+    const letters = await stage.context.store.letters.list('open', 10);
+    expect(letters.map(({ from, subject, text, eventId }) => [from, subject, text, eventId !== null])).toEqual([
+      ['x@y.example', 'Hello', 'You?', false],
+      ['p3@people.example', 'Parking', 'Is there any?', true],
+    ]);
+    await transport.sendMail({
+      from: 'p3@people.example',
+      to: plainAddress,
+      subject: 'Away',
+      text: 'Back on Monday',
+      headers: { 'Auto-Submitted': 'auto-replied' },
+    });
+    expect((await stage.context.store.letters.list('open', 10)).length).toBe(2);
+    for (const unknown of [`info@${mailDomain}`, `guests+1-${'0'.repeat(24)}@${mailDomain}`])
+      await expectAsync(transport.sendMail({ from: 'a@b.example', to: unknown, text: 'x' })).toBeRejectedWithError(
+        /no such address/,
+      );
+  });
+
+  it('answers a request for the newest entry once an hour, and nobody who opted out', async () => {
+    const refresh = async (id: number): Promise<unknown> =>
+      send(
+        `p${id}@people.example`,
+        (await replyText(`p${id}@people.example`, 'NEEDS-ACTION')).replace('METHOD:REPLY', 'METHOD:REFRESH'),
+      );
+    await stage.context.store.subscribers.optOut(3, new Date());
+    await Promise.all([refresh(1), refresh(1), refresh(1), refresh(2), refresh(3)]);
+    const firings = await stage.context.store.firings.ofEvent(event);
+    expect(firings.filter(({ kind }) => kind === 'answer').length).toBe(2);
+    expect((await setAside()).sort()).toEqual(['asked-too-often', 'asked-too-often', 'not-written-to']);
   });
 
   it('keeps a late answer to an old version without applying it', async () => {
@@ -124,6 +258,10 @@ describe('mail that comes in by SMTP', () => {
       },
       actor,
     );
+    // What nobody told them yet overtakes nothing.
+    await send('p1@people.example', await replyText('p1@people.example', 'ACCEPTED', 0));
+    expect(await reply('p1@')).toBe('accepted');
+    await stage.context.store.invitees.markHolding(event, [3], 2, new Date());
     await send('p3@people.example', await replyText('p3@people.example', 'ACCEPTED', 0));
     expect(await reply('p3@')).toBe('needs-action');
     expect(await setAside()).toContain('old-version');
@@ -167,12 +305,15 @@ describe('mail that comes in by SMTP', () => {
         '',
       ].join('\r\n');
     const to = stage.context.links.bounceAddress(Number(id));
-    await transport.sendMail({ envelope: { from: '', to: [to] }, raw: bounce('4.2.2') });
+    const delayed = bounce('4.2.2').replace('Action: failed', 'Action: delayed');
+    await transport.sendMail({ envelope: { from: '', to: [to] }, raw: delayed });
     expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('sent');
-    await transport.sendMail({
-      envelope: { from: '', to: [to.replace(/-.{24}@/, `-${'0'.repeat(24)}@`)] },
-      raw: bounce('5.1.1'),
-    });
+    await expectAsync(
+      transport.sendMail({
+        envelope: { from: '', to: [to.replace(/-.{24}@/, `-${'0'.repeat(24)}@`)] },
+        raw: bounce('5.1.1'),
+      }),
+    ).toBeRejectedWithError(/no such address/);
     expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('sent');
     await transport.sendMail({ envelope: { from: '', to: [to] }, raw: bounce('5.1.1') });
     expect((await stage.context.store.deliveries.find(Number(id)))?.state).toBe('bounced');
@@ -196,7 +337,7 @@ describe('mail that comes in by SMTP', () => {
     ).toBeRejectedWithError(/no relaying/);
     await expectAsync(
       transport.sendMail({ from: 'a@b.example', to: `replies@${mailDomain}`, text: 'x'.repeat(3_000_000) }),
-    ).toBeRejectedWithError(/too big|maximum/i);
+    ).toBeRejectedWithError(/too big|maximum|closed/i);
   });
 
   it('writes MIME that an independent parser reads back whole (RFC 6047, 8058, 3834), with no header from data', async () => {
@@ -221,6 +362,7 @@ describe('mail that comes in by SMTP', () => {
       feedNonce: 0,
       own: null,
       dates: null,
+      isGuest: true,
     };
     const message = eventComposer(stage.context, specSettings, odd, {
       channel: 'email',
@@ -255,7 +397,7 @@ describe('mail that comes in by SMTP', () => {
     expect(listHeaders.sort()).toEqual(
       [
         'List-Unsubscribe-Post: List-Unsubscribe=One-Click',
-        `List-Unsubscribe: <${message.optOut.url}>, <${message.optOut.mailto}>`,
+        `List-Unsubscribe: <${message.optOut?.url}>, <${message.optOut?.mailto}>`,
       ].sort(),
     );
     expect(parsed.headers.get('auto-submitted')).toBe('auto-generated');

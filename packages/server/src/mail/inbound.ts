@@ -1,95 +1,133 @@
-import { simpleParser, type ParsedMail } from 'mailparser';
-import { SMTPServer } from 'smtp-server';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import type { Logger } from 'pino';
-import type { ReceivedMail } from '../services/receive-mail';
+import { openMailReader, TooHard } from './mail-reader';
+import { NotNow, type ReceivedMail } from './received-mail';
+import { openTurnstile } from './turnstile';
 
 const mostOctets = 2 * 1024 * 1024;
+const mostClients = 100;
+const mostRecipients = 5;
+const mostMessagesAMinute = 300;
 
 export interface InboundOptions {
   readonly host: string;
   readonly port: number;
-  /** Only addresses of this domain are taken. */
-  readonly mailDomain: string;
+  /** Addresses of relays whose verdict on senders we believe, and the name they sign it with. */
+  readonly relays: readonly string[];
+  readonly authservId: string;
+  /** Is there such an address here? Others are refused before their mail is taken. */
+  readonly isOurs: (address: string) => boolean;
+  /** The address of the person whose own address here that is; empty when it is nobody's. */
+  readonly knownAs: (address: string) => Promise<string>;
   readonly receive: (mail: ReceivedMail) => Promise<unknown>;
   readonly log: Logger;
 }
 
 /**
- * Convite's own SMTP receiver, for replies, bounces and opt-outs. A message is answered 250 only after what it asks is
- * stored; when that fails the sender is told 451 and keeps it.
+ * Convite's own SMTP receiver, for replies, bounces, opt-outs and what people write. A message is answered 250 only after
+ * what it asks is stored; when that fails the sender is told 451 and keeps it. What strangers send is bounded in size,
+ * number and rate, and read in a thread that can be ended.
  */
-export function openInbound({
-  host,
-  port,
-  mailDomain,
-  receive,
-  log,
-}: InboundOptions): Promise<{ close(): Promise<void> }> {
+export function openInbound(options: InboundOptions): { close(): Promise<void> } {
+  const { host, port, relays, authservId, isOurs, knownAs, receive, log } = options;
+  const reader = openMailReader(log);
+  const turnstile = openTurnstile(mostMessagesAMinute);
+  const isRelay = (address: string): boolean => relays.includes(address.replace(/^::ffff:/, ''));
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
     size: mostOctets,
+    maxClients: mostClients,
+    socketTimeout: 60_000,
+    closeTimeout: 5000,
     logger: false,
-    onRcptTo: ({ address }, _session, callback) =>
-      address.toLowerCase().endsWith(`@${mailDomain}`)
-        ? callback()
-        : callback(smtpError(550, '5.7.1 no relaying here')),
+    onMailFrom: ({ address }, session, callback) => {
+      void address;
+      if (isRelay(session.remoteAddress) || turnstile.lets(session.remoteAddress)) callback();
+      else callback(smtpError(451, '4.7.1 too many messages from you; wait a minute'));
+    },
+    onRcptTo: ({ address }, session, callback) => {
+      if (session.envelope.rcptTo.length >= mostRecipients) callback(smtpError(452, '4.5.3 too many recipients'));
+      else if (isOurs(address.toLowerCase())) callback();
+      else callback(smtpError(550, '5.1.1 no such address here; no relaying'));
+    },
     onData: (stream, session, callback) => {
-      const chunks: Buffer[] = [];
-      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-      stream.on('end', () => {
-        if (stream.sizeExceeded) return callback(smtpError(552, '5.3.4 message too big'));
-        const to = session.envelope.rcptTo.map(({ address }) => address.toLowerCase());
-        simpleParser(Buffer.concat(chunks), { skipHtmlToText: true })
-          .then((parsed) => receive(takeApart(parsed, to)))
-          .then(
-            () => callback(null, 'taken'),
-            (error: unknown) => {
-              log.error({ error }, 'a received message could not be stored');
-              callback(smtpError(451, '4.3.0 try again later'));
-            },
-          );
-      });
+      take(stream, session).then(
+        () => callback(null, 'taken'),
+        (error: unknown) => callback(answerTo(error)),
+      );
     },
   });
   server.on('error', (error) => log.warn({ error }, 'inbound mail'));
+  let isClosed = false;
+  // An address in use, or not there yet, is tried again; meanwhile everything else works, and it is told (health).
+  const listen = (): void => {
+    if (!isClosed) server.listen(port, host);
+  };
+  server.server.on('error', (error) => {
+    log.error({ error }, 'incoming mail cannot be taken; trying again');
+    if (!server.server.listening) setTimeout(listen, 5000).unref();
+  });
+  listen();
+  return {
+    async close() {
+      isClosed = true;
+      await new Promise<void>((done) => server.close(() => done()));
+      await reader.close();
+    },
+  };
+
+  async function take(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<void> {
+    const octets = await gather(stream, () => hangUpOn(session));
+    const to = session.envelope.rcptTo.map(({ address }) => address.toLowerCase());
+    const read = await reader.read(octets, await knownAs(to[0] ?? ''));
+    const arrival = {
+      ip: session.remoteAddress,
+      helo: typeof session.hostNameAppearsAs === 'string' ? session.hostNameAppearsAs : '',
+      sender: session.envelope.mailFrom ? session.envelope.mailFrom.address : '',
+      authservId,
+      isFromRelay: isRelay(session.remoteAddress),
+    };
+    await receive({ ...read, to, isProved: () => reader.isProved(octets, read.fromAddress, arrival) });
+  }
+
+  /** Ends the connection of a session: past the limit nothing more is listened to. */
+  function hangUpOn({ id }: SMTPServerSession): void {
+    for (const connection of server.connections) if (connection.id === id) connection.close();
+  }
+
+  function answerTo(error: unknown): Error {
+    if (error instanceof TooBig) return smtpError(552, '5.3.4 message too big');
+    if (error instanceof NotNow) return smtpError(451, `4.7.1 ${error.message}`);
+    if (error instanceof TooHard) {
+      log.warn({ error }, 'a received message cannot be read');
+      return smtpError(554, '5.6.0 this message cannot be read');
+    }
+    log.error({ error }, 'a received message could not be stored');
+    return smtpError(451, '4.3.0 try again later');
+  }
+}
+
+class TooBig extends Error {}
+
+/** The message's octets. One that says a small size and is not is cut off where it becomes too big. */
+function gather(stream: SMTPServerDataStream, hangUp: () => void): Promise<Uint8Array> {
   return new Promise((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, host, () => resolve({ close: () => new Promise((done) => server.close(() => done())) }));
+    const chunks: Buffer[] = [];
+    let length = 0;
+    stream.on('data', (chunk: Buffer) => {
+      length += chunk.length;
+      if (length <= mostOctets) chunks.push(chunk);
+      else {
+        chunks.length = 0;
+        reject(new TooBig());
+        hangUp();
+      }
+    });
+    stream.on('error', reject);
+    stream.on('end', () => (length > mostOctets ? reject(new TooBig()) : resolve(Buffer.concat(chunks))));
   });
 }
 
 const smtpError = (responseCode: number, message: string): Error => Object.assign(new Error(message), { responseCode });
-
-/** What the use cases need of a parsed message. */
-export function takeApart(mail: ParsedMail, to: readonly string[]): ReceivedMail {
-  const parts = mail.attachments.filter(
-    ({ contentType }) => contentType === 'text/calendar' || contentType === 'application/ics',
-  );
-  // The same answer as part and as file is one answer.
-  const calendars = [...new Set(parts.map(({ content }) => content.toString('utf8')))];
-  const automatic = mail.headers.get('auto-submitted');
-  return {
-    to,
-    fromAddress: (mail.from?.value[0]?.address ?? '').toLowerCase(),
-    calendars,
-    bounce: readBounce(mail),
-    isAutomatic: typeof automatic === 'string' && automatic !== 'no',
-  };
-}
-
-/** RFC 3464: the status notice inside a multipart/report; RFC 3463: its class says whether it is for good. */
-function readBounce(mail: ParsedMail): ReceivedMail['bounce'] {
-  const type = mail.headers.get('content-type');
-  const params = typeof type === 'object' && 'params' in type ? Object.entries(type.params) : [];
-  const isReport = params.some(([name, value]) => name === 'report-type' && value === 'delivery-status');
-  if (!isReport) return null;
-  // The parser takes a message/delivery-status part for text and joins it to the readable part.
-  const text = mail.text ?? '';
-  const code = /^Status:\s*([245])\.(\d{1,3})\.(\d{1,3})/im.exec(text);
-  const diagnostic = /^Diagnostic-Code:\s*(?:[^;\r\n]+;)?\s*(.+(?:\r?\n[ \t].+)*)/im
-    .exec(text)?.[1]
-    ?.replace(/\s+/g, ' ');
-  return { isPermanent: code?.[1] === '5', text: diagnostic ?? code?.[0] ?? 'bounced' };
-}

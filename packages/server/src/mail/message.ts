@@ -16,8 +16,8 @@ export interface EmailMessage {
   readonly text: string;
   readonly html: string;
   readonly calendar: { readonly method: Method | 'DECLINECOUNTER'; readonly text: string } | null;
-  /** https address and mailto for List-Unsubscribe (RFC 2369, RFC 8058). */
-  readonly optOut: { readonly url: string; readonly mailto: string };
+  /** https address and mailto for List-Unsubscribe (RFC 2369, RFC 8058); null where there is nothing to opt out of. */
+  readonly optOut: { readonly url: string; readonly mailto: string } | null;
   readonly listId: string;
 }
 
@@ -31,12 +31,18 @@ export interface TextMessage {
   readonly text: string;
 }
 
+/**
+ * What a refusal for good is about: `address`, which does not exist; `mailbox`, which takes nothing now; `policy`, so that
+ * it says more of the sender than of the person; or this `message`.
+ */
+export type RefusalAbout = 'address' | 'mailbox' | 'policy' | 'message';
+
 /** Why a message did not leave. */
 export type Refusal =
-  /** The other side said no for good (5xx). `isAddress`: it was about the address, not about the message. */
-  | { readonly kind: 'permanent'; readonly answer: string; readonly isAddress: boolean }
-  /** Not now (4xx, or cut off). */
-  | { readonly kind: 'transient'; readonly answer: string }
+  /** The other side said no for good (5xx), and what that is about. */
+  | { readonly kind: 'permanent'; readonly answer: string; readonly about: RefusalAbout }
+  /** Not now (4xx). `mayHaveLeft`: cut off before the other side answered, so that it may have taken it. */
+  | { readonly kind: 'transient'; readonly answer: string; readonly mayHaveLeft: boolean }
   /** Nobody there: nothing was tried. */
   | { readonly kind: 'unreachable'; readonly answer: string };
 

@@ -36,7 +36,11 @@ for (const [net, bits] of [
 ] as const)
   inside.addSubnet(net, bits, 'ipv4');
 for (const [net, bits] of [
-  ['::', 127],
+  // Also v4 in old dress (RFC 4291 §2.5.5.1), and what 6to4 and local gateways lead to.
+  ['::', 96],
+  ['2002::', 16],
+  ['64:ff9b:1::', 48],
+  ['fec0::', 10],
   // Gateways to v4, so also to inside addresses (RFC 6052 §2.1).
   ['64:ff9b::', 96],
   ['fc00::', 7],

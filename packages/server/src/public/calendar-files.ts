@@ -2,20 +2,28 @@ import type { Response, Router } from 'express';
 import { prepareCalendar } from '@convite/core';
 import { calendarSource, calendarWriter } from '../services/compose-calendar';
 import type { Context } from '../services/context';
-import { eventFeed, personFeed, topicFeed, type ServedFeed } from '../services/feeds';
+import { eventFeed, personFeed, topicFeed, withoutJoinLink, type ServedFeed } from '../services/feeds';
 import { previewPerson } from '../services/invite';
+import { isSeen } from './event-page';
+import { keepRenderings } from './kept';
 import { sendNotThere } from './page';
 
 /** Calendar files of an event, for all and for one person, and the feeds that calendar programs follow. */
 export function calendarFileRoutes(routes: Router, context: Context): void {
   const { store, links } = context;
 
+  const kept = keepRenderings<ServedFeed | null>(60_000, 200);
+  /** Every change of an event, of settings, and each answer is another state of the feeds. */
+  const state = async (): Promise<string> =>
+    `${await store.live.versionOf('events')} ${await store.live.versionOf('settings')}`;
+
   routes.get('/e/:key/event.ics', async (request, response) => {
     const settings = await store.house.settings();
     const event = await store.events.findByPublicKey(request.params.key);
-    if (!event || event.status === 'draft') sendNotThere(response, settings.organisation);
+    if (!event || !isSeen(event)) sendNotThere(response, settings.organisation);
     else {
-      const text = prepareCalendar(calendarSource(context, settings, event, event.at.getTime()), 'PUBLISH')();
+      const source = calendarSource(context, settings, withoutJoinLink(event), event.at.getTime());
+      const text = prepareCalendar(source, 'PUBLISH')();
       sendFile(response, text, event.version.facts.title, event.at);
     }
   });
@@ -53,10 +61,12 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       .send(feed.text);
   };
   routes.get('/feed/topic/:name.ics', async (request, response) => {
-    await sendFeed(response, await topicFeed(context, request.params.name), false);
+    const { name } = request.params;
+    await sendFeed(response, await kept.of(`topic ${name} ${await state()}`, () => topicFeed(context, name)), false);
   });
   routes.get('/feed/event/:key.ics', async (request, response) => {
-    await sendFeed(response, await eventFeed(context, request.params.key), false);
+    const { key } = request.params;
+    await sendFeed(response, await kept.of(`event ${key} ${await state()}`, () => eventFeed(context, key)), false);
   });
   routes.get('/feed/person/:token.ics', async (request, response) => {
     await sendFeed(response, await personFeed(context, request.params.token), true);

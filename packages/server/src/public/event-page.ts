@@ -2,10 +2,12 @@ import express, { type Response, type Router } from 'express';
 import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
+  holdsAddress,
   instantsOf,
   isEmail,
   nextOccurrence,
   occurrencesBetween,
+  plainLine,
   sayRepeats,
   sayWhen,
   writeIso,
@@ -14,37 +16,56 @@ import {
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { register, registrationDates } from '../services/register';
+import { withoutJoinLink } from '../services/feeds';
 import { webCalendarLinks } from '../services/write-message';
 import type { StoredEvent } from '../store/events';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
+import { keepRenderings } from './kept';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
 
 const yearMs = 366 * 86_400_000;
 
 const given = z.object({
-  name: z.string().trim().max(200).default(''),
+  name: z.string().max(200).default('').transform(plainLine),
   email: z.string().trim().toLowerCase().max(254).default(''),
   occurrence: z.string().max(20).default(''),
+  /** When the form was given out. */
+  stamp: z.string().max(60).default(''),
+  /** People do not see this field; machines fill it in. */
+  website: z.string().max(2000).default(''),
 });
+
+/** People take longer than this to fill a form in, and less than that. */
+const leastMs = 2000;
+const longestMs = 24 * 3_600_000;
+
+/** Forms from one address: an office may share one. */
+const formsLimit = { windowMs: 10 * 60_000, limit: 60 };
 
 /** The event as everybody may see it, and put themselves down for it. */
 export function eventPageRoutes(routes: Router, context: Context): void {
   const { store } = context;
+  const kept = keepRenderings<string>(20_000, 500);
   routes.get('/e/:key', async (request, response) => {
     const event = await store.events.findByPublicKey(request.params.key);
-    if (event && event.status !== 'draft') await show(context, response, event, null);
-    else sendNotThere(response, (await store.house.settings()).organisation);
+    if (event && isSeen(event)) {
+      // Who is down, what is held and what changed all touch the event's topic; settings touch theirs.
+      const state = [await store.live.versionOf(`event:${event.id}`), await store.live.versionOf('settings')];
+      const key = `${event.id} ${event.version.number} ${event.status} ${event.reach} ${state.join(' ')}`;
+      const page = await kept.of(key, () => render(context, event, null));
+      response.send(page.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
+    } else sendNotThere(response, (await store.house.settings()).organisation);
   });
 
   routes.post(
     '/e/:key/register',
-    // A message goes to whatever address is typed: nobody may have it write to many.
-    rateLimit({ windowMs: 60_000, limit: 20, standardHeaders: 'draft-8', legacyHeaders: false }),
+    // A message goes to whatever address is typed: how often it may is counted for each address in the database.
+    rateLimit({ ...formsLimit, standardHeaders: 'draft-8', legacyHeaders: false }),
     express.urlencoded({ extended: false, limit: '10kb' }),
     async (request, response) => {
       const event = await store.events.findByPublicKey(String(request.params['key']));
       const typed = given.safeParse(request.body);
-      if (!event || event.status === 'draft' || !typed.success) {
+      if (!event || !isSeen(event) || !typed.success) {
         sendNotThere(response, (await store.house.settings()).organisation);
         return;
       }
@@ -54,12 +75,28 @@ export function eventPageRoutes(routes: Router, context: Context): void {
         await show(context, response.status(422), event, { ...typed.data, problem });
         return;
       }
-      const done = await register(context, event.id, typed.data);
-      if (done?.kind === 'down') await confirm(context, response, event, done.date, email);
+      if (holdsAddress(typed.data.name)) {
+        const problem = 'A name holds no web or mail address.';
+        await show(context, response.status(422), event, { ...typed.data, problem });
+        return;
+      }
+      const done = await register(context, event.id, typed.data, isHasty(context, typed.data));
+      if (done?.kind === 'down' || done?.kind === 'asked')
+        await confirm(context, response, event, done.date, email, done.kind);
       else
         await show(context, response.status(409), event, { ...typed.data, problem: refusedWords(done?.state ?? null) });
     },
   );
+}
+
+/** Has a page for all, or for whoever has its address. */
+export const isSeen = ({ status, reach }: StoredEvent): boolean => status !== 'draft' && reach !== 'invited';
+
+/** Filled in within a moment, or where people see no field, or with a form that was never given out. */
+function isHasty({ links, clock }: Context, { stamp, website }: z.infer<typeof given>): boolean {
+  const givenOut = links.readFormStamp(stamp);
+  const tookMs = givenOut === null ? 0 : clock.now() - givenOut;
+  return website !== '' || tookMs < leastMs || tookMs > longestMs;
 }
 
 /** What somebody reads who put themselves down. Nothing here is theirs alone: whoever typed the address may not be them. */
@@ -69,34 +106,50 @@ async function confirm(
   event: StoredEvent,
   date: Occurrence,
   email: string,
+  kind: 'down' | 'asked',
 ): Promise<void> {
   const { organisation } = await store.house.settings();
-  const body = `<p class="thanks" role="status">You are down for it. The confirmation, with the entry for your calendar, goes to <strong>${escapeHtml(email)}</strong>.</p>
+  const facts = { ...date.facts, joinLink: '' };
+  const body = `<p class="thanks" role="status">${
+    kind === 'down'
+      ? `You are down for it. The confirmation, with the entry for your calendar, goes to <strong>${escapeHtml(email)}</strong>.`
+      : `One step more: we have written to <strong>${escapeHtml(email)}</strong>. Press the button in that mail within half an hour; until then a place is kept. At most one such mail an hour goes to an address: if you asked before, use that one.`
+  }</p>
 <h1>${escapeHtml(date.facts.title)}</h1>
-${describeFacts(date.facts, sayWhen(date.facts, ''))}
+${describeFacts(facts, sayWhen(facts, ''))}
 ${writeActions([{ name: 'Back to the event', url: links.page(event.publicKey) }])}`;
   response.send(writePage(date.facts.title, organisation, body));
 }
 
+/** The page with what somebody typed, who could not be put down. */
 async function show(
   context: Context,
   response: Response,
   event: StoredEvent,
   typed: TypedRegistration | null,
 ): Promise<void> {
+  const page = await render(context, event, typed);
+  response.send(page.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
+}
+
+/** Stands where each visitor's form says when it was given out. */
+const stampPlace = '@@stamp@@';
+
+async function render(context: Context, asStored: StoredEvent, typed: TypedRegistration | null): Promise<string> {
   const { store, links, clock } = context;
+  const event = withoutJoinLink(asStored);
   const settings = await store.house.settings();
   const { facts, calledOff } = event.version;
   const shown = nextOccurrence(facts, clock.now())?.facts ?? facts;
   const page = links.page(event.publicKey);
-  const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
+  const about = { ...event, facts: shown };
   const actions = [
     { name: 'Add to calendar: Calendar file', url: links.ics(event.publicKey) },
     ...webCalendarLinks(context, settings, about, null).map(({ name, url }) => ({
       name: `Add to calendar: ${name}`,
       url,
     })),
-    ...(facts.series
+    ...(facts.series && event.reach === 'public'
       ? [{ name: 'Follow all dates', url: links.eventFeed(event.publicKey).replace(/^https?:/, 'webcal:') }]
       : []),
   ];
@@ -106,13 +159,12 @@ async function show(
   const body = `${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, ''), sayRepeats(facts)].filter(Boolean).join(' · '))}
+${asStored.version.facts.joinLink && !calledOff ? '<p class="small">Where to join online is sent to everybody who is invited or registered.</p>' : ''}
 ${calledOff ? '' : writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>
-${registrationForm(`/e/${event.publicKey}/register`, dates, typed)}
+${registrationForm(`/e/${event.publicKey}/register`, dates, typed, stampPlace)}
 ${isListed ? '' : nextDates(event, clock.now())}`;
-  response.send(
-    writePage(facts.title, settings.organisation, body + jsonLd(event, shown, settings.organisation, page)),
-  );
+  return writePage(facts.title, settings.organisation, body + jsonLd(event, shown, settings.organisation, page));
 }
 
 /** The dates to come, those called off struck out. */
@@ -147,7 +199,7 @@ function jsonLd(event: StoredEvent, facts: StoredEvent['version']['facts'], orga
     eventStatus: calledOff ? 'https://schema.org/EventCancelled' : 'https://schema.org/EventScheduled',
     location: facts.venue
       ? { '@type': 'Place', name: facts.venue, address: facts.venue }
-      : { '@type': 'VirtualLocation', url: facts.joinLink || url },
+      : { '@type': 'VirtualLocation', url },
     organizer: { '@type': 'Organization', name: organisation },
   };
   return `<script type="application/ld+json">${JSON.stringify(data).replaceAll('<', '\\u003c')}</script>`;

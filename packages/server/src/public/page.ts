@@ -74,6 +74,7 @@ legend { padding: 0; color: var(--quiet); }
 .choice { display: flex; flex-wrap: wrap; gap: .25rem .75rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
 input[type=radio] { accent-color: var(--lead); }
 .choice em { margin-left: auto; color: var(--quiet); }
+.unseen { position: absolute; left: -100vw; width: 1px; height: 1px; overflow: hidden; }
 .small { font-size: .85em; color: var(--quiet); }
 code { overflow-wrap: anywhere; font-size: .85em; }
 `;

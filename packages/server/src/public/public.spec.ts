@@ -74,7 +74,7 @@ describe('the pages for everybody', () => {
     const feedPath = pathOf(stage.context.links.personFeed(9, 0));
     const feed = await call('GET', feedPath);
     expect(feed.body).toContain('RRULE:FREQ=WEEKLY;BYDAY=WE');
-    expect(feed.body).toMatch(/RECURRENCE-ID;TZID=Europe\/Lisbon:20310625T193000[^]*STATUS:CANCELLED/);
+    expect(feed.body).toContain('EXDATE;TZID=Europe/Lisbon:20310625T193000');
     const reset = await call('POST', pathOf(stage.context.links.personPage(9, 0)), '', form);
     expect([reset.status, (await call('GET', feedPath)).status]).toEqual([303, 404]);
     expect((await call('GET', pathOf(stage.context.links.personFeed(9, 1)))).status).toBe(200);

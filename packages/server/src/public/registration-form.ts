@@ -21,6 +21,7 @@ export function registrationForm(
   url: string,
   dates: readonly RegistrationDate[],
   typed: TypedRegistration | null,
+  stamp: string,
 ): string {
   const problem = typed?.problem ? `<p class="notice" role="alert">${escapeHtml(typed.problem)}</p>` : '';
   if (dates.length === 0) return problem;
@@ -39,8 +40,10 @@ export function registrationForm(
 ${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
 ${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
 ${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
+<p class="unseen" aria-hidden="true"><label>Leave this empty <input name="website" tabindex="-1" autocomplete="off"></label></p>
+<input type="hidden" name="stamp" value="${escapeHtml(stamp)}">
 <p><button>Put me down</button></p>
-<p class="small">The confirmation comes with an entry for your calendar. We write to you about this event only.</p></form>`;
+<p class="small">A mail comes to that address, with the entry for your calendar. We write to you about this event only.</p></form>`;
 }
 
 function choice(one: RegistrationDate, wanted: string | undefined): string {

@@ -7,12 +7,13 @@ import {
   replyStates,
   sayRepeats,
   sayWhen,
+  withoutAddresses,
   type ReplyState,
 } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { previewPerson } from '../services/invite';
-import { register } from '../services/register';
+import { takePlace } from '../services/register';
 import { replyByPage } from '../services/reply-by-page';
 import { webCalendarLinks } from '../services/write-message';
 import type { StoredEvent } from '../store/events';
@@ -68,9 +69,13 @@ async function takeAnswer(
 ): Promise<string> {
   // A place that was given back is taken again as any other, if there is one.
   if (person.dates !== null && answer.state === 'accepted') {
-    const done = await register(context, event.id, { ...person, occurrence: answer.occurrence });
+    const done = await takePlace(context, event.id, { ...person, occurrence: answer.occurrence });
     if (done?.kind !== 'down') return refusedWords(done?.state ?? null);
-  } else await replyByPage(context, { eventId: event.id, subscriberId: person.id }, answer);
+  } else {
+    const said = { ...answer, comment: withoutAddresses(answer.comment) };
+    if (!(await replyByPage(context, { eventId: event.id, subscriberId: person.id }, said)))
+      return 'A newer answer of yours stands; it is shown below.';
+  }
   return `Thank you: your answer is “${words[answer.state]}”.`;
 }
 
@@ -86,7 +91,7 @@ async function show(
   const { facts, calledOff } = event.version;
   const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
   const { reply, dates, isByDate } = await store.dates.answersOf(event.id, person.id);
-  const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
+  const about = { ...event, facts: shown };
   const actions = [
     { name: 'Your calendar file', url: links.personIcs(event.id, person.id) },
     ...webCalendarLinks(context, settings, about, person).map(({ name, url }) => ({ name: `Add to ${name}`, url })),

@@ -1,4 +1,5 @@
 import type { CueFields, Need } from '@convite/contract';
+import { calendarMail } from '../testing/received';
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
 import { deliver, dayBeforeCue, invite } from '../testing/acts';
@@ -34,21 +35,19 @@ describe('the call board', () => {
   afterEach(() => stage.close());
 
   const needs = async (): Promise<Pick<Need, 'kind' | 'count' | 'title'>[]> =>
-    (await readBoard(stage.context)).needs.map(({ kind, count, title }) => ({ kind, count, title }));
+    // No worker runs between the steps, which the board says each time; health.spec.ts asks for that.
+    (await readBoard(stage.context)).needs.flatMap(({ kind, count, title }) =>
+      kind === 'trouble' ? [] : [{ kind, count, title }],
+    );
   const refusing = (address: string) => (message: EmailMessage) =>
     message.to.address === address
-      ? ({ kind: 'permanent', answer: '550 5.1.1 nobody', isAddress: true } as const)
+      ? ({ kind: 'permanent', answer: '550 5.1.1 nobody', about: 'address' } as const)
       : null;
   const mailFrom = async (event: number, from: string, method: string, lines: readonly string[]) => {
     const { uid } = await getEvent(stage.context, event);
     const text = ['BEGIN:VCALENDAR', `METHOD:${method}`, 'BEGIN:VEVENT', `UID:${uid}`, 'DTSTAMP:20310612T120000Z'];
-    await receiveMail(stage.context, {
-      to: ['replies@in.convite.example'],
-      fromAddress: from,
-      bounce: null,
-      isAutomatic: false,
-      calendars: [[...text, ...lines, 'END:VEVENT', 'END:VCALENDAR', ''].join('\r\n')],
-    });
+    const calendar = [...text, ...lines, 'END:VEVENT', 'END:VCALENDAR', ''].join('\r\n');
+    await receiveMail(stage.context, calendarMail(calendar, from));
   };
 
   it('says what failed and who bounces, and what a change left behind until the notice is out', async () => {

@@ -1,4 +1,4 @@
-import type { Board, BoardItem, FiringKind, Need, Strip } from '@convite/contract';
+import type { Board, BoardItem, FiringKind, Strip } from '@convite/contract';
 import { occurrencesBetween, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
 import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
@@ -7,7 +7,10 @@ import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from './context';
 
 import { digestAudience, issueContent } from './expand-firing';
+import { findNeeds } from './find-needs';
+import { readTroubles } from './health';
 import { startOfFiring, talliesOf } from './list-cues';
+import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
 
@@ -46,15 +49,27 @@ async function startsBetween(
     .sort((a, b) => a.date.startMs - b.date.startMs);
 }
 
-/** The strip: the one firing that goes next. */
+/** The strip: the one firing that goes next, and what is not there that should be. */
 export async function readStrip(context: Context): Promise<Strip> {
   const { store, clock } = context;
   const { zone } = await store.house.settings();
-  const ahead = (await store.firings.ahead(clock.now(), 20))
-    .filter(({ state }) => state === 'set' || state === 'sending')
-    .slice(0, 1);
-  const [next] = await describe(context, ahead, audienceCounter(store));
-  return { now: new Date(clock.now()).toISOString(), zone, next: next ?? null };
+  const next = await nextOf(context, await store.firings.ahead(clock.now(), 20));
+  const [shown] = next ? await describe(context, [next], audienceCounter(store)) : [];
+  return {
+    now: new Date(clock.now()).toISOString(),
+    zone,
+    next: shown ?? null,
+    troubles: await readTroubles(store),
+  };
+}
+
+/** What goes now, or else what goes next: a firing whose last few were put off does not hide what comes. */
+async function nextOf({ store, clock }: Context, ahead: readonly StoredFiring[]): Promise<StoredFiring | null> {
+  for (const firing of ahead) {
+    if (firing.state === 'set') return firing;
+    if (firing.state === 'sending' && (await store.firings.isMoving(firing.id, clock.now()))) return firing;
+  }
+  return null;
 }
 
 async function describe(
@@ -67,6 +82,8 @@ async function describe(
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
+  const waiting = firings.filter(({ state }) => byHandStates.includes(state));
+  const cues = await store.cues.findMany(waiting.flatMap(({ cueId }) => cueId ?? []));
   return Promise.all(
     firings.map(async (firing) => {
       const { id, kind, eventId, channel, dueMs, state, note } = firing;
@@ -94,6 +111,9 @@ async function describe(
         state: visibleState(state, dueMs, clock.now()),
         note,
         tally,
+        canSendByHand:
+          byHandStates.includes(state) &&
+          whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',
       };
     }),
   );
@@ -106,63 +126,6 @@ const kindWords: Readonly<Record<FiringKind, string>> = {
   notice: 'Notice',
   answer: 'Answer',
 };
-
-/** What a machine cannot settle: drafts due soon, missed firings, failures, bounces, old versions, replies set aside. */
-async function findNeeds(context: Context): Promise<Need[]> {
-  const { store, clock } = context;
-  const nowMs = clock.now();
-  const weekAgo = new Date(nowMs - 7 * dayMs);
-  const firings = await store.firings.between(weekAgo.getTime(), nowMs + 7 * dayMs);
-  const [behind, aside, proposed] = await Promise.all([
-    store.invitees.behind(),
-    store.invitees.countSetAsideSince(weekAgo),
-    store.proposals.countOpen(),
-  ]);
-  const events = await store.events.findMany(
-    [...firings, ...behind, ...aside, ...proposed].flatMap(({ eventId }) => eventId ?? []),
-  );
-  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
-  const names = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
-  const needs: Need[] = [];
-  for (const firing of firings) {
-    const at = new Date(firing.dueMs).toISOString();
-    const title = [names.get(firing.cueId ?? 0), titleOf(firing.eventId)].filter(Boolean).join(' · ');
-    if (firing.state === 'draft') needs.push({ kind: 'draft-due', eventId: firing.eventId, title, count: 1, at });
-    if (firing.state === 'missed') needs.push({ kind: 'missed', eventId: firing.eventId, title, count: 1, at });
-  }
-  needs.push(...failuresOf(firings, titleOf, new Map((await store.digests.all()).map(({ id, name }) => [id, name]))));
-  for (const { eventId, count } of behind)
-    needs.push({ kind: 'old-version', eventId, title: titleOf(eventId), count, at: null });
-  for (const { eventId, count } of aside) {
-    needs.push({ kind: 'set-aside', eventId, title: titleOf(eventId) || 'no event of ours', count, at: null });
-  }
-  for (const { eventId, count } of proposed)
-    needs.push({ kind: 'proposal', eventId, title: titleOf(eventId), count, at: null });
-  for (const watch of await store.watches.all())
-    if (watch.isOn && watch.isFailing)
-      needs.push({ kind: 'watch-failing', eventId: null, title: watch.name, count: 1, at: null });
-  const bounced = await store.subscribers.countBouncedSince(weekAgo);
-  if (bounced)
-    needs.push({ kind: 'bounced', eventId: null, title: 'in the last seven days', count: bounced, at: null });
-  return needs;
-}
-
-/** Deliveries that failed, together for each event or digest, with when the last of its firings was due. */
-function failuresOf(
-  firings: readonly StoredFiring[],
-  titleOf: (eventId: number | null) => string,
-  digestNames: ReadonlyMap<number, string>,
-): Need[] {
-  const needs = new Map<string, Need>();
-  for (const { eventId, digestId, failed, dueMs } of firings) {
-    if (failed === 0) continue;
-    const key = `${eventId} ${digestId}`;
-    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? '');
-    const count = (needs.get(key)?.count ?? 0) + failed;
-    needs.set(key, { kind: 'failed', eventId, title, count, at: new Date(dueMs).toISOString() });
-  }
-  return [...needs.values()];
-}
 
 /** Messages a day by channel over four weeks, from a week ago, with the starts of events. */
 async function readLoad(context: Context, zone: string, countGets: AudienceCounter): Promise<Board['load']> {

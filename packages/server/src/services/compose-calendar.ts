@@ -23,6 +23,7 @@ import type { EmailMessage } from '../mail/message';
 import type { StoredEvent } from '../store/events';
 import type { Recipient } from '../store/subscribers';
 import type { Context } from './context';
+import { addressesOf } from './event-addresses';
 import { prepareWording, tidy } from './write-message';
 
 /** Writes the calendar part of one person's message. */
@@ -41,8 +42,12 @@ export function calendarSource(
   return {
     uid: event.uid,
     version: event.version,
-    organizer: { name: settings.organisation, email: links.repliesAddress },
-    url: links.page(event.publicKey),
+    organizer: {
+      name: settings.organisation,
+      email: links.repliesAddress,
+      emailOf: ({ id }) => (id ? links.guestAddress(id) : links.repliesAddress),
+    },
+    url: addressesOf(links, event, null).page,
     stampMs,
     guests,
     ...entryTexts(context, settings, event, facts),
@@ -68,7 +73,17 @@ function entryTexts(
   };
 }
 
-const anybody: Recipient = { id: 0, name: '', email: '', mobile: '', zone: '', feedNonce: 0, own: null, dates: null };
+const anybody: Recipient = {
+  id: 0,
+  name: '',
+  email: '',
+  mobile: '',
+  zone: '',
+  feedNonce: 0,
+  own: null,
+  dates: null,
+  isGuest: true,
+};
 
 /** Guests that everybody sees, where the event says so and they are few enough. */
 export async function shownGuests({ store }: Pick<Context, 'store'>, event: StoredEvent): Promise<ShownGuest[]> {

@@ -9,6 +9,7 @@ import {
   sayTime,
   sayZone,
   type CalendarSource,
+  type EpochMs,
   type EventFacts,
   type IssueDay,
   type Occurrence,
@@ -31,6 +32,18 @@ import {
 import type { Context } from './context';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
+/** A firing made ready to be written for one person after another. */
+export interface PreparedFiring {
+  readonly firing: StoredFiring;
+  /** The event as it is said; null for a digest. */
+  readonly event: StoredEvent | null;
+  /** Of a cue, what decides whether it is still worth sending. */
+  readonly cue: { readonly countsDown: boolean; readonly startMs: EpochMs | null } | null;
+  /** Event and version whose whole entry the messages carry; null when they carry none, or that of a single date. */
+  readonly carried: { readonly eventId: number; readonly version: number } | null;
+  readonly compose: Composer;
+}
+
 /** Writes one person's message of a firing; null when there is nothing to say to them. */
 export type Composer = (
   person: Recipient,
@@ -39,25 +52,80 @@ export type Composer = (
 ) => EmailMessage | TextMessage | null;
 
 /**
- * Prepares what a firing sends: everything its people share is read and written once. Takes only what was frozen with
- * the firing, so that whoever is reached a second time after a crash reads the same.
+ * Prepares what a firing sends: everything its people share is read and written once. The wording is what was frozen with
+ * the firing; the facts are those of the version asked for, since what waits is composed anew from the newest.
+ * @param version of the event; null for a digest
+ * @param asFrozen a digest as it was frozen, for whoever may have got it already; else its events as they stand now
  * @throws Error for a firing that was never expanded (bad use)
  */
-export async function prepareFiring(context: Context, firing: StoredFiring): Promise<Composer> {
-  const { content, occurrence } = firing;
+export async function prepareFiring(
+  context: Context,
+  firing: StoredFiring,
+  version: number | null,
+  asFrozen: boolean,
+): Promise<PreparedFiring> {
+  const { content, occurrence, eventId } = firing;
   if (!content) throw new Error(`firing ${firing.id} has no content`);
   const settings = await context.store.house.settings();
-  if (content.kind === 'digest') return digestComposer(context, settings, content);
-  const event = await context.store.events.find(firing.eventId ?? 0);
-  const version = await context.store.events.version(firing.eventId ?? 0, content.version);
-  if (!event || !version) throw new Error(`firing ${firing.id} has no event`);
-  const asItWas = { ...event, version };
-  return eventComposer(context, settings, asItWas, {
+  if (content.kind === 'digest') {
+    const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
+    return { firing, event: null, cue: null, carried: null, compose: digestComposer(context, settings, now) };
+  }
+  const event = eventId === null ? null : await context.store.events.find(eventId);
+  const said = eventId === null ? null : await context.store.events.version(eventId, version ?? content.version);
+  if (!event || !said) throw new Error(`firing ${firing.id} has no event`);
+  const asItIs = { ...event, version: said };
+  const about = asSaidNow(content, asItIs);
+  const compose = eventComposer(context, settings, asItIs, {
     channel: firing.channel,
-    content,
-    occurrence: 'occurrence' in content ? content.occurrence : occurrence,
-    guests: await shownGuests(context, asItWas),
+    content: about,
+    occurrence: 'occurrence' in about ? about.occurrence : occurrence,
+    guests: await shownGuests(context, asItIs),
     atMs: firing.dueMs,
+  });
+  return {
+    firing,
+    event: asItIs,
+    cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
+    carried: carriesEntry(about) ? { eventId: event.id, version: said.number } : null,
+    compose,
+  };
+}
+
+/**
+ * A message about a later version than it was written down for: stamped no earlier than that version (RFC 5546 §2.1.5).
+ * A notice of one date that is off then says more than that: the whole entry is always right.
+ */
+function asSaidNow<C extends Exclude<Content, { kind: 'digest' }>>(content: C, { version, at }: StoredEvent): C {
+  if (content.kind === 'cue' || version.number === content.version) return content;
+  const stampMs = Math.max(content.stampMs, at.getTime());
+  return content.kind === 'notice' && !content.isByDate
+    ? { ...content, stampMs, occurrence: '', method: version.calledOff ? 'CANCEL' : 'REQUEST' }
+    : { ...content, stampMs };
+}
+
+/** Does such a message carry the whole entry of the event? A reminder carries none, a date's CANCEL only that date's. */
+function carriesEntry(content: Exclude<Content, { kind: 'digest' }>): boolean {
+  switch (content.kind) {
+    case 'invitation':
+      return true;
+    case 'notice':
+      return !content.isByDate;
+    case 'answer':
+      return content.method === 'REQUEST' && content.occurrence === '';
+    case 'cue':
+      return false;
+  }
+}
+
+/** The events of an issue that still take place, as they stand now. */
+async function stillComing({ store }: Context, content: ContentOf<'digest'>): Promise<ContentOf<'digest'>['events']> {
+  const events = await store.events.findMany(content.events.map(({ id }) => id));
+  return content.events.flatMap(({ id, publicKey, occurrence }) => {
+    const event = events.get(id);
+    const date = event && findOccurrence(event.version.facts, occurrence);
+    const isComing = event?.status === 'published' && event.reach === 'public' && date && !date.calledOff;
+    return isComing ? [{ id, publicKey, occurrence, facts: date.facts }] : [];
   });
 }
 
@@ -86,7 +154,7 @@ export function eventComposer(
     let wording = wordings.get(key);
     if (!wording) {
       const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
-      const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts };
+      const about = { ...event, facts };
       wordings.set(key, (wording = prepareWording(context, settings, about, content.subject, content.body)));
     }
     return wording;

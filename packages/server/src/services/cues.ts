@@ -108,7 +108,14 @@ export async function previewCue(
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
   const message = eventComposer(context, settings, event, {
     channel: fields.channel,
-    content: { kind: 'cue', subject: fields.subject, body: fields.body, version: event.version.number },
+    content: {
+      kind: 'cue',
+      subject: fields.subject,
+      body: fields.body,
+      version: event.version.number,
+      startMs: null,
+      countsDown: false,
+    },
     occurrence: date?.key ?? '',
     guests: [],
     atMs: context.clock.now(),

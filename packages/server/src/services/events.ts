@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { EventDetail, WordingText } from '@convite/contract';
+import type { EventDetail, EventReach, WordingText } from '@convite/contract';
 import {
   carryDates,
   checkEvent,
@@ -19,8 +19,11 @@ import {
 import type { NewEvent, StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
+import { doubtsOfPublishing, refuseDoubtful } from './doubts';
+import { addressesOf } from './event-addresses';
 import { Failure, notFound, refuseProblems } from './failure';
 import { carryUnconcerned, createNotices } from './notices';
+import { once } from './once';
 import { planCues } from './plan-firings';
 
 /** @throws Failure 404 */
@@ -40,13 +43,14 @@ export async function describeEvent(
     id: event.id,
     uid: event.uid,
     status: event.status,
+    reach: event.reach,
     version: number,
     sequence,
     facts,
     startAt: new Date(startMs).toISOString(),
     endAt: new Date(endMs).toISOString(),
-    pageUrl: links.page(event.publicKey),
-    feedUrl: links.eventFeed(event.publicKey),
+    pageUrl: addressesOf(links, event, null).page,
+    feedUrl: event.reach === 'public' ? links.eventFeed(event.publicKey) : '',
     invited: await store.invitees.countGuests(event.id),
   };
 }
@@ -60,15 +64,20 @@ export function shownTimes(facts: EventFacts, nowMs: number): { startMs: number;
 }
 
 /** A new event begins as a draft: nothing of it reaches anybody before it is published. */
-export async function createEvent(context: Context, facts: EventFacts, actor: Actor): Promise<number> {
+export async function createEvent(
+  context: Context,
+  facts: EventFacts,
+  actor: Actor,
+  reach: EventReach = 'invited',
+): Promise<number> {
   refuseProblems(checkEvent(facts));
-  const id = await insertEvent(context, context.store, { facts, status: 'draft', by: actor.name });
+  const id = await insertEvent(context, context.store, { facts, reach, status: 'draft', by: actor.name });
   await context.store.house.audit(nowOf(context), actor.name, 'event: created', facts.title);
   await context.store.live.touch('board', 'events');
   return id;
 }
 
-type Given = Pick<NewEvent, 'facts' | 'status' | 'by' | 'splitFrom'>;
+type Given = Pick<NewEvent, 'facts' | 'reach' | 'status' | 'by' | 'splitFrom'>;
 
 /** Stores new events, each under an address and a UID that nobody can guess. @returns their numbers, in the order given */
 export function insertEvents(
@@ -191,6 +200,7 @@ async function followOn(
   const keepsReplies = !matters(differencesBetween({ ...same, facts: parts.after }, { ...same, facts: after }));
   const newId = await insertEvent(context, tx, {
     facts: after,
+    reach: event.reach,
     status: event.status,
     by: actor.name,
     splitFrom: event.id,
@@ -207,12 +217,22 @@ async function followOn(
   return newId;
 }
 
+/** Who may see the event. It is no version of it: nobody's calendar entry changes. */
+export async function setReach(context: Context, id: number, reach: EventReach, actor: Actor): Promise<void> {
+  const event = await getEvent(context, id);
+  if (event.reach === reach) return;
+  await context.store.events.setReach(id, reach);
+  await context.store.house.audit(nowOf(context), actor.name, 'event: reach', `${event.version.facts.title}: ${reach}`);
+  await context.store.live.touch('board', 'events', `event:${id}`);
+}
+
 /** Publishing sets the cues that are ready. */
-export async function publishEvent(context: Context, id: number, actor: Actor): Promise<void> {
+export async function publishEvent(context: Context, id: number, actor: Actor, isSure = false): Promise<void> {
   await context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(id);
     if (!event) throw notFound('event');
     if (event.status !== 'draft') return;
+    refuseDoubtful(await doubtsOfPublishing(context, tx, event), isSure);
     await tx.events.setStatus(id, 'published');
     await planCues(tx, { ...event, status: 'published' }, await tx.cues.ofEvent(id), context.clock.now());
     await tx.house.audit(nowOf(context), actor.name, 'event: published', event.version.facts.title);
@@ -230,8 +250,9 @@ export async function callOffEvent(
   wording: WordingText,
   confirmedCount: number | null,
   actor: Actor,
+  key: string | null = null,
 ): Promise<void> {
-  await context.store.transact(async (tx) => {
+  await once(context, key, async (tx) => {
     const event = await tx.events.findForUpdate(id);
     const next = event && nextVersion(event.version, event.version.facts, true);
     if (!event) throw notFound('event');
@@ -240,8 +261,9 @@ export async function callOffEvent(
     await tx.events.setStatus(id, 'called-off');
     const called = { ...event, status: 'called-off', version: next } as const;
     await planCues(tx, called, await tx.cues.ofEvent(id), context.clock.now());
-    await createNotices(tx, called, wording, confirmedCount, context.clock.now());
+    const count = await createNotices(tx, called, wording, confirmedCount, context.clock.now());
     await tx.house.audit(nowOf(context), actor.name, 'event: called off', event.version.facts.title);
     await tx.live.touch('board', 'events', `event:${id}`);
+    return count;
   });
 }

@@ -1,4 +1,4 @@
-import { occurrencesBetween, windowOf, type Audience } from '@convite/core';
+import { countsDown, findOccurrence, instantsOf, occurrencesBetween, windowOf, type Audience } from '@convite/core';
 import { wholeEvent } from '../store/audience-sql';
 import type { Content } from '../store/content';
 import type { StoredFiring } from '../store/firings';
@@ -14,6 +14,8 @@ import { planDigest } from './plan-firings';
  */
 export async function expandFiring(store: StoreSubjects, firing: StoredFiring, nowMs: number): Promise<number> {
   const now = new Date(nowMs);
+  // Two sendings to the people of one event see each other's: the second finds who was reached by the first.
+  if (firing.eventId !== null && firing.kind !== 'cue') await store.events.lock(firing.eventId);
   const { content, planned, note } = await expandByKind(store, firing, now);
   await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : '');
   await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
@@ -28,6 +30,8 @@ interface Expanded {
 }
 
 async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
+  // Every message carries the sender's postal address (common practice); without one none goes.
+  if (!(await store.house.settings()).postalAddress) throw new Error('Settings has no postal address yet.');
   const { content, eventId, channel, id } = firing;
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
@@ -49,9 +53,20 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const cue = await store.cues.find(firing.cueId ?? 0);
   const event = await store.events.find(eventId);
   if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
+  const { facts, calledOff } = event.version;
+  const date = firing.occurrence && !facts.isPersonal ? findOccurrence(facts, firing.occurrence) : null;
+  if (calledOff || date?.calledOff)
+    return { content: null, planned: 0, note: 'What it counts down to was called off.' };
   const planned = await store.deliveries.expand(id, cue.audience, channel, targetOf(event, firing), now);
   return {
-    content: { kind: 'cue', subject: cue.subject, body: cue.body, version: event.version.number },
+    content: {
+      kind: 'cue',
+      subject: cue.subject,
+      body: cue.body,
+      version: event.version.number,
+      startMs: facts.isPersonal ? null : ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null),
+      countsDown: countsDown(cue.moment),
+    },
     planned,
     note: 'Nobody was to get it.',
   };
@@ -79,7 +94,8 @@ export async function issueContent(
   dueMs: number,
 ): Promise<Extract<Content, { kind: 'digest' }>> {
   const window = windowOf(dueMs, digest.windowDays, digest.zone);
-  const events = (await store.events.aliveBetween(window.fromMs, window.toMs)).flatMap(({ id, publicKey, version }) =>
+  const alive = (await store.events.aliveBetween(window.fromMs, window.toMs)).filter(({ reach }) => reach === 'public');
+  const events = alive.flatMap(({ id, publicKey, version }) =>
     occurrencesBetween(version.facts, window.fromMs, window.toMs, 100)
       .filter(({ calledOff }) => !calledOff)
       .map(({ key, facts }) => ({ id, publicKey, facts, occurrence: key })),

@@ -25,11 +25,15 @@ export function refuseProblems(problems: readonly Problem[]): void {
 /** Common practice: above this many recipients, ask again before sending. */
 export const askAbove = 100;
 
-/** @throws Failure 409 when more than a hundred would get it and the person has not confirmed this very number */
-export function refuseUnconfirmed(count: number, confirmedCount: number | null): void {
+/**
+ * @param above how many may get it without a word
+ * @throws Failure 409 when more would get it and the person has not confirmed this very number; 422 when nobody would
+ */
+export function refuseUnconfirmed(count: number, confirmedCount: number | null, above = askAbove): void {
   if (count === 0)
     throw new Failure(422, 'nobody', 'Nobody would get this. Look at the reasons and choose other people.');
-  if (count > askAbove && confirmedCount !== count) {
-    throw new Failure(409, 'confirm-count', `This goes to ${count} people. Confirm the number to send it.`, { count });
+  if (count > above && confirmedCount !== count) {
+    const people = count === 1 ? 'one person' : `${count} people`;
+    throw new Failure(409, 'confirm-count', `This goes to ${people}. Confirm the number to send it.`, { count });
   }
 }

@@ -19,16 +19,31 @@ const refreshMinutes = 60;
 /** Every published event of a topic. Null when there is no such topic. */
 export async function topicFeed(context: Context, topic: string): Promise<ServedFeed | null> {
   const { topics, organisation } = await context.store.house.settings();
-  const events = await context.store.events.forFeed({ topic }, context.clock.now() - keepMs);
+  const found = await context.store.events.forFeed({ topic }, context.clock.now() - keepMs);
+  const events = found.filter(({ reach }) => reach === 'public');
   if (!topics.includes(topic) && events.length === 0) return null;
-  return serve(context, `${organisation}: ${topic}`, context.links.topicFeed(topic), events, (event) => event);
+  return serve(context, `${organisation}: ${topic}`, context.links.topicFeed(topic), events, withoutJoinLink);
 }
 
-/** One event or series. Null for one that is not published. */
+/** One event or series. Null for one that is not published for all. */
 export async function eventFeed(context: Context, publicKey: string): Promise<ServedFeed | null> {
   const event = await context.store.events.findByPublicKey(publicKey);
-  if (!event || event.status === 'draft') return null;
-  return serve(context, event.version.facts.title, context.links.eventFeed(publicKey), [event], (it) => it);
+  if (!event || event.status === 'draft' || event.reach !== 'public') return null;
+  return serve(context, event.version.facts.title, context.links.eventFeed(publicKey), [event], withoutJoinLink);
+}
+
+/** An event as anybody may read it: where to join is told to whoever was invited or registered. */
+export function withoutJoinLink(event: StoredEvent): StoredEvent {
+  const { facts } = event.version;
+  const hidden: EventFacts = {
+    ...facts,
+    joinLink: '',
+    series: facts.series && {
+      ...facts.series,
+      exceptions: facts.series.exceptions.map((one) => ({ ...one, joinLink: one.joinLink === null ? null : '' })),
+    },
+  };
+  return { ...event, version: { ...event.version, facts: hidden } };
 }
 
 /** Everything a person said yes to, with their own times. Null for an address that was reset, or never made. */

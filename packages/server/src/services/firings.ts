@@ -1,8 +1,12 @@
+import type { ByHand, UnreachedPage } from '@convite/contract';
 import { standbyMs } from '@convite/core';
+import { refusalAbout } from '../mail/refusal';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseUnconfirmed } from './failure';
 import { talliesOf } from './list-cues';
+import { once } from './once';
+import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 async function getFiring({ store }: Context, id: number): Promise<StoredFiring> {
   const firing = await store.firings.find(id);
@@ -33,22 +37,78 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
   await touch(context, firing);
 }
 
-/** Sends a missed or stopped cue by hand, now. More than a hundred recipients must be confirmed. */
+/** What would go out if a firing were sent by hand: shown every time before it is. */
+export async function previewByHand(context: Context, id: number): Promise<ByHand> {
+  const firing = await getFiring(context, id);
+  const { store } = context;
+  const [event, cue, digest] = await Promise.all([
+    firing.eventId === null ? null : store.events.find(firing.eventId),
+    firing.cueId === null ? null : store.cues.find(firing.cueId),
+    firing.digestId === null ? null : store.digests.find(firing.digestId),
+  ]);
+  const tally = (await talliesOf(context, [firing])).get(id);
+  return {
+    title: cue?.name ?? digest?.name ?? firing.kind,
+    eventTitle: event?.version.facts.title ?? '',
+    channel: firing.channel,
+    gets: tally?.gets ?? 0,
+    dueAt: new Date(firing.dueMs).toISOString(),
+    subject: cue?.subject ?? digest?.subject ?? '',
+    firstLines: (cue?.body ?? digest?.intro ?? '').slice(0, 240),
+    refusal: whyNotByHand(firing, event, cue, context.clock.now()),
+  };
+}
+
+/** Sends a missed, stopped or failed firing by hand, now. The number of people must be confirmed, however small. */
 export async function sendFiringNow(
   context: Context,
   id: number,
   confirmedCount: number | null,
   actor: Actor,
+  key: string | null = null,
 ): Promise<void> {
+  await once(context, key, async (tx) => {
+    const { refusal, gets } = await previewByHand(context, id);
+    if (refusal) throw new Failure(409, 'not-waiting', refusal);
+    refuseUnconfirmed(gets, confirmedCount, 0);
+    const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now(), '');
+    if (!isTaken) throw new Failure(409, 'not-waiting', 'Somebody else was faster: it is going out.');
+    await tx.house.audit(nowOf(context), actor.name, 'firing: sent by hand', `firing ${id}, ${gets} people`);
+    return gets;
+  });
+  await touch(context, await getFiring(context, id));
+}
+
+/** Whom a firing did not reach, in pages by key. */
+export async function listUnreached(context: Context, id: number, after: number): Promise<UnreachedPage> {
   const firing = await getFiring(context, id);
-  const tally = (await talliesOf(context, [firing])).get(id);
-  refuseUnconfirmed(tally?.gets ?? 0, confirmedCount);
-  const isTaken =
-    !firing.isExpanded &&
-    (await context.store.firings.setUnfired(id, ['missed', 'stopped'], 'set', context.clock.now(), ''));
-  if (!isTaken)
-    throw new Failure(409, 'not-waiting', 'Only a cue that was missed or stopped before it fired can be sent by hand.');
-  await context.store.house.audit(nowOf(context), actor.name, 'firing: sent by hand', `${firing.kind} ${id}`);
+  const { title, eventTitle } = await previewByHand(context, id);
+  const { rows, next } = await context.store.deliveries.unreached(firing.id, after, 100);
+  return { title, eventTitle, next, rows: rows.map((row) => ({ ...row, advice: adviceOn(row, firing.channel) })) };
+}
+
+function adviceOn({ state, answer }: { state: string; answer: string }, channel: StoredFiring['channel']): string {
+  if (state === 'skipped') return '';
+  if (answer.startsWith('It could not be composed')) return 'Mend the event or the wording, then try again.';
+  if (channel === 'text') return 'Check the number and the gateway, then try again, or write by email.';
+  const advice = {
+    address: 'The address does not exist: ask the person for another one.',
+    mailbox: 'The mailbox takes nothing now: try again in a few days.',
+    policy: 'They refuse us as the sender: see to the mail server’s reputation, then try again.',
+    message: 'They refuse this message: see the words beside, change it, then try again.',
+  };
+  return advice[refusalAbout(answer)];
+}
+
+/** Puts those whom a firing did not reach back into the queue; whoever may not be written to is passed over again. */
+export async function tryAgain(context: Context, id: number, actor: Actor): Promise<void> {
+  const firing = await getFiring(context, id);
+  const event = firing.eventId === null ? null : await context.store.events.find(firing.eventId);
+  if (event?.status === 'called-off' && firing.kind === 'cue')
+    throw new Failure(409, 'called-off', 'The event was called off: nothing of its countdown goes any more.');
+  const count = await context.store.firings.requeueFailed(id, nowOf(context));
+  if (count === 0) throw new Failure(409, 'nobody', 'There is nobody to try again.');
+  await context.store.house.audit(nowOf(context), actor.name, 'firing: tried again', `firing ${id}, ${count} people`);
   await touch(context, firing);
 }
 

@@ -147,6 +147,8 @@ async function createAll(
     tx,
     events.map(({ facts, calledOff }) => ({
       facts,
+      // What was somebody's own calendar is shown to nobody until a person says so.
+      reach: 'invited' as const,
       status: publish && !calledOff ? ('published' as const) : ('draft' as const),
       by: actor.name,
     })),

@@ -1,11 +1,18 @@
 import Papa from 'papaparse';
-import type { ImportRequest, ImportResult } from '@convite/contract';
+import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
 import { isEmail, isZone, readAddresses, readMobile, type Problem } from '@convite/core';
 import type { NewSubscriber } from '../store/subscribers';
 import { nowOf, type Actor, type Context } from './context';
-import { notFound } from './failure';
+import { Failure, notFound } from './failure';
 
-/** Takes pasted addresses or a small CSV into a list: the good lines go in, the others come back with their reason. */
+/** People taken in within one transaction. */
+const chunkSize = 1000;
+
+/**
+ * Takes pasted addresses or a small CSV into a list: the good lines go in, the others come back with their reason. How far
+ * it is stands in a row of its own, so that a process that dies halfway is followed by another, and what was done can be
+ * undone.
+ */
 export async function importSubscribers(
   context: Context,
   listId: number,
@@ -15,10 +22,90 @@ export async function importSubscribers(
   if (!(await context.store.subscribers.hasList(listId))) throw notFound('list');
   const { region } = await context.store.house.settings();
   const { people, problems } = request.kind === 'csv' ? readCsv(request.text, region) : readPasted(request.text);
-  const { added, already } = await context.store.subscribers.addToList(listId, people, nowOf(context));
-  await context.store.house.audit(nowOf(context), actor.name, 'subscribers: imported', `${added} into list ${listId}`);
-  await context.store.live.touch('subscribers');
-  return { added, already, problems };
+  if (people.length === 0) return { added: 0, already: 0, problems };
+  const id = await context.store.listImports.begin(listId, actor.name, people, nowOf(context));
+  await context.store.house.audit(
+    nowOf(context),
+    actor.name,
+    'subscribers: import began',
+    `${people.length} people into list ${listId}, import ${id}`,
+  );
+  await workOff(context, id);
+  const done = await context.store.listImports.find(id);
+  return { added: done?.added ?? 0, already: done?.already ?? 0, problems };
+}
+
+/** Goes on with an import until all is in, or somebody stopped it: each chunk with its place, in one transaction. */
+async function workOff(context: Context, id: number): Promise<void> {
+  const { store } = context;
+  for (let isMore = true; isMore;) {
+    isMore = await store.transact(async (tx) => {
+      const chunk = await tx.listImports.nextChunk(id, chunkSize);
+      if (!chunk || chunk.people.length === 0) return false;
+      const joined = await tx.subscribers.addToList(chunk.listId, chunk.people, nowOf(context));
+      await tx.listImports.remember(id, joined);
+      const [added, already] = [joined.length, chunk.people.length - joined.length];
+      await tx.listImports.advance(id, { people: chunk.people.length, added, already });
+      return true;
+    });
+    await store.live.touch('subscribers');
+  }
+  if (!(await store.listImports.setState(id, ['running'], 'done'))) return;
+  const done = await store.listImports.find(id);
+  await store.house.audit(
+    nowOf(context),
+    done?.by ?? '',
+    'subscribers: imported',
+    `${done?.added ?? 0} into list ${done?.listId ?? 0}, import ${id}`,
+  );
+}
+
+/** Goes on with an import whose process is gone. @returns whether there was one */
+export async function resumeImport(context: Context): Promise<boolean> {
+  const id = await context.store.listImports.takeAbandoned();
+  if (id === null) return false;
+  await workOff(context, id);
+  return true;
+}
+
+export async function listImports({ store }: Pick<Context, 'store'>): Promise<ListImportRow[]> {
+  return (await store.listImports.latest(10)).map(({ startedAt, ...row }) => ({
+    ...row,
+    startedAt: startedAt.toISOString(),
+  }));
+}
+
+/** Stops an import between two chunks, lets it go on, or takes back what it did. */
+export async function changeImport(
+  context: Context,
+  id: number,
+  change: 'stop' | 'go-on' | 'undo',
+  actor: Actor,
+): Promise<void> {
+  const { listImports: imports, house, live } = context.store;
+  const found = await imports.find(id);
+  if (!found) throw notFound('import');
+  const isDone =
+    change === 'stop'
+      ? await imports.setState(id, ['running'], 'stopped')
+      : change === 'go-on'
+        ? await imports.setState(id, ['stopped'], 'running')
+        : await undo(context, id);
+  if (!isDone) throw new Failure(409, 'import-over', 'This import is not in a state in which that can be done.');
+  await house.audit(
+    nowOf(context),
+    actor.name,
+    `subscribers: import ${change}`,
+    `import ${id} into list ${found.listId}`,
+  );
+  await live.touch('subscribers', 'board');
+  if (change === 'go-on') await workOff(context, id);
+}
+
+async function undo({ store }: Context, id: number): Promise<boolean> {
+  await store.listImports.setState(id, ['running'], 'stopped');
+  while ((await store.listImports.undoSome(id, chunkSize)) > 0);
+  return store.listImports.setState(id, ['stopped', 'done'], 'undone');
 }
 
 function readPasted(text: string): { people: NewSubscriber[]; problems: Problem[] } {

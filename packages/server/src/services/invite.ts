@@ -4,6 +4,8 @@ import { wholeEvent } from '../store/audience-sql';
 import { noReplies } from '../store/invitees';
 import type { Recipient } from '../store/subscribers';
 import { checkWording } from './check-wording';
+import { doubtsOfSending, refuseDoubtful } from './doubts';
+import { once } from './once';
 import { nowOf, type Actor, type Context } from './context';
 import { getEvent } from './events';
 import { Failure, refuseProblems, refuseUnconfirmed } from './failure';
@@ -29,40 +31,52 @@ export const planInvitations = (
 export async function sendInvitations(
   context: Context,
   eventId: number,
-  request: { lists: readonly number[]; channel: Channel; wording: WordingText; confirmedCount: number | null },
+  request: {
+    readonly lists: readonly number[];
+    readonly channel: Channel;
+    readonly wording: WordingText;
+    readonly confirmedCount: number | null;
+    readonly isSure?: boolean;
+  },
   actor: Actor,
+  key: string | null = null,
 ): Promise<number> {
-  const { lists, channel, wording, confirmedCount } = request;
+  const { lists, channel, wording, confirmedCount, isSure = false } = request;
   const event = await getEvent(context, eventId);
   if (event.status !== 'published')
     throw new Failure(409, 'not-published', 'Publish the event before inviting people to it.');
   refuseProblems(checkWording(wording, channel));
   const { gets } = await planInvitations(context, eventId, lists, channel);
-  refuseUnconfirmed(gets, confirmedCount);
+  // Asked again with its key it may have been done, and there is nobody left to invite.
+  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
+  refuseDoubtful(doubtsOfSending(context, event), isSure);
   if (event.version.facts.entry.showsGuests) await refuseTooManyShown(context, eventId, gets);
   const nowMs = context.clock.now();
-  await context.store.firings.create({
-    kind: 'invitation',
-    eventId,
-    channel,
-    dueMs: nowMs,
-    state: 'set',
-    content: {
+  return once(context, key, async (tx) => {
+    if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
+    await tx.firings.create({
       kind: 'invitation',
-      ...wording,
-      version: event.version.number,
-      stampMs: nowMs,
-      audience: audienceOf(lists),
-    },
+      eventId,
+      channel,
+      dueMs: nowMs,
+      state: 'set',
+      content: {
+        kind: 'invitation',
+        ...wording,
+        version: event.version.number,
+        stampMs: nowMs,
+        audience: audienceOf(lists),
+      },
+    });
+    await tx.house.audit(
+      nowOf(context),
+      actor.name,
+      'invitations: sent',
+      `${event.version.facts.title}, ${gets} people by ${channel}`,
+    );
+    await tx.live.touch('board', `event:${eventId}`);
+    return gets;
   });
-  await context.store.house.audit(
-    nowOf(context),
-    actor.name,
-    'invitations: sent',
-    `${event.version.facts.title}, ${gets} people by ${channel}`,
-  );
-  await context.store.live.touch('board', `event:${eventId}`);
-  return gets;
 }
 
 async function refuseTooManyShown({ store }: Context, eventId: number, more: number): Promise<void> {
@@ -99,6 +113,7 @@ export const exampleReader: Recipient = {
   feedNonce: 0,
   own: null,
   dates: null,
+  isGuest: true,
 };
 
 /** A person to preview for: the one asked for, or somebody invited, or an invented one; with what is their own here. */
@@ -114,5 +129,6 @@ export async function previewPerson(
     ...person,
     own: await store.personal.find(eventId, person.id),
     dates: await store.registrations.datesOf(eventId, person.id),
+    isGuest: await store.invitees.isGuest(eventId, person.id),
   };
 }

@@ -15,6 +15,12 @@ export interface Links {
   readPersonEvent(purpose: 'ics' | 'reply', token: string): { eventId: number; subscriberId: number } | null;
   /** Whose feed it is, and which of their addresses. */
   readFeed(token: string): { subscriberId: number; nonce: number } | null;
+  /** Where somebody confirms that they registered. */
+  confirmHold(holdId: number): string;
+  readHold(token: string): number | null;
+  /** Says when a form was given out, so that one filled in by a machine is known by its haste. */
+  formStamp(atMs: number): string;
+  readFormStamp(stamp: string): number | null;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
   /** Whose opt-out token this is; null when it was not made here. */
@@ -23,7 +29,10 @@ export interface Links {
   /** Envelope sender of a delivery (VERP): a bounce comes back to it. */
   bounceAddress(deliveryId: number): string;
   readBounceAddress(address: string): number | null;
-  /** ORGANIZER of invitations, where calendars send their replies. */
+  /** ORGANIZER of a person's invitations, where their calendar sends replies: the same for that person always. */
+  guestAddress(subscriberId: number): string;
+  readGuestAddress(address: string): number | null;
+  /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
   readonly optOutPrefix: string;
   readonly mailDomain: string;
@@ -78,6 +87,10 @@ export function makeLinks({
       const pair = readPair('feed', text);
       return pair && { subscriberId: pair[0], nonce: pair[1] };
     },
+    confirmHold: (id) => `${publicUrl}/c/${token('hold', id)}`,
+    readHold: (text) => readToken('hold', text),
+    formStamp: (atMs) => token('form', atMs),
+    readFormStamp: (text) => readToken('form', text),
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,
     optOutMailto: (id) => `mailto:opt-out+${token('opt-out', id)}@${mailDomain}`,
     readOptOut: (text) => readToken('opt-out', text),
@@ -86,6 +99,11 @@ export function makeLinks({
     readBounceAddress: (address) => {
       const [, text] = /^bounce\+([^@]+)@/i.exec(address) ?? [];
       return text ? readToken('bounce', text.toLowerCase()) : null;
+    },
+    guestAddress: (id) => `guests+${token('guest', id)}@${mailDomain}`,
+    readGuestAddress: (address) => {
+      const [, text] = /^guests\+([^@]+)@/i.exec(address) ?? [];
+      return text ? readToken('guest', text.toLowerCase()) : null;
     },
     repliesAddress: `replies@${mailDomain}`,
     optOutPrefix: 'opt-out+',

@@ -1,5 +1,6 @@
 import type { CueFields, CueFiring, CueRow, Tally } from '@convite/contract';
 import {
+  countsDown,
   dueAt,
   findHazards,
   findOccurrence,
@@ -37,7 +38,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
         id: firing.id,
         dueMs: firing.dueMs,
         startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
-        countsDown: cue.moment.kind === 'relative' && cue.moment.direction === 'before',
+        countsDown: countsDown(cue.moment),
         isOver: !['draft', 'set'].includes(firing.state),
       })),
     ),

@@ -52,7 +52,12 @@ describe('the table of events', () => {
     const ids = await insertEvents(
       stage.context,
       stage.context.store,
-      Array.from({ length: 1230 }, (_, n) => ({ facts: facts(n), status: 'published' as const, by: 'Spec' })),
+      Array.from({ length: 1230 }, (_, n) => ({
+        facts: facts(n),
+        reach: 'public' as const,
+        status: 'published' as const,
+        by: 'Spec',
+      })),
     );
     await saveCue(stage.context, ids[3] ?? 0, null, dayBeforeCue(), actor);
     await deliver(stage);

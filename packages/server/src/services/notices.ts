@@ -15,6 +15,7 @@ import { getEvent } from './events';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from './failure';
 import { houseWordings } from './house-wordings';
 import { checkWording } from './check-wording';
+import { once } from './once';
 
 const channels = ['email', 'text'] as const;
 
@@ -60,9 +61,10 @@ export async function sendNotice(
   wording: WordingText,
   confirmedCount: number | null,
   actor: Actor,
+  key: string | null = null,
 ): Promise<void> {
   refuseProblems(checkWording(wording, 'email'));
-  await context.store.transact(async (tx) => {
+  await once(context, key, async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
     const firings = await tx.firings.ofEvent(eventId);
@@ -78,6 +80,7 @@ export async function sendNotice(
       `${event.version.facts.title}, version ${event.version.number}, ${count} people`,
     );
     await tx.live.touch('board', `event:${eventId}`);
+    return count;
   });
 }
 

@@ -1,3 +1,4 @@
+import { calendarMail } from '../testing/received';
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
 import { dayBeforeCue, deliver, invite } from '../testing/acts';
@@ -144,13 +145,7 @@ describe('an event at which everybody has their own time', () => {
       'END:VCALENDAR',
       '',
     ];
-    await receiveMail(stage.context, {
-      to: ['replies@in.convite.example'],
-      fromAddress: 'p1@people.example',
-      bounce: null,
-      isAutomatic: false,
-      calendars: [calendar.join('\r\n')],
-    });
+    await receiveMail(stage.context, calendarMail(calendar.join('\r\n'), 'p1@people.example'));
     const [proposal] = await listProposals(stage.context, event);
     await answerProposal(stage.context, event, proposal?.id ?? 0, { accept: true, comment: '', basedOn: 1 }, actor);
     const starts = (await listGuests(stage.context, event, everybody)).rows.map(

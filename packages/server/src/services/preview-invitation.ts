@@ -10,12 +10,13 @@ import {
   type LinkTest,
 } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
-import { octetsOf } from '../mail/smtp-sender';
+import { octetsOf } from '../mail/mime';
 import type { StoredEvent } from '../store/events';
 import type { Recipient } from '../store/subscribers';
 import { calendarSource, shownGuests, sourceFor } from './compose-calendar';
 import { eventComposer } from './compose-firing';
 import { nowOf, type Actor, type Context } from './context';
+import { addressesOf } from './event-addresses';
 import { getEvent } from './events';
 import { Failure } from './failure';
 import { houseWordings } from './house-wordings';
@@ -36,13 +37,13 @@ export async function previewInvitation(
   const message = await composeFor(context, settings, event, person, wording);
   const source = sourceFor(calendarSource(context, settings, event, context.clock.now()), person);
   const shown = factsShown(context, source.version.facts);
-  const about = { id: event.id, publicKey: event.publicKey, uid: event.uid, facts: shown };
+  const about = { ...event, facts: shown };
   const links = webCalendarLinks(context, settings, about, person);
   const calendar = message.calendar?.text ?? '';
   const [when, whenThere] = [sayWhenIn(shown, person.zone), sayWhen(shown, '')];
   const icsUrl = event.version.facts.isPersonal
     ? context.links.personIcs(event.id, person.id)
-    : context.links.ics(event.publicKey);
+    : addressesOf(context.links, event, person).ics;
   return {
     person: { id: person.id, name: person.name, email: person.email, zone: person.zone },
     subject: message.subject,
@@ -56,7 +57,13 @@ export async function previewInvitation(
     entryText: source.textOf(shown, person).plain,
     icsUrl,
     links,
-    blocks: writeCopyBlocks(shown, sayRepeats(event.version.facts), icsUrl, links, context.links.page(event.publicKey)),
+    blocks: writeCopyBlocks(
+      shown,
+      sayRepeats(event.version.facts),
+      icsUrl,
+      links,
+      addressesOf(context.links, event, null).page,
+    ),
     conformance: checkConformance(calendar),
   };
 }

@@ -2,55 +2,102 @@ import {
   eventUidOf,
   findOccurrence,
   instantOf,
+  isOvertaken,
   judgeReply,
   keyOfRecurrence,
   personalFacts,
-  readPersonMessages,
   type EventFacts,
   type PersonMessage,
 } from '@convite/core';
+import type { ReceivedMail } from '../mail/received-mail';
+import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
-import type { StoredInvitee } from '../store/invitees';
+import type { AppliedReply, StoredInvitee } from '../store/invitees';
 import { answerPerson } from './answer-person';
 import { nowOf, type Context } from './context';
 import { houseWordings } from './house-wordings';
+import { noteRefusal } from './note-refusal';
+import { receiveLetter } from './receive-letter';
 
-/** A message that came in, taken apart. */
-export interface ReceivedMail {
-  /** Envelope recipients, lower case. */
-  readonly to: readonly string[];
-  readonly fromAddress: string;
-  /** Every text/calendar part. */
-  readonly calendars: readonly string[];
-  /** A delivery status notice: permanent or not, and its words (RFC 3464). */
-  readonly bounce: { readonly isPermanent: boolean; readonly text: string } | null;
-  /** RFC 3834: written by a machine. */
-  readonly isAutomatic: boolean;
+export type Received = 'reply' | 'bounce' | 'opt-out' | 'letter' | 'ignored';
+
+/** Addresses of ours that anybody may write to, beside those made for one person or one delivery. */
+const openAddresses: readonly string[] = ['replies', 'postmaster', 'abuse'];
+
+/** Is there such an address here? Made by us for somebody, or one of the few that stand for the house. */
+export function isOurAddress({ links }: Pick<Context, 'links'>, address: string): boolean {
+  const [local = '', domain] = address.toLowerCase().split('@');
+  if (domain !== links.mailDomain.toLowerCase()) return false;
+  return (
+    openAddresses.includes(local) ||
+    links.readGuestAddress(address) !== null ||
+    links.readBounceAddress(address) !== null ||
+    optOutOf(links, address) !== null
+  );
 }
 
-export type Received = 'reply' | 'bounce' | 'opt-out' | 'ignored';
+const optOutOf = (links: Context['links'], address: string): number | null =>
+  address.startsWith(links.optOutPrefix)
+    ? links.readOptOut(address.slice(links.optOutPrefix.length).split('@')[0] ?? '')
+    : null;
+
+/** The address of the person whose own address here that is; empty when it is nobody's. */
+export async function knownAs({ links, store }: Pick<Context, 'links' | 'store'>, address: string): Promise<string> {
+  const id = links.readGuestAddress(address);
+  const person = id === null ? null : await store.subscribers.find(id);
+  return person?.email ?? '';
+}
+
+/** Who speaks in a message: known by the address it went to, else only claimed in From. */
+interface Speaker {
+  readonly address: string;
+  readonly personId: number | null;
+  isProved(): Promise<boolean>;
+}
 
 /** Does what a received message asks. Throws only when the store fails, so that the sender tries again. */
 export async function receiveMail(context: Context, mail: ReceivedMail): Promise<Received> {
+  const { links } = context;
   for (const address of mail.to) {
-    const delivery = context.links.readBounceAddress(address);
+    const delivery = links.readBounceAddress(address);
     if (delivery !== null) return receiveBounce(context, delivery, mail.bounce);
-    const person = address.startsWith(context.links.optOutPrefix)
-      ? context.links.readOptOut(address.slice(context.links.optOutPrefix.length).split('@')[0] ?? '')
-      : null;
+    const person = optOutOf(links, address);
     if (person !== null) return receiveOptOut(context, person);
   }
+  const [to = ''] = mail.to;
+  const personId = links.readGuestAddress(to);
+  const known = await knownAs(context, to);
+  const speaker: Speaker = known
+    ? { address: known, personId, isProved: () => Promise.resolve(true) }
+    : { address: mail.fromAddress, personId: null, isProved: () => mail.isProved() };
   let received: Received = 'ignored';
   // A calendar's own answer may carry Auto-Submitted and still counts; a holiday notice carries no REPLY.
-  for (const raw of mail.calendars) {
-    const read = readPersonMessages(raw, mail.fromAddress);
+  for (const { raw, read } of mail.calendars) {
     if (!read) continue;
     received = 'reply';
-    if (read.ok) for (const message of read.value) await receiveMessage(context, message, mail.fromAddress, raw);
+    if (read.ok) await receiveMessages(context, read.value, speaker, raw);
     else
-      await setAside(context, { from: mail.fromAddress, raw, reason: read.problems[0]?.code ?? 'calendar-bad-value' });
+      await setAside(context, { from: speaker.address, raw, reason: read.problems[0]?.code ?? 'calendar-bad-value' });
   }
+  if (received === 'ignored' && !mail.isAutomatic && !mail.bounce)
+    return receiveLetter(context, mail, speaker.personId);
   return received;
+}
+
+/** What one calendar text says. Its octets are kept once, with the first; one event of a message is answered by mail. */
+async function receiveMessages(
+  context: Context,
+  messages: readonly PersonMessage[],
+  speaker: Speaker,
+  raw: string,
+): Promise<void> {
+  const uid = messages[0] && eventUidOf(messages[0].uid);
+  let kept = raw;
+  for (const message of messages) {
+    const isFirstEvent = eventUidOf(message.uid) === uid;
+    if (isFirstEvent || message.method === 'REPLY') await receiveMessage(context, message, speaker, kept);
+    kept = '';
+  }
 }
 
 /** Keeps what counts for nobody where the marketer sees it. */
@@ -72,12 +119,15 @@ async function setAside(
   await context.store.live.touch('board');
 }
 
-async function receiveMessage(context: Context, message: PersonMessage, from: string, raw: string): Promise<void> {
+async function receiveMessage(context: Context, message: PersonMessage, speaker: Speaker, raw: string): Promise<void> {
   const { store } = context;
+  const from = speaker.address;
   const event = await store.events.findByUid(eventUidOf(message.uid));
   if (!event) return setAside(context, { from, raw, reason: 'unknown-uid', message });
   const occurrence = message.recurrence ? keyOfRecurrence(message.recurrence, event.version.facts) : '';
-  const { verdict, reason } = await judge(context, event, occurrence, message, from);
+  // A stamp from the future would lock the person's later answers out: it is an answer of this moment.
+  const now = { ...message, stampMs: Math.min(message.stampMs, context.clock.now()) };
+  const { verdict, reason } = await judge(context, event, occurrence, now, speaker);
   await store.invitees.logReply({
     eventId: event.id,
     occurrence,
@@ -102,15 +152,23 @@ async function judge(
   event: StoredEvent,
   occurrence: string,
   message: PersonMessage,
-  from: string,
+  speaker: Speaker,
 ): Promise<Verdict> {
+  const { store } = context;
   if (occurrence && !findOccurrence(event.version.facts, occurrence))
     return { verdict: 'set-aside', reason: 'unknown-date' };
-  const invitee = await context.store.invitees.findByEmail(event.id, message.attendee, occurrence);
+  const invitee = await store.invitees.findByEmail(event.id, message.attendee, occurrence);
+  const revision = event.version.facts.isPersonal ? (invitee?.revision ?? 0) : 0;
+  const versions = invitee
+    ? await store.events.versionsUpTo(event.id, invitee.holdsVersion ?? event.version.number)
+    : [];
   const verdict = judgeReply(message, {
     invitedAddress: invitee?.email ?? null,
-    fromAddress: from,
-    eventSequence: event.version.sequence + (event.version.facts.isPersonal ? (invitee?.revision ?? 0) : 0),
+    fromAddress: speaker.address,
+    eventSequence: event.version.sequence + revision,
+    isOvertaken: event.version.facts.isPersonal
+      ? message.sequence < (versions.at(-1)?.sequence ?? 0) + revision
+      : isOvertaken(message.sequence, versions, occurrence),
     lastSequence: invitee?.lastSequence ?? null,
     lastStampMs: invitee?.lastStampMs ?? null,
   });
@@ -121,20 +179,35 @@ async function judge(
   if (verdict.kind !== 'apply' && !isLateRefresh) return { verdict: verdict.kind, reason: verdict.reason };
   if (message.refusal && message.state === 'needs-action') return { verdict: 'set-aside', reason: 'calendar-refused' };
   if (!invitee) return { verdict: 'set-aside', reason: 'not-invited' };
+  // From is only what somebody wrote there; asked last, since proving it asks the world.
+  if (!(await speaker.isProved())) return { verdict: 'set-aside', reason: 'unproven' };
   switch (message.method) {
     case 'REPLY':
       return applyReply(context, event, occurrence, invitee, message);
     case 'COUNTER':
       return keepProposal(context, event, occurrence, invitee, message);
     case 'REFRESH':
-      await answerPerson(context, event, {
-        personId: invitee.subscriberId,
-        method: 'REQUEST',
-        occurrence: '',
-        wording: houseWordings.refresh,
-      });
-      return { verdict: 'apply', reason: '' };
+      return answerRefresh(context, event, invitee);
   }
+}
+
+/** The newest entry again, to whoever may be written to, and not more often than the house allows. */
+async function answerRefresh(
+  context: Context,
+  event: StoredEvent,
+  { subscriberId, email }: StoredInvitee,
+): Promise<Verdict> {
+  const person = await context.store.subscribers.facts(subscriberId, wholeEvent(event.id));
+  if (!person || person.optedOut || person.bounced) return { verdict: 'set-aside', reason: 'not-written-to' };
+  if (!(await context.store.asked.mayWrite(email, event.id, nowOf(context))))
+    return { verdict: 'set-aside', reason: 'asked-too-often' };
+  await answerPerson(context, event, {
+    personId: subscriberId,
+    method: 'REQUEST',
+    occurrence: '',
+    wording: houseWordings.refresh,
+  });
+  return { verdict: 'apply', reason: '' };
 }
 
 /** Somebody that an invitee passed the invitation on to (RFC 5546 §4.2.6): not invited by us, but no stranger. */
@@ -148,12 +221,12 @@ async function isDelegate(
   return Boolean(delegator && delegator.delegatedTo === attendee);
 }
 
-async function applyReply(
+export async function applyReply(
   { store, clock }: Context,
   event: StoredEvent,
   occurrence: string,
   { subscriberId, isByDate }: StoredInvitee,
-  reply: PersonMessage,
+  reply: AppliedReply,
 ): Promise<Verdict> {
   const now = new Date(clock.now());
   // Calendars that lose the date an entry is for answer for all of it: for all that the person has.
@@ -202,20 +275,14 @@ async function keepProposal(
 const sayOtherPlace = (place: string, { venue, joinLink }: EventFacts): string =>
   place && place !== venue && place !== joinLink ? `Other place: ${place}` : '';
 
-async function receiveBounce(
-  { store, clock }: Context,
-  deliveryId: number,
-  bounce: ReceivedMail['bounce'],
-): Promise<Received> {
-  if (!bounce) return 'ignored';
+async function receiveBounce(context: Context, deliveryId: number, bounce: ReceivedMail['bounce']): Promise<Received> {
+  const { store } = context;
+  if (!bounce?.isFailed) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
-  if (!delivery || !bounce.isPermanent) return 'ignored';
-  await store.transact(async (tx) => {
-    await tx.deliveries.setAftermath(deliveryId, 'bounced', bounce.text);
-    await tx.subscribers.markBounced(delivery.subscriberId, bounce.text, new Date(clock.now()));
-  });
-  const firing = await store.firings.find(delivery.firingId);
-  await store.live.touch('board', 'subscribers', ...(firing?.eventId ? [`event:${firing.eventId}`] : []));
+  if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text))) return 'ignored';
+  await noteRefusal(context, delivery.subscriberId, bounce.about, bounce.text);
+  const events = await store.firings.eventsOf([delivery.firingId]);
+  await store.live.touch('board', 'subscribers', ...events.map((id) => `event:${id}`));
   return 'bounce';
 }
 

@@ -2,7 +2,8 @@ import { nowOf, type Context } from './context';
 
 /** Words that end texts at once (common practice), whatever stands around them. */
 const stopWords = ['stop', 'stopall', 'unsubscribe', 'cancel', 'end', 'quit', 'sair', 'parar'];
-const startWords = ['start', 'unstop', 'yes'];
+/** Only the house's own word gives consent: "yes" answers many questions. */
+const startWords = ['start', 'unstop'];
 
 /** The gateway's word on what became of a text. */
 export async function receiveReceipt(

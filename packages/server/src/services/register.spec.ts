@@ -1,6 +1,8 @@
+import { calendarMail } from '../testing/received';
 import { findOccurrence, resolveWallTime, splitSeries, type EventFacts, type Scope } from '@convite/core';
 import { dayBeforeCue, deliver, invite } from '../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
+import type { EmailMessage } from '../mail/message';
 import { actor, clockTo, publishedEvent, type Stage } from '../testing/stage';
 import { saveCue } from './cues';
 import { changeDate } from './dates';
@@ -16,7 +18,7 @@ const zone = 'Europe/Lisbon';
 const facts: Partial<EventFacts> = {
   title: 'Dome night',
   series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] },
-  registration: { places: 2, closesMinutes: 60 },
+  registration: { places: 2, closesMinutes: 60, confirms: false },
 };
 const first = '20310618T193000';
 const second = '20310625T193000';
@@ -41,7 +43,14 @@ describe('registration on the event page', () => {
   const context = () => stage.context;
   const pageOf = async (id = event): Promise<string> => `/e/${(await getEvent(context(), id)).publicKey}`;
   const register = async (fields: Record<string, string>, id = event) =>
-    http.visitor().call('POST', `${await pageOf(id)}/register`, new URLSearchParams(fields).toString(), form);
+    http
+      .visitor()
+      .call(
+        'POST',
+        `${await pageOf(id)}/register`,
+        new URLSearchParams({ stamp: context().links.formStamp(stage.clock.now() - 5000), ...fields }).toString(),
+        form,
+      );
   const idOf = async (email: string): Promise<number> => (await context().store.subscribers.idByEmail(email)) ?? 0;
   const guests = async (occurrence: string): Promise<string[]> =>
     (await listGuests(context(), event, { occurrence, search: '', after: 0, limit: 50 })).rows.map(
@@ -135,9 +144,9 @@ describe('registration on the event page', () => {
     expect(late?.body).toMatch(/value="[abcd]@rush.example"/);
     expect(late?.body).toMatch(new RegExp(`value="${first}" disabled`));
     expect((await deliver(stage)).length).toBe(2);
-    // Down already: said again, and nobody is written to.
+    // Down already reads as full does, and nobody is written to.
     const [holder = ''] = (await guests(first)).map((line) => line.split(' ')[0]);
-    expect((await register({ name: '', email: holder, occurrence: first })).status).toBe(200);
+    expect((await register({ name: '', email: holder, occurrence: first })).status).toBe(409);
     expect(await deliver(stage)).toEqual([]);
     // Their reply page knows their date alone, gives the place back, and takes no other by the back door.
     const path = pathOf(context().links.reply(event, await idOf(holder)));
@@ -174,6 +183,88 @@ describe('registration on the event page', () => {
     expect((await http.visitor().call('GET', await pageOf(closed))).body).not.toContain('Put yourself down');
     const refused = await register({ email: 'ana@new.example', occurrence: second }, closed);
     expect([refused.status, refused.body.includes('Registration for that date is closed.')]).toEqual([409, true]);
+  });
+
+  const asked = (): EmailMessage[] =>
+    stage.sentAtOnce.splice(0).filter(({ subject }) => subject.startsWith('Confirm your place'));
+  const confirmPath = ({ text }: EmailMessage): string => pathOf(/http\S+\/c\/\S+/.exec(text)?.[0] ?? '');
+
+  it('asks the owner of an address by mail, keeps the place for half an hour, and puts nobody down by looking', async () => {
+    const confirmed = await publishedEvent(stage, {
+      ...facts,
+      registration: { places: 1, closesMinutes: 0, confirms: true },
+    });
+    event = confirmed;
+    const done = await register({ name: 'Ana', email: 'ana@ask.example', occurrence: first });
+    expect([done.status, done.body.includes('We have written') || done.body.includes('we have written')]).toEqual([
+      200,
+      true,
+    ]);
+    const [mail] = asked();
+    expect([mail?.to, mail?.optOut, mail?.text.includes('Ana')]).toEqual([
+      { name: '', address: 'ana@ask.example' },
+      null,
+      false,
+    ]);
+    expect([await guests(''), await idOf('ana@ask.example'), await deliver(stage)]).toEqual([[], 0, []]);
+    expect((await register({ name: 'B', email: 'b@ask.example', occurrence: first })).status).toBe(409);
+    const { call } = http.visitor();
+    const path = mail ? confirmPath(mail) : '';
+    expect((await call('GET', path)).body).toContain('Yes, put me down');
+    expect(await guests('')).toEqual([]);
+    expect((await call('POST', path, '', form)).status).toBe(200);
+    expect((await call('POST', path, '', form)).status).toBe(200);
+    expect([(await guests(first)).length, (await deliver(stage)).length]).toEqual([1, 1]);
+    // Full and down already read alike, for whoever types an address.
+    const answers = [
+      await register({ name: 'A', email: 'ana@ask.example', occurrence: first }),
+      await register({ name: 'C', email: 'c@ask.example', occurrence: first }),
+    ];
+    expect(answers.map(({ status }) => status)).toEqual([409, 409]);
+  });
+
+  it('gives a place that nobody confirmed to the next, and the late one only what is left', async () => {
+    event = await publishedEvent(stage, { ...facts, registration: { places: 1, closesMinutes: 0, confirms: true } });
+    await register({ name: 'Late', email: 'late@ask.example', occurrence: first });
+    const [mail] = asked();
+    await clockTo(stage, stage.clock.now() + 31 * 60_000);
+    await register({ name: 'Next', email: 'next@ask.example', occurrence: first });
+    const [second] = asked();
+    const { call } = http.visitor();
+    expect((await call('POST', second ? confirmPath(second) : '', '', form)).status).toBe(200);
+    expect((await call('POST', mail ? confirmPath(mail) : '', '', form)).status).toBe(409);
+    expect(await guests(first)).toEqual(['next@ask.example accepted']);
+  });
+
+  it('takes what a machine fills in for a question, and what is no name for none', async () => {
+    const at = stage.clock.now();
+    const hasty = { stamp: context().links.formStamp(at - 500) };
+    const doubtful: Record<string, string>[] = [hasty, { website: 'x' }, { stamp: '' }, { stamp: 'abc-123' }];
+    for (const [index, fields] of doubtful.entries()) {
+      await register({ name: 'Bot', email: `bot${index}@ask.example`, occurrence: second, ...fields });
+      await context().store.holds.release(index + 1);
+    }
+    expect(asked().length).toBeGreaterThan(0);
+    expect(await guests('')).toEqual([]);
+    for (const name of ['https://evil.example/win', 'Ana www.evil.example', 'evil.example', 'a@b.example'])
+      expect((await register({ name, email: 'n@ask.example', occurrence: second })).status).toBe(422);
+    // Another spelling of a date is no date.
+    expect((await register({ name: 'S', email: 's@ask.example', occurrence: '20310625T193007' })).status).toBe(409);
+    expect(await guests('')).toEqual([]);
+  });
+
+  it('writes to one address at most once an hour for an event and five times a day, and to nobody who opted out', async () => {
+    const events = await Promise.all(
+      Array.from({ length: 7 }, () =>
+        publishedEvent(stage, { ...facts, registration: { places: null, closesMinutes: 0, confirms: true } }),
+      ),
+    );
+    for (const id of events)
+      for (const _ of [1, 2]) await register({ name: 'V', email: 'victim@ask.example', occurrence: first }, id);
+    expect(asked().length).toBe(5);
+    await context().store.subscribers.optOut(9, new Date());
+    expect((await register({ name: 'P', email: 'p9@people.example', occurrence: first }, events[0])).status).toBe(200);
+    expect(asked()).toEqual([]);
   });
 
   /** Sends the notice that the marketer is offered; who got what, with the dates that their calendar reads of. */
@@ -274,13 +365,7 @@ describe('registration on the event page', () => {
     const uid = (await getEvent(context(), event)).uid;
     const lines = ['BEGIN:VCALENDAR', 'METHOD:REPLY', 'BEGIN:VEVENT', `UID:${uid}`, 'DTSTAMP:20310611T100000Z'];
     const reply = [...lines, 'ATTENDEE;PARTSTAT=DECLINED:mailto:eva@new.example', 'END:VEVENT', 'END:VCALENDAR', ''];
-    await receiveMail(context(), {
-      to: ['replies@in.convite.example'],
-      fromAddress: 'eva@new.example',
-      bounce: null,
-      isAutomatic: false,
-      calendars: [reply.join('\r\n')],
-    });
+    await receiveMail(context(), calendarMail(reply.join('\r\n'), 'eva@new.example'));
     expect([await guests(second), await guests(third), await guests('')]).toEqual([
       ['eva@new.example declined'],
       ['eva@new.example declined'],
@@ -289,7 +374,7 @@ describe('registration on the event page', () => {
   });
 
   it('of a one-off makes a guest as any other, with the whole entry', async () => {
-    const once = await publishedEvent(stage, { registration: { places: 1, closesMinutes: 0 } });
+    const once = await publishedEvent(stage, { registration: { places: 1, closesMinutes: 0, confirms: false } });
     expect((await register({ name: 'Ivo', email: 'ivo@new.example' }, once)).status).toBe(200);
     const [confirmation] = await deliver(stage);
     expect(confirmation?.calendar?.text).toContain('PARTSTAT=ACCEPTED');

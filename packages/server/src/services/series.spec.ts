@@ -1,3 +1,4 @@
+import { calendarMail } from '../testing/received';
 import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
 import { dayBeforeCue, deliver, invite } from '../testing/acts';
@@ -53,12 +54,9 @@ describe('a series', () => {
     return deliver(stage);
   };
   const message = (method: string, lines: string[], from = 'p1@people.example') =>
-    receiveMail(context(), {
-      to: ['replies@in.convite.example'],
-      fromAddress: from,
-      bounce: null,
-      isAutomatic: false,
-      calendars: [
+    receiveMail(
+      context(),
+      calendarMail(
         [
           'BEGIN:VCALENDAR',
           `METHOD:${method}`,
@@ -69,8 +67,9 @@ describe('a series', () => {
           'END:VCALENDAR',
           '',
         ].join('\r\n'),
-      ],
-    });
+        from,
+      ),
+    );
   const uidLine = async (): Promise<string> => `UID:${(await getEvent(context(), event)).uid}`;
   const attendee = (state = ''): string => `ATTENDEE${state && `;PARTSTAT=${state}`}:mailto:p1@people.example`;
 

@@ -8,6 +8,7 @@ export async function saveSettings(context: Context, value: Settings, actor: Act
   const problems: Problem[] = isZone(value.zone)
     ? []
     : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
+  if (!value.postalAddress) problems.push({ code: 'required', path: 'postalAddress' });
   value.webCalendars.forEach(({ pattern }, index) => {
     const read = readWebCalendarPattern(pattern);
     if (!read.ok)

@@ -232,13 +232,15 @@ describe('the four jobs, service by service', () => {
     );
     await stopFiring(stage.context, id, actor);
     await expectAsync(setFiringAgain(stage.context, id, actor)).toBeRejectedWithError(/less than 10 minutes away/);
-    await sendFiringNow(stage.context, id, null, actor);
+    await expectAsync(sendFiringNow(stage.context, id, null, actor)).toBeRejectedWithError(/goes to 5 people/);
+    const key = 'pressed-once-and-again';
+    await Promise.all([1, 2, 3].map(() => sendFiringNow(stage.context, id, 5, actor, key)));
     const mail = scriptedEnd<EmailMessage>();
     const worker = await workOn(stage, { mail });
     await until('it is done', async () => (await firings(event))[0]?.state === 'done');
     await worker.stop();
     expect(mail.taken.length).toBe(5);
-    await expectAsync(sendFiringNow(stage.context, id, null, actor)).toBeRejectedWithError(/missed or stopped/);
+    await expectAsync(sendFiringNow(stage.context, id, 5, actor)).toBeRejectedWithError(/Only what was missed/);
     await expectAsync(saveCue(stage.context, event, cue, dayBefore, actor)).toBeRejectedWithError(/has fired/);
     await expectAsync(removeCue(stage.context, event, cue, actor)).toBeRejectedWithError(/has fired/);
     await expectAsync(stopFiring(stage.context, id, actor)).toBeRejectedWithError(/Too late/);
@@ -265,7 +267,10 @@ describe('the four jobs, service by service', () => {
     };
     await saveCue(stage.context, event, null, soon, actor);
     const { needs, ahead } = await readBoard(stage.context);
-    expect(needs.map(({ kind, title }) => [kind, title])).toEqual([['draft-due', 'Tomorrow · Dome night']]);
+    expect(needs.map(({ kind, title }) => [kind, title])).toEqual([
+      ['trouble', 'Nothing goes out: no worker is running'],
+      ['draft-due', 'Tomorrow · Dome night'],
+    ]);
     expect(ahead.map(({ state }) => state)).toEqual(['draft']);
   });
 

@@ -1,9 +1,18 @@
 import * as z from 'zod';
 import { audience, eventFacts } from '@convite/contract';
 
-/** What a firing sends, frozen as JSON in its row, so that a delivery repeated after a crash says exactly the same. */
+/** What a firing sends, frozen as JSON in its row: the wording, and the version of the event at that moment. */
 export const content = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('cue'), subject: z.string(), body: z.string(), version: z.number() }),
+  z.object({
+    kind: z.literal('cue'),
+    subject: z.string(),
+    body: z.string(),
+    version: z.number(),
+    /** Start of its date as it stood, in epoch milliseconds: who is not reached before it moves is not told the old one. */
+    startMs: z.number().nullable().default(null),
+    /** Worthless once the date has begun. */
+    countsDown: z.boolean().default(false),
+  }),
   z.object({
     kind: z.literal('invitation'),
     subject: z.string(),

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
 import { readJson } from './database';
+import { readEach, readOne } from './per-row';
 
 export interface StoredCue extends CueFields {
   readonly id: number;
@@ -25,15 +26,15 @@ export function cueStore(db: Knex) {
   return {
     async ofEvent(eventId: number): Promise<StoredCue[]> {
       const rows: CueRow[] = await db('cue').where({ event_id: eventId }).orderBy('id');
-      return rows.map(cueOf);
+      return readEach(db, 'cue', rows, cueOf);
     },
     async find(id: number): Promise<StoredCue | null> {
       const row: CueRow | undefined = await db('cue').where({ id }).first();
-      return row ? cueOf(row) : null;
+      return row ? readOne(db, 'cue', row, cueOf) : null;
     },
     async findMany(ids: readonly number[]): Promise<Map<number, StoredCue>> {
       const rows: CueRow[] = await db('cue').whereIn('id', [...new Set(ids)]);
-      return new Map(rows.map((row) => [row.id, cueOf(row)]));
+      return new Map(readEach(db, 'cue', rows, cueOf).map((cue) => [cue.id, cue]));
     },
     async create(eventId: number, fields: CueFields): Promise<number> {
       const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields) });
@@ -61,11 +62,11 @@ export function digestStore(db: Knex) {
   return {
     async all(): Promise<StoredDigest[]> {
       const rows: { id: number; fields: unknown }[] = await db('digest').orderBy('id');
-      return rows.map((row) => ({ id: row.id, ...digestFields.parse(readJson(row.fields)) }));
+      return readEach(db, 'digest', rows, digestOf);
     },
     async find(id: number): Promise<StoredDigest | null> {
       const row: { id: number; fields: unknown } | undefined = await db('digest').where({ id }).first();
-      return row ? { id: row.id, ...digestFields.parse(readJson(row.fields)) } : null;
+      return row ? readOne(db, 'digest', row, digestOf) : null;
     },
     async create(fields: DigestFields): Promise<number> {
       const [id] = await db('digest').insert({ fields: JSON.stringify(fields) });
@@ -78,6 +79,11 @@ export function digestStore(db: Knex) {
     },
   };
 }
+
+const digestOf = (row: { id: number; fields: unknown }): StoredDigest => ({
+  id: row.id,
+  ...digestFields.parse(readJson(row.fields)),
+});
 
 interface CueRow {
   id: number;

@@ -17,17 +17,58 @@ export function openDatabase(url: string, poolSize = 8): Knex {
       timezone: 'Z',
       supportBigNumbers: true,
     },
-    pool: { min: 0, max: poolSize },
+    pool: { min: 0, max: poolSize, afterCreate: prepareSession },
     acquireConnectionTimeout: 10_000,
   });
+}
+
+/** What Convite counts on, whatever the server's own settings are. */
+const isolation = 'set session transaction isolation level read committed';
+const settings = `set time_zone = '+00:00', innodb_lock_wait_timeout = 10,
+  sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO'`;
+
+interface RawConnection {
+  query(statement: string, done: (error: unknown) => void): void;
+}
+
+function prepareSession(connection: RawConnection, done: (error: unknown, connection: RawConnection) => void): void {
+  connection.query(isolation, (error) =>
+    error ? done(error, connection) : connection.query(settings, (failed) => done(failed, connection)),
+  );
 }
 
 /** JSON columns come parsed on a plain select and as text through an expression. */
 export const readJson = (value: unknown): unknown => (typeof value === 'string' ? JSON.parse(value) : value);
 
-/** Is this error a duplicate key? By number: MariaDB's names differ from the driver's. */
-export const isDuplicate = (error: unknown): boolean =>
-  typeof error === 'object' && error !== null && 'errno' in error && error.errno === 1062;
+/** MariaDB's number of an error; 0 for what is none of its. Its names differ from the driver's. */
+export const errnoOf = (error: unknown): number =>
+  typeof error === 'object' && error !== null && 'errno' in error && typeof error.errno === 'number' ? error.errno : 0;
+
+/** Is this error a duplicate key? */
+export const isDuplicate = (error: unknown): boolean => errnoOf(error) === 1062;
+
+const outageCodes: readonly string[] = [
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOTFOUND',
+  'EHOSTUNREACH',
+  'PROTOCOL_CONNECTION_LOST',
+  'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
+];
+/** Shutting down, killed, read-only, not (yet) part of its cluster, too many connections. */
+const outageNumbers: readonly number[] = [1053, 1927, 1290, 1047, 1040, 1205, 1213];
+
+/** The database is away or cannot serve now: nothing is wrong with what was asked, and it may be asked again. */
+export function isOutage(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  if (error.name === 'KnexTimeoutError' || /Unable to acquire a connection|closed state/.test(error.message))
+    return true;
+  if ('sqlMessage' in error || 'fatal' in error || 'syscall' in error)
+    return outageNumbers.includes(errnoOf(error)) || ('code' in error && outageCodes.includes(String(error.code)));
+  return false;
+}
 
 /** What an `INSERT … SELECT` or `UPDATE` by raw SQL changed. */
 export function affectedRows(result: unknown): number {

@@ -1,37 +1,21 @@
 import type { Knex } from 'knex';
-import type { AudienceCount } from '@convite/contract';
+import type { AudienceCount, Unreached } from '@convite/contract';
 import type { Audience, Channel } from '@convite/core';
 import { candidatesSql, getsSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
 import { affectedRows, sql, type Sql } from './database';
-import { ownColumns, ownOf, type OwnColumns } from './personal';
-import { byDateColumns, byDatesOf, hasSomePartSql, type ByDateColumns } from './registrations';
-import type { Recipient } from './subscribers';
+import { hasSomePartSql } from './registrations';
+import { inTransaction } from './retry-locked';
 
-/** A message to one person that this worker holds. */
-export interface ClaimedDelivery {
-  readonly id: number;
-  readonly firingId: number;
-  readonly channel: Channel;
-  readonly attempts: number;
-  readonly person: Recipient;
+interface UnreachedRow {
+  id: number;
+  subscriber_id: number;
+  state: Unreached['state'];
+  answer: string;
+  name: string | null;
+  email: string | null;
+  mobile: string | null;
 }
-
-/** What became of one attempt. */
-export type Outcome =
-  | { readonly id: number; readonly kind: 'sent' }
-  | { readonly id: number; readonly kind: 'failed'; readonly answer: string }
-  | { readonly id: number; readonly kind: 'retry'; readonly answer: string; readonly nextMs: number }
-  /** Handed back untried: the mail server was not there at all. */
-  | { readonly id: number; readonly kind: 'returned' }
-  /** Not sent after all: the firing was stopped, or there was nothing to say to this person. */
-  | { readonly id: number; readonly kind: 'stopped' | 'skipped' };
-
-/** Back to the queue, unless the firing was stopped while the delivery was held. */
-const requeuedSql =
-  "if((select f.state from firing f where f.id = delivery.firing_id) = 'stopped', 'stopped', 'queued')";
-
 export function deliveryStore(db: Knex) {
-  const requeued = db.raw(requeuedSql);
   return {
     /**
      * How many get a message, and the reasons for everybody else it could mean.
@@ -145,81 +129,6 @@ export function deliveryStore(db: Knex) {
       );
       return Number(rows[0]?.n ?? 0);
     },
-
-    /** Takes up to `limit` due deliveries under this worker's lease, skipping what others are taking. */
-    async claim(lease: string, channel: Channel, nowMs: number, limit: number): Promise<ClaimedDelivery[]> {
-      const ids = await db.transaction(async (tx) => {
-        const due: number[] = await tx('delivery')
-          .where({ channel, state: 'queued' })
-          .where('next_at', '<=', new Date(nowMs))
-          .orderBy('next_at')
-          .limit(limit)
-          .forUpdate()
-          .skipLocked()
-          .pluck('id');
-        if (due.length)
-          await tx('delivery')
-            .whereIn('id', due)
-            .update({ state: 'sending', lease, attempts: tx.raw('attempts + 1') });
-        return due;
-      });
-      if (ids.length === 0) return [];
-      const rows: ClaimRow[] = await db('delivery as d')
-        .join('subscriber as s', 's.id', 'd.subscriber_id')
-        .join('firing as f', 'f.id', 'd.firing_id')
-        .leftJoin('personal as p', (on) => on.on('p.event_id', 'f.event_id').andOn('p.subscriber_id', 's.id'))
-        .leftJoin('invitee as i', (on) => on.on('i.event_id', 'f.event_id').andOn('i.subscriber_id', 's.id'))
-        .whereIn('d.id', ids)
-        .orderBy('d.id')
-        .select(
-          'd.id',
-          'd.firing_id',
-          'd.channel',
-          'd.attempts',
-          's.id as person_id',
-          's.name',
-          's.email',
-          's.mobile',
-          's.zone',
-          's.feed_nonce',
-          ...ownColumns,
-          ...byDateColumns(db),
-        );
-      return rows.map(claimOf);
-    },
-
-    /** Puts back what this lease holds and its worker does not remember. */
-    async returnStrays(lease: string, channel: Channel, remembered: readonly number[]): Promise<void> {
-      await db('delivery')
-        .where({ lease, channel, state: 'sending' })
-        .whereNotIn('id', [...remembered])
-        .update({ state: requeued, lease: null });
-    },
-
-    /** Writes down what became of deliveries, each only while this lease still holds it. */
-    async record(lease: string, outcomes: readonly Outcome[], now: Date): Promise<void> {
-      const held = (ids: readonly number[]) =>
-        db('delivery')
-          .whereIn('id', [...ids])
-          .where({ lease });
-      const idsOf = (kind: Outcome['kind']): number[] =>
-        outcomes.flatMap((outcome) => (outcome.kind === kind ? [outcome.id] : []));
-      const update = async (kind: Outcome['kind'], change: Record<string, unknown>): Promise<void> => {
-        const ids = idsOf(kind);
-        if (ids.length) await held(ids).update({ ...change, lease: null });
-      };
-      await update('sent', { state: 'sent', sent_at: now, answer: '' });
-      await update('stopped', { state: 'stopped' });
-      await update('skipped', { state: 'skipped' });
-      await update('returned', { state: requeued, attempts: db.raw('greatest(attempts, 1) - 1') });
-      for (const outcome of outcomes) {
-        const answer = 'answer' in outcome ? outcome.answer.slice(0, 500) : '';
-        if (outcome.kind === 'failed') await held([outcome.id]).update({ state: 'failed', lease: null, answer });
-        if (outcome.kind === 'retry')
-          await held([outcome.id]).update({ state: requeued, lease: null, next_at: new Date(outcome.nextMs), answer });
-      }
-    },
-
     /** Is anything on its way at this moment? */
     async hasDue(nowMs: number): Promise<boolean> {
       const row: unknown = await db('delivery')
@@ -240,31 +149,30 @@ export function deliveryStore(db: Knex) {
         .min({ at: 'next_at' });
       return row?.at?.getTime() ?? null;
     },
-
-    /** Renews this worker's claims. On real time: the demonstration's clock must not end a lease. */
-    async beat(lease: string, leaseSeconds: number): Promise<void> {
-      await db.raw(
-        `insert into worker (lease, alive_until) values (?, now(3) + interval ? second)
-         on duplicate key update alive_until = values(alive_until)`,
-        [lease, leaseSeconds],
-      );
-    },
-    async leave(lease: string): Promise<void> {
-      await db('delivery').where({ lease, state: 'sending' }).update({ state: requeued, lease: null });
-      await db('worker').where({ lease }).delete();
-    },
-    /** Puts back what dead workers held. A delivery cut off in mid-send is sent again under the same Message-ID. */
-    async reclaim(): Promise<number> {
-      const [result]: unknown[] = await db.raw(
-        `update delivery set state = ${requeuedSql}, lease = null
-         where channel in ('email', 'text') and state = 'sending' and lease not in (select lease from worker where alive_until > now(3))`,
-      );
-      await db('worker').whereRaw('alive_until < now(3) - interval 1 hour').delete();
-      return affectedRows([result]);
-    },
-    async liveWorkers(): Promise<number> {
-      const [row] = await db('worker').whereRaw('alive_until > now(3)').count({ n: '*' });
-      return Number(row?.['n'] ?? 0);
+    /** Those whom a firing did not reach, with the words of whoever refused them. */
+    async unreached(
+      firingId: number,
+      after: number,
+      limit: number,
+    ): Promise<{ rows: Omit<Unreached, 'advice'>[]; next: number | null }> {
+      const rows: UnreachedRow[] = await db('delivery as d')
+        .leftJoin('subscriber as s', 's.id', 'd.subscriber_id')
+        .where('d.firing_id', firingId)
+        .whereIn('d.state', ['failed', 'bounced', 'skipped'])
+        .where('d.id', '>', after)
+        .orderBy('d.id')
+        .limit(limit + 1)
+        .select('d.id', 'd.subscriber_id', 'd.state', 'd.answer', 's.name', 's.email', 's.mobile');
+      const page = rows.slice(0, limit);
+      return {
+        rows: page.map(({ id, subscriber_id, state, answer, name, email, mobile }) => ({
+          deliveryId: id,
+          person: { id: subscriber_id, name: name ?? '', email: email ?? '', mobile: mobile ?? '' },
+          state,
+          answer,
+        })),
+        next: rows.length > limit ? (page.at(-1)?.id ?? null) : null,
+      };
     },
 
     async find(
@@ -279,14 +187,60 @@ export function deliveryStore(db: Knex) {
         ? { firingId: row.firing_id, subscriberId: row.subscriber_id, channel: row.channel, state: row.state }
         : null;
     },
-    /** What came back later: a bounce, or a gateway's receipt. */
-    async setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string): Promise<boolean> {
-      return (
-        (await db('delivery')
+    /**
+     * What came back later: a bounce, or a gateway's receipt. Keeps the counts of a firing that is over true. Locks the
+     * firing, then the delivery, as closing does.
+     */
+    setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string): Promise<boolean> {
+      return inTransaction(db, async (tx) => {
+        const row: { firing_id: number } | undefined = await tx('delivery').where({ id }).first('firing_id');
+        if (!row) return false;
+        await tx('firing').where({ id: row.firing_id }).forUpdate().first('id');
+        const from = ['sent', 'sending', 'delivered'].filter((one) => one !== state);
+        const changed = await tx('delivery')
           .where({ id })
-          .whereIn('state', ['sent', 'sending', 'delivered'])
-          .update({ state, answer: answer.slice(0, 500) })) > 0
-      );
+          .whereIn('state', from)
+          .update({ state, answer: answer.slice(0, 500) });
+        if (changed && state !== 'delivered')
+          await tx('firing')
+            .where({ id: row.firing_id })
+            .whereIn('state', ['done', 'failed'])
+            .update({
+              sent: tx.raw('greatest(sent, 1) - 1'),
+              failed: tx.raw('failed + 1'),
+              state: tx.raw("if(sent = 0, 'failed', 'done')"),
+            });
+        return changed > 0;
+      });
+    },
+    /**
+     * People who got a version that was overtaken on the way: put down for the newest notice that passed them over.
+     */
+    async joinNotice(eventId: number, version: number, people: readonly number[], now: Date): Promise<void> {
+      const notices: { id: number; channel: Channel }[] = await db('firing as f')
+        .join('event as e', 'e.id', 'f.event_id')
+        .where({ 'f.event_id': eventId, 'f.kind': 'notice', 'f.is_expanded': true, 'f.occurrence': '' })
+        .where('e.version', '>', version)
+        .whereIn('f.state', ['sending', 'done', 'failed'])
+        .whereRaw("json_value(f.content, '$.version') > ?", [version])
+        .whereRaw("not coalesce(json_value(f.content, '$.isByDate'), false)")
+        .orderBy('f.id', 'desc')
+        .select('f.id', 'f.channel');
+      for (const channel of ['email', 'text'] as const) {
+        const notice = notices.find((one) => one.channel === channel);
+        if (!notice) continue;
+        const result: unknown = await db.raw(
+          `insert ignore into delivery (firing_id, subscriber_id, channel, state, next_at)
+           select ?, i.subscriber_id, i.channel, 'queued', ? from invitee i
+           where i.event_id = ? and i.channel = ? and i.subscriber_id in (${people.map(() => '?').join(', ')})`,
+          [notice.id, now, eventId, channel, ...people],
+        );
+        const joined = affectedRows(result);
+        if (joined)
+          await db('firing')
+            .where({ id: notice.id })
+            .update({ state: 'sending', planned: db.raw('planned + ?', [joined]) });
+      }
     },
   };
 
@@ -299,36 +253,6 @@ export function deliveryStore(db: Knex) {
     return affectedRows(result);
   }
 }
-
-interface ClaimRow extends OwnColumns, ByDateColumns {
-  id: number;
-  firing_id: number;
-  channel: Channel;
-  attempts: number;
-  person_id: number;
-  name: string;
-  email: string | null;
-  mobile: string;
-  zone: string;
-  feed_nonce: number;
-}
-const claimOf = (row: ClaimRow): ClaimedDelivery => ({
-  id: row.id,
-  firingId: row.firing_id,
-  channel: row.channel,
-  attempts: row.attempts,
-  person: {
-    id: row.person_id,
-    name: row.name,
-    email: row.email ?? '',
-    mobile: row.mobile,
-    zone: row.zone,
-    feedNonce: row.feed_nonce,
-    own: ownOf(row),
-    dates: byDatesOf(row),
-  },
-});
-
 /** Invited already, or about to be by another sending. */
 const invitedSql = (eventId: number | null): Sql =>
   eventId === null

@@ -1,7 +1,8 @@
 import type { Knex } from 'knex';
-import { eventFacts, type EventStatus } from '@convite/contract';
+import { eventFacts, type EventReach, type EventStatus } from '@convite/contract';
 import { extentOf, instantsOf, type EventFacts, type EventVersion } from '@convite/core';
 import { likePrefix, readJson } from './database';
+import { readEach, readOne } from './per-row';
 
 /** An event with its newest version. */
 export interface StoredEvent {
@@ -9,6 +10,8 @@ export interface StoredEvent {
   readonly publicKey: string;
   readonly uid: string;
   readonly status: EventStatus;
+  /** Who may see it. */
+  readonly reach: EventReach;
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -24,6 +27,7 @@ export interface NewEvent {
   readonly publicKey: string;
   readonly uid: string;
   readonly status: EventStatus;
+  readonly reach: EventReach;
   readonly facts: EventFacts;
   readonly by: string;
   readonly now: Date;
@@ -47,6 +51,7 @@ interface EventRow {
   public_key: string;
   uid: string;
   status: EventStatus;
+  reach: EventReach;
   number: number;
   sequence: number;
   facts: unknown;
@@ -63,6 +68,7 @@ export function eventStore(db: Knex) {
         'e.public_key',
         'e.uid',
         'e.status',
+        'e.reach',
         'v.number',
         'v.sequence',
         'v.facts',
@@ -73,7 +79,7 @@ export function eventStore(db: Knex) {
     const rows: EventRow[] = await newest()
       .where(where)
       .modify((query) => (lock ? void query.forUpdate() : undefined));
-    return rows[0] ? eventOf(rows[0]) : null;
+    return rows[0] ? readOne(db, 'event', rows[0], eventOf) : null;
   };
 
   return {
@@ -82,7 +88,7 @@ export function eventStore(db: Knex) {
     findForUpdate: (id: number): Promise<StoredEvent | null> => one({ 'e.id': id }, true),
     async findMany(ids: readonly number[]): Promise<Map<number, StoredEvent>> {
       const rows: EventRow[] = await newest().whereIn('e.id', [...new Set(ids)]);
-      return new Map(rows.map((row) => [row.id, eventOf(row)]));
+      return new Map(readEach(db, 'event', rows, eventOf).map((event) => [event.id, event]));
     },
     findByUid: (uid: string): Promise<StoredEvent | null> => one({ 'e.uid': uid }, false),
     findByPublicKey: (key: string): Promise<StoredEvent | null> => one({ 'e.public_key': key }, false),
@@ -106,7 +112,7 @@ export function eventStore(db: Knex) {
         .orderBy('e.last_at', 'desc')
         .orderBy('e.id')
         .select('e.id', 'e.starts_at', db.raw('if(e.repeats, v.facts, null) as facts'));
-      return rows.map(({ id, starts_at, facts }) => ({
+      return readEach(db, 'event', rows, ({ id, starts_at, facts }) => ({
         id,
         startMs: starts_at.getTime(),
         series: facts === null ? null : eventFacts.parse(readJson(facts)),
@@ -128,7 +134,7 @@ export function eventStore(db: Knex) {
         .where('e.starts_at', '<=', new Date(toMs))
         .where((or) => or.whereNull('e.last_at').orWhere('e.last_at', '>=', new Date(fromMs)))
         .orderBy('e.starts_at');
-      return rows.map(eventOf);
+      return readEach(db, 'event', rows, eventOf);
     },
     /** Events for a feed: published or called off, of a topic or by their ids, not long over. */
     async forFeed(of: { topic: string } | { ids: readonly number[] }, sinceMs: number): Promise<StoredEvent[]> {
@@ -138,7 +144,7 @@ export function eventStore(db: Knex) {
         .modify((query) => ('ids' in of ? void query.whereIn('e.id', [...of.ids]) : undefined))
         .orderBy('e.starts_at')
         .limit(2000);
-      const events = rows.map(eventOf);
+      const events = readEach(db, 'event', rows, eventOf);
       return 'topic' in of ? events.filter(({ version }) => version.facts.topics.includes(of.topic)) : events;
     },
     /** Series whose firings do not stand planned until then. */
@@ -167,10 +173,11 @@ export function eventStore(db: Knex) {
       for (let from = 0; from < events.length; from += chunkSize) {
         const chunk = events.slice(from, from + chunkSize);
         await db('event').insert(
-          chunk.map(({ publicKey, uid, status, splitFrom, facts }) => ({
+          chunk.map(({ publicKey, uid, status, reach, splitFrom, facts }) => ({
             public_key: publicKey,
             uid,
             status,
+            reach,
             version: 1,
             split_from: splitFrom ?? null,
             ...extentColumns(facts),
@@ -205,15 +212,33 @@ export function eventStore(db: Knex) {
         .update({ version: version.number, planned_until: null, ...extentColumns(version.facts) });
     },
 
+    async setReach(id: number, reach: EventReach): Promise<void> {
+      await db('event').where({ id }).update({ reach });
+    },
+    /** Holds the event for a change inside a transaction, without reading it. */
+    async lock(id: number): Promise<void> {
+      await db('event').where({ id }).forUpdate().first('id');
+    },
     async setStatus(id: number, status: EventStatus): Promise<void> {
       await db('event').where({ id }).update({ status });
     },
 
     async versions(eventId: number): Promise<StoredVersion[]> {
       const rows: (EventRow & { created_at: Date; by_name: string })[] = await db('event_version')
+        .select('*', 'event_id as id')
         .where({ event_id: eventId })
         .orderBy('number');
-      return rows.map((row) => ({ ...versionOf(row), at: row.created_at, by: row.by_name }));
+      return readEach(db, 'event', rows, (row) => ({ ...versionOf(row), at: row.created_at, by: row.by_name }));
+    },
+    /** The versions up to one, oldest first; those before the last twenty are not asked about any more. */
+    async versionsUpTo(eventId: number, number: number): Promise<EventVersion[]> {
+      const rows: EventRow[] = await db('event_version')
+        .select('*', 'event_id as id')
+        .where({ event_id: eventId })
+        .where('number', '<=', number)
+        .orderBy('number', 'desc')
+        .limit(20);
+      return readEach(db, 'event', rows.reverse(), versionOf);
     },
     async version(eventId: number, number: number): Promise<EventVersion | null> {
       const row: EventRow | undefined = await db('event_version').where({ event_id: eventId, number }).first();
@@ -252,6 +277,7 @@ const eventOf = (row: EventRow): StoredEvent => ({
   publicKey: row.public_key,
   uid: row.uid,
   status: row.status,
+  reach: row.reach,
   version: versionOf(row),
   at: row.created_at,
 });

@@ -3,6 +3,8 @@ import type { FiringKind, Tally } from '@convite/contract';
 import type { Channel, StoredFiringState } from '@convite/core';
 import { content, type Content } from './content';
 import { isDuplicate, readJson } from './database';
+import { readEach, readOne } from './per-row';
+import { inTransaction } from './retry-locked';
 
 export interface StoredFiring {
   readonly id: number;
@@ -60,13 +62,14 @@ const unfired: readonly StoredFiringState[] = ['draft', 'set', 'missed', 'stoppe
 export function firingStore(db: Knex) {
   const many = async (query: Knex.QueryBuilder): Promise<StoredFiring[]> => {
     const rows = (await query) as Row[];
-    return rows.map(firingOf);
+    // What it says may be unreadable; that it is there, when and for whom, is not.
+    return rows.map((row) => readEach(db, 'firing', [row], firingOf)[0] ?? firingOf({ ...row, content: null }));
   };
 
   return {
     async find(id: number): Promise<StoredFiring | null> {
       const row: Row | undefined = await db('firing').where({ id }).first();
-      return row ? firingOf(row) : null;
+      return row ? readOne(db, 'firing', row, firingOf) : null;
     },
     ofEvent: (eventId: number) => many(db('firing').where({ event_id: eventId }).orderBy('due_at')),
     ofDigest: (digestId: number, fromMs: number) =>
@@ -101,7 +104,7 @@ export function firingStore(db: Knex) {
     behind: (nowMs: number, limit: number) =>
       many(
         db('firing')
-          .whereIn('state', ['done', 'stopped', 'missed'])
+          .whereIn('state', ['done', 'failed', 'stopped', 'missed'])
           .where('due_at', '<=', new Date(nowMs))
           .orderBy('due_at', 'desc')
           .orderBy('id', 'desc')
@@ -151,14 +154,15 @@ export function firingStore(db: Knex) {
 
     /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
     async stop(id: number, note: string): Promise<boolean> {
-      return db.transaction(async (tx) => {
+      const stop = async (tx: Knex): Promise<boolean> => {
         const changed = await tx('firing')
           .where({ id })
           .whereIn('state', ['draft', 'set', 'sending'])
           .update({ state: 'stopped', note });
         if (changed) await tx('delivery').where({ firing_id: id, state: 'queued' }).update({ state: 'stopped' });
         return changed > 0;
-      });
+      };
+      return inTransaction(db, stop);
     },
 
     async setUnfired(
@@ -209,10 +213,14 @@ export function firingStore(db: Knex) {
       return firing?.at?.getTime() ?? null;
     },
 
-    /** Firings past their grace become missed; returns how many. */
+    /**
+     * What is worth little after its moment, past its grace, becomes missed; returns how many. What somebody sent by hand,
+     * and answers, go however late: they are said as things stand then.
+     */
     async markMissed(beforeMs: number, note: string): Promise<number> {
       return db('firing')
         .where({ state: 'set' })
+        .whereIn('kind', ['cue', 'digest'])
         .where('due_at', '<', new Date(beforeMs))
         .update({ state: 'missed', note });
     },
@@ -229,15 +237,16 @@ export function firingStore(db: Knex) {
      * Takes the first due firing, skipping what another worker holds. To be called in a transaction: its row stays
      * locked until the deliveries stand beside it, so a crash leaves it as it was.
      */
-    async lockDue(nowMs: number): Promise<StoredFiring | null> {
-      const rows = (await db('firing')
+    async lockDue(nowMs: number): Promise<number | null> {
+      const ids: number[] = await db('firing')
         .where({ state: 'set' })
         .where('due_at', '<=', new Date(nowMs))
         .orderBy('due_at')
         .limit(1)
         .forUpdate()
-        .skipLocked()) as Row[];
-      return rows[0] ? firingOf(rows[0]) : null;
+        .skipLocked()
+        .pluck('id');
+      return ids[0] ?? null;
     },
 
     async markExpanded(id: number, frozen: Content | null, planned: number, note: string): Promise<void> {
@@ -252,52 +261,62 @@ export function firingStore(db: Knex) {
         });
     },
 
-    /** Closes the firings of which nothing is left to send, with their counts; returns those closed. */
+    /** One firing that cannot be carried out: said with the reason, and the others go on. */
+    async fail(id: number, note: string): Promise<void> {
+      await db('firing')
+        .where({ id })
+        .whereIn('state', ['set', 'sending'])
+        .update({ state: 'failed', note: note.slice(0, 500) });
+    },
+
+    /**
+     * Closes the firings of which nothing is left to send, with their counts; returns those closed. Nobody reached is
+     * `failed`. Locks the firing, so that a bounce that comes in this moment is counted once.
+     */
     async closeFinished(ids: readonly number[]): Promise<number[]> {
       const closed: number[] = [];
-      for (const id of ids) {
-        const open: unknown = await db('delivery')
-          .where({ firing_id: id })
-          .whereIn('state', ['queued', 'sending'])
-          .first('id');
-        if (open) continue;
-        const tally = (await this.tallies([id])).get(id);
-        const changed = await db('firing')
-          .where({ id, state: 'sending' })
-          .update({ state: 'done', sent: tally?.sent ?? 0, failed: tally?.failed ?? 0 });
-        if (changed) closed.push(id);
-      }
+      for (const id of ids) if (await inTransaction(db, (tx) => close(tx, id))) closed.push(id);
       return closed;
     },
 
     /** Counts by state from the deliveries themselves, for firings under way. */
-    async tallies(ids: readonly number[]): Promise<Map<number, Tally>> {
-      const rows: { firing_id: number; state: string; n: number }[] = ids.length
-        ? await db('delivery')
-            .whereIn('firing_id', [...ids])
-            .groupBy('firing_id', 'state')
-            .select('firing_id', 'state', db.raw('count(*) as n'))
-        : [];
-      const tallies = new Map<number, { gets: number; sent: number; failed: number; waiting: number }>();
-      for (const { firing_id, state, n } of rows) {
-        const tally = tallies.get(firing_id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
-        tally.gets += Number(n);
-        if (state === 'sent' || state === 'delivered') tally.sent += Number(n);
-        else if (state === 'failed' || state === 'bounced') tally.failed += Number(n);
-        else if (state === 'queued' || state === 'sending') tally.waiting += Number(n);
-        tallies.set(firing_id, tally);
-      }
-      return tallies;
-    },
+    tallies: (ids: readonly number[]): Promise<Map<number, Tally>> => talliesOf(db, ids),
 
     async sendingIds(): Promise<number[]> {
       return db('firing').where({ state: 'sending', is_expanded: true }).limit(100).pluck('id');
     },
-    async stoppedAmong(ids: readonly number[]): Promise<number[]> {
+    /** The events that some firings are about. */
+    async eventsOf(ids: readonly number[]): Promise<number[]> {
       return db('firing')
         .whereIn('id', [...ids])
-        .where({ state: 'stopped' })
-        .pluck('id');
+        .whereNotNull('event_id')
+        .distinct('event_id')
+        .pluck('event_id');
+    },
+    /** Puts the failed deliveries of a firing that is over back into the queue. @returns how many */
+    requeueFailed(id: number, now: Date): Promise<number> {
+      return inTransaction(db, async (tx) => {
+        const over = ['done', 'failed'];
+        const row: unknown = await tx('firing').where({ id }).whereIn('state', over).forUpdate().first('id');
+        if (!row) return 0;
+        const count = await tx('delivery')
+          .where({ firing_id: id, state: 'failed' })
+          .update({ state: 'queued', attempts: 0, next_at: now });
+        if (count) await tx('firing').where({ id }).update({ state: 'sending', note: '' });
+        return count;
+      });
+    },
+    /** Whether anything of it can go at this moment; what was put off waits. */
+    async isMoving(id: number, nowMs: number): Promise<boolean> {
+      const row: unknown = await db('delivery')
+        .where({ firing_id: id })
+        .where((or) =>
+          or
+            .where('state', 'sending')
+            .orWhere((due) => due.where('state', 'queued').where('next_at', '<=', new Date(nowMs))),
+        )
+        .first('id');
+      return row !== undefined;
     },
 
     async countFailedSince(since: Date): Promise<{ firingId: number; count: number }[]> {
@@ -308,6 +327,40 @@ export function firingStore(db: Knex) {
       return rows.map((row) => ({ firingId: row.id, count: row.failed }));
     },
   };
+}
+
+async function close(tx: Knex, id: number): Promise<boolean> {
+  const row: unknown = await tx('firing').where({ id, state: 'sending' }).forUpdate().first('id');
+  if (!row) return false;
+  const open: unknown = await tx('delivery')
+    .where({ firing_id: id })
+    .whereIn('state', ['queued', 'sending'])
+    .first('id');
+  if (open) return false;
+  const { sent = 0, failed = 0 } = (await talliesOf(tx, [id])).get(id) ?? {};
+  await tx('firing')
+    .where({ id })
+    .update({ state: failed > 0 && sent === 0 ? 'failed' : 'done', sent, failed });
+  return true;
+}
+
+async function talliesOf(db: Knex, ids: readonly number[]): Promise<Map<number, Tally>> {
+  const rows: { firing_id: number; state: string; n: number }[] = ids.length
+    ? await db('delivery')
+        .whereIn('firing_id', [...ids])
+        .groupBy('firing_id', 'state')
+        .select('firing_id', 'state', db.raw('count(*) as n'))
+    : [];
+  const tallies = new Map<number, { gets: number; sent: number; failed: number; waiting: number }>();
+  for (const { firing_id, state, n } of rows) {
+    const tally = tallies.get(firing_id) ?? { gets: 0, sent: 0, failed: 0, waiting: 0 };
+    tally.gets += Number(n);
+    if (state === 'sent' || state === 'delivered') tally.sent += Number(n);
+    else if (state === 'failed' || state === 'bounced') tally.failed += Number(n);
+    else if (state === 'queued' || state === 'sending') tally.waiting += Number(n);
+    tallies.set(firing_id, tally);
+  }
+  return tallies;
 }
 
 const firingOf = (row: Row): StoredFiring => ({

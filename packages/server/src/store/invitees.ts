@@ -15,6 +15,8 @@ export interface StoredInvitee {
   readonly isByDate: boolean;
   readonly lastSequence: number | null;
   readonly lastStampMs: number | null;
+  /** Newest version that they hold; null when none. */
+  readonly holdsVersion: number | null;
   /** How often their own facts changed; added to the event's SEQUENCE. */
   readonly revision: number;
 }
@@ -140,6 +142,7 @@ export function inviteeStore(db: Knex) {
             is_by_date: number;
             reply_sequence: number | null;
             reply_stamp: Date | null;
+            holds_version: number | null;
             revision: number;
           }
         | undefined = await db('invitee as i')
@@ -160,6 +163,7 @@ export function inviteeStore(db: Knex) {
           's.email',
           'i.delegated_to',
           'i.is_by_date',
+          'i.holds_version',
           db.raw("if(? = '', i.reply_sequence, o.reply_sequence) as reply_sequence", [occurrence]),
           db.raw("if(? = '', i.reply_stamp, o.reply_stamp) as reply_stamp", [occurrence]),
           db.raw('coalesce(p.revision, 0) as revision'),
@@ -172,6 +176,7 @@ export function inviteeStore(db: Knex) {
             isByDate: Boolean(row.is_by_date),
             lastSequence: row.reply_sequence,
             lastStampMs: row.reply_stamp?.getTime() ?? null,
+            holdsVersion: row.holds_version,
             revision: row.revision,
           }
         : null;
@@ -226,6 +231,9 @@ export function inviteeStore(db: Knex) {
         .limit(most)
         .select('s.name', 's.email', 'i.reply');
       return rows.map(({ name, email, reply }) => ({ name, email, state: reply }));
+    },
+    async isGuest(eventId: number, subscriberId: number): Promise<boolean> {
+      return Boolean(await db('invitee').where({ event_id: eventId, subscriber_id: subscriberId }).first('event_id'));
     },
     countGuests: (eventId: number): Promise<number> => countAll([eventId]),
 
@@ -298,11 +306,23 @@ export function inviteeStore(db: Knex) {
         received_at: reply.at,
         from_address: reply.from.slice(0, 254),
         attendee: reply.attendee.slice(0, 254),
-        state: reply.state,
+        state: reply.state.slice(0, 12),
         verdict: reply.verdict,
         reason: reply.reason,
-        raw: reply.raw.slice(0, 1_000_000),
+        raw: reply.raw.slice(0, 16_000),
       });
+    },
+    async findReply(
+      eventId: number,
+      id: number,
+    ): Promise<{ attendee: string; state: string; occurrence: string; reason: string } | null> {
+      const row: { attendee: string; state: string; occurrence: string; reason: string } | undefined = await db('reply')
+        .where({ id, event_id: eventId, verdict: 'set-aside' })
+        .first('attendee', 'state', 'occurrence', 'reason');
+      return row ?? null;
+    },
+    async markCounted(id: number): Promise<void> {
+      await db('reply').where({ id }).update({ verdict: 'apply', reason: 'counted' });
     },
     async setAside(
       eventId: number,

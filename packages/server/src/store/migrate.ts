@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import * as foundation from './migrations/0001-foundation';
 import * as series from './migrations/0002-series';
 import * as registration from './migrations/0003-registration';
+import * as sound from './migrations/0004-sound';
 
 interface Migration {
   readonly name: string;
@@ -13,6 +14,7 @@ const migrations: readonly Migration[] = [
   { name: '0001-foundation', up: foundation.up },
   { name: '0002-series', up: series.up },
   { name: '0003-registration', up: registration.up },
+  { name: '0004-sound', up: sound.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

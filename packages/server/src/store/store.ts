@@ -1,15 +1,23 @@
 import type { Knex } from 'knex';
+import { askedStore } from './asked';
+import { claimStore } from './claims';
 import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
 import { eventStore } from './events';
 import { firingStore } from './firings';
+import { holdStore } from './holds';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
+import { letterStore } from './letters';
+import { listImportStore } from './list-imports';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { registrationStore } from './registrations';
+import { requestStore } from './requests';
+import { inTransaction } from './retry-locked';
 import { subscriberStore } from './subscribers';
+import { troubleStore } from './troubles';
 import { watchStore } from './watches';
 
 function subjects(db: Knex) {
@@ -26,17 +34,24 @@ function subjects(db: Knex) {
     digests: digestStore(db),
     firings: firingStore(db),
     deliveries: deliveryStore(db),
+    claims: claimStore(db),
     house: houseStore(db),
     live: liveStore(db),
+    troubles: troubleStore(db),
+    asked: askedStore(db),
+    requests: requestStore(db),
+    holds: holdStore(db),
+    letters: letterStore(db),
+    listImports: listImportStore(db),
   };
 }
 
 export type StoreSubjects = ReturnType<typeof subjects>;
 export interface Store extends StoreSubjects {
-  /** Runs the work in one transaction: all of it is stored, or nothing. */
+  /** Runs the work in one transaction: all of it is stored, or nothing. Done again when it met another's locks. */
   transact<T>(work: (store: StoreSubjects) => Promise<T>): Promise<T>;
 }
 
 export function openStore(db: Knex): Store {
-  return { ...subjects(db), transact: (work) => db.transaction((tx) => work(subjects(tx))) };
+  return { ...subjects(db), transact: (work) => inTransaction(db, (tx) => work(subjects(tx))) };
 }

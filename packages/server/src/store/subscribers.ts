@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import * as z from 'zod';
-import type { Own, PersonFacts, ReplyState } from '@convite/core';
-import type { Subscriber, SubscriberPage } from '@convite/contract';
+import type { Channel, Own, PersonFacts, ReplyState } from '@convite/core';
+import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import type { Target } from './audience-sql';
-import { affectedRows, likePrefix, readJson } from './database';
+import { likePrefix, readJson } from './database';
 
 /** A subscriber as messages are written to them. */
 export interface Recipient {
@@ -19,6 +19,8 @@ export interface Recipient {
   readonly own: Own | null;
   /** Keys of the dates that they put themselves down for; null when they have a part in the whole event. */
   readonly dates: readonly string[] | null;
+  /** Invited to the event in question, or registered for it. */
+  readonly isGuest: boolean;
   /** Said yes before they are written to, by putting themselves down. */
   readonly isComing?: boolean;
 }
@@ -32,6 +34,15 @@ export interface NewSubscriber {
   readonly textConsent: boolean | null;
   /** Further columns of the file, by their names. */
   readonly fields?: Readonly<Record<string, string>>;
+}
+
+/** What somebody said about being written to, and how we know. */
+export interface ConsentNote {
+  readonly channel: Channel;
+  readonly isGiven: boolean;
+  readonly how: string;
+  readonly by: string;
+  readonly at: Date;
 }
 
 export interface SubscriberQuery {
@@ -65,6 +76,7 @@ export function subscriberStore(db: Knex) {
     feedNonce: row.feed_nonce,
     own: null,
     dates: null,
+    isGuest: false,
   });
 
   /** New people go in; of known ones what the file adds is filled in. */
@@ -150,6 +162,86 @@ export function subscriberStore(db: Knex) {
       return row?.id ?? null;
     },
 
+    async detail(id: number): Promise<Omit<PersonDetail, 'lists' | 'consents'> | null> {
+      const row: Row | undefined = await db('subscriber').where({ id }).first();
+      return row
+        ? {
+            id: row.id,
+            name: row.name,
+            email: row.email ?? '',
+            mobile: row.mobile,
+            zone: row.zone,
+            textConsent: Boolean(row.text_consent),
+            emailConsent: row.opted_out_at === null,
+            bounced: row.bounced_at !== null,
+            bounceText: row.bounce_text,
+          }
+        : null;
+    },
+    async listsOf(id: number): Promise<number[]> {
+      return db('list_member').where({ subscriber_id: id }).orderBy('list_id').pluck('list_id');
+    },
+    /** The last things that were taken down of somebody's consent. */
+    async consentsOf(id: number): Promise<ConsentNote[]> {
+      const rows: { channel: Channel; is_given: number; how: string; by_name: string; at: Date }[] = await db('consent')
+        .where({ subscriber_id: id })
+        .orderBy('id', 'desc')
+        .limit(20);
+      return rows.map((row) => ({
+        channel: row.channel,
+        isGiven: Boolean(row.is_given),
+        how: row.how,
+        by: row.by_name,
+        at: row.at,
+      }));
+    },
+    async noteConsent(id: number, { channel, isGiven, how, by, at }: ConsentNote): Promise<void> {
+      await db('consent').insert({ subscriber_id: id, channel, is_given: isGiven, how, by_name: by, at });
+    },
+    /** @throws a duplicate-key error (see isDuplicate) for an address that is somebody else's */
+    async change(
+      id: number,
+      person: {
+        readonly name: string;
+        readonly email: string | null;
+        readonly mobile: string;
+        readonly zone: string;
+        readonly textConsent: boolean;
+        readonly emailConsent: boolean;
+        readonly now: Date;
+        readonly liftsBounce: boolean;
+      },
+    ): Promise<void> {
+      await db('subscriber')
+        .where({ id })
+        .update({
+          name: person.name,
+          email: person.email,
+          mobile: person.mobile,
+          zone: person.zone,
+          text_consent: person.textConsent,
+          // Who opted out before keeps the day they did.
+          opted_out_at: person.emailConsent ? null : db.raw('coalesce(opted_out_at, ?)', [person.now]),
+          ...(person.liftsBounce && { bounced_at: null, bounce_text: '' }),
+        });
+      if (person.liftsBounce) await db('refusal').where({ subscriber_id: id }).delete();
+    },
+    /** Puts somebody on these lists and off all others. */
+    async setLists(id: number, lists: readonly number[]): Promise<void> {
+      await db('list_member')
+        .where({ subscriber_id: id })
+        .whereNotIn('list_id', [...lists])
+        .delete();
+      const known: number[] = await db('list')
+        .whereIn('id', [...lists])
+        .pluck('id');
+      if (known.length)
+        await db('list_member')
+          .insert(known.map((list) => ({ list_id: list, subscriber_id: id })))
+          .onConflict(['list_id', 'subscriber_id'])
+          .ignore();
+    },
+
     /** Topics each person asked for; people who asked for none are absent. */
     async topicsOf(ids: readonly number[]): Promise<Map<number, string[]>> {
       const rows: { subscriber_id: number; topic: string }[] = await db('subscriber_topic').whereIn('subscriber_id', [
@@ -186,34 +278,29 @@ export function subscriberStore(db: Knex) {
     },
 
     /**
-     * Adds people to a list, new ones to the subscribers too; one statement each however many they are.
-     * @returns how many joined the list, and how many were on it already
+     * Adds some people to a list, new ones to the subscribers too, in a few statements.
+     * @returns who joined the list, and whether they became subscribers by it; the others were on it already
      */
     async addToList(
       listId: number,
       people: readonly NewSubscriber[],
       now: Date,
-    ): Promise<{ added: number; already: number }> {
-      let added = 0;
-      for (let from = 0; from < people.length; from += 1000) {
-        const some = people.slice(from, from + 1000);
-        const emailless = some.flatMap(({ email, mobile }) => (email === null ? [mobile] : []));
-        const known = new Set<string>(
-          emailless.length
-            ? await db('subscriber').whereNull('email').whereIn('mobile', emailless).pluck('mobile')
-            : [],
-        );
-        const writable = some.filter(({ email, mobile }) => email !== null || !known.has(mobile));
-        if (writable.length) await writePeople(writable, now);
-        const emails = some.flatMap(({ email }) => (email === null ? [] : [email]));
-        const result: unknown = await db.raw(
-          `insert ignore into list_member (list_id, subscriber_id)
-           select ?, id from subscriber where email in (${marks(emails)}) or (email is null and mobile in (${marks(emailless)}))`,
-          [listId, ...emails, ...emailless],
-        );
-        added += affectedRows(result);
-      }
-      return { added, already: people.length - added };
+    ): Promise<{ subscriberId: number; isNewPerson: boolean }[]> {
+      const known = new Set((await this.idsOf(people)).values());
+      const ids = [...new Set((await this.ensureMany(people, now)).values())];
+      if (ids.length === 0) return [];
+      const members: number[] = await db('list_member')
+        .where({ list_id: listId })
+        .whereIn('subscriber_id', ids)
+        .pluck('subscriber_id');
+      const already = new Set(members);
+      const joining = ids.filter((id) => !already.has(id));
+      if (joining.length)
+        await db('list_member')
+          .insert(joining.map((id) => ({ list_id: listId, subscriber_id: id })))
+          .onConflict(['list_id', 'subscriber_id'])
+          .ignore();
+      return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
     },
 
     /** Gives the person's own feed another address; the old one is dead. */
@@ -256,23 +343,29 @@ export function subscriberStore(db: Knex) {
       return (await this.idByEmail(person.email ?? '')) ?? 0;
     },
 
-    /** The same for many: ids by address, or by number for those without one. */
+    /** Ids of those of some people who are known, by address, or by number for those without one. */
+    async idsOf(people: readonly NewSubscriber[]): Promise<Map<string, number>> {
+      const emails = people.flatMap(({ email }) => email ?? []);
+      const numbers = people.flatMap(({ email, mobile }) => (email === null && mobile ? [mobile] : []));
+      const rows: { id: number; email: string | null; mobile: string }[] = await db('subscriber')
+        .whereIn('email', emails)
+        .modify(
+          (query) => void (numbers.length && query.orWhere((or) => or.whereNull('email').whereIn('mobile', numbers))),
+        )
+        .select('id', 'email', 'mobile');
+      return new Map(rows.map(({ id, email, mobile }) => [email ?? mobile, id]));
+    },
+
+    /** The same for many, who become subscribers where they are none. */
     async ensureMany(people: readonly NewSubscriber[], now: Date): Promise<Map<string, number>> {
       const ids = new Map<string, number>();
       for (let from = 0; from < people.length; from += 1000) {
         const some = people.slice(from, from + 1000);
-        const emails = some.flatMap(({ email }) => email ?? []);
-        const numbers = some.flatMap(({ email, mobile }) => (email === null && mobile ? [mobile] : []));
-        const find = (): Promise<{ id: number; email: string | null; mobile: string }[]> =>
-          db('subscriber')
-            .whereIn('email', emails)
-            .orWhere((or) => or.whereNull('email').whereIn('mobile', numbers))
-            .select('id', 'email', 'mobile');
-        const known = new Set((await find()).map(({ email, mobile }) => email ?? mobile));
+        const known = await this.idsOf(some);
         const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
         const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));
         if (writable.length) await writePeople(writable, now);
-        for (const { id, email, mobile } of await find()) ids.set(email ?? mobile, id);
+        for (const [key, id] of await this.idsOf(some)) ids.set(key, id);
       }
       return ids;
     },
@@ -288,6 +381,31 @@ export function subscriberStore(db: Knex) {
       await db('subscriber')
         .where({ id })
         .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
+    },
+    /** A refusal that suppresses nobody by itself. */
+    async noteRefusal(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {
+      await db('refusal').insert({ subscriber_id: id, about, at: now, text: text.slice(0, 500) });
+    },
+    /** How often a mailbox took nothing since then; counts no further than `most`. */
+    async countRefusals(id: number, since: Date, most: number): Promise<number> {
+      const rows: unknown[] = await db('refusal')
+        .where({ subscriber_id: id, about: 'mailbox' })
+        .where('at', '>=', since)
+        .limit(most)
+        .select('id');
+      return rows.length;
+    },
+    async countPolicyRefusals(since: Date, most: number): Promise<number> {
+      const rows: unknown[] = await db('refusal')
+        .where({ about: 'policy' })
+        .where('at', '>=', since)
+        .limit(most)
+        .select('id');
+      return rows.length;
+    },
+    /** Begins to count anew, when a person lets the sending go on. */
+    async forgetPolicyRefusals(): Promise<void> {
+      await db('refusal').where({ about: 'policy' }).delete();
     },
     async countBouncedSince(since: Date): Promise<number> {
       const [row] = await db('subscriber').where('bounced_at', '>=', since).count({ n: '*' });
@@ -314,8 +432,6 @@ export function subscriberStore(db: Knex) {
 
 const fieldsShape = z.record(z.string(), z.string());
 const readFields = (value: unknown): Record<string, string> => fieldsShape.safeParse(readJson(value ?? {})).data ?? {};
-
-const marks = (values: readonly unknown[]): string => (values.length ? values.map(() => '?').join(',') : 'null');
 
 const describe = (row: Row, lists: string[]): Subscriber => ({
   id: row.id,

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import { watchFields, type WatchFields } from '@convite/contract';
 import { readJson } from './database';
+import { inTransaction } from './retry-locked';
+import { readEach, readOne } from './per-row';
 
 export interface StoredWatch extends WatchFields {
   readonly id: number;
@@ -28,11 +30,11 @@ export function watchStore(db: Knex) {
   return {
     async all(): Promise<StoredWatch[]> {
       const rows: Row[] = await db('watch').orderBy('id');
-      return rows.map(watchOf);
+      return readEach(db, 'watch', rows, watchOf);
     },
     async find(id: number): Promise<StoredWatch | null> {
       const row: Row | undefined = await db('watch').where({ id }).first();
-      return row ? watchOf(row) : null;
+      return row ? readOne(db, 'watch', row, watchOf) : null;
     },
     async create(fields: WatchFields, now: Date): Promise<number> {
       const [id] = await db('watch').insert({ fields: JSON.stringify(fields), next_at: now });
@@ -49,16 +51,18 @@ export function watchStore(db: Knex) {
     },
     /** Takes the first watch that is due, and puts its next look off, so that no other worker looks too. */
     async takeDue(now: Date): Promise<StoredWatch | null> {
-      return db.transaction(async (tx) => {
+      return inTransaction(db, async (tx) => {
         const rows: Row[] = await tx('watch')
           .where('next_at', '<=', now)
           .orderBy('next_at')
           .limit(5)
           .forUpdate()
           .skipLocked();
-        const due = rows.map(watchOf).find(({ isOn }) => isOn);
-        for (const { id, fields } of rows) {
-          const { everyMinutes } = watchFields.parse(readJson(fields));
+        const readable = readEach(db, 'watch', rows, watchOf);
+        const due = readable.find(({ isOn }) => isOn);
+        for (const { id } of rows) {
+          // One that cannot be read is looked at again in an hour; the others go on.
+          const everyMinutes = readable.find((watch) => watch.id === id)?.everyMinutes ?? 60;
           await tx('watch')
             .where({ id })
             .update({ next_at: new Date(now.getTime() + (due?.id === id || !due ? everyMinutes * 60_000 : 0)) });

@@ -1,7 +1,7 @@
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import nodemailer from 'nodemailer';
-import { mimeOf } from '../mail/smtp-sender';
+import { mimeOf } from '../mail/mime';
 import type { EmailMessage } from '../mail/message';
 import { eventComposer } from '../services/compose-firing';
 import { houseWordings } from '../services/house-wordings';

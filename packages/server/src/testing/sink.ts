@@ -13,6 +13,8 @@ export interface Sink {
   readonly mails: SunkMail[];
   /** What the next recipients are answered; null takes everything. */
   refusal: { code: number; text: string } | null;
+  /** What single recipients are answered. */
+  refuse: (address: string) => { code: number; text: string } | null;
   /** How long each message takes. */
   delayMs: number;
   close(): Promise<void>;
@@ -21,14 +23,16 @@ export interface Sink {
 /** A real SMTP server that keeps what it is given, for specs and the bench. */
 export async function openSink(port = 0, keepRaw = true): Promise<Sink> {
   const mails: SunkMail[] = [];
-  const sink = { port, mails, refusal: null as Sink['refusal'], delayMs: 0 };
+  const sink = { port, mails, refusal: null as Sink['refusal'], refuse: (() => null) as Sink['refuse'], delayMs: 0 };
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
     logger: false,
-    onRcptTo: (_address, _session, callback) =>
-      callback(sink.refusal && Object.assign(new Error(sink.refusal.text), { responseCode: sink.refusal.code })),
+    onRcptTo: ({ address }, _session, callback) => {
+      const refusal = sink.refuse(address) ?? sink.refusal;
+      callback(refusal && Object.assign(new Error(refusal.text), { responseCode: refusal.code }));
+    },
     onData: (stream, session, callback) => {
       const chunks: Buffer[] = [];
       stream.on('data', (chunk: Buffer) => chunks.push(chunk));

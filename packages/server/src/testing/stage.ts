@@ -29,6 +29,8 @@ export interface Stage {
   readonly bulk: DemoBulk;
   readonly list: number;
   readonly log: Logger;
+  /** What was mailed at once, beside the queue. */
+  readonly sentAtOnce: EmailMessage[];
   close(): Promise<void>;
 }
 
@@ -43,6 +45,7 @@ export async function openStage(): Promise<Stage> {
   const db = openDatabase(databaseUrl);
   await migrate(db);
   const store = openStore(db);
+  const atOnce = scriptedEnd<EmailMessage>();
   const clock = shiftableClock();
   const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
   await store.house.saveSettings(specSettings);
@@ -54,7 +57,8 @@ export async function openStage(): Promise<Stage> {
     bulk: demoBulk(db),
     list,
     log: pino({ level: 'silent' }),
-    context: { store, clock, links, frame: await loadFrame(), mail: scriptedEnd<EmailMessage>() },
+    sentAtOnce: atOnce.taken,
+    context: { store, clock, links, frame: await loadFrame(), mail: atOnce },
     async close() {
       await db.raw(`drop database ${name}`);
       await db.destroy();
@@ -68,6 +72,7 @@ export const specSettings: Settings = {
   zone: 'Europe/Lisbon',
   region: 'GB',
   sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },
+  lettersTo: '',
   textSender: 'Spec',
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
@@ -102,8 +107,8 @@ export const eventFacts: EventFacts = {
 };
 
 export async function publishedEvent({ context }: Stage, facts: Partial<EventFacts> = {}): Promise<number> {
-  const id = await createEvent(context, { ...eventFacts, ...facts }, actor);
-  await publishEvent(context, id, actor);
+  const id = await createEvent(context, { ...eventFacts, ...facts }, actor, facts.isPersonal ? 'invited' : 'public');
+  await publishEvent(context, id, actor, true);
   return id;
 }
 

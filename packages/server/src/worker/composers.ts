@@ -1,29 +1,39 @@
+import { prepareFiring, type PreparedFiring } from '../services/compose-firing';
 import type { Context } from '../services/context';
-import { prepareFiring, type Composer } from '../services/compose-firing';
-import type { StoredFiring } from '../store/firings';
 
-export interface PreparedFiring {
-  readonly firing: StoredFiring;
-  readonly compose: Composer;
+const mostKept = 60;
+/** What people share is read again after this time: settings may have changed. */
+const keptMs = 30_000;
+/** The events of a digest change without its firing changing: asked again as good as at the last moment. */
+const digestKeptMs = 3000;
+
+interface Kept {
+  readonly prepared: Promise<PreparedFiring>;
+  readonly untilMs: number;
 }
 
-const mostKept = 50;
-
-/** Keeps the composers of the firings under way: what thousands of people share is prepared once. */
-export function composerCache(context: Context): (firingId: number) => Promise<PreparedFiring> {
-  const kept = new Map<number, Promise<PreparedFiring>>();
-  const prepare = async (firingId: number): Promise<PreparedFiring> => {
+/**
+ * Keeps the composers of the firings under way: what thousands of people share is prepared once.
+ * @param version which version of the event it says; null for a digest's events as they stand now
+ */
+export function composerCache(
+  context: Context,
+): (firingId: number, version: number | null, asFrozen: boolean) => Promise<PreparedFiring> {
+  const kept = new Map<string, Kept>();
+  const prepare = async (firingId: number, version: number | null, asFrozen: boolean): Promise<PreparedFiring> => {
     const firing = await context.store.firings.find(firingId);
     if (!firing) throw new Error(`firing ${firingId} is gone`);
-    return { firing, compose: await prepareFiring(context, firing) };
+    return prepareFiring(context, firing, version, asFrozen);
   };
-  return (firingId) => {
-    let found = kept.get(firingId);
-    if (!found) {
-      if (kept.size >= mostKept) kept.delete(kept.keys().next().value ?? 0);
-      kept.set(firingId, (found = prepare(firingId)));
-      found.catch(() => kept.delete(firingId));
-    }
-    return found;
+  return (firingId, version, asFrozen) => {
+    const key = `${firingId} ${version} ${asFrozen}`;
+    const found = kept.get(key);
+    if (found && performance.now() < found.untilMs) return found.prepared;
+    kept.delete(key);
+    if (kept.size >= mostKept) kept.delete(kept.keys().next().value ?? '');
+    const prepared = prepare(firingId, version, asFrozen);
+    kept.set(key, { prepared, untilMs: performance.now() + (version === null ? digestKeptMs : keptMs) });
+    prepared.catch(() => kept.delete(key));
+    return prepared;
   };
 }

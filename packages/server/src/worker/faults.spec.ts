@@ -121,7 +121,7 @@ describe('the worker, with real faults', () => {
     await invite(stage, event);
     const worker = await workOn(stage, { smtpPort: sink.port });
     await until('the firing is closed', async () =>
-      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'done'),
+      (await stage.context.store.firings.ofEvent(event)).every(({ state }) => state === 'failed'),
     );
     await worker.stop();
     expect((await answers('failed')).length).toBe(12);
@@ -130,7 +130,7 @@ describe('the worker, with real faults', () => {
       'bounced',
     );
     const [firing] = await stage.context.store.firings.ofEvent(event);
-    expect([firing?.state, firing?.sent, firing?.failed]).toEqual(['done', 0, 12]);
+    expect([firing?.state, firing?.sent, firing?.failed]).toEqual(['failed', 0, 12]);
     await sink.close();
   });
 

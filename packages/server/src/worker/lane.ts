@@ -1,16 +1,20 @@
 import type { Logger } from 'pino';
-import type { Channel } from '@convite/core';
-import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
+import { heldBack, type Channel, type HeldBack } from '@convite/core';
+import type { EmailMessage, Refusal, RefusalAbout, TextMessage } from '../mail/message';
+import type { PreparedFiring } from '../services/compose-firing';
 import type { Context } from '../services/context';
-import type { Content } from '../store/content';
-import type { ClaimedDelivery, Outcome } from '../store/deliveries';
-import type { PreparedFiring } from './composers';
+import { noteRefusal } from '../services/note-refusal';
+import { isOutage } from '../store/database';
+import type { AskedAgain, ClaimedDelivery, Outcome } from '../store/claims';
+import type { composerCache } from './composers';
 import type { Lease } from './lease';
+import { recordOutcomes } from './record-outcomes';
 import { outcomeOf } from './retry';
 
 /**
- * One channel's way out: claims due deliveries, keeps a fixed number of sends under way, and writes down what became
- * of them a few at a time. What a crash repeats is at most what was under way and not yet written down.
+ * One channel's way out: claims due deliveries, asks of each once more just before it goes, keeps a fixed number of sends
+ * under way, and writes down what became of them a few at a time. What a crash repeats is at most what was under way and
+ * not yet written down.
  */
 export interface Lane {
   stop(): Promise<void>;
@@ -23,42 +27,56 @@ export interface LaneOptions {
   readonly send: (message: EmailMessage | TextMessage) => Promise<Refusal | null>;
   readonly context: Context;
   readonly lease: Lease;
-  readonly composerOf: (firingId: number) => Promise<PreparedFiring>;
+  readonly composerOf: ReturnType<typeof composerCache>;
+  /** Told whether the other end is there. */
+  readonly report: (isOk: boolean, text: string) => void;
   readonly log: Logger;
 }
 
 const claimSize = 200;
+/** Asked again together, right before they go: the last moment is these few messages wide. */
+const askSize = 24;
 /** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
 const recordSize = 40;
 /** What is done is written down after this time, however little it is. */
 const recordEveryMs = 200;
 const idleMs = 250;
 const pauseMs = 3000;
+/** So many different messages in a row find nobody: then nobody is there. One alone may be that message's own doing. */
+const absentInARow = 3;
 /** How often the screens are told and finished firings closed, while a lane is busy. */
 const tellEveryMs = 500;
 
 interface Waiting {
   readonly claimed: ClaimedDelivery;
   readonly topics: readonly string[];
+  /** The lease it was claimed under. */
+  readonly token: string;
 }
-interface Done {
-  readonly claimed: ClaimedDelivery;
+interface Ready extends Waiting {
+  readonly asked: AskedAgain;
+}
+export interface Done extends Waiting {
   readonly outcome: Outcome;
-  readonly isAddressFault: boolean;
+  readonly about: RefusalAbout | null;
+  /** The version of the event whose whole entry the message carried; null when it carried none. */
+  readonly carried: { readonly eventId: number; readonly version: number } | null;
 }
 
-export function openLane({ channel, concurrency, send, context, lease, composerOf, log }: LaneOptions): Lane {
+export function openLane(options: LaneOptions): Lane {
+  const { channel, concurrency, send, context, lease, composerOf, report, log } = options;
   const { store, clock } = context;
   const waiting: Waiting[] = [];
+  const ready: Ready[] = [];
   const done: Done[] = [];
   const touched = new Set<number>();
-  const stoppedFirings = new Set<number>();
   /** Everything claimed and not yet written down. */
   const held = new Set<number>();
   let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
-  let refilling: Promise<void> | null = null;
+  let absent = 0;
+  let filling: Promise<void> | null = null;
   let recording: Promise<void> = Promise.resolve();
   let toldAt = 0;
 
@@ -69,6 +87,7 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
     async stop() {
       isStopping = true;
       await Promise.all(runners);
+      handBack();
       await recorder;
       await record();
       await tell();
@@ -81,89 +100,129 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
         await sleep(idleMs);
         continue;
       }
-      if (waiting.length === 0) await refill();
-      const next = waiting.shift();
+      if (ready.length === 0) await fill();
+      const next = ready.shift();
       if (!next) await sleep(idleMs);
       else {
-        if (waiting.length < claimSize / 2) void refill();
+        if (ready.length < askSize / 2) void fill();
         await deliver(next);
       }
     }
   }
 
-  /** One claim at a time, whoever asks. A database that is away is waited for. */
-  function refill(): Promise<void> {
-    refilling ??= claim()
+  /** One filling at a time, whoever asks. A database that is away is waited for. */
+  function fill(): Promise<void> {
+    filling ??= askNext()
       .catch((error: unknown) => {
         log.warn({ error }, 'cannot claim deliveries; trying again');
         return sleep(1000);
       })
       .finally(() => {
-        refilling = null;
+        filling = null;
       });
-    return refilling;
+    return filling;
+  }
+
+  /** Asks once more of the next few: still ours, still to be reached, and which version of the event holds now. */
+  async function askNext(): Promise<void> {
+    if (waiting.length < askSize) await claim();
+    const some = waiting.splice(0, askSize);
+    if (some.length === 0) return;
+    try {
+      const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
+      for (const one of some) {
+        const now = asked.get(one.claimed.id);
+        if (now?.lease === one.token) ready.push({ ...one, asked: now });
+        // Another worker holds it now: it is theirs to send and to write down.
+        else held.delete(one.claimed.id);
+      }
+    } catch (error) {
+      waiting.unshift(...some);
+      throw error;
+    }
   }
 
   async function claim(): Promise<void> {
-    if (!lease.isHeld() || isStopping || performance.now() < pausedUntil) return;
-    await returnStrays();
+    const { token } = lease;
+    if (!lease.isHeld(token) || isStopping || performance.now() < pausedUntil) return;
+    if ((await store.troubles.pauses()).some((pause) => pause.channel === channel)) return;
+    await returnStrays(token);
     mayHoldStrays = true;
-    const claimed = await store.deliveries.claim(lease.token, channel, clock.now(), claimSize);
+    const claimed = await store.claims.claim(token, channel, clock.now(), claimSize);
     const topics = claimed.length
       ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id))
       : new Map<number, string[]>();
     for (const { id } of claimed) held.add(id);
     mayHoldStrays = false;
-    waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [] })));
+    waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [], token })));
   }
 
-  async function deliver({ claimed, topics }: Waiting): Promise<void> {
+  async function deliver(one: Ready): Promise<void> {
+    const { claimed, asked, topics, token } = one;
     const { id, attempts, person, firingId } = claimed;
+    const end = (outcome: Outcome, more: Partial<Pick<Done, 'about' | 'carried'>> = {}): void =>
+      finish({ ...one, outcome, about: null, carried: null, ...more });
     // A lease that ran out means that another worker may send this now. Ours may come alive again: nothing may stay
     // claimed under it that nobody here remembers.
-    if (!lease.isHeld()) {
-      finish(claimed, { id, kind: 'returned' });
+    if (!lease.isHeld(token)) {
+      end({ id, kind: 'returned', nextMs: null });
       handBack();
       return;
     }
-    if (stoppedFirings.has(firingId)) return finish(claimed, { id, kind: 'stopped' });
+    if (asked.firingState === 'stopped') return end({ id, kind: 'stopped' });
+    let prepared: PreparedFiring;
+    let message: EmailMessage | TextMessage | null;
     try {
-      const { compose } = await composerOf(firingId);
-      const message = compose(person, id, topics);
-      if (!message) return finish(claimed, { id, kind: 'skipped' });
-      const refusal = await send(message);
-      if (refusal?.kind === 'unreachable') pause(refusal.answer);
-      finish(
-        claimed,
-        outcomeOf(id, refusal, attempts, clock.now()),
-        refusal?.kind === 'permanent' && refusal.isAddress,
-      );
+      const version = asked.mayHaveLeft ? asked.saidVersion : asked.eventVersion;
+      prepared = await composerOf(firingId, version, asked.mayHaveLeft);
+      const against = whyNotNow(prepared, one, channel, clock.now());
+      if (against) return end({ id, kind: 'skipped', answer: heldBackWords[against] });
+      message = prepared.compose(person, id, topics);
     } catch (error) {
-      // Our own fault, such as an event whose facts cannot be read: this person's message fails, the others go on.
-      log.error({ error, delivery: id }, 'a message could not be composed');
-      finish(claimed, outcomeOf(id, { kind: 'transient', answer: String(error) }, attempts, clock.now()));
+      if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });
+      // Our own fault, such as an event whose facts cannot be read: this message fails, and is told; the others go on.
+      log.error({ error, delivery: id, firing: firingId }, 'a message could not be composed');
+      return end({ id, kind: 'failed', answer: `It could not be composed: ${wordsOf(error)}` });
     }
+    if (!message) return end({ id, kind: 'skipped', answer: 'There was nothing in it for this person.' });
+    const refusal = await send(message);
+    notice(refusal);
+    const outcome = outcomeOf(id, refusal, attempts, clock.now());
+    end(outcome, {
+      about: refusal?.kind === 'permanent' ? refusal.about : null,
+      carried: refusal === null ? prepared.carried : null,
+    });
   }
 
-  function finish(claimed: ClaimedDelivery, outcome: Outcome, isAddressFault = false): void {
-    done.push({ claimed, outcome, isAddressFault });
-    if (done.length >= recordSize) void record();
-  }
-
-  /** Nobody at the other end: hand everything back, and look again in a moment. */
-  function pause(answer: string): void {
-    if (performance.now() >= pausedUntil) log.warn({ channel, answer }, 'the other end cannot be reached; waiting');
+  /** Whether anybody is at the other end; an answer of any kind says that somebody is. */
+  function notice(refusal: Refusal | null): void {
+    if (refusal?.kind !== 'unreachable') {
+      if (absent > 0) report(true, '');
+      absent = 0;
+      return;
+    }
+    absent += 1;
+    if (absent < absentInARow) return;
+    report(false, refusal.answer);
+    if (performance.now() >= pausedUntil)
+      log.warn({ channel, answer: refusal.answer }, 'the other end cannot be reached; waiting');
     pausedUntil = performance.now() + pauseMs;
     handBack();
   }
 
+  function finish(one: Done): void {
+    done.push(one);
+    if (done.length >= recordSize) void record();
+  }
+
   function handBack(): void {
-    for (const { claimed } of waiting.splice(0)) finish(claimed, { id: claimed.id, kind: 'returned' });
+    for (const one of [...ready.splice(0), ...waiting.splice(0)])
+      finish({ ...one, outcome: { id: one.claimed.id, kind: 'returned', nextMs: null }, about: null, carried: null });
   }
 
   /** A claim whose answer was lost on the way may have happened all the same. */
-  async function returnStrays(): Promise<void> {
-    if (mayHoldStrays) await store.deliveries.returnStrays(lease.token, channel, [...held]);
+  async function returnStrays(token: string): Promise<void> {
+    if (mayHoldStrays) await store.claims.returnStrays(token, channel, [...held]);
   }
 
   async function recordRegularly(): Promise<void> {
@@ -180,7 +239,7 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
       const batch = done.splice(0);
       if (batch.length === 0) return;
       try {
-        await recordBatch(batch);
+        await recordOutcomes(store, batch, new Date(clock.now()));
         for (const { claimed } of batch) {
           held.delete(claimed.id);
           // Only now: a firing that is looked at while its last message is not written down would stay open.
@@ -190,46 +249,19 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
         done.unshift(...batch);
         log.warn({ error }, 'cannot record deliveries; trying again');
         await sleep(500);
+        return;
+      }
+      for (const { claimed, outcome, about } of batch) {
+        if (about === null || outcome.kind !== 'failed') continue;
+        await noteRefusal(context, claimed.person.id, about, outcome.answer).catch((error: unknown) =>
+          log.error({ error, delivery: claimed.id }, 'a refusal could not be noted'),
+        );
       }
     });
     return recording;
   }
 
-  async function recordBatch(batch: readonly Done[]): Promise<void> {
-    const now = new Date(clock.now());
-    const held = await heldVersions(batch);
-    await store.transact(async (tx) => {
-      await tx.deliveries.record(
-        lease.token,
-        batch.map(({ outcome }) => outcome),
-        now,
-      );
-      for (const { eventId, version, people } of held) await tx.invitees.markHolding(eventId, people, version, now);
-      for (const { claimed, outcome, isAddressFault } of batch) {
-        if (isAddressFault && outcome.kind === 'failed')
-          await tx.subscribers.markBounced(claimed.person.id, outcome.answer, now);
-      }
-    });
-  }
-
-  /** Who now holds which version of which event, from the invitations and notices that were sent. */
-  async function heldVersions(
-    batch: readonly Done[],
-  ): Promise<{ eventId: number; version: number; people: number[] }[]> {
-    const held = new Map<number, { eventId: number; version: number; people: number[] }>();
-    for (const { claimed, outcome } of batch) {
-      if (outcome.kind !== 'sent') continue;
-      const { firing } = await composerOf(claimed.firingId);
-      const version = carriedVersion(firing.content);
-      if (firing.eventId === null || version === null) continue;
-      const entry = held.get(firing.id) ?? { eventId: firing.eventId, version, people: [] };
-      entry.people.push(claimed.person.id);
-      held.set(firing.id, entry);
-    }
-    return [...held.values()];
-  }
-
-  /** Closes finished firings, notices stopped ones, and tells the screens. */
+  /** Closes finished firings, and tells the screens. */
   async function tell(): Promise<void> {
     const ids = [...touched];
     touched.clear();
@@ -237,10 +269,8 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
     if (ids.length === 0) return;
     try {
       await store.firings.closeFinished(ids);
-      for (const id of await store.firings.stoppedAmong(ids)) stoppedFirings.add(id);
-      const firings = await Promise.all(ids.map(composerOf));
-      const events = firings.flatMap(({ firing }) => (firing.eventId === null ? [] : [`event:${firing.eventId}`]));
-      await store.live.touch('board', ...new Set(events));
+      const events = await store.firings.eventsOf(ids);
+      await store.live.touch('board', ...events.map((id) => `event:${id}`));
     } catch (error) {
       for (const id of ids) touched.add(id);
       log.warn({ error }, 'cannot close firings; trying again');
@@ -248,18 +278,43 @@ export function openLane({ channel, concurrency, send, context, lease, composerO
   }
 }
 
-/** The version whose whole entry a message carries; null for one that carries none, or that of a single date. */
-function carriedVersion(content: Content | null): number | null {
-  switch (content?.kind) {
-    case 'invitation':
-      return content.version;
-    case 'notice':
-      return content.isByDate ? null : content.version;
-    case 'answer':
-      return content.method === 'REQUEST' && content.occurrence === '' ? content.version : null;
-    default:
-      return null;
-  }
+/** What core says of one message as everything stands now. */
+function whyNotNow(
+  { firing, event, cue }: PreparedFiring,
+  { asked, claimed }: Ready,
+  channel: Channel,
+  nowMs: number,
+): HeldBack | null {
+  const { content, kind } = firing;
+  return heldBack(
+    {
+      kind,
+      channel,
+      mayHaveLeft: asked.mayHaveLeft,
+      person: { ...asked.person, holdsVersion: asked.holdsVersion },
+      event: event && { isAlive: event.status === 'published', version: event.version },
+      occurrence: content && 'occurrence' in content ? content.occurrence : claimed.occurrence,
+      countsDown: cue?.countsDown ?? false,
+      plannedStartMs: cue?.startMs ?? null,
+      isOfGoneDate: content?.kind === 'notice' && content.isByDate,
+    },
+    nowMs,
+  );
 }
+
+/** Why somebody was passed over at the last moment, as the marketer reads it. */
+export const heldBackWords: Readonly<Record<HeldBack, string>> = {
+  erased: 'The person was erased before it went.',
+  'opted-out': 'Opted out before it went.',
+  bounced: 'The address bounced before it went.',
+  'no-text-consent': 'Texts were refused before it went.',
+  'called-off': 'The event was called off before it went.',
+  'date-gone': 'Its date was called off before it went.',
+  moved: 'Its date was moved before it went.',
+  over: 'Its date had begun before it could go.',
+  'holds-it': 'They hold the newest version already.',
+};
+
+const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error)).slice(0, 400);
 
 const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

@@ -3,25 +3,38 @@ import type { Store } from '../store/store';
 
 /** This worker's hold on what it claims: good while its heartbeat reaches the database. */
 export interface Lease {
+  /** Another one after the old has run out: nothing that was claimed under that one is this worker's any more. */
   readonly token: string;
   /** False once a heartbeat is overdue: others may have taken over, so nothing more is handed over under this token. */
-  isHeld(): boolean;
+  isHeld(token: string): boolean;
   beat(): Promise<void>;
   release(): Promise<void>;
 }
 
-export function takeLease(store: Store, leaseSeconds: number): Lease {
-  const token = randomUUID();
+/** What a dead worker held is taken over after this share of a lease more: clocks of two database nodes may differ. */
+export const graceShare = 0.8;
+
+export function takeLease(store: Pick<Store, 'claims'>, leaseSeconds: number): Lease {
+  let token = randomUUID();
   // Measured on the monotonic clock: neither the demonstration's clock nor the machine's moves a lease.
-  let heldUntil = 0;
+  let heldUntil = -Infinity;
+  let isKnown = false;
   return {
-    token,
-    isHeld: () => performance.now() < heldUntil,
-    beat: async () => {
+    get token() {
+      return token;
+    },
+    isHeld: (claimedUnder) => claimedUnder === token && performance.now() < heldUntil,
+    async beat() {
       const asked = performance.now();
-      await store.deliveries.beat(token, leaseSeconds);
+      // Its row ran out, or was taken away: whoever looked meanwhile took over. We begin anew, with empty hands.
+      if (isKnown && !(await store.claims.beat(token, leaseSeconds))) {
+        isKnown = false;
+        token = randomUUID();
+      }
+      if (!isKnown) await store.claims.enter(token, leaseSeconds);
+      isKnown = true;
       heldUntil = asked + leaseSeconds * 1000;
     },
-    release: () => store.deliveries.leave(token),
+    release: () => store.claims.leave(token),
   };
 }

@@ -3,12 +3,15 @@ import { graceMs } from '@convite/core';
 import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
+import type { Part } from '../store/troubles';
 import { expandFiring } from '../services/expand-firing';
+import { resumeImport } from '../services/import-subscribers';
 import { keepPlannedMs, planOn } from '../services/plan-firings';
 import { lookAtNext } from '../services/watch-calendars';
+import { isOutage } from '../store/database';
 import { composerCache } from './composers';
 import { openLane } from './lane';
-import { takeLease } from './lease';
+import { graceShare, takeLease } from './lease';
 
 export interface WorkerOptions {
   readonly context: Context;
@@ -23,6 +26,7 @@ export interface WorkerOptions {
 /** A row planned meanwhile by another process is seen within this time at the latest. */
 const lookEveryMs = 400;
 const sweepEveryMs = 3000;
+const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
 const textConcurrency = 4;
 
@@ -51,11 +55,12 @@ export async function startWorker({
     message.kind === 'email' ? mail.send(message) : text.send(message);
   const shared = { context, lease, composerOf, log, send };
   const lanes = [
-    openLane({ ...shared, channel: 'email', concurrency: emailConcurrency }),
-    openLane({ ...shared, channel: 'text', concurrency: textConcurrency }),
+    openLane({ ...shared, channel: 'email', concurrency: emailConcurrency, report: reportOf('mail-server') }),
+    openLane({ ...shared, channel: 'text', concurrency: textConcurrency, report: reportOf('text-gateway') }),
   ];
   let isStopping = false;
   let sweptAt = -Infinity;
+  let tidiedAt = -Infinity;
   const watch = watchTime();
   const calendars = watchCalendars();
   log.info({ lease: lease.token }, 'worker up');
@@ -73,6 +78,15 @@ export async function startWorker({
     },
   };
 
+  /** What a lane finds at the other end is told at once, beside what is asked regularly. */
+  function reportOf(part: Part): (isOk: boolean, text: string) => void {
+    return (isOk, text) =>
+      void store.troubles
+        .report(`lane ${lease.token}`, { part, isOk, text })
+        .then(() => store.live.touch('board'))
+        .catch((error: unknown) => log.warn({ error }, 'cannot report'));
+  }
+
   async function watchTime(): Promise<void> {
     while (!isStopping) {
       try {
@@ -88,32 +102,67 @@ export async function startWorker({
     }
   }
 
-  /** Watched calendars, beside everything else: one that answers slowly holds nothing up. */
+  /** Watched calendars, and imports that nobody goes on with, beside everything else: they hold nothing up. */
   async function watchCalendars(): Promise<void> {
     while (!isStopping) {
       try {
         while (!isStopping && (await lookAtNext(context)));
+        while (!isStopping && (await resumeImport(context)));
       } catch (error) {
-        log.warn({ error }, 'a watched calendar could not be taken over; trying again');
+        log.warn({ error }, 'a watched calendar or an import could not be gone on with; trying again');
       }
       for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
         await sleep(lookEveryMs);
     }
   }
 
+  /** Fires the first that is due. One that cannot be is marked as failed with the reason, and the next is looked at. */
   async function fireNext(): Promise<boolean> {
-    return store.transact(async (tx) => {
-      const firing = await tx.firings.lockDue(clock.now());
-      if (!firing) return false;
-      const planned = await expandFiring(tx, firing, clock.now());
-      log.info({ firing: firing.id, kind: firing.kind, planned, lateMs: clock.now() - firing.dueMs }, 'fired');
+    let id: number | null = null;
+    try {
+      return await store.transact(async (tx) => {
+        id = await tx.firings.lockDue(clock.now());
+        const firing = id === null ? null : await tx.firings.find(id);
+        if (!firing) return false;
+        const planned = await expandFiring(tx, firing, clock.now());
+        log.info({ firing: firing.id, kind: firing.kind, planned, lateMs: clock.now() - firing.dueMs }, 'fired');
+        return true;
+      });
+    } catch (error) {
+      if (id === null || isOutage(error)) throw error;
+      log.error({ error, firing: id }, 'fault: a firing could not be carried out');
+      const reason = error instanceof Error ? error.message : String(error);
+      await store.firings.fail(id, `It could not be carried out: ${reason}`);
+      await store.live.touch('board');
       return true;
-    });
+    }
+  }
+
+  /** What has served its time leaves, a little at a time. */
+  async function tidy(): Promise<void> {
+    tidiedAt = performance.now();
+    const now = new Date(clock.now());
+    await store.requests.forget(now);
+    await store.asked.forget(now);
+    await store.holds.forget(now);
+    await store.troubles.forgetFaults();
+    await store.troubles.forgetReports();
+  }
+
+  /** One series that cannot be planned is told, and is looked at again tomorrow; the others are planned. */
+  async function planOnOne(id: number): Promise<void> {
+    try {
+      await store.transact((tx) => planOn(tx, id, clock.now()));
+    } catch (error) {
+      if (isOutage(error)) throw error;
+      log.error({ error, event: id }, 'fault: a series could not be planned on');
+      await store.troubles.tellFault('event', id, error instanceof Error ? error.message : String(error));
+    }
   }
 
   async function sweep(): Promise<void> {
     sweptAt = performance.now();
-    const reclaimed = await store.deliveries.reclaim();
+    const reclaimed = await store.claims.reclaim(leaseSeconds * graceShare);
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
     const late = await store.firings.markMissed(
       clock.now() - graceMs,
@@ -121,12 +170,11 @@ export async function startWorker({
     );
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.
-    for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs))
-      await store.transact((tx) => planOn(tx, id, clock.now()));
+    for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs)) await planOnOne(id);
     const closed = await store.firings.closeFinished(await store.firings.sendingIds());
-    const events = await Promise.all(closed.map(async (id) => (await store.firings.find(id))?.eventId ?? null));
-    const topics = events.flatMap((id) => (id === null ? [] : [`event:${id}`]));
-    if (late + forgotten + closed.length) await store.live.touch('board', ...new Set(topics));
+    const topics = (await store.firings.eventsOf(closed)).map((id) => `event:${id}`);
+    if (late + forgotten + closed.length) await store.live.touch('board', ...topics);
+    if (performance.now() - tidiedAt > tidyEveryMs) await tidy();
   }
 }
 

@@ -29,6 +29,16 @@ export const routes: Routes = [
         loadComponent: () => import('./call-board/call-board').then((it) => it.CallBoard),
       },
       {
+        path: 'sendings/:id',
+        title: 'Not reached · Convite',
+        loadComponent: () => import('./call-board/unreached').then((it) => it.UnreachedPeople),
+      },
+      {
+        path: 'letters',
+        title: 'Letters · Convite',
+        loadComponent: () => import('./call-board/letters').then((it) => it.Letters),
+      },
+      {
         path: 'events',
         title: 'Events · Convite',
         loadComponent: () => import('./events/event-list').then((it) => it.EventList),

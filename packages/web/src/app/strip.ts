@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import type { Strip as Known } from '@convite/contract';
-import { sayDistance, sayInstant, standbyMs } from '@convite/core';
+import { sayDistance, sayInstant, standbyMs, type Channel } from '@convite/core';
 import { BoardApi } from './api/board';
 import { reloadOn } from './api/live';
 import { Session } from './api/session';
@@ -12,6 +12,16 @@ import { Toast } from './ui/toast';
   selector: 'cv-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    @for (trouble of troubles(); track trouble.text) {
+      <div class="strip trouble" role="alert">
+        <span class="what" [title]="trouble.text"><strong aria-hidden="true">▲</strong> {{ trouble.text }}</span>
+        @if (trouble.channel; as channel) {
+          @if (session.canMarket()) {
+            <button (click)="resume(channel)">Let it go on</button>
+          }
+        }
+      </div>
+    }
     <div class="strip" [class.standby]="isStandby()" role="status">
       @if (next(); as it) {
         <span class="what">
@@ -48,6 +58,10 @@ import { Toast } from './ui/toast';
       color: #fbf8f3;
       font-size: 13px;
     }
+    .strip.trouble {
+      background: var(--alarm-ground, #c2402a);
+      color: #fff;
+    }
     .strip.standby {
       background: var(--standby);
       color: var(--on-standby);
@@ -80,6 +94,16 @@ import { Toast } from './ui/toast';
     button:focus-visible {
       outline-color: currentColor;
     }
+    @media (max-width: 700px) {
+      .strip {
+        flex-wrap: wrap;
+        padding: 6px 16px;
+      }
+      .what {
+        flex: 1 1 100%;
+        white-space: normal;
+      }
+    }
   `,
 })
 export class Strip {
@@ -89,6 +113,7 @@ export class Strip {
   protected readonly session = inject(Session);
   protected readonly known = signal<Known | null>(null);
   protected readonly next = computed(() => this.known()?.next ?? null);
+  protected readonly troubles = computed(() => this.known()?.troubles ?? []);
   private readonly leftMs = computed(() => {
     const next = this.next();
     return next ? Date.parse(next.dueAt) - this.clock.nowMs() : Infinity;
@@ -116,7 +141,9 @@ export class Strip {
     const timer = setInterval(() => {
       if (this.leftMs() < -1500) this.refresh();
     }, 2000);
-    inject(DestroyRef).onDestroy(() => clearInterval(timer));
+    // What is not there tells nobody so: it is asked about.
+    const watch = setInterval(() => this.refresh(), 10_000);
+    inject(DestroyRef).onDestroy(() => [timer, watch].forEach(clearInterval));
   }
 
   protected hold(): void {
@@ -124,6 +151,13 @@ export class Strip {
     if (!next) return;
     this.api.stop(next.firingId).subscribe({
       next: () => this.toast.say(`Held: “${next.title}” will not go out. Set it again from its countdown.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+
+  protected resume(channel: Channel): void {
+    this.api.resume(channel).subscribe({
+      next: () => this.refresh(),
       error: (error: unknown) => this.toast.fail(error),
     });
   }

@@ -3,11 +3,16 @@ import type { Observable } from 'rxjs';
 import * as z from 'zod';
 import {
   importResult,
+  listImportRows,
   lists,
+  personDetail,
   subscriberPage,
   type ImportRequest,
   type ImportResult,
   type List,
+  type ListImportRow,
+  type PersonDetail,
+  type PersonEdit,
   type SubscriberPage,
 } from '@convite/contract';
 import { Client } from './client';
@@ -22,6 +27,12 @@ export class AudienceApi {
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
     this.client.get('/subscribers', subscriberPage, { search, after, ...(list !== null && { list }) });
+  person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
+  editPerson = (id: number, edit: PersonEdit): Observable<unknown> =>
+    this.client.tell('PUT', `/subscribers/${id}`, edit);
+  imports = (): Observable<ListImportRow[]> => this.client.get('/list-imports', listImportRows);
+  changeImport = (id: number, change: 'stop' | 'go-on' | 'undo'): Observable<unknown> =>
+    this.client.tell('POST', `/list-imports/${id}`, { change });
   import = (listId: number, request: ImportRequest): Observable<ImportResult> =>
     this.client.post(`/lists/${listId}/import`, request, importResult);
 }

@@ -1,6 +1,18 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { board, strip, type Board, type Strip } from '@convite/contract';
+import {
+  board,
+  byHand,
+  letterRows,
+  strip,
+  unreachedPage,
+  type Board,
+  type ByHand,
+  type LetterRow,
+  type Strip,
+  type UnreachedPage,
+} from '@convite/contract';
+import type { Channel } from '@convite/core';
 import { Client } from './client';
 
 /** The call board, the strip, and what can be done with a firing. */
@@ -12,6 +24,14 @@ export class BoardApi {
   strip = (): Observable<Strip> => this.client.get('/strip', strip);
   stop = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/stop`);
   setAgain = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/set-again`);
-  sendNow = (firingId: number, confirmedCount: number | null): Observable<unknown> =>
-    this.client.tell('POST', `/firings/${firingId}/send-now`, { confirmedCount });
+  byHand = (firingId: number): Observable<ByHand> => this.client.get(`/firings/${firingId}/by-hand`, byHand);
+  sendNow = (firingId: number, confirmedCount: number, key: string): Observable<unknown> =>
+    this.client.tell('POST', `/firings/${firingId}/send-now`, { confirmedCount }, key);
+  unreached = (firingId: number, after: number): Observable<UnreachedPage> =>
+    this.client.get(`/firings/${firingId}/unreached`, unreachedPage, { after });
+  tryAgain = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/try-again`);
+  resume = (channel: Channel): Observable<unknown> => this.client.tell('POST', `/pauses/${channel}/resume`);
+  letters = (): Observable<LetterRow[]> => this.client.get('/letters', letterRows);
+  settleLetter = (id: number, isOpen: boolean): Observable<unknown> =>
+    this.client.tell('POST', `/letters/${id}`, { isOpen });
 }

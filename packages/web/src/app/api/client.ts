@@ -20,9 +20,9 @@ export class Client {
   post<T>(path: string, body: unknown, shape: z.ZodType<T>): Observable<T> {
     return this.send('POST', path, body, shape);
   }
-  /** For a change whose answer says nothing. */
-  tell(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown = {}): Observable<unknown> {
-    return this.send(method, path, body, anything);
+  /** For a change whose answer says nothing. @param key by which the server knows the same wish when it comes twice */
+  tell(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown = {}, key = ''): Observable<unknown> {
+    return this.send(method, path, body, anything, {}, key);
   }
   put<T>(path: string, body: unknown, shape: z.ZodType<T>): Observable<T> {
     return this.send('PUT', path, body, shape);
@@ -34,8 +34,12 @@ export class Client {
     body: unknown,
     shape: z.ZodType<T>,
     query: Record<string, string | number> = {},
+    key = '',
   ): Observable<T> {
-    const headers: Record<string, string> = method === 'GET' ? {} : { 'x-csrf-token': this.csrfToken() };
+    const headers: Record<string, string> = {
+      ...(method !== 'GET' && { 'x-csrf-token': this.csrfToken() }),
+      ...(key && { 'idempotency-key': key }),
+    };
     return this.http.request<unknown>(method, `/api${path}`, { body, params: query, headers }).pipe(
       map((answer) => shape.parse(answer)),
       catchError((error: unknown) => throwError(() => toRefused(error))),

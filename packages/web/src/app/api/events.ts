@@ -11,6 +11,7 @@ import {
   cueSources,
   guestPage,
   invitationPreview,
+  letterRows,
   linkTest,
   occurrenceRows,
   ownResult,
@@ -27,9 +28,11 @@ import {
   type EventDetail,
   type EventPage,
   type EventQuery,
+  type EventReach,
   type CueSources,
   type GuestPage,
   type InvitationPreview,
+  type LetterRow,
   type OccurrenceRow,
   type OwnRequest,
   type OwnResult,
@@ -46,6 +49,12 @@ const houseWordings = z.object({ invitation: wordingText, invitationText: wordin
 const sentTest = z.object({ sentTo: z.string() });
 export type HouseWordings = z.infer<typeof houseWordings>;
 
+/** A sending as far as it was confirmed, and the key by which it is known when it is asked for twice. */
+export interface SendingOnce {
+  readonly count: number | null;
+  readonly key: string;
+}
+
 /** Events and everything inside one. */
 @Injectable({ providedIn: 'root' })
 export class EventsApi {
@@ -54,15 +63,19 @@ export class EventsApi {
   list = (query: EventQuery): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
   withCues = (): Observable<CueSources> => this.client.get('/events/with-cues', cueSources);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
-  create = (facts: EventFacts): Observable<EventDetail> => this.client.post('/events', facts, eventDetail);
+  create = (facts: EventFacts, reach: EventReach): Observable<EventDetail> =>
+    this.client.post('/events', { ...facts, reach }, eventDetail);
+  setReach = (id: number, reach: EventReach): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/reach`, { reach });
   save = (id: number, facts: EventFacts, basedOn: number, scope: Scope = { kind: 'all' }): Observable<SavedEvent> =>
     this.client.put(`/events/${id}`, { facts, basedOn, scope }, savedEvent);
   dates = (id: number): Observable<OccurrenceRow[]> => this.client.get(`/events/${id}/dates`, occurrenceRows);
   changeDate = (id: number, change: ChangeDate, basedOn: number): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/dates`, { change, basedOn });
-  publish = (id: number): Observable<unknown> => this.client.tell('POST', `/events/${id}/publish`);
-  callOff = (id: number, wording: WordingText, confirmedCount: number | null): Observable<unknown> =>
-    this.client.tell('POST', `/events/${id}/call-off`, { wording, confirmedCount });
+  publish = (id: number, isSure: boolean): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/publish`, { isSure });
+  callOff = (id: number, wording: WordingText, { count, key }: SendingOnce): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/call-off`, { wording, confirmedCount: count }, key);
 
   guests = (id: number, search: string, after: number, occurrence = ''): Observable<GuestPage> =>
     this.client.get(`/events/${id}/guests`, guestPage, { search, after, occurrence });
@@ -82,6 +95,9 @@ export class EventsApi {
     this.client.post(`/events/${id}/test`, { personId, wording }, sentTest);
   testLink = (id: number, link: string, personId: number | null, occurrence = ''): Observable<TestedLink> =>
     this.client.post(`/events/${id}/test-link`, { link, personId, occurrence }, linkTest);
+  countReply = (id: number, replyId: number): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/set-aside/${replyId}/count`);
+  letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
   planInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<AudienceCount> =>
@@ -91,9 +107,14 @@ export class EventsApi {
     lists: readonly number[],
     channel: Channel,
     wording: WordingText,
-    confirmedCount: number | null,
+    { count, isSure, key }: SendingOnce & { readonly isSure: boolean },
   ): Observable<unknown> =>
-    this.client.tell('POST', `/events/${id}/invitations`, { lists, channel, wording, confirmedCount });
+    this.client.tell(
+      'POST',
+      `/events/${id}/invitations`,
+      { lists, channel, wording, confirmedCount: count, isSure },
+      key,
+    );
   previewInvitation = (
     id: number,
     personId: number | null,
@@ -112,6 +133,6 @@ export class EventsApi {
     this.client.tell('DELETE', `/events/${id}/cues/${cueId}`);
 
   changes = (id: number): Observable<EventChanges> => this.client.get(`/events/${id}/changes`, eventChanges);
-  sendNotice = (id: number, wording: WordingText, confirmedCount: number | null): Observable<unknown> =>
-    this.client.tell('POST', `/events/${id}/notice`, { wording, confirmedCount });
+  sendNotice = (id: number, wording: WordingText, { count, key }: SendingOnce): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/notice`, { wording, confirmedCount: count }, key);
 }

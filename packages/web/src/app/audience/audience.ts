@@ -10,11 +10,13 @@ import { sayError } from '../refused';
 import { Pager } from '../ui/pager';
 import { ReadingProblem } from '../ui/reading-problem';
 import { ImportPanel } from './import-panel';
+import { PersonPanel } from './person-panel';
+import { RecentImports } from './recent-imports';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
-  imports: [ImportPanel, MatButtonModule, Pager, ReadingProblem],
+  imports: [ImportPanel, MatButtonModule, Pager, PersonPanel, ReadingProblem, RecentImports],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -22,7 +24,8 @@ import { ImportPanel } from './import-panel';
         <h1>Audience</h1>
         @if (page(); as page) {
           <span class="quiet"
-            >{{ page.total.toLocaleString('en-GB') }} {{ chosenName() ? 'on ' + chosenName() : 'subscribers' }}</span
+            >{{ page.total.toLocaleString('en-GB') }}
+            {{ chosenName() ? 'on ' + chosenName() : page.total === 1 ? 'subscriber' : 'subscribers' }}</span
           >
         }
         @if (session.canMarket()) {
@@ -34,6 +37,10 @@ import { ImportPanel } from './import-panel';
       @if (isAdding()) {
         <cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />
       }
+      @if (opened(); as id) {
+        <cv-person-panel [personId]="id" [lists]="lists.value()" (saved)="refresh()" (closed)="opened.set(null)" />
+      }
+      <cv-recent-imports />
       <div class="columns flip">
         <nav class="stack" aria-label="Lists">
           <h2>Lists</h2>
@@ -91,14 +98,16 @@ import { ImportPanel } from './import-panel';
                     @for (row of page.rows; track row.id) {
                       <tr>
                         <td>
-                          <bdi>{{ row.name || '—' }}</bdi>
+                          <button class="link" (click)="opened.set(row.id)">
+                            <bdi>{{ row.name || row.email || row.mobile }}</bdi>
+                          </button>
                         </td>
                         <td class="email" [title]="row.email">{{ row.email }}</td>
                         <td>{{ row.mobile }}</td>
                         <td>
-                          @if (row.textConsent) {
+                          @if (row.textConsent && row.state !== 'opted-out') {
                             <span class="yes">yes</span>
-                          } @else if (row.mobile) {
+                          } @else if (row.mobile && !row.textConsent) {
                             <span class="quiet">no consent</span>
                           }
                         </td>
@@ -199,6 +208,8 @@ import { ImportPanel } from './import-panel';
       text-overflow: ellipsis;
       max-width: 230px;
     }
+    cv-person-panel,
+    cv-recent-imports,
     cv-import-panel {
       display: block;
       margin-bottom: 20px;
@@ -212,6 +223,8 @@ export class Audience {
   protected readonly list = signal<number | null>(null);
   protected readonly after = signal(0);
   protected readonly isAdding = signal(false);
+  /** The subscriber that is looked at. */
+  protected readonly opened = signal<number | null>(null);
   protected readonly problem = signal('');
   protected readonly lists = reading(() => this.api.lists(), []);
   private readonly query = toSignal(

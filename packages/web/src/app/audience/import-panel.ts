@@ -9,7 +9,7 @@ import {
   signal,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { sayProblem, type ImportResult, type List } from '@convite/contract';
+import { mostImported, sayProblem, type ImportResult, type List } from '@convite/contract';
 import { readAddresses } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { sayError } from '../refused';
@@ -37,15 +37,34 @@ import { sayError } from '../refused';
             <input type="file" accept=".csv,text/csv,text/plain" (change)="take($any($event.target).files?.[0])"
           /></label>
         </div>
-        <label class="stack"
-          >{{ kind() === 'csv' ? csvHint : pasteHint }}
-          <textarea rows="8" dir="auto" [value]="text()" (input)="type($any($event.target).value)"></textarea>
-        </label>
-        @if (problem()) {
+        @if (isLarge()) {
+          <p class="note">
+            {{ text().length.toLocaleString('en-GB') }} characters.
+            <button class="link" type="button" (click)="type('')">Put something else here</button>
+          </p>
+        } @else {
+          <label class="stack"
+            >{{ kind() === 'csv' ? csvHint : pasteHint }}
+            <textarea
+              rows="8"
+              dir="auto"
+              [value]="text()"
+              (input)="type($any($event.target).value)"
+              (paste)="paste($event)"
+            ></textarea>
+          </label>
+        }
+        @if (tooMuch(); as words) {
+          <p class="note alarm" role="alert">{{ words }}</p>
+        } @else if (problem()) {
           <p class="note alarm" role="alert">{{ problem() }}</p>
         }
         <div class="row">
-          <button matButton="filled" (click)="send()" [disabled]="isBusy() || !text().trim() || target() === null">
+          <button
+            matButton="filled"
+            (click)="send()"
+            [disabled]="isBusy() || !text().trim() || target() === null || tooMuch() !== ''"
+          >
             Add them
           </button>
           <button matButton (click)="closed.emit()">Close</button>
@@ -57,10 +76,12 @@ import { sayError } from '../refused';
       <div class="stack" aria-live="polite">
         @if (result(); as it) {
           <p class="note good">
-            <strong>{{ it.added }}</strong> added{{
-              it.already ? ', ' + it.already + ' were on the list already' : ''
+            <strong>{{ it.added.toLocaleString('en-GB') }}</strong> added{{
+              it.already ? ', ' + it.already.toLocaleString('en-GB') + ' were on the list already' : ''
             }}.
           </p>
+        } @else if (isLarge()) {
+          <p class="quiet">Too long to be looked through as you type; it is read when you add it.</p>
         } @else if (kind() === 'addresses' && text().trim()) {
           <p>
             <strong>{{ read().addresses.length }}</strong>
@@ -76,6 +97,9 @@ import { sayError } from '../refused';
               </li>
             }
           </ul>
+          @if (allProblems().length > shownProblems().length) {
+            <p class="small">and {{ (allProblems().length - shownProblems().length).toLocaleString('en-GB') }} more.</p>
+          }
         }
       </div>
     </section>
@@ -113,14 +137,30 @@ export class ImportPanel {
   protected readonly pasteHint = 'Paste addresses: Name <address>, one a line or separated by commas';
   /** The very reading that the server will do, as one types. */
   protected readonly read = computed(() =>
-    readAddresses(this.kind() === 'addresses' ? this.text().slice(0, 200_000) : ''),
+    readAddresses(this.kind() === 'addresses' && !this.isLarge() ? this.text() : ''),
   );
-  protected readonly shownProblems = computed(() => (this.result()?.problems ?? this.read().problems).slice(0, 200));
+  protected readonly allProblems = computed(() => this.result()?.problems ?? this.read().problems);
+  protected readonly shownProblems = computed(() => this.allProblems().slice(0, 200));
+  /** A field of this many characters holds every key up. */
+  protected readonly isLarge = computed(() => this.text().length > 100_000);
+  /** Said before it is sent, with what to do. */
+  protected readonly tooMuch = computed(() =>
+    this.text().length > mostImported
+      ? `This is too much at once: ${this.text().length.toLocaleString('en-GB')} characters, and ${mostImported.toLocaleString('en-GB')} at most (about 50,000 people). Split it, and add the parts one after the other.`
+      : '',
+  );
 
   protected type(text: string): void {
     this.text.set(text);
     this.result.set(null);
     if (!text.trim()) this.kind.set('addresses');
+  }
+  /** What is large never goes into the field at all. */
+  protected paste(event: ClipboardEvent): void {
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    if (this.text().length + text.length <= 100_000) return;
+    event.preventDefault();
+    this.type(this.text() + text);
   }
   protected take(file: File | undefined): void {
     if (!file) return;

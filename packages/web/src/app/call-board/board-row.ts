@@ -4,7 +4,7 @@ import type { Board, BoardItem } from '@convite/contract';
 import { sayInstant, sayTime, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
-import { Confirm } from '../ui/confirm';
+import { ByHandSender } from '../by-hand-sender';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 
@@ -50,7 +50,13 @@ export type BoardEntry =
         </span>
         <span class="channel small">{{ item.channel }}</span>
         <span class="number count" [title]="countTitle()">{{ countText() }}</span>
-        <cv-state [state]="item.state" />
+        @if (item.tally.failed) {
+          <a class="missing" [routerLink]="['/sendings', item.firingId]" [title]="countTitle()"
+            ><cv-state [state]="item.state" [missing]="item.tally.failed"
+          /></a>
+        } @else {
+          <cv-state [state]="item.state" />
+        }
         <span class="act">
           @if (session.canMarket()) {
             @if (item.state === 'set' || item.state === 'standby' || item.state === 'sending') {
@@ -59,7 +65,7 @@ export type BoardEntry =
             @if (item.state === 'stopped' && item.dueAt > now()) {
               <button class="link small" (click)="setAgain(item)">Set again</button>
             }
-            @if ((item.state === 'missed' || item.state === 'stopped') && item.kind === 'cue') {
+            @if (item.canSendByHand) {
               <button class="link small" (click)="sendNow(item)">Send now</button>
             }
           }
@@ -70,7 +76,7 @@ export type BoardEntry =
   styles: `
     .line {
       display: grid;
-      grid-template-columns: 128px minmax(0, 1fr) 44px 104px 92px 78px;
+      grid-template-columns: 128px minmax(0, 1fr) 44px 84px 122px 78px;
       gap: 12px;
       align-items: center;
       min-height: 36px;
@@ -127,12 +133,19 @@ export type BoardEntry =
       text-align: right;
     }
     @media (max-width: 700px) {
-      .line {
-        grid-template-columns: 84px minmax(0, 1fr) 80px;
+      /* When, how it stands and what can be done on one line; what it is below, whole. */
+      .line:not(.start) {
+        grid-template-columns: minmax(0, 1fr) auto auto;
+        gap: 2px 12px;
+        padding: 8px 12px;
+      }
+      .line:not(.start) .title {
+        order: 1;
+        grid-column: 1 / -1;
+        white-space: normal;
       }
       .channel,
-      .count,
-      .act {
+      .count {
         display: none;
       }
     }
@@ -140,7 +153,7 @@ export type BoardEntry =
 })
 export class BoardRow {
   private readonly api = inject(BoardApi);
-  private readonly confirm = inject(Confirm);
+  private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   readonly entry = input.required<BoardEntry>();
@@ -160,14 +173,14 @@ export class BoardRow {
   protected readonly countText = computed(() => {
     const item = this.item();
     if (!item) return '';
-    const { gets, sent, failed, waiting } = item.tally;
+    const { gets, sent, waiting } = item.tally;
     if (item.state === 'sending') return `${sent} of ${gets}`;
-    if (item.state === 'done') return failed ? `${sent} · ${failed} failed` : `${sent}`;
+    if (item.state === 'done' || item.state === 'failed') return `${sent}`;
     return waiting ? `${sent} of ${gets}` : `→ ${gets}`;
   });
   protected readonly countTitle = computed(() => {
     const item = this.item();
-    return item ? `${item.tally.gets} people, ${item.tally.sent} sent, ${item.tally.failed} failed` : '';
+    return item ? `${item.tally.gets} people, ${item.tally.sent} sent, ${item.tally.failed} not reached` : '';
   });
 
   protected time(at: string): string {
@@ -196,13 +209,10 @@ export class BoardRow {
   protected dateOf = ({ occurrenceAt }: BoardItem): string =>
     occurrenceAt ? `, ${sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ')}` : '';
   protected sendNow(item: BoardItem): void {
-    const text = `“${item.title}” for ${item.eventTitle} goes out at once.`;
-    this.confirm
-      .sendAsking((count) => this.api.sendNow(item.firingId, count), text)
-      .subscribe({
-        next: () => this.done(`“${item.title}” is going out.`),
-        error: (error: unknown) => this.toast.fail(error),
-      });
+    this.byHand.send(item.firingId).subscribe({
+      next: () => this.done(`“${item.title}” is going out.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   private done(text: string): void {
     this.toast.say(text);

@@ -2,6 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { of, throwError } from 'rxjs';
 import type { Board, BoardItem, Need } from '@convite/contract';
 import { BoardApi } from '../api/board';
+import { ByHandSender } from '../by-hand-sender';
 import { openScreen, refusal } from '../testing/screen';
 import { SharedClock } from '../ui/shared-clock';
 import { CallBoard } from './call-board';
@@ -19,12 +20,14 @@ const item = (over: Partial<BoardItem> = {}): BoardItem => ({
   state: 'set',
   note: '',
   tally: { gets: 40, sent: 0, failed: 0, waiting: 0 },
+  canSendByHand: false,
   ...over,
 });
 const empty: Board = { now, zone: 'Europe/Lisbon', ahead: [], behind: [], starts: [], needs: [], load: [] };
 const need = (over: Partial<Need>): Need => ({
   kind: 'missed',
   eventId: 1,
+  firingId: null,
   title: 'Dome night',
   count: 1,
   at: null,
@@ -54,10 +57,10 @@ describe('CallBoard', () => {
             board: () => of({ ...empty, ...over }),
             stop: act('stop'),
             setAgain: act('set'),
-            sendNow: act('send'),
             ...api,
           },
         },
+        { provide: ByHandSender, useValue: { send: act('send') } },
         { provide: SharedClock, useValue: { nowMs: () => Date.parse(now) } },
       ],
       canMarket,
@@ -92,7 +95,7 @@ describe('CallBoard', () => {
       ahead: [item(), item({ state: 'sending', tally })],
       behind: [item({ state: 'done', tally: { ...tally, sent: 38, waiting: 0 } })],
     });
-    expect(words('.count')).toEqual(['38 · 2 failed', '→ 40', '25 of 40']);
+    expect(words('.count')).toEqual(['38', '→ 40', '25 of 40']);
   });
 
   for (const [state, kind, offered] of [
@@ -104,7 +107,9 @@ describe('CallBoard', () => {
     ['missed', 'digest', []],
   ] as const)
     it(`offers a ${kind} that is ${state}: ${offered.join(', ') || 'nothing'}`, async () => {
-      const { words } = await open({ ahead: [item({ state, kind })] });
+      const { words } = await open({
+        ahead: [item({ state, kind, canSendByHand: offered.some((one) => one === 'Send now') })],
+      });
       expect(words('.act button')).toEqual([...offered]);
     });
 

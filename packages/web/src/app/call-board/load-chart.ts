@@ -18,67 +18,75 @@ const margin = { top: 18, right: 8, bottom: 22, left: 44 };
         <span class="email">▮ email</span> &ngsp;<span class="text">▮ text</span> messages a day, a week back and three
         ahead · ★ an event begins
       </figcaption>
-      <svg [attr.viewBox]="'0 0 ' + width + ' ' + height" role="img" [attr.aria-label]="summary()">
-        @for (tick of ticks(); track tick.value) {
-          <line
-            class="grid"
-            [attr.x1]="margin.left"
-            [attr.x2]="width - margin.right"
-            [attr.y1]="tick.y"
-            [attr.y2]="tick.y"
-          />
-          <text class="axis" text-anchor="end" [attr.x]="margin.left - 8" [attr.y]="tick.y + 4">{{ tick.value }}</text>
-        }
-        @for (bar of bars(); track bar.day) {
-          <g>
-            <title>{{ bar.title }}</title>
-            @if (bar.isToday) {
-              <rect
-                class="today"
-                [attr.x]="bar.x - 3"
-                [attr.y]="margin.top - 4"
-                [attr.width]="bar.width + 6"
-                [attr.height]="height - margin.top - margin.bottom + 4"
-              />
-            }
-            <rect
-              class="email"
-              [attr.x]="bar.x"
-              [attr.y]="bar.emailY"
-              [attr.width]="bar.width"
-              [attr.height]="bar.emailHeight"
+      <div class="wide">
+        <svg [attr.viewBox]="'0 0 ' + width + ' ' + height" role="img" [attr.aria-label]="summary()">
+          @for (tick of ticks(); track tick.value) {
+            <line
+              class="grid"
+              [attr.x1]="margin.left"
+              [attr.x2]="width - margin.right"
+              [attr.y1]="tick.y"
+              [attr.y2]="tick.y"
             />
-            <rect
-              class="text"
-              [attr.x]="bar.x"
-              [attr.y]="bar.textY"
-              [attr.width]="bar.width"
-              [attr.height]="bar.textHeight"
-            />
-            @if (bar.starts) {
-              <text class="star" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="margin.top - 6">
-                ★
-              </text>
-            }
-            <text
-              class="axis"
-              [class.here]="bar.isToday"
-              text-anchor="middle"
-              [attr.x]="bar.x + bar.width / 2"
-              [attr.y]="height - 6"
-            >
-              {{ bar.label }}
+            <text class="axis" text-anchor="end" [attr.x]="margin.left - 8" [attr.y]="tick.y + 4">
+              {{ tick.value }}
             </text>
-          </g>
-        }
-      </svg>
+          }
+          @for (bar of bars(); track bar.day) {
+            <g>
+              <title>{{ bar.title }}</title>
+              @if (bar.isToday) {
+                <rect
+                  class="today"
+                  [attr.x]="bar.x - 3"
+                  [attr.y]="margin.top - 4"
+                  [attr.width]="bar.width + 6"
+                  [attr.height]="height - margin.top - margin.bottom + 4"
+                />
+              }
+              <rect
+                class="email"
+                [attr.x]="bar.x"
+                [attr.y]="bar.emailY"
+                [attr.width]="bar.width"
+                [attr.height]="bar.emailHeight"
+              />
+              <rect
+                class="text"
+                [attr.x]="bar.x"
+                [attr.y]="bar.textY"
+                [attr.width]="bar.width"
+                [attr.height]="bar.textHeight"
+              />
+              @if (bar.starts) {
+                <text class="star" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="margin.top - 6">
+                  ★
+                </text>
+              }
+              <text
+                class="axis"
+                [class.here]="bar.isToday"
+                text-anchor="middle"
+                [attr.x]="bar.x + bar.width / 2"
+                [attr.y]="height - 6"
+              >
+                {{ bar.label }}
+              </text>
+            </g>
+          }
+        </svg>
+      </div>
     </figure>
   `,
   styles: `
     figure {
       margin: 0;
     }
+    .wide {
+      overflow-x: auto;
+    }
     svg {
+      min-width: 1000px;
       width: 100%;
       height: auto;
       display: block;

@@ -7,6 +7,10 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'draft-due': () => 'Still a draft, due soon',
   missed: () => 'Missed',
   failed: (count) => `${count} could not be delivered`,
+  trouble: () => 'Something is not there',
+  fault: () => 'Something cannot be read',
+  letter: (count) => (count === 1 ? 'Somebody wrote to you' : `${count} letters`),
+  'import-stopped': () => 'An import stands half done',
   bounced: (count) => `${count} ${count === 1 ? 'address bounces' : 'addresses bounce'}`,
   'old-version': (count) => `${count} hold an old version`,
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
@@ -17,6 +21,10 @@ const sections: Readonly<Record<Need['kind'], string>> = {
   'draft-due': 'countdown',
   missed: 'countdown',
   failed: 'countdown',
+  trouble: '',
+  fault: '',
+  letter: 'guests',
+  'import-stopped': '',
   bounced: '',
   'old-version': 'changes',
   'set-aside': 'guests',
@@ -27,6 +35,7 @@ const sections: Readonly<Record<Need['kind'], string>> = {
 /** Where what is about no event is settled; else among the people. */
 const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
   failed: '/digests',
+  letter: '/letters',
   'watch-failing': '/events/import',
 };
 
@@ -40,7 +49,11 @@ const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
       <h2>Needs you</h2>
       @for (need of needs(); track $index) {
         <div class="need">
-          <a [routerLink]="linkOf(need)">{{ say(need) }}</a>
+          @if (need.kind === 'trouble' || need.kind === 'fault') {
+            <strong class="alarm">{{ say(need) }}</strong>
+          } @else {
+            <a [routerLink]="linkOf(need)">{{ say(need) }}</a>
+          }
           <span class="quiet small rtl-safe">{{ need.title }}</span>
           @if (need.at) {
             <span class="quiet small"><cv-when [at]="need.at" [zone]="zone()" /></span>
@@ -75,7 +88,9 @@ export class NeedsYou {
   readonly zone = input.required<string>();
   protected say = (need: Need): string => sentences[need.kind](need.count);
   protected linkOf = (need: Need): string[] =>
-    need.eventId === null
-      ? [withoutEvent[need.kind] ?? '/audience']
-      : ['/events', String(need.eventId), sections[need.kind]];
+    need.kind === 'failed' && need.firingId !== null
+      ? ['/sendings', String(need.firingId)]
+      : need.eventId === null
+        ? [withoutEvent[need.kind] ?? '/audience']
+        : ['/events', String(need.eventId), sections[need.kind]];
 }

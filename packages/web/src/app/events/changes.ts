@@ -5,7 +5,7 @@ import type { WordingText } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { Confirm } from '../ui/confirm';
+import { Confirm, type Sending } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { WordingFields } from '../ui/wording-fields';
@@ -168,14 +168,14 @@ export class Changes {
   }
 
   protected send(): void {
-    const send = (count: number | null) => this.api.sendNotice(this.current.id(), this.wording(), count);
+    const send = (sending: Sending) => this.api.sendNotice(this.current.id(), this.wording(), sending);
     this.confirm.sendAsking(send, 'Each gets the newest version of the event.').subscribe({
       next: () => this.toast.say('The notice is going out.'),
       error: (error: unknown) => this.toast.fail(error),
     });
   }
   protected callOff(): void {
-    const send = (count: number | null) => this.api.callOff(this.current.id(), this.callOffWording(), count);
+    const send = (sending: Sending) => this.api.callOff(this.current.id(), this.callOffWording(), sending);
     this.confirm.sendAsking(send, 'Each gets the cancellation. This cannot be taken back.').subscribe({
       next: () => {
         this.isCallingOff.set(false);

@@ -5,6 +5,7 @@ import type { CueFields, CuePreview, CueRow } from '@convite/contract';
 import type { Moment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
+import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { SettingsApi } from '../api/settings';
 import { openScreen, refusal, someEvent } from '../testing/screen';
@@ -74,7 +75,8 @@ describe('Countdown', () => {
         ...providers,
         { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
         { provide: EventsApi, useValue: { cues: () => of(rows), previewCue: () => of(preview) } },
-        { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set'), sendNow: act('send') } },
+        { provide: ByHandSender, useValue: { send: act('send') } },
+        { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set') } },
       ],
       canMarket,
     );

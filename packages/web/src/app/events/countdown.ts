@@ -4,10 +4,10 @@ import { MatButtonModule } from '@angular/material/button';
 import type { CueFields, CueRow } from '@convite/contract';
 import { sayInstant, sayMoment } from '@convite/core';
 import { BoardApi } from '../api/board';
+import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { Confirm } from '../ui/confirm';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
@@ -149,7 +149,7 @@ export class Countdown {
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
   private readonly board = inject(BoardApi);
-  private readonly confirm = inject(Confirm);
+  private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);
   protected readonly cues = rxResource({
     params: () => this.current.id() || undefined,
@@ -237,8 +237,7 @@ export class Countdown {
     });
   }
   protected sendNow({ firing, name }: CueRow): void {
-    const send = (count: number | null) => this.board.sendNow(firing.id, count);
-    this.confirm.sendAsking(send, `“${name}” goes out at once.`).subscribe({
+    this.byHand.send(firing.id).subscribe({
       next: () => this.toast.say(`“${name}” is going out.`),
       error: (error: unknown) => this.toast.fail(error),
     });

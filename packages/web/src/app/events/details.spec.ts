@@ -118,7 +118,7 @@ describe('Details', () => {
     expect(element.textContent).toContain('no limit, until 90 minutes before');
     expect(element.textContent).toContain('calendars need no update');
     press('Save version 2');
-    expect(saved[0]?.registration).toEqual({ places: null, closesMinutes: 90 });
+    expect(saved[0]?.registration).toEqual({ places: null, closesMinutes: 90, confirms: true });
   });
 
   it('keeps what is being typed when a reply reloads the event', () => {

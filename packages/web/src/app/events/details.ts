@@ -12,7 +12,7 @@ import {
   type EventFacts,
   type Scope,
 } from '@convite/core';
-import type { EventDetail, LocatedProblem, SavedEvent } from '@convite/contract';
+import type { EventDetail, EventReach, LocatedProblem, SavedEvent } from '@convite/contract';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -24,12 +24,13 @@ import { CurrentEvent } from './current-event';
 import { Dates } from './dates';
 import { Differences } from './differences';
 import { EventForm } from './event-form';
+import { ReachChoice } from './reach-choice';
 import { ScopeChoice } from './scope-choice';
 
 /** The facts; beside them what saving would change, for which dates, and for whom that matters. */
 @Component({
   selector: 'cv-details',
-  imports: [Dates, Differences, EventForm, MatButtonModule, RouterLink, ScopeChoice],
+  imports: [Dates, Differences, EventForm, MatButtonModule, ReachChoice, RouterLink, ScopeChoice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -103,6 +104,13 @@ import { ScopeChoice } from './scope-choice';
               <a routerLink="../changes">All versions</a>
             </div>
           }
+          <div class="sheet">
+            <cv-reach-choice
+              [reach]="event.reach"
+              [disabled]="!session.canMarket()"
+              (chosen)="setReach(event, $event)"
+            />
+          </div>
           <div class="sheet small">
             <h3>For calendars</h3>
             <dl class="facts">
@@ -110,10 +118,12 @@ import { ScopeChoice } from './scope-choice';
               <dd class="mono">{{ event.uid }}</dd>
               <dt>Sequence</dt>
               <dd>{{ event.sequence }}</dd>
-              <dt>Feed</dt>
-              <dd>
-                <a [href]="event.feedUrl">{{ event.feedUrl }}</a>
-              </dd>
+              @if (event.feedUrl) {
+                <dt>Feed</dt>
+                <dd>
+                  <a [href]="event.feedUrl">{{ event.feedUrl }}</a>
+                </dd>
+              }
             </dl>
           </div>
         </aside>
@@ -124,7 +134,7 @@ import { ScopeChoice } from './scope-choice';
 export class Details {
   protected readonly current = inject(CurrentEvent);
   protected readonly clock = inject(SharedClock);
-  private readonly session = inject(Session);
+  protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
   private readonly router = inject(Router);
@@ -183,6 +193,12 @@ export class Details {
   protected choose(scope: Scope): void {
     const event = this.current.detail();
     if (event) this.open(event, scope);
+  }
+  protected setReach({ id }: EventDetail, reach: EventReach): void {
+    this.api.setReach(id, reach).subscribe({
+      next: () => this.current.resource.reload(),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected save(): void {
     const event = this.current.detail();

@@ -135,6 +135,12 @@ import { RuleEditor } from './rule-editor';
               ><input matInput type="number" min="0" formControlName="closesHours" /></mat-form-field
             ><cv-field-problem [problems]="problems()" path="registration.closes" />
           </div>
+          <div>
+            <label class="check"
+              ><input type="checkbox" formControlName="confirms" /> A mail asks each to confirm; the place is held for
+              half an hour until they do</label
+            >
+          </div>
         }
       }
       <div class="half">
@@ -200,6 +206,7 @@ export class EventForm {
     registers: false,
     places: [null as number | null],
     closesHours: 0,
+    confirms: true,
   });
   private readonly changes = toSignal(this.form.valueChanges);
   protected readonly value = computed(() => {
@@ -208,8 +215,20 @@ export class EventForm {
   });
   protected readonly series = linkedSignal<Series | null>(() => this.facts().series);
   protected readonly typed = computed<EventFacts>(() => {
-    const { allDay, start, end, firstDay, lastDay, endsElsewhere, endZone, registers, places, closesHours, ...facts } =
-      this.value();
+    const {
+      allDay,
+      start,
+      end,
+      firstDay,
+      lastDay,
+      endsElsewhere,
+      endZone,
+      registers,
+      places,
+      closesHours,
+      confirms,
+      ...facts
+    } = this.value();
     const { entry } = this.facts();
     return {
       ...facts,
@@ -217,7 +236,9 @@ export class EventForm {
       endZone: endsElsewhere && !allDay ? endZone : '',
       series: facts.isPersonal ? null : this.series(),
       registration:
-        registers && !facts.isPersonal ? { places, closesMinutes: Math.round(Number(closesHours) * 60) } : null,
+        registers && !facts.isPersonal
+          ? { places, closesMinutes: Math.round(Number(closesHours) * 60), confirms }
+          : null,
       span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end },
     };
   });
@@ -244,6 +265,7 @@ export class EventForm {
       registers: registration !== null,
       places: registration?.places ?? null,
       closesHours: (registration?.closesMinutes ?? 0) / 60,
+      confirms: registration?.confirms ?? true,
     };
     const times =
       span.kind === 'timed'

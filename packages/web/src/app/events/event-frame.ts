@@ -8,6 +8,7 @@ import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';
+import { reachSentences, reachWords } from './reach-choice';
 
 const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as const;
 
@@ -36,7 +37,10 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
               <span class="alarm"><strong>called off</strong></span>
             }
             @default {
-              <a [href]="event.pageUrl" target="_blank" rel="noopener">event page</a>
+              @if (event.pageUrl) {
+                <a [href]="event.pageUrl" target="_blank" rel="noopener">event page</a>
+              }
+              <span class="quiet">{{ reachWords[event.reach] }}</span>
             }
           }
           @if (event.status === 'draft' && session.canMarket()) {
@@ -95,6 +99,7 @@ export class EventFrame {
   private readonly toast = inject(Toast);
   readonly id = input.required<string>();
   protected readonly sections = sections;
+  protected readonly reachWords = reachWords;
   private readonly numericId = computed(() => Number(this.id()) || 0);
 
   protected readonly repeats = computed(() => {
@@ -109,12 +114,12 @@ export class EventFrame {
   protected publish(): void {
     const question = {
       title: 'Publish this event?',
-      text: 'Its page opens to everybody with the address, cues that are ready are set, and invitations can be sent.',
+      text: `${reachSentences[this.current.detail()?.reach ?? 'invited']} Cues that are ready are set, and invitations can be sent.`,
       yes: 'Publish',
     };
     this.confirm.ask(question).subscribe(() => {
-      this.api
-        .publish(this.numericId())
+      this.confirm
+        .sendAsking(({ isSure }) => this.api.publish(this.numericId(), isSure), '')
         .subscribe({ next: () => this.current.resource.reload(), error: (error: unknown) => this.toast.fail(error) });
     });
   }

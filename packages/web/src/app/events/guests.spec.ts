@@ -121,7 +121,7 @@ describe('Guests', () => {
   });
 
   it('says who comes by date, and how many places of a date are taken', async () => {
-    const limited = someEvent({ ...weekly.facts, registration: { places: 40, closesMinutes: 0 } });
+    const limited = someEvent({ ...weekly.facts, registration: { places: 40, closesMinutes: 0, confirms: true } });
     const { find, settle, text } = await open(limited, { rows: [{ ...ana, isByDate: true }] });
     expect(text()).toContain('by date');
     expect(text()).not.toContain('places taken');

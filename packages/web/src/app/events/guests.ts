@@ -2,11 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute } from '@angular/router';
-import type { Guest, OccurrenceRow } from '@convite/contract';
-import { sayDay, sayWhen, sayZone } from '@convite/core';
+import type { Guest, LetterRow, OccurrenceRow, SetAsideReply } from '@convite/contract';
+import { replyStates, sayDay, sayWhen, sayZone } from '@convite/core';
+import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { LetterList } from '../ui/letter-list';
 import { Pager } from '../ui/pager';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
@@ -20,6 +22,10 @@ import { replyWords } from './reply-words';
 const reasons: Readonly<Record<string, string>> = {
   'not-invited': 'nobody of that address is invited',
   'from-somebody-else': 'sent from another address than the one invited',
+  unproven: 'nothing proves that it comes from them; the address anybody can write to was used',
+  counted: 'counted by hand',
+  'asked-too-often': 'asked for the newest entry more than once within an hour, or five times a day',
+  'not-written-to': 'they opted out, or their address bounces',
   'unknown-version': 'answers a version that never was',
   'old-version': 'answers an older version',
   'older-than-last': 'older than the answer we have',
@@ -34,7 +40,7 @@ const reasons: Readonly<Record<string, string>> = {
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [InvitePanel, MatButtonModule, OwnTimes, Pager, Proposals, When],
+  imports: [InvitePanel, LetterList, MatButtonModule, OwnTimes, Pager, Proposals, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -190,6 +196,7 @@ const reasons: Readonly<Record<string, string>> = {
                 <th>For</th>
                 <th>Says</th>
                 <th>Why it does not count</th>
+                <th><span class="hidden">What to do</span></th>
               </tr>
             </thead>
             <tbody>
@@ -200,10 +207,26 @@ const reasons: Readonly<Record<string, string>> = {
                   <td>{{ reply.attendee }}</td>
                   <td>{{ reply.state }}</td>
                   <td>{{ reasons[reply.reason] || reply.reason }}</td>
+                  <td>
+                    @if (session.canMarket() && countable.includes(reply.reason) && answers.includes(reply.state)) {
+                      <button class="link" (click)="count(reply)">Count it</button>
+                    }
+                  </td>
                 </tr>
               }
             </tbody>
           </table>
+        </section>
+      }
+      @if (letters().length) {
+        <section class="stack" aria-label="Letters">
+          <h2>What they wrote</h2>
+          <cv-letter-list
+            [letters]="letters()"
+            [zone]="event.facts.zone"
+            [canSettle]="session.canMarket()"
+            (settled)="settle($event)"
+          />
         </section>
       }
     }
@@ -233,6 +256,7 @@ export class Guests {
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
+  private readonly board = inject(BoardApi);
   private readonly toast = inject(Toast);
   private readonly clock = inject(SharedClock);
   protected readonly words = replyWords;
@@ -267,6 +291,16 @@ export class Guests {
     params: () => this.current.id() || undefined,
     stream: ({ params }) => this.api.setAside(params),
   });
+  private readonly lettersResource = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.letters(params),
+  });
+  protected readonly letters = computed(() =>
+    this.lettersResource.hasValue() ? (this.lettersResource.value() ?? []) : [],
+  );
+  /** Only whose answer it is stands in doubt: a person may know. */
+  protected readonly countable: readonly string[] = ['unproven', 'from-somebody-else'];
+  protected readonly answers: readonly string[] = replyStates;
   protected readonly page = computed(() => (this.guests.hasValue() ? this.guests.value() : null));
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
 
@@ -276,6 +310,7 @@ export class Guests {
       () => {
         this.guests.reload();
         this.setAside.reload();
+        this.lettersResource.reload();
       },
     );
   }
@@ -297,6 +332,18 @@ export class Guests {
         next: () => this.guests.reload(),
         error: (error: unknown) => this.toast.fail(error),
       });
+  }
+  protected count(reply: SetAsideReply): void {
+    this.api.countReply(this.current.id(), reply.id).subscribe({
+      next: () => this.toast.say(`The answer of ${reply.attendee} counts.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+  protected settle({ id, isOpen }: LetterRow): void {
+    this.board.settleLetter(id, !isOpen).subscribe({
+      next: () => this.lettersResource.reload(),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected find(text: string): void {
     this.after.set(0);

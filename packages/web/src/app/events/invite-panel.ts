@@ -8,7 +8,7 @@ import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
 import { AudienceCount } from '../ui/audience-count';
-import { Confirm } from '../ui/confirm';
+import { Confirm, type Sending } from '../ui/confirm';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
@@ -128,8 +128,8 @@ export class InvitePanel {
     this.chosen.update((chosen) => (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]));
   }
   protected send(): void {
-    const send = (count: number | null) =>
-      this.api.invite(this.eventId(), this.audienceLists(), this.channel(), this.wording(), count);
+    const send = (sending: Sending) =>
+      this.api.invite(this.eventId(), this.audienceLists(), this.channel(), this.wording(), sending);
     this.isBusy.set(true);
     this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.').subscribe({
       next: () => {

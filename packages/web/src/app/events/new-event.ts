@@ -3,17 +3,18 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { addDays, blankFacts, checkEvent, wallTimeAt, type EventFacts } from '@convite/core';
-import type { LocatedProblem } from '@convite/contract';
+import type { EventReach, LocatedProblem } from '@convite/contract';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { SharedClock } from '../ui/shared-clock';
 import { EventForm } from './event-form';
+import { ReachChoice } from './reach-choice';
 
 @Component({
   selector: 'cv-new-event',
-  imports: [EventForm, MatButtonModule],
+  imports: [EventForm, MatButtonModule, ReachChoice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -28,12 +29,23 @@ import { EventForm } from './event-form';
           [serverProblems]="serverProblems()"
           (factsChange)="facts.set($event)"
         />
+        <div class="reach"><cv-reach-choice [reach]="reach()" (chosen)="reach.set($event)" /></div>
         @if (problem()) {
           <p class="note alarm" role="alert">{{ problem() }}</p>
         }
-        <button matButton="filled" (click)="create()" [disabled]="hasProblems()">Make the draft</button>
+        <button matButton="filled" (click)="create()" [disabled]="hasProblems() || reach() === null">
+          Make the draft
+        </button>
+        @if (reach() === null) {
+          <span class="quiet small">Choose who may see it.</span>
+        }
       </div>
     </main>
+  `,
+  styles: `
+    .reach {
+      margin: 4px 0 16px;
+    }
   `,
 })
 export class NewEvent {
@@ -46,11 +58,15 @@ export class NewEvent {
   protected readonly facts = signal<EventFacts>(this.initial);
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));
   protected readonly hasProblems = computed(() => checkEvent(this.facts()).length > 0);
+  /** Nobody is shown an event because nobody was asked. */
+  protected readonly reach = signal<EventReach | null>(null);
   protected readonly problem = signal('');
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
 
   protected create(): void {
-    this.api.create(this.facts()).subscribe({
+    const reach = this.reach();
+    if (reach === null) return;
+    this.api.create(this.facts(), reach).subscribe({
       next: ({ id }) => void this.router.navigate(['/events', id]),
       error: (error: unknown) => {
         this.problem.set(sayError(error));

@@ -12,6 +12,7 @@ const settings: Settings = {
   zone: 'Europe/Lisbon',
   region: 'PT',
   sender: { name: 'Serra', email: 'house@serra.example', replyTo: '' },
+  lettersTo: '',
   textSender: 'Serra',
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: ['stars', 'open days'],

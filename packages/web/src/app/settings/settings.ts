@@ -99,6 +99,12 @@ import { Team } from './team';
               </div>
               <div class="third">
                 <mat-form-field
+                  ><mat-label>Letters are handed on to</mat-label
+                  ><input matInput type="email" formControlName="lettersTo" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="lettersTo" />
+              </div>
+              <div class="third">
+                <mat-form-field
                   ><mat-label>Texts come from</mat-label
                   ><input matInput formControlName="textSender" maxlength="20" /></mat-form-field
                 ><cv-field-problem [problems]="problems()" path="textSender" />
@@ -223,6 +229,7 @@ export class SettingsPage {
     senderName: '',
     senderEmail: '',
     replyTo: '',
+    lettersTo: '',
     textSender: '',
     topics: '',
     allowPrivateAddresses: false,

@@ -106,6 +106,7 @@ export const someFacts: EventFacts = {
 export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDetail> = {}): EventDetail => ({
   id: 1,
   uid: 'u@x',
+  reach: 'public',
   status: 'published',
   version: 1,
   sequence: 0,

@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { of, throwError, type Observable } from 'rxjs';
 import { Refused } from '../refused';
-import { Confirm } from './confirm';
+import { Confirm, type Sending } from './confirm';
 
 /** Answers the questions in turn, and remembers what was asked. */
 function stage(answers: boolean[]) {
@@ -18,7 +18,7 @@ function stage(answers: boolean[]) {
 /** A server that asks for these counts before it sends. */
 function server(...counts: number[]) {
   const confirmed: (number | null)[] = [];
-  const send = (count: number | null): Observable<unknown> => {
+  const send = ({ count }: Pick<Sending, 'count'>): Observable<unknown> => {
     confirmed.push(count);
     const wanted = counts[0];
     if (wanted === undefined || count === wanted) return of('sent');
@@ -47,9 +47,27 @@ describe('asking before a hundred people get something', () => {
   it('asks once more when the number changed meanwhile', () => {
     const { confirm, titles } = stage([true, true]);
     const { send } = server(412, 413);
-    const first = (count: number | null): Observable<unknown> => (count === 412 ? send(-1) : send(count));
+    const first = (one: Sending): Observable<unknown> => (one.count === 412 ? send({ count: -1 }) : send(one));
     confirm.sendAsking(first, '').subscribe();
     expect(titles).toEqual(['Send to 412 people?', 'Send to 413 people?']);
+  });
+
+  it('asks in the server’s words about what is odd, and carries one key through all attempts', () => {
+    const { confirm, titles } = stage([true, true]);
+    const seen: Sending[] = [];
+    const odd = (one: Sending): Observable<unknown> => {
+      seen.push(one);
+      const title = one.isSure ? (one.count === 412 ? '' : 'confirm-count') : 'confirm-doubts';
+      return title ? throwError(() => new Refused({ type: '', title, status: 409, count: 412 })) : of('sent');
+    };
+    confirm.sendAsking(odd, '').subscribe();
+    expect(titles).toEqual(['Is that meant?', 'Send to 412 people?']);
+    expect(seen.map(({ isSure, count }) => [isSure, count])).toEqual([
+      [false, null],
+      [true, null],
+      [true, 412],
+    ]);
+    expect(new Set(seen.map(({ key }) => key)).size).toBe(1);
   });
 
   it('sends nothing on “Not yet”, and passes other refusals on', () => {

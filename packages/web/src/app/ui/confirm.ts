@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, Injectable } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule } from '@angular/material/dialog';
-import { catchError, EMPTY, filter, type Observable, switchMap, throwError } from 'rxjs';
+import { catchError, defer, filter, type Observable, switchMap, throwError } from 'rxjs';
 import { Refused } from '../refused';
 
 interface Question {
@@ -43,21 +43,43 @@ export class Confirm {
   }
 
   /**
-   * Sends, and when the server answers that more than a hundred people would get it, asks again with the number. The
-   * number confirmed is the one seen: had it changed meanwhile, the server asks once more.
+   * Sends, and asks again where the server does: with the number when more than a hundred people would get it, and in the
+   * server's words when something about it is odd. The number confirmed is the one seen: had it changed meanwhile, the
+   * server asks once more. However often it is asked for, the same wish carries one key, so that it is done once.
    */
-  sendAsking(send: (confirmedCount: number | null) => Observable<unknown>, what: string): Observable<unknown> {
-    const attempt = (confirmed: number | null): Observable<unknown> =>
-      send(confirmed).pipe(
+  sendAsking(send: (sending: Sending) => Observable<unknown>, what: string): Observable<unknown> {
+    const attempt = (sending: Sending): Observable<unknown> =>
+      send(sending).pipe(
         catchError((error: unknown) => {
-          const count =
-            error instanceof Refused && error.details.title === 'confirm-count' ? error.details.count : undefined;
-          if (count === undefined) return throwError(() => error);
-          return this.ask({ title: `Send to ${count} people?`, text: what, yes: `Send to ${count}` }).pipe(
-            switchMap((yes) => (yes ? attempt(count) : EMPTY)),
-          );
+          const details = error instanceof Refused ? error.details : undefined;
+          if (details?.title === 'confirm-count' && details.count !== undefined) {
+            const { count } = details;
+            const people = count === 1 ? 'one person' : `${count} people`;
+            return this.ask({ title: `Send to ${people}?`, text: what, yes: `Send to ${count}` }).pipe(
+              switchMap(() => attempt({ ...sending, count })),
+            );
+          }
+          if (details?.title === 'confirm-doubts' && !sending.isSure)
+            return this.ask({ title: 'Is that meant?', text: details.detail ?? '', yes: 'Yes, do it' }).pipe(
+              switchMap(() => attempt({ ...sending, isSure: true })),
+            );
+          return throwError(() => error);
         }),
       );
-    return attempt(null);
+    return defer(() => attempt({ count: null, isSure: false, key: newKey() }));
   }
 }
+
+/** One wish to send, as far as it was confirmed. */
+export interface Sending {
+  /** How many people were confirmed; null before the server asked. */
+  readonly count: number | null;
+  /** The server's doubts were read. */
+  readonly isSure: boolean;
+  /** By which the server knows the same wish when it comes twice. */
+  readonly key: string;
+}
+
+/** A key that nobody has used; also where the page is served without TLS. */
+export const newKey = (): string =>
+  [...crypto.getRandomValues(new Uint8Array(16))].map((octet) => octet.toString(16).padStart(2, '0')).join('');

@@ -1,0 +1,71 @@
+import type { EventVersion } from '../event/event';
+import { findOccurrence } from '../event/occurrences';
+import type { Channel } from '../audience/audience';
+import type { EpochMs } from '../time/zone';
+
+/** What a message is part of. */
+export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer';
+
+/** One message that is about to be handed over, as everything stands now. */
+export interface AboutToGo {
+  readonly kind: MessageKind;
+  readonly channel: Channel;
+  /** Its version may have left already in an attempt that was cut off: a repeat says the same again. */
+  readonly mayHaveLeft: boolean;
+  readonly person: {
+    readonly isErased: boolean;
+    readonly optedOut: boolean;
+    readonly bounced: boolean;
+    readonly textConsent: boolean;
+    /** Newest version that they hold; null when none. */
+    readonly holdsVersion: number | null;
+  };
+  /** The event it is about, newest version; null for a digest. */
+  readonly event: { readonly isAlive: boolean; readonly version: EventVersion } | null;
+  /** Key of the date it is about; empty for the whole. */
+  readonly occurrence: string;
+  /** Counts down to the start: worthless once that is past. */
+  readonly countsDown: boolean;
+  /** Start of its date when it was written down; null where it is about none. */
+  readonly plannedStartMs: EpochMs | null;
+  /** A notice of one date that is off, which stands whatever else has changed. */
+  readonly isOfGoneDate: boolean;
+}
+
+/** Why a message does not go after all. */
+export type HeldBack =
+  'erased' | 'opted-out' | 'bounced' | 'no-text-consent' | 'called-off' | 'date-gone' | 'moved' | 'over' | 'holds-it';
+
+/**
+ * Asks again at the last moment: what was right when it was written down may be wrong when it is sent.
+ * Answers, invitations and notices are about an appointment, so an opt-out from marketing does not hold notices and
+ * answers back (docs/decisions.md); nobody's bounced address is written to, and nobody is texted who said no.
+ * @returns the first reason against it, or null when it goes
+ */
+export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
+  const { kind, channel, person, event } = message;
+  if (person.isErased) return 'erased';
+  if (channel === 'email' && person.bounced) return 'bounced';
+  if (channel === 'text' && !person.textConsent) return 'no-text-consent';
+  if (person.optedOut && kind !== 'notice' && kind !== 'answer') return 'opted-out';
+  // Whoever may have read it already must not be left with half a story: the same once more, then what follows it.
+  if (message.mayHaveLeft || !event) return null;
+  if (kind === 'notice') {
+    const isOfEnd = event.version.calledOff && (person.holdsVersion ?? 0) < event.version.number;
+    if (!message.isOfGoneDate && (person.holdsVersion ?? 0) >= event.version.number) return 'holds-it';
+    return isOfEnd || !event.version.calledOff ? null : 'called-off';
+  }
+  if (event.version.calledOff || !event.isAlive) return 'called-off';
+  return kind === 'cue' ? dateAgainst(message, event.version, nowMs) : null;
+}
+
+/** The date of a cue: gone, called off, moved, or begun before the message that counts down to it could go. */
+function dateAgainst(message: AboutToGo, { facts }: EventVersion, nowMs: EpochMs): HeldBack | null {
+  const { occurrence, countsDown, plannedStartMs } = message;
+  // Own times are named by their start; the people who have them are asked by the audience.
+  if (facts.isPersonal || (facts.series && !occurrence)) return null;
+  const date = findOccurrence(facts, occurrence);
+  if (!date || date.calledOff) return 'date-gone';
+  if (plannedStartMs !== null && date.startMs !== plannedStartMs) return 'moved';
+  return countsDown && date.startMs <= nowMs ? 'over' : null;
+}

@@ -1,0 +1,51 @@
+import MailComposer from 'nodemailer/lib/mail-composer';
+import type { EmailMessage } from './message';
+
+/**
+ * The MIME tree: text, HTML and the calendar side by side (RFC 6047 §2.4), and the calendar once more as a file for
+ * readers that look for one.
+ */
+export function mimeOf(message: EmailMessage) {
+  const { calendar, optOut } = message;
+  return {
+    envelope: { from: message.envelopeFrom, to: [message.to.address] },
+    messageId: message.messageId,
+    from: message.from,
+    ...(message.replyTo && { replyTo: message.replyTo }),
+    to: message.to,
+    subject: message.subject,
+    date: message.date,
+    text: message.text,
+    html: message.html,
+    headers: {
+      // RFC 2369 and RFC 8058; written whole, since the library's own option writes two headers.
+      ...(optOut && {
+        'List-Unsubscribe': { prepared: true, value: `<${optOut.url}>, <${optOut.mailto}>` },
+        'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
+        'List-Id': { prepared: true, value: message.listId },
+      }),
+      // RFC 3834 §5: keeps holiday notices from answering.
+      'Auto-Submitted': 'auto-generated',
+    },
+    ...(calendar && {
+      alternatives: [
+        {
+          contentType: `text/calendar; charset=UTF-8; method=${calendar.method}; component=VEVENT`,
+          content: calendar.text,
+        },
+      ],
+      attachments: [
+        {
+          filename: calendar.method === 'CANCEL' ? 'cancelled.ics' : 'invitation.ics',
+          contentType: 'application/ics',
+          content: calendar.text,
+        },
+      ],
+    }),
+  };
+}
+
+/** How large a message is on the wire, in octets. */
+export async function octetsOf(message: EmailMessage): Promise<number> {
+  return (await new MailComposer(mimeOf(message)).compile().build()).length;
+}

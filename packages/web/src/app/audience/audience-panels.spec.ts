@@ -1,0 +1,139 @@
+import { of, throwError } from 'rxjs';
+import type { ListImportRow, PersonDetail } from '@convite/contract';
+import { AudienceApi } from '../api/audience';
+import { openScreen, refusal } from '../testing/screen';
+import { ImportPanel } from './import-panel';
+import { PersonPanel } from './person-panel';
+import { RecentImports } from './recent-imports';
+
+const lists = [
+  { id: 1, name: 'Members', count: 5 },
+  { id: 2, name: 'Press', count: 2 },
+];
+
+describe('PersonPanel', () => {
+  const person: PersonDetail = {
+    id: 7,
+    name: 'Ana',
+    email: 'ana@x.example',
+    mobile: '+447700900007',
+    zone: 'Europe/Lisbon',
+    textConsent: false,
+    emailConsent: true,
+    bounced: true,
+    bounceText: '550 5.1.1 nobody',
+    lists: [1],
+    consents: [{ channel: 'text', isGiven: false, how: 'on the phone', by: 'Marta', at: '2031-06-17T12:00:00.000Z' }],
+  };
+  const open = async (answer: unknown = of(null)) => {
+    const sent: unknown[][] = [];
+    const api = {
+      person: () => of(person),
+      editPerson: (...what: unknown[]) => {
+        sent.push(what);
+        return answer;
+      },
+    };
+    const screen = await openScreen(PersonPanel, { personId: 7, lists }, [{ provide: AudienceApi, useValue: api }]);
+    const tick = async (words: string): Promise<void> => {
+      const label = [...screen.element.querySelectorAll('label.check')].find((one) => one.textContent?.includes(words));
+      label?.querySelector('input')?.click();
+      await screen.settle();
+    };
+    return { ...screen, sent, tick };
+  };
+
+  it('asks how a person said so only when a consent or a suppression changes, and sends it along', async () => {
+    const { text, tick, type, find, sent } = await open();
+    expect(text()).toContain('550 5.1.1 nobody');
+    expect(text()).toContain('“on the phone”');
+    expect(text()).not.toContain('How did they say so?');
+    await tick('by text');
+    await tick('write to it again');
+    await tick('Press');
+    expect(text()).toContain('How did they say so?');
+    await type('input[placeholder^="on the phone"]', 'at the door');
+    find<HTMLFormElement>('form').dispatchEvent(new Event('submit', { cancelable: true }));
+    expect(sent[0]).toEqual([
+      7,
+      jasmine.objectContaining({ textConsent: true, liftBounce: true, lists: [1, 2], how: 'at the door', name: 'Ana' }),
+    ]);
+  });
+
+  it('says beside its field what cannot be used, and keeps what was typed', async () => {
+    const problems = [{ code: 'bad-address', path: 'email', facts: { text: 'ana@' } }];
+    const { type, find, settle, text } = await open(throwError(() => refusal({ status: 422, problems })));
+    await type('input.plain:not([type=checkbox])', 'Ana Lopes');
+    find<HTMLFormElement>('form').dispatchEvent(new Event('submit', { cancelable: true }));
+    await settle();
+    expect(text()).toContain('“ana@” is not an email address.');
+    expect(find<HTMLInputElement>('input.plain').value).toBe('Ana Lopes');
+  });
+});
+
+describe('RecentImports', () => {
+  const row: ListImportRow = {
+    id: 3,
+    listId: 1,
+    listName: 'Members',
+    by: 'Marta',
+    state: 'running',
+    startedAt: '2031-06-17T12:00:00.000Z',
+    total: 40_000,
+    position: 12_000,
+    added: 11_000,
+    already: 1000,
+  };
+  for (const [state, offered] of [
+    ['running', ['Stop']],
+    ['stopped', ['Go on', 'Undo']],
+    ['done', ['Undo']],
+    ['undone', []],
+  ] as const)
+    it(`offers for an import that is ${state}: ${offered.join(', ') || 'nothing'}`, async () => {
+      const changes: unknown[][] = [];
+      const api = {
+        imports: () => of([{ ...row, state }]),
+        changeImport: (...what: unknown[]) => (changes.push(what), of(null)),
+      };
+      const { element, text } = await openScreen(RecentImports, {}, [{ provide: AudienceApi, useValue: api }]);
+      const buttons = [...element.querySelectorAll('button')];
+      expect(buttons.map((one) => one.textContent?.trim())).toEqual([...offered]);
+      if (state === 'running') expect(text()).toContain('12,000 of 40,000');
+      buttons[0]?.click();
+      expect(changes.length).toBe(offered.length ? 1 : 0);
+    });
+});
+
+describe('ImportPanel with very much', () => {
+  const open = () =>
+    openScreen(ImportPanel, { lists, listId: 1 }, [{ provide: AudienceApi, useValue: { import: () => of(null) } }]);
+  const paste = async (screen: Awaited<ReturnType<typeof open>>, text: string): Promise<void> => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', text);
+    screen
+      .find('textarea')
+      .dispatchEvent(new ClipboardEvent('paste', { clipboardData, cancelable: true, bubbles: true }));
+    await screen.settle();
+  };
+  const isReady = ({ element }: Awaited<ReturnType<typeof open>>): boolean =>
+    ![...element.querySelectorAll('button')].find((one) => one.textContent?.includes('Add them'))?.disabled;
+
+  it('takes 10,000 addresses without putting them into the field, and cuts none off', async () => {
+    const screen = await open();
+    const text = Array.from({ length: 10_000 }, (_, n) => `person${n}@people.example`).join('\n');
+    await paste(screen, text);
+    expect(screen.element.querySelector('textarea')).toBeNull();
+    expect(screen.text()).toContain(`${text.length.toLocaleString('en-GB')} characters`);
+    expect(isReady(screen)).toBeTrue();
+  });
+
+  it('says what is too much before it is sent, and what to do', async () => {
+    const screen = await open();
+    await paste(screen, 'a@b.example\n'.repeat(450_000));
+    expect(screen.text()).toContain('This is too much at once: 5,400,000 characters');
+    expect(isReady(screen)).toBeFalse();
+    await screen.press('Put something else here');
+    expect(screen.element.querySelector('textarea')).not.toBeNull();
+  });
+});

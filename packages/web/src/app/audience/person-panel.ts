@@ -1,0 +1,214 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import type { List, LocatedProblem, PersonEdit } from '@convite/contract';
+import { AudienceApi } from '../api/audience';
+import { Session } from '../api/session';
+import { problemsOf, sayError } from '../refused';
+import { FieldProblem } from '../ui/field-problem';
+import { Toast } from '../ui/toast';
+import { When } from '../ui/when';
+
+const nobody: PersonEdit = {
+  name: '',
+  email: '',
+  mobile: '',
+  zone: '',
+  lists: [],
+  textConsent: false,
+  emailConsent: true,
+  liftBounce: false,
+  how: '',
+};
+
+/** One subscriber: what is known of them, their lists, and what they said about being written to, with how. */
+@Component({
+  selector: 'cv-person-panel',
+  imports: [FieldProblem, MatButtonModule, When],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (person(); as it) {
+      <section class="sheet halves" aria-label="One subscriber">
+        <form class="stack" (submit)="save($event)">
+          <h2>
+            <bdi>{{ it.name || it.email || it.mobile }}</bdi>
+          </h2>
+          @for (field of fields; track field.name) {
+            <label class="stack tight"
+              >{{ field.label }}
+              <input
+                class="plain"
+                [value]="edit()[field.name]"
+                [attr.list]="field.name === 'zone' ? 'person-zones' : null"
+                (input)="change(field.name, $any($event.target).value)"
+              />
+              <cv-field-problem [problems]="problems()" [path]="field.name" />
+            </label>
+          }
+          @if (problem()) {
+            <p class="note alarm" role="alert">{{ problem() }}</p>
+          }
+          <div class="row">
+            @if (session.canMarket()) {
+              <button matButton="filled">Save</button>
+            }
+            <button matButton type="button" (click)="closed.emit()">Close</button>
+          </div>
+        </form>
+        <div class="stack">
+          <fieldset>
+            <legend>May be written to</legend>
+            <label class="check"
+              ><input type="checkbox" [checked]="edit().emailConsent" (change)="flip('emailConsent')" /> by email</label
+            >
+            <label class="check"
+              ><input type="checkbox" [checked]="edit().textConsent" (change)="flip('textConsent')" /> by text
+              @if (!edit().mobile) {
+                <span class="quiet small">needs a mobile number</span>
+              } @else if (edit().textConsent && !edit().emailConsent) {
+                <span class="quiet small">agreed once, then opted out of everything: none are sent</span>
+              }
+            </label>
+            @if (it.bounced) {
+              <p class="small">
+                <span class="alarm">The address bounced:</span> <q>{{ it.bounceText }}</q>
+              </p>
+              <label class="check"
+                ><input type="checkbox" [checked]="edit().liftBounce" (change)="flip('liftBounce')" /> write to it
+                again</label
+              >
+            }
+          </fieldset>
+          @if (changesConsent()) {
+            <label class="stack tight"
+              >How did they say so?
+              <input
+                class="plain"
+                placeholder="on the phone, on the form at the door …"
+                [value]="edit().how"
+                (input)="change('how', $any($event.target).value)"
+              /><cv-field-problem [problems]="problems()" path="how" />
+            </label>
+          }
+          <fieldset>
+            <legend>On the lists</legend>
+            @for (list of lists(); track list.id) {
+              <label class="check"
+                ><input type="checkbox" [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)" />
+                {{ list.name }}</label
+              >
+            }
+          </fieldset>
+          @if (it.consents.length) {
+            <h3>What was taken down</h3>
+            <ul class="small">
+              @for (one of it.consents; track $index) {
+                <li>
+                  {{ one.channel }} {{ one.isGiven ? 'yes' : 'no' }}: “{{ one.how }}”
+                  <span class="quiet">· {{ one.by }}, <cv-when [at]="one.at" [zone]="zone" /></span>
+                </li>
+              }
+            </ul>
+          }
+        </div>
+      </section>
+    } @else if (resource.error()) {
+      <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
+    } @else {
+      <p class="quiet" role="status">Reading …</p>
+    }
+  `,
+  styles: `
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: grid;
+    }
+    legend {
+      font-weight: 600;
+      padding: 0 0 4px;
+    }
+    .tight {
+      gap: 3px;
+    }
+    ul {
+      margin: 0;
+      padding-left: 18px;
+    }
+  `,
+})
+export class PersonPanel {
+  private readonly api = inject(AudienceApi);
+  private readonly toast = inject(Toast);
+  protected readonly session = inject(Session);
+  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  readonly personId = input.required<number>();
+  readonly lists = input.required<readonly List[]>();
+  readonly closed = output();
+  readonly saved = output();
+  protected readonly fields = [
+    { name: 'name', label: 'Name' },
+    { name: 'email', label: 'Email' },
+    { name: 'mobile', label: 'Mobile number' },
+    { name: 'zone', label: 'Time zone' },
+  ] as const;
+  protected readonly resource = rxResource({
+    params: () => this.personId(),
+    stream: ({ params }) => this.api.person(params),
+  });
+  protected readonly person = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+  protected readonly edit = linkedSignal<PersonEdit>(() => {
+    const person = this.person();
+    if (!person) return nobody;
+    const { name, email, mobile, zone, lists, textConsent, emailConsent } = person;
+    return { name, email, mobile, zone, lists, textConsent, emailConsent, liftBounce: false, how: '' };
+  });
+  protected readonly changesConsent = computed(() => {
+    const [person, edit] = [this.person(), this.edit()];
+    return (
+      person !== null &&
+      (edit.liftBounce || edit.textConsent !== person.textConsent || edit.emailConsent !== person.emailConsent)
+    );
+  });
+  protected readonly problem = signal('');
+  protected readonly problems = signal<readonly LocatedProblem[]>([]);
+
+  protected change(field: 'name' | 'email' | 'mobile' | 'zone' | 'how', value: string): void {
+    this.edit.update((edit) => ({ ...edit, [field]: value }));
+  }
+  protected flip(field: 'textConsent' | 'emailConsent' | 'liftBounce'): void {
+    this.edit.update((edit) => ({ ...edit, [field]: !edit[field] }));
+  }
+  protected toggle(id: number): void {
+    this.edit.update(({ lists, ...edit }) => ({
+      ...edit,
+      lists: lists.includes(id) ? lists.filter((one) => one !== id) : [...lists, id],
+    }));
+  }
+  protected save(submit: Event): void {
+    submit.preventDefault();
+    this.api.editPerson(this.personId(), this.edit()).subscribe({
+      next: () => {
+        this.problem.set('');
+        this.problems.set([]);
+        this.toast.say('Saved.');
+        this.resource.reload();
+        this.saved.emit();
+      },
+      error: (error: unknown) => {
+        this.problem.set(sayError(error));
+        this.problems.set(problemsOf(error));
+      },
+    });
+  }
+}

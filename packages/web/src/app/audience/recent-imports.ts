@@ -1,0 +1,98 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import type { ListImportRow } from '@convite/contract';
+import { AudienceApi } from '../api/audience';
+import { reloadOn } from '../api/live';
+import { reading } from '../api/reading';
+import { Session } from '../api/session';
+import { Toast } from '../ui/toast';
+import { When } from '../ui/when';
+
+const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfway', undone: 'undone' } as const;
+
+/** The last imports: how far each is, and the way to stop it, to go on, or to take it back. */
+@Component({
+  selector: 'cv-recent-imports',
+  imports: [When],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (rows().length) {
+      <details class="sheet" [open]="isRunning()">
+        <summary>Imports</summary>
+        @for (row of rows(); track row.id) {
+          <div class="import small">
+            <span
+              ><strong>{{ row.total.toLocaleString('en-GB') }}</strong> people into
+              <strong class="rtl-safe">{{ row.listName }}</strong>
+              <span class="quiet">&ngsp;· {{ row.by }}, <cv-when [at]="row.startedAt" [zone]="zone" /></span
+            ></span>
+            <span class="number" role="status"
+              >{{ words[row.state] }}
+              @if (row.state === 'running' || row.state === 'stopped') {
+                {{ row.position.toLocaleString('en-GB') }} of {{ row.total.toLocaleString('en-GB') }}
+              } @else if (row.state === 'done') {
+                · {{ row.added.toLocaleString('en-GB') }} added, {{ row.already.toLocaleString('en-GB') }} were there
+              }
+            </span>
+            @if (session.canMarket()) {
+              <span class="row">
+                @if (row.state === 'running') {
+                  <button class="link" (click)="change(row, 'stop')">Stop</button>
+                }
+                @if (row.state === 'stopped') {
+                  <button class="link" (click)="change(row, 'go-on')">Go on</button>
+                }
+                @if (row.state === 'stopped' || row.state === 'done') {
+                  <button class="link" (click)="change(row, 'undo')">Undo</button>
+                }
+              </span>
+            }
+          </div>
+        }
+      </details>
+    }
+  `,
+  styles: `
+    .import {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) 260px 110px;
+      gap: 12px;
+      align-items: center;
+      min-height: 36px;
+      border-top: 1px solid var(--line);
+    }
+    summary {
+      cursor: pointer;
+      min-height: 24px;
+    }
+    @media (max-width: 700px) {
+      .import {
+        grid-template-columns: minmax(0, 1fr);
+        padding: 6px 0;
+      }
+    }
+  `,
+})
+export class RecentImports {
+  private readonly api = inject(AudienceApi);
+  private readonly toast = inject(Toast);
+  protected readonly session = inject(Session);
+  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly words = stateWords;
+  private readonly imports = reading(() => this.api.imports(), []);
+  protected readonly rows = computed(() => this.imports.value());
+  protected readonly isRunning = computed(() => this.rows().some(({ state }) => state === 'running'));
+
+  constructor() {
+    reloadOn(
+      () => ['subscribers'],
+      () => this.imports.reload(),
+    );
+  }
+
+  protected change({ id }: ListImportRow, change: 'stop' | 'go-on' | 'undo'): void {
+    this.api.changeImport(id, change).subscribe({
+      next: () => this.imports.reload(),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+}

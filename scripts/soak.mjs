@@ -1,0 +1,313 @@
+#!/usr/bin/env node
+// `npm run soak -- 30 [seed]`: two servers and three workers over one database for so many minutes, while every few
+// seconds something is killed, stopped or misbehaves. At the end every message is counted: nothing may be lost, and
+// nothing doubled but what was cut off in mid-send and had to be said again under the same Message-ID.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { needModules, needNode, needProgram, root } from './tools/machine.mjs';
+
+needNode();
+needProgram('mariadbd', 'mariadb-server');
+needModules();
+const { createConnection } = await import('mysql2/promise');
+const { buildServer } = await import('./tools/build.mjs');
+const { startDatabase } = await import('./tools/database.mjs');
+const { environment, portsFrom } = await import('./tools/ensemble.mjs');
+const { logIn, openStage, waitFor } = await import('./tools/processes.mjs');
+const { openActs, openBrowser } = await import('./tools/soak-acts.mjs');
+const { openWorld } = await import('./tools/soak-world.mjs');
+
+const minutes = Number(process.argv[2] ?? 5);
+const seed = Number(process.argv[3] ?? Date.now() % 1_000_000);
+const base = Number(process.env.CONVITE_SOAK_PORT ?? 4700);
+const folder = join(root, '.soak');
+const peopleOnAList = 40;
+const listCount = 4;
+const owner = { email: 'owner@soak.example', password: 'a password for the soak' };
+
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(join(folder, 'log'), { recursive: true });
+await buildServer();
+const random = seeded(seed);
+const pick = (some) => some[Math.floor(random() * some.length)];
+const ports = portsFrom(base);
+const stage = openStage(join(folder, 'pids.json'));
+const world = await openWorld({ smtpPort: ports.smtp, gatewayPort: ports.standins, random });
+const tally = { acts: {}, failedActs: {}, faults: {} };
+const count = (of, name) => (of[name] = (of[name] ?? 0) + 1);
+
+/** MariaDB, which may be stopped and started again. */
+let database = await startDatabase(stage, {
+  folder,
+  port: ports.database,
+  databases: ['convite'],
+  logFile: logIn(folder, 'mariadb'),
+});
+const databaseUrl = database.urlOf('convite');
+const env = {
+  ...environment({ ports, databaseUrl, secret: 'only for the soak '.repeat(3), folder }),
+  CONVITE_DEMO: 'false',
+  OWNER_EMAIL: owner.email,
+  OWNER_PASSWORD: owner.password,
+  ORGANISATION: 'Soak',
+  TEXT_GATEWAY_URL: `http://127.0.0.1:${ports.standins}`,
+  LEASE_SECONDS: '5',
+};
+const setUp = spawnSync(process.execPath, ['dist/server/setup.mjs'], { cwd: root, env: { ...process.env, ...env } });
+if (setUp.status !== 0) throw new Error(String(setUp.stderr));
+
+const serverPorts = [ports.server, base + 10];
+const inboundPorts = [ports.inbound, base + 35];
+const processes = [
+  ...serverPorts.map((port, index) => ({
+    name: `server-${index + 1}`,
+    entry: 'main',
+    env: { PORT: String(port), INBOUND_PORT: String(inboundPorts[index]) },
+  })),
+  ...[1, 2, 3].map((number) => ({ name: `worker-${number}`, entry: 'worker', env: {} })),
+];
+for (const one of processes) startProcess(one);
+for (const [index, port] of serverPorts.entries())
+  await waitFor(`http://127.0.0.1:${port}/readyz`, processes[index].now);
+
+const browser = openBrowser(serverPorts.map((port) => `http://127.0.0.1:${port}`));
+await browser.signIn(owner.email, owner.password);
+const lists = await fillLists();
+const acts = openActs({ browser, world, random, pick, inboundPorts, lists, startOfClockMs: Date.now() });
+
+console.log(`Soaking for ${minutes} minutes, seed ${seed} …`);
+const endAt = Date.now() + minutes * 60_000;
+await Promise.all([keepActing(), keepBreaking()]);
+await heal();
+await settle();
+const sum = await account();
+await stage.stopAll();
+world.close();
+console.log(JSON.stringify({ minutes, seed, ...tally, ...sum }, null, 2));
+console.log(
+  `sent ${sum.sent}, lost ${sum.lost}, repeated after being cut off ${sum.repeated}, doubled ${sum.doubled}, processes that ended by themselves ${sum.crashed}`,
+);
+process.exit(sum.lost || sum.doubled || sum.crashed || sum.unfinished ? 1 : 0);
+
+function startProcess(one) {
+  one.now = stage.start(
+    one.name,
+    process.execPath,
+    ['--enable-source-maps', join(root, `dist/server/${one.entry}.mjs`)],
+    {
+      env: { ...env, ...one.env },
+      logFile: logIn(folder, one.name),
+    },
+  );
+  one.now.onCrash = () => {
+    if (!one.isKilled) count(tally.faults, `crash of ${one.name}`);
+  };
+  one.isKilled = false;
+}
+
+async function fillLists() {
+  const sql = await createConnection({ uri: databaseUrl, timezone: 'Z' });
+  const settings = (await browser.call(0, 'GET', '/api/settings')).body;
+  await browser.call(0, 'PUT', '/api/settings', {
+    ...settings,
+    postalAddress: 'Soak Street 1',
+    zone: 'Europe/Lisbon',
+    topics: ['soak'],
+  });
+  const ids = [];
+  for (let list = 0; list < listCount; list += 1) {
+    const { body } = await browser.call(0, 'POST', '/api/lists', { name: `List ${list}` });
+    ids.push(body.id);
+    const lines = Array.from({ length: peopleOnAList }, (_, n) => {
+      // Neighbouring lists share half of their people.
+      const id = list * (peopleOnAList / 2) + n;
+      return `p${id}@soak.example,Person ${id},+4477009${String(id).padStart(5, '0')},yes`;
+    });
+    const text = `email,name,mobile,text consent\n${lines.join('\n')}\n`;
+    await browser.call(0, 'POST', `/api/lists/${body.id}/import`, { kind: 'csv', text });
+  }
+  const inAnHour = new Date(Date.now() + 3_600_000);
+  await browser.call(0, 'POST', '/api/digests', {
+    name: 'What is coming',
+    weekday: inAnHour.getUTCDay() || 7,
+    at: inAnHour.toISOString().slice(11, 16),
+    zone: 'UTC',
+    windowDays: 30,
+    listId: ids[0],
+    subject: 'Coming',
+    intro: 'Hello',
+    isOn: true,
+  });
+  await sql.end();
+  return ids;
+}
+
+/** People act all the time, some at once; what fails because something is down is counted, and goes on. */
+async function keepActing() {
+  const chances = [
+    ['newEvent', 3],
+    ['change', 4],
+    ['reply', 12],
+    ['moveClock', 3],
+    ['callOff', 1],
+  ].flatMap(([name, times]) => Array(times).fill(name));
+  while (Date.now() < endAt) {
+    await Promise.all([pick(chances), pick(chances)].map(act));
+    await sleep(300 + 700 * random());
+  }
+}
+async function act(name) {
+  count(tally.acts, name);
+  try {
+    await acts[name]();
+  } catch {
+    count(tally.failedActs, name);
+  }
+}
+
+async function keepBreaking() {
+  while (Date.now() < endAt - 20_000) {
+    await sleep(2000 + 4000 * random());
+    const fault = pick([kill, kill, kill, stopDatabase, freezeDatabase, refuse, hang, drop, loseReceipts, hangTexts]);
+    count(tally.faults, fault.name);
+    await fault();
+  }
+}
+async function kill() {
+  const one = pick(processes);
+  if (one.now.hasEnded) return;
+  one.isKilled = true;
+  one.now.isStopping = true;
+  one.now.child.kill('SIGKILL');
+  await sleep(500 + 3000 * random());
+  startProcess(one);
+}
+async function stopDatabase() {
+  await stage.stop(database.server, pick(['SIGKILL', 'SIGTERM']));
+  await sleep(1000 + 5000 * random());
+  await startAgain();
+}
+async function freezeDatabase() {
+  const { pid } = database.server.child;
+  process.kill(pid, 'SIGSTOP');
+  await sleep(1000 + 7000 * random());
+  process.kill(pid, 'SIGCONT');
+}
+async function withFault(kind, name, ms) {
+  world.faults[kind] = name;
+  await sleep(ms);
+  world.faults[kind] = 'none';
+}
+async function refuse() {
+  await withFault('mail', 'refusing', 1500 + 3000 * random());
+}
+async function hang() {
+  await withFault('mail', 'hanging', 3000 + 9000 * random());
+}
+async function drop() {
+  await withFault('mail', 'dropping', 200 + 800 * random());
+}
+async function loseReceipts() {
+  await withFault('text', 'losing receipts', 5000);
+}
+async function hangTexts() {
+  await withFault('text', 'hanging', 3000 + 9000 * random());
+}
+
+async function startAgain() {
+  for (;;) {
+    try {
+      database = await startDatabase(stage, {
+        folder,
+        port: ports.database,
+        databases: ['convite'],
+        logFile: logIn(folder, 'mariadb'),
+      });
+      return;
+    } catch {
+      await sleep(500);
+    }
+  }
+}
+
+async function heal() {
+  world.faults.mail = world.faults.text = 'none';
+  if (database.server.hasEnded) await startAgain();
+  for (const one of processes) if (one.now.hasEnded) startProcess(one);
+}
+
+/** Waits until nothing is on its way. What was put off for minutes is due now: the waits themselves are checked elsewhere. */
+async function settle() {
+  const sql = await createConnection({ uri: databaseUrl, timezone: 'Z' });
+  for (let tries = 0; tries < 300; tries += 1) {
+    await sql.query(
+      "update delivery set next_at = '2000-01-01' where channel in ('email', 'text') and state = 'queued' and next_at > '2000-01-01'",
+    );
+    const [[open]] = await sql.query(
+      "select (select count(*) from delivery where state in ('queued', 'sending')) + (select count(*) from firing where state = 'sending' or (state = 'set' and kind <> 'cue' and kind <> 'digest')) as n",
+    );
+    if (Number(open.n) === 0) break;
+    await sleep(500);
+  }
+  await sql.end();
+}
+
+/** Holds what the database says against what the world took. */
+async function account() {
+  const sql = await createConnection({ uri: databaseUrl, timezone: 'Z' });
+  const [rows] = await sql.query(
+    'select d.id, d.channel, d.state, d.may_have_left, d.subscriber_id, f.kind, f.event_id from delivery d join firing f on f.id = d.firing_id',
+  );
+  const mailed = indexMails();
+  const sum = { sent: 0, lost: 0, repeated: 0, doubled: 0, unfinished: 0, states: {}, crashed: 0 };
+  const invited = new Map();
+  for (const row of rows) {
+    count(sum.states, row.state);
+    const times = row.channel === 'text' ? (world.texts.get(`d${row.id}`)?.length ?? 0) : (mailed.get(row.id) ?? 0);
+    if (row.state === 'queued' || row.state === 'sending') sum.unfinished += 1;
+    if (['sent', 'delivered', 'bounced'].includes(row.state)) {
+      sum.sent += 1;
+      if (times === 0) sum.lost += 1;
+    }
+    if (times > 1) sum[row.may_have_left ? 'repeated' : 'doubled'] += times - 1;
+    if (row.kind === 'invitation' && times > 0) countIn(invited, `${row.event_id} ${row.subscriber_id}`);
+  }
+  // Two invitations of one event to one person, whatever two wishes they came from.
+  for (const times of invited.values()) if (times > 1) sum.doubled += times - 1;
+  const [[missed]] = await sql.query("select count(*) as n from firing where state = 'missed'");
+  const [[failed]] = await sql.query("select count(*) as n from firing where state = 'failed'");
+  await sql.end();
+  sum.missedFirings = Number(missed.n);
+  sum.failedFirings = Number(failed.n);
+  sum.crashed = Object.entries(tally.faults).reduce(
+    (n, [name, times]) => n + (name.startsWith('crash') ? times : 0),
+    0,
+  );
+  return sum;
+}
+function indexMails() {
+  const times = new Map();
+  for (const [messageId, taken] of world.mails) {
+    const id = Number(/^d(\d+)\./.exec(messageId)?.[1] ?? 0);
+    times.set(id, (times.get(id) ?? 0) + taken.length);
+  }
+  return times;
+}
+function countIn(of, key) {
+  of.set(key, (of.get(key) ?? 0) + 1);
+}
+
+/** The same numbers for the same seed. */
+function seeded(from) {
+  let state = from >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+function sleep(ms) {
+  return new Promise((resolve) => setTimeout(resolve, ms));
+}
