@@ -191,7 +191,7 @@ async function stopDatabase() {
 async function freezeDatabase() {
   const { pid } = database.server.child;
   process.kill(pid, 'SIGSTOP');
-  await sleep(1000 + 7000 * random());
+  await sleep(1000 + 14_000 * random());
   process.kill(pid, 'SIGCONT');
 }
 async function withFault(kind, name, ms) {

@@ -3,9 +3,8 @@ import * as z from 'zod';
 import { eventFacts } from './event';
 import { problem } from './problem';
 
-/** A calendar file as text; the browser has decoded it. */
-export const mostCalendarCharacters = 10_000_000;
-export const readCalendarRequest = z.object({ text: z.string().max(mostCalendarCharacters) });
+/** A calendar file goes over as it is (text/calendar); larger ones are refused. */
+export const mostCalendarOctets = 10_000_000;
 
 const foundEvent = z.object({
   uid: z.string(),
@@ -26,11 +25,15 @@ export const foundCalendar = z.object({
 });
 export type FoundCalendar = z.infer<typeof foundCalendar>;
 
-/** `leaveOut`: UIDs of events found that are not wanted. */
-export const importCalendarRequest = readCalendarRequest.extend({
-  leaveOut: z.array(z.string().max(1000)).max(20_000),
-  takeGuests: z.boolean(),
-  publish: z.boolean(),
+const yesOrNo = z.enum(['yes', 'no']).transform((word) => word === 'yes');
+/** Said beside the file. `leaveOut`: lines of the file at which events begin that are not wanted. */
+export const importCalendarChoice = z.object({
+  leaveOut: z
+    .string()
+    .regex(/^(\d{1,8}(,\d{1,8}){0,499})?$/)
+    .transform((lines) => new Set(lines.split(',').filter(Boolean).map(Number))),
+  takeGuests: yesOrNo,
+  publish: yesOrNo,
 });
 export const importedCalendar = z.object({
   added: z.number(),

@@ -35,6 +35,11 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'no-audience': () => 'Choose who gets this.',
   'calendar-too-big': () => 'The calendar text is too big to read.',
   'calendar-too-deep': () => 'The calendar text is nested too deeply.',
+  'calendar-too-many': ({ count, most }) =>
+    `There are ${count} events in it; ${most} at the most are taken from one file. Part it into several.`,
+  'calendar-too-hard': () => 'The calendar takes too long to read. Part it into several files.',
+  'calendar-not-utf8': () =>
+    'The calendar is not in UTF-8, as calendar files are; its letters would be broken. Save it as UTF-8.',
   'calendar-bad-line': ({ text }) => `This line cannot be read: “${text}”.`,
   'calendar-not-closed': ({ name }) => `${name} is not closed.`,
   'calendar-missing': ({ name }) => `${name} is missing.`,
@@ -42,6 +47,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'event-left-out': ({ title }) => `“${title}” is left out, because:`,
   'event-older': ({ title }) => `“${title}” stands in the file in a newer version, which is taken instead.`,
   'calendar-not-taken': ({ name }) => `${name} is not taken over.`,
+  'calendar-more-problems': ({ count }) => `And ${count} more of the kind.`,
   'calendar-cut': ({ name, most }) => `${name} is longer than ${most} characters; the rest was cut off.`,
 };
 

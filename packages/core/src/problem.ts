@@ -39,6 +39,9 @@ export type ProblemCode =
   | 'no-registration'
   | 'calendar-too-big'
   | 'calendar-too-deep'
+  | 'calendar-too-many'
+  | 'calendar-too-hard'
+  | 'calendar-not-utf8'
   | 'calendar-bad-line'
   | 'calendar-not-closed'
   | 'calendar-missing'
@@ -46,6 +49,7 @@ export type ProblemCode =
   | 'event-left-out'
   | 'event-older'
   | 'calendar-not-taken'
+  | 'calendar-more-problems'
   | 'calendar-cut';
 
 /** Either what was asked for, or at least one problem. Bad data never throws; bad use of a function does. */

@@ -103,8 +103,6 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     );
     // Who it is and what they may do comes before anything large is read.
     routes.use(readOrMarket);
-    // A calendar file may be larger than anything else that is typed or pasted.
-    routes.use('/calendars', readJsonBody('14mb'));
     routes.use(readJsonBody('3mb'));
     routes.use('/events', eventRoutes(context));
     routes.use('/digests', digestRoutes(context));

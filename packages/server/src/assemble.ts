@@ -6,6 +6,7 @@ import type { Config } from './config';
 import { loadFrame } from './mail/frame';
 import type { EmailMessage, End, TextMessage } from './mail/message';
 import { smtpSender } from './mail/smtp-sender';
+import { openCalendarReader } from './net/calendar-reader';
 import { probeHttp, probeSmtp } from './net/probe';
 import type { Context } from './services/context';
 import type { Probe } from './services/health';
@@ -34,7 +35,14 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
   clock.shiftTo(await store.live.clockOffsetMs());
   const links = makeLinks({ publicUrl: config.PUBLIC_URL, secret: config.SECRET, mailDomain: config.MAIL_DOMAIN });
   const ends = openEnds(config);
-  return { db, clock, log, ends, context: { store, clock, links, frame: await loadFrame(), mail: ends.mail } };
+  const calendars = openCalendarReader(log);
+  return {
+    db,
+    clock,
+    log,
+    ends,
+    context: { store, clock, links, frame: await loadFrame(), calendars, mail: ends.mail },
+  };
 }
 
 /** What was thrown is written with its message and stack, under whichever of the two names it is given. */

@@ -232,6 +232,16 @@ describe('reading a foreign calendar', () => {
     expect(new Set(events.map(({ uid }) => uid)).size).toBe(4);
   });
 
+  it('names the first problems, and says how many more there are', () => {
+    const { events, problems } = readAll(calendar(Array.from({ length: 250 }, () => event(['DTSTART:never'])).flat()));
+    expect(events).toEqual([]);
+    expect([problems.length, problems.at(-1)?.code, problems.at(-1)?.facts]).toEqual([
+      201,
+      'calendar-more-problems',
+      { count: jasmine.any(Number) as unknown as number },
+    ]);
+  });
+
   for (const [what, text] of [
     ['a page', '<!doctype html><title>Not found</title>'],
     ['half a calendar', 'BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:u\r\n'],

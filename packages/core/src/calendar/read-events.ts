@@ -14,7 +14,7 @@ import { at, groupByUid, titleOf, type EventGroup } from './group-events';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { zoneFinderOf } from './read-zone';
 import { readDurationMinutes, readMailto, readText } from './values';
-import { good, type Read } from '../problem';
+import { bad, good, type Read } from '../problem';
 
 /** A person named in a calendar. */
 export interface ImportedPerson {
@@ -65,7 +65,10 @@ export function readCalendarEvents(text: string, houseZone: string): Read<Import
       else if (component.name !== 'VTIMEZONE')
         problems.push(at('calendar-not-taken', component.lineNumber, { name: component.name }));
   }
-  for (const group of groupByUid([...zonesOf.keys()], problems).slice(0, mostEvents)) {
+  const groups = groupByUid([...zonesOf.keys()], problems);
+  if (groups.length > mostEvents)
+    return bad({ code: 'calendar-too-many', path: '', facts: { count: groups.length, most: mostEvents } });
+  for (const group of groups) {
     const reader = new EventReader(group, zonesOf, houseZone, problems);
     const found = problems.length;
     const event = reader.read();
@@ -74,7 +77,14 @@ export function readCalendarEvents(text: string, houseZone: string): Read<Import
   }
   const [first] = read.value;
   const name = first && (propertyOf(first, 'NAME') ?? propertyOf(first, 'X-WR-CALNAME'));
-  return good({ name: readText(name?.value ?? ''), events, problems: problems.slice(0, mostProblems) });
+  return good({ name: readText(name?.value ?? ''), events, problems: firstOf(problems) });
+}
+
+/** The first so many, and how many more there are. */
+function firstOf(problems: readonly Problem[]): Problem[] {
+  const more = problems.length - mostProblems;
+  const first = problems.slice(0, mostProblems);
+  return more > 0 ? [...first, { code: 'calendar-more-problems', path: '', facts: { count: more } }] : first;
 }
 
 /** Said before the reasons why. */

@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { importCalendarRequest, readCalendarRequest, watchFields } from '@convite/contract';
+import { importCalendarChoice, mostCalendarOctets, watchFields } from '@convite/contract';
 import type { Context } from '../services/context';
 import { importCalendar, lookIntoCalendar } from '../services/import-calendar';
 import { listWatches, removeWatch, saveWatch } from '../services/watch-calendars';
+import { takeFile } from './file-body';
 import { idOf } from './ids';
 import { actorOf } from './session';
 
@@ -10,16 +11,17 @@ import { actorOf } from './session';
 export function calendarRoutes(context: Context): Router {
   const routes = Router();
   routes.post('/calendars/read', async (request, response) => {
-    response.json(await lookIntoCalendar(context, readCalendarRequest.parse(request.body).text));
+    response.json(await lookIntoCalendar(context, await takeFile(request, mostCalendarOctets)));
   });
   routes.post('/calendars/import', async (request, response) => {
-    const { text, ...choice } = importCalendarRequest.parse(request.body);
+    const choice = importCalendarChoice.parse(request.query);
+    const file = await takeFile(request, mostCalendarOctets);
     const options = { ...choice, watchId: 0, search: '', people: null, cuesOfEvent: null };
     const stop = new AbortController();
     // Whoever asked is gone: they pressed Stop, or closed the page.
     response.on('close', () => stop.abort());
     try {
-      response.json(await importCalendar(context, text, options, actorOf(request), stop.signal));
+      response.json(await importCalendar(context, file, options, actorOf(request), stop.signal));
     } catch (error) {
       if (!stop.signal.aborted) throw error;
     }

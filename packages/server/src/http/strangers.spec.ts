@@ -20,13 +20,42 @@ describe('what strangers and outages meet', () => {
   it('reads no body before it knows who asks, and none that is nested too deeply or holds half a character', async () => {
     const large = JSON.stringify({ text: 'x'.repeat(5_000_000) });
     const stranger = http.visitor();
-    expect((await stranger.call('POST', '/api/calendars/read', large)).status).toBe(403);
+    const asFile = { 'content-type': 'text/calendar' };
+    expect((await stranger.call('POST', '/api/calendars/read', large, asFile)).status).toBe(403);
     expect((await stranger.call('POST', '/api/session', large)).status).toBe(413);
     const marketer = http.visitor();
     await marketer.signIn('marketer');
     expect((await marketer.call('POST', '/api/lists', `${'['.repeat(200)}${']'.repeat(200)}`)).status).toBe(400);
     expect((await marketer.call('POST', '/api/lists', '{"name":"\\ud800"}')).status).toBe(400);
     expect((await marketer.call('POST', '/api/lists', '{"name":"[[[[\\"{{{{"}')).status).toBe(201);
+    const read = (body: string, headers: Record<string, string> = {}) =>
+      marketer.call('POST', '/api/calendars/read', body, { ...asFile, ...headers });
+    expect((await read(large)).status).toBe(422);
+    expect((await read(large.repeat(3))).status).toBe(413);
+    expect((await read(large, { 'content-encoding': 'gzip' })).status).toBe(415);
+  });
+
+  it('serves everybody else while a large calendar is read, and says when it holds too many events', async () => {
+    const marketer = http.visitor();
+    await marketer.signIn('marketer');
+    const events = (count: number): string =>
+      Array.from({ length: count }, (_, n) => `BEGIN:VEVENT\r\nUID:${n}\r\nDTSTART:20310618T193000Z\r\nEND:VEVENT`)
+        .join('\r\n')
+        .replace(/^/, 'BEGIN:VCALENDAR\r\n')
+        .concat('\r\nEND:VCALENDAR\r\n');
+    const read = (count: number) =>
+      marketer.call('POST', '/api/calendars/read', events(count), { 'content-type': 'text/calendar' });
+    await read(1);
+    let isReading = true;
+    const reading = read(10_000).finally(() => (isReading = false));
+    const other = http.visitor();
+    let served = 0;
+    for (; isReading; served += 1) await other.call('GET', '/healthz');
+    const { status, body } = await reading;
+    expect([status, body['total']]).toEqual([200, 10_000]);
+    // On the thread of the server itself it would be one or two.
+    expect(served).toBeGreaterThan(20);
+    expect(JSON.stringify((await read(20_001)).body)).toContain('calendar-too-many');
   });
 
   it('shows an event to whom its reach says, and where to join to nobody who is not a guest', async () => {

@@ -1,6 +1,7 @@
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import type { Logger } from 'pino';
-import { openMailReader, TooHard } from './mail-reader';
+import { TooHard } from '../threads/bounded-thread';
+import { openMailReader } from './mail-reader';
 import { NotNow, type ReceivedMail } from './received-mail';
 import { openTurnstile } from './turnstile';
 

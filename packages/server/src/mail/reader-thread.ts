@@ -1,21 +1,15 @@
 // The thread that takes strangers' mail apart: whatever a message does to it, it can be ended.
-import { parentPort } from 'node:worker_threads';
 import { offsetMinutesAt, zonesByLikelihood } from '@convite/core';
-import { readMail } from './read-mail';
-import { isSenderProved } from './prove-sender';
+import { answerRequests } from '../threads/answer-requests';
 import type { ReaderRequest } from './mail-reader';
+import { isSenderProved } from './prove-sender';
+import { readMail } from './read-mail';
 
-parentPort?.postMessage({ id: 0 });
-parentPort?.on('message', (request: ReaderRequest) => {
-  const work: Promise<unknown> =
-    request.kind === 'read'
-      ? readMail(request.octets, request.knownAs)
-      : isSenderProved(request.octets, request.fromAddress, request.arrival);
-  work.then(
-    (value) => parentPort?.postMessage({ id: request.id, value }),
-    (error: unknown) => parentPort?.postMessage({ id: request.id, error: String(error) }),
-  );
-});
+answerRequests((request: ReaderRequest): Promise<unknown> =>
+  request.kind === 'read'
+    ? readMail(request.octets, request.knownAs)
+    : isSenderProved(request.octets, request.fromAddress, request.arrival),
+);
 
 /**
  * Looks once at the offsets of all zones around this year, a zone at a time: a zone under an unknown name is then found in

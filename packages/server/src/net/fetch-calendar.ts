@@ -2,10 +2,16 @@ import { lookup, type LookupAddress } from 'node:dns';
 import { request as httpRequest, type IncomingMessage } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import { BlockList, isIP, type LookupFunction } from 'node:net';
+import { mostCalendarOctets } from '@convite/contract';
 
 /** What an address answered, or why it was not asked or understood, in words for people. */
 export type Fetched =
-  | { readonly kind: 'calendar'; readonly text: string; readonly etag: string; readonly lastModified: string }
+  | {
+      readonly kind: 'calendar';
+      readonly file: Uint8Array<ArrayBuffer>;
+      readonly etag: string;
+      readonly lastModified: string;
+    }
   | { readonly kind: 'unchanged' }
   | { readonly kind: 'failed'; readonly reason: string };
 
@@ -16,7 +22,6 @@ export interface FetchOptions {
   readonly allowPrivate: boolean;
 }
 
-const mostOctets = 12_000_000;
 const withinMs = 15_000;
 const mostRedirects = 4;
 
@@ -131,24 +136,15 @@ async function receive(response: IncomingMessage): Promise<Fetched | { redirect:
   for await (const chunk of response) {
     const bytes = Buffer.from(chunk as Buffer);
     octets += bytes.length;
-    if (octets > mostOctets) {
+    if (octets > mostCalendarOctets) {
       response.destroy();
-      return failed(`The calendar is larger than ${mostOctets / 1_000_000} MB.`);
+      return failed(`The calendar is larger than ${mostCalendarOctets / 1_000_000} MB.`);
     }
     chunks.push(bytes);
   }
-  const text = decodeCalendar(Buffer.concat(chunks));
-  if (text === null) return failed('The calendar is not in UTF-8 (RFC 5545 §3.1.4), so its letters cannot be trusted.');
-  return { kind: 'calendar', text, etag: headers.etag ?? '', lastModified: headers['last-modified'] ?? '' };
-}
-
-/** UTF-8 or nothing: a wrong guess would put wrong letters into people's calendars. */
-export function decodeCalendar(bytes: Uint8Array): string | null {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return null;
-  }
+  const file = new Uint8Array(octets);
+  chunks.reduce((at, chunk) => (file.set(chunk, at), at + chunk.length), 0);
+  return { kind: 'calendar', file, etag: headers.etag ?? '', lastModified: headers['last-modified'] ?? '' };
 }
 
 function reasonOf(error: unknown): string {

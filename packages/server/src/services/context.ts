@@ -1,6 +1,7 @@
 import type { Clock } from '../clock';
 import type { Frame } from '../mail/frame';
 import type { EmailMessage, End } from '../mail/message';
+import type { CalendarReader } from '../net/calendar-reader';
 import type { Store } from '../store/store';
 import type { Links } from './links';
 
@@ -10,6 +11,8 @@ export interface Context {
   readonly clock: Clock;
   readonly links: Links;
   readonly frame: Frame;
+  /** Reads calendars made elsewhere. */
+  readonly calendars: Pick<CalendarReader, 'read'>;
   /** Where mail leaves at once, such as a test message to oneself; everything else goes by deliveries. */
   readonly mail: Pick<End<EmailMessage>, 'send'>;
 }

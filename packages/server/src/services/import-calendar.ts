@@ -4,27 +4,24 @@ import {
   findAddresses,
   findNumbers,
   nextVersion,
-  readCalendarEvents,
   sayRepeats,
   sayWhen,
+  type ImportedCalendar as ReadCalendar,
   type ImportedEvent,
-  type Problem,
 } from '@convite/core';
 import type { StoreSubjects } from '../store/store';
 import type { NewSubscriber } from '../store/subscribers';
 import { nowOf, type Actor, type Context } from './context';
 import { insertEvents } from './events';
-import { refuseProblems } from './failure';
+import { Failure } from './failure';
 import { planCues } from './plan-firings';
 
 const mostShown = 500;
 
 /** What a calendar file holds, before anything of it is stored. @throws Failure 422 for a file that cannot be read at all */
-export async function lookIntoCalendar(context: Context, text: string): Promise<FoundCalendar> {
+export async function lookIntoCalendar(context: Context, file: CalendarFile): Promise<FoundCalendar> {
   const { zone } = await context.store.house.settings();
-  const read = readCalendarEvents(text, zone);
-  if (!read.ok) refuseProblems(read.problems);
-  const { name, events, problems } = read.ok ? read.value : { name: '', events: [], problems: [] };
+  const { name, events, problems } = await readFile(context, file, zone);
   const known = await context.store.watches.known(
     0,
     events.map(({ uid }) => uid),
@@ -46,9 +43,18 @@ export async function lookIntoCalendar(context: Context, text: string): Promise<
   };
 }
 
+/** Its octets as they came; they are used up by reading. */
+export type CalendarFile = Uint8Array<ArrayBuffer>;
+
+async function readFile({ calendars }: Context, file: CalendarFile, houseZone: string): Promise<ReadCalendar> {
+  const read = await calendars.read(file, houseZone);
+  if (read.ok) return read.value;
+  throw new Failure(422, 'problems', 'This calendar cannot be read.', { problems: read.problems });
+}
+
 export interface ImportOptions {
-  /** UIDs of events that are not wanted. */
-  readonly leaveOut: readonly string[];
+  /** Lines at which events begin that are not wanted. */
+  readonly leaveOut: ReadonlySet<number>;
   readonly takeGuests: boolean;
   readonly publish: boolean;
   /** The watched calendar it comes from; 0 for a file. */
@@ -68,16 +74,14 @@ export interface ImportOptions {
  */
 export async function importCalendar(
   context: Context,
-  text: string,
+  file: CalendarFile,
   options: ImportOptions,
   actor: Actor,
   stop?: AbortSignal,
 ): Promise<ImportedCalendar> {
   const { zone, region } = await context.store.house.settings();
-  const read = readCalendarEvents(text, zone);
-  if (!read.ok) refuseProblems(read.problems);
-  const problems: readonly Problem[] = read.ok ? read.value.problems : [];
-  const chosen = chosenOf(read.ok ? read.value.events : [], options);
+  const { events, problems } = await readFile(context, file, zone);
+  const chosen = chosenOf(events, options);
   const tally = { added: 0, changed: 0, same: 0, guests: 0 };
   await context.store.transact(async (tx) => {
     const known = await tx.watches.known(
@@ -121,10 +125,10 @@ export async function importCalendar(
 }
 
 function chosenOf(events: readonly ImportedEvent[], { leaveOut, search }: ImportOptions): ImportedEvent[] {
-  const [left, words] = [new Set(leaveOut), search.toLowerCase()];
+  const words = search.toLowerCase();
   return events.filter(
-    ({ uid, facts }) =>
-      !left.has(uid) && (!words || `${facts.title}\n${facts.description}`.toLowerCase().includes(words)),
+    ({ lineNumber, facts }) =>
+      !leaveOut.has(lineNumber) && (!words || `${facts.title}\n${facts.description}`.toLowerCase().includes(words)),
   );
 }
 

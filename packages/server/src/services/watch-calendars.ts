@@ -1,9 +1,9 @@
-import type { WatchFields, WatchRow } from '@convite/contract';
+import { sayProblem, type WatchFields, type WatchRow } from '@convite/contract';
 import { fetchCalendar } from '../net/fetch-calendar';
 import type { StoredWatch } from '../store/watches';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound } from './failure';
-import { importCalendar } from './import-calendar';
+import { importCalendar, type CalendarFile } from './import-calendar';
 
 export async function listWatches({ store }: Context): Promise<WatchRow[]> {
   return (await store.watches.all()).map(({ etag: _, lastModified: __, nextAt, lookedAt, ...watch }) => ({
@@ -57,7 +57,7 @@ async function look(context: Context, watch: StoredWatch): Promise<void> {
       await store.watches.setOutcome(watch.id, { ...kept, outcome: fetched.reason, isFailing: true }, nowOf(context));
       break;
     case 'calendar': {
-      const { outcome, isFailing } = await take(context, watch, fetched.text);
+      const { outcome, isFailing } = await take(context, watch, fetched.file);
       const { etag, lastModified } = isFailing ? kept : fetched;
       await store.watches.setOutcome(watch.id, { etag, lastModified, outcome, isFailing }, nowOf(context));
     }
@@ -68,10 +68,10 @@ async function look(context: Context, watch: StoredWatch): Promise<void> {
 async function take(
   context: Context,
   watch: StoredWatch,
-  text: string,
+  file: CalendarFile,
 ): Promise<{ outcome: string; isFailing: boolean }> {
   const options = {
-    leaveOut: [],
+    leaveOut: new Set<number>(),
     takeGuests: watch.takesPeople,
     publish: watch.publish,
     watchId: watch.id,
@@ -80,7 +80,7 @@ async function take(
     cuesOfEvent: watch.cuesOfEvent,
   };
   try {
-    const { added, changed, same, guests, problems } = await importCalendar(context, text, options, {
+    const { added, changed, same, guests, problems } = await importCalendar(context, file, options, {
       name: watch.name,
     });
     const faults = problems.length ? `, ${problems.length} things not understood` : '';
@@ -90,7 +90,8 @@ async function take(
     };
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
-    const where = error.more.problems?.[0]?.path;
-    return { outcome: `The calendar cannot be read${where ? ` at ${where}` : ''}.`, isFailing: true };
+    const [problem] = error.more.problems ?? [];
+    const why = problem ? ` ${problem.path && `${problem.path}: `}${sayProblem(problem)}` : '';
+    return { outcome: `${error.message}${why}`, isFailing: true };
   }
 }

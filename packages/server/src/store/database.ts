@@ -1,4 +1,5 @@
 import knexLib, { type Knex } from 'knex';
+import { Pulse, type Watched } from './pulse';
 
 /**
  * Opens the pool. Everything is UTC: Knex's own date writer would use the machine's zone, so the connection is pinned.
@@ -6,18 +7,28 @@ import knexLib, { type Knex } from 'knex';
  */
 export function openDatabase(url: string, poolSize = 8): Knex {
   const { hostname, port, username, password, pathname } = new URL(url);
+  const connection = {
+    host: hostname,
+    port: Number(port || 3306),
+    user: decodeURIComponent(username),
+    password: decodeURIComponent(password),
+    database: pathname.slice(1),
+    timezone: 'Z',
+    supportBigNumbers: true,
+    connectTimeout: 5000,
+  };
+  const pulse = new Pulse(connection);
   return knexLib({
     client: 'mysql2',
-    connection: {
-      host: hostname,
-      port: Number(port || 3306),
-      user: decodeURIComponent(username),
-      password: decodeURIComponent(password),
-      database: pathname.slice(1),
-      timezone: 'Z',
-      supportBigNumbers: true,
+    connection,
+    pool: {
+      min: 0,
+      max: poolSize,
+      afterCreate(one: RawConnection, done: (error: unknown, connection: RawConnection) => void) {
+        pulse.watch(one);
+        prepareSession(one, done);
+      },
     },
-    pool: { min: 0, max: poolSize, afterCreate: prepareSession },
     acquireConnectionTimeout: 10_000,
   });
 }
@@ -27,7 +38,7 @@ const isolation = 'set session transaction isolation level read committed';
 const settings = `set time_zone = '+00:00', innodb_lock_wait_timeout = 10,
   sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO'`;
 
-interface RawConnection {
+interface RawConnection extends Watched {
   query(statement: string, done: (error: unknown) => void): void;
 }
 

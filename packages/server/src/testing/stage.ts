@@ -7,6 +7,7 @@ import { shiftableClock, type ShiftableClock } from '../clock';
 import { loadFrame } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
 import { smtpSender } from '../mail/smtp-sender';
+import { openCalendarReader, type CalendarReader } from '../net/calendar-reader';
 import type { Context } from '../services/context';
 import { createEvent, publishEvent } from '../services/events';
 import { makeLinks } from '../services/links';
@@ -58,7 +59,7 @@ export async function openStage(): Promise<Stage> {
     list,
     log: pino({ level: 'silent' }),
     sentAtOnce: atOnce.taken,
-    context: { store, clock, links, frame: await loadFrame(), mail: atOnce },
+    context: { store, clock, links, frame: await loadFrame(), calendars: calendarReader(), mail: atOnce },
     async close() {
       await db.raw(`drop database ${name}`);
       await db.destroy();
@@ -78,6 +79,10 @@ export const specSettings: Settings = {
   topics: [],
   allowPrivateAddresses: false,
 };
+
+/** One for all stages: its thread is begun once. */
+let reader: CalendarReader | undefined;
+const calendarReader = (): CalendarReader => (reader ??= openCalendarReader(pino({ level: 'silent' })));
 
 /** So many people on the stage's list, p1@people.example and on, all with mobiles and consent. */
 export async function addPeople({ bulk, list }: Stage, count: number, from = 1): Promise<void> {

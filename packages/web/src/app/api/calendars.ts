@@ -16,13 +16,17 @@ import { Client } from './client';
 export class CalendarsApi {
   private readonly client = inject(Client);
 
-  read = (text: string): Observable<FoundCalendar> => this.client.post('/calendars/read', { text }, foundCalendar);
-  import = (request: {
-    text: string;
-    leaveOut: readonly string[];
-    takeGuests: boolean;
-    publish: boolean;
-  }): Observable<ImportedCalendar> => this.client.post('/calendars/import', request, importedCalendar);
+  read = (file: Blob): Observable<FoundCalendar> => this.client.post('/calendars/read', file, foundCalendar);
+  /** @param choice `leaveOut`: lines of the file at which events begin that are not wanted */
+  import = (
+    file: Blob,
+    choice: { leaveOut: readonly number[]; takeGuests: boolean; publish: boolean },
+  ): Observable<ImportedCalendar> =>
+    this.client.post('/calendars/import', file, importedCalendar, {
+      leaveOut: choice.leaveOut.join(','),
+      takeGuests: choice.takeGuests ? 'yes' : 'no',
+      publish: choice.publish ? 'yes' : 'no',
+    });
   watches = (): Observable<WatchRow[]> => this.client.get('/watches', watchRows);
   saveWatch = (id: number | null, fields: WatchFields): Observable<unknown> =>
     id === null ? this.client.tell('POST', '/watches', fields) : this.client.tell('PUT', `/watches/${id}`, fields);

@@ -17,8 +17,9 @@ export class Client {
   get<T>(path: string, shape: z.ZodType<T>, query: Record<string, string | number> = {}): Observable<T> {
     return this.send('GET', path, undefined, shape, query);
   }
-  post<T>(path: string, body: unknown, shape: z.ZodType<T>): Observable<T> {
-    return this.send('POST', path, body, shape);
+  /** @param body JSON, or a file that goes over as it is */
+  post<T>(path: string, body: unknown, shape: z.ZodType<T>, query: Record<string, string> = {}): Observable<T> {
+    return this.send('POST', path, body, shape, query);
   }
   /** For a change whose answer says nothing. @param key by which the server knows the same wish when it comes twice */
   tell(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown = {}, key = ''): Observable<unknown> {

@@ -46,8 +46,8 @@ describe('ImportCalendar', () => {
     asked.length = 0;
     const api = {
       read: () => read,
-      import: (request: unknown) => {
-        asked.push(request);
+      import: (file: Blob, choice: object) => {
+        asked.push({ octets: file.size, ...choice });
         return imported;
       },
       watches: () => of([]),
@@ -69,7 +69,7 @@ describe('ImportCalendar', () => {
     find('[aria-label="Night two"]').click();
     await settle();
     await press('Import 1 event');
-    expect(asked).toEqual([{ text: 'BEGIN:VCALENDAR', leaveOut: ['two'], takeGuests: true, publish: false }]);
+    expect(asked).toEqual([{ octets: 15, leaveOut: [12], takeGuests: true, publish: false }]);
     expect(text()).toContain('1 new, 0 changed, 0 as before; 4 guests.');
   });
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { finalize, type Subscription } from 'rxjs';
-import { mostCalendarCharacters, sayProblem, type FoundCalendar, type ImportedCalendar } from '@convite/contract';
+import { mostCalendarOctets, sayProblem, type FoundCalendar, type ImportedCalendar } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { problemsOf, sayError } from '../refused';
 import { WatchedCalendars } from './watched-calendars';
@@ -44,7 +44,7 @@ import { WatchedCalendars } from './watched-calendars';
           <div class="note alarm" role="alert">
             {{ problem() }}
             @for (one of problems(); track $index) {
-              <div class="small">{{ one.path }}: {{ say(one) }}</div>
+              <div class="small">{{ one.path && one.path + ': ' }}{{ say(one) }}</div>
             }
           </div>
         }
@@ -81,8 +81,8 @@ import { WatchedCalendars } from './watched-calendars';
                         <input
                           type="checkbox"
                           [attr.aria-label]="event.facts.title"
-                          [checked]="!left().has(event.uid)"
-                          (change)="toggle(event.uid)"
+                          [checked]="!left().has(event.line)"
+                          (change)="toggle(event.line)"
                         />
                       </td>
                       <td class="rtl-safe">
@@ -136,7 +136,7 @@ import { WatchedCalendars } from './watched-calendars';
               </summary>
               <ul class="small">
                 @for (one of calendar.problems; track $index) {
-                  <li>{{ one.path }}: {{ say(one) }}</li>
+                  <li>{{ one.path && one.path + ': ' }}{{ say(one) }}</li>
                 }
               </ul>
             </details>
@@ -187,23 +187,26 @@ export class ImportCalendar {
   protected readonly done = signal<ImportedCalendar | null>(null);
   /** Set while events are taken over. */
   protected readonly importing = signal<Subscription | null>(null);
-  /** UIDs that somebody left out. */
-  protected readonly left = signal<ReadonlySet<string>>(new Set());
+  /** Lines of the events that somebody left out. */
+  protected readonly left = signal<ReadonlySet<number>>(new Set());
   protected readonly takeGuests = signal(true);
   protected readonly publish = signal(false);
   protected readonly chosenCount = computed(() => (this.found()?.total ?? 0) - this.left().size);
 
   protected notUnderstood({ problems }: FoundCalendar): string {
-    const count = problems.filter(({ code }) => code !== 'event-left-out').length;
+    const count = problems.reduce((sum, { code, facts }) => {
+      if (code === 'calendar-more-problems') return sum + Number(facts?.['count']);
+      return code === 'event-left-out' ? sum : sum + 1;
+    }, 0);
     return `${count} ${count === 1 ? 'thing' : 'things'} not understood`;
   }
   protected open(input: HTMLInputElement): void {
     const file = input.files?.[0];
     if (!file) return;
     this.problem.set('');
-    if (file.size > mostCalendarCharacters * 1.2) {
+    if (file.size > mostCalendarOctets) {
       this.problem.set(
-        `This file has ${Math.round(file.size / 1_000_000)} MB; up to ${mostCalendarCharacters / 1_000_000} can be read.`,
+        `This file has ${Math.round(file.size / 1_000_000)} MB; up to ${mostCalendarOctets / 1_000_000} can be read.`,
       );
       return;
     }
@@ -218,20 +221,20 @@ export class ImportCalendar {
       }
     });
   }
-  protected toggle(uid: string): void {
+  protected toggle(line: number): void {
     this.left.update((left) => {
       const next = new Set(left);
-      if (!next.delete(uid)) next.add(uid);
+      if (!next.delete(line)) next.add(line);
       return next;
     });
   }
   protected toggleAll(): void {
-    const all = this.found()?.events.map(({ uid }) => uid) ?? [];
+    const all = this.found()?.events.map(({ line }) => line) ?? [];
     this.left.set(this.left().size === 0 ? new Set(all) : new Set());
   }
   protected look(): void {
     this.start();
-    this.api.read(this.text()).subscribe({
+    this.api.read(this.file()).subscribe({
       next: (found) => {
         this.found.set(found);
         this.left.set(new Set());
@@ -250,7 +253,7 @@ export class ImportCalendar {
       this.importing.set(null);
     };
     const subscription = this.api
-      .import({ text: this.text(), ...choice })
+      .import(this.file(), choice)
       .pipe(finalize(done))
       .subscribe({
         next: (imported) => {
@@ -266,6 +269,9 @@ export class ImportCalendar {
     this.importing()?.unsubscribe();
   }
 
+  private file(): Blob {
+    return new Blob([this.text()], { type: 'text/calendar' });
+  }
   private start(): void {
     this.isBusy.set(true);
     this.problem.set('');

@@ -1,0 +1,68 @@
+import { createConnection, type Connection, type ConnectionOptions } from 'mysql2';
+
+/** A connection of the pool, as far as its pulse is concerned. */
+export interface Watched {
+  once(event: 'end' | 'error', listener: () => void): unknown;
+  readonly stream: { destroy(error: Error): void };
+}
+
+const everyMs = 3000;
+const withinMs = 5000;
+
+/**
+ * Feels the database's pulse over a connection of its own. One that is frozen, or behind a network that swallows
+ * everything, closes nothing, and whoever asked it something would wait for a quarter of an hour; then all connections are
+ * given up, as if it had closed them. How long a statement takes is no matter while it answers.
+ */
+export class Pulse {
+  private readonly watched = new Set<Watched>();
+  private own: Connection | null = null;
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(private readonly options: ConnectionOptions) {}
+
+  /** Looks after a connection until it ends. */
+  watch(connection: Watched): void {
+    this.watched.add(connection);
+    for (const event of ['end', 'error'] as const) connection.once(event, () => this.watched.delete(connection));
+    this.timer ??= setTimeout(() => void this.beat(), everyMs).unref();
+  }
+
+  private async beat(): Promise<void> {
+    this.timer = null;
+    if (this.watched.size === 0) return this.rest();
+    if (!(await this.answers())) {
+      this.rest();
+      const gone = Object.assign(new Error('the database does not answer'), { code: 'ETIMEDOUT', syscall: 'read' });
+      for (const { stream } of this.watched) stream.destroy(gone);
+      this.watched.clear();
+    }
+    this.timer ??= setTimeout(() => void this.beat(), everyMs).unref();
+  }
+
+  private connect(): Connection {
+    const own = createConnection(this.options);
+    own.on('error', () => {
+      if (this.own === own) this.own = null;
+    });
+    return own;
+  }
+
+  private rest(): void {
+    this.own?.destroy();
+    this.own = null;
+  }
+
+  /** False only when nothing at all is heard: whoever refuses is alive. */
+  private answers(): Promise<boolean> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(() => resolve(false), withinMs);
+      this.own ??= this.connect();
+      this.own.ping((error) => {
+        clearTimeout(timer);
+        if (error) this.rest();
+        resolve(true);
+      });
+    });
+  }
+}
