@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { setImmediate as nextTurn } from 'node:timers/promises';
 import type { FoundCalendar, ImportedCalendar } from '@convite/contract';
 import {
   findAddresses,
@@ -96,7 +97,8 @@ export async function importCalendar(
     }
     const taken: { uid: string; eventId: number; digest: string }[] = [];
     const invited: Invited[] = [];
-    for (const event of chosen) {
+    for (const [index, event] of chosen.entries()) {
+      if (index % 500 === 0) await nextTurn();
       const digest = digestOf(event);
       const before = known.get(event.uid.slice(0, 255));
       if (before?.digest === digest) {
