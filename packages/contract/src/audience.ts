@@ -1,6 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { replyStates, type Audience } from '@convite/core';
+import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
 export type Person = z.infer<typeof person>;
@@ -80,7 +81,7 @@ export const personEdit = z.object({
   name: z.string().max(200),
   email: z.string().max(254),
   mobile: z.string().max(40),
-  zone: z.string().max(64),
+  zone: zoneName,
   lists: z.array(z.number().int()).max(200),
   textConsent: z.boolean(),
   emailConsent: z.boolean(),

@@ -1,12 +1,13 @@
 import './jitless';
 import * as z from 'zod';
 import { clockTime, firingState } from './countdown';
+import { zoneName } from './zone';
 
 export const digestFields = z.object({
   name: z.string().trim().min(1).max(120),
   weekday: z.number().int().min(1).max(7),
   at: clockTime,
-  zone: z.string().max(64),
+  zone: zoneName,
   windowDays: z.number().int().min(1).max(60),
   listId: z.number().int(),
   subject: z.string().trim().min(1).max(300),

@@ -11,10 +11,16 @@ import {
   type Series,
 } from '@convite/core';
 import { person } from './audience';
+import { zoneName } from './zone';
 
 const wall = z.string().max(32);
 const span = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('timed'), start: wall, end: wall }),
+  z.object({
+    kind: z.literal('timed'),
+    start: wall,
+    end: wall,
+    again: z.enum(['start', 'end', 'both']).optional(),
+  }),
   z.object({ kind: z.literal('all-day'), firstDay: wall, lastDay: wall }),
 ]);
 
@@ -60,9 +66,9 @@ const registration = z.object({
 export const eventFacts = z.object({
   title: z.string().max(1000),
   description: z.string().max(100_000),
-  zone: z.string().max(64),
+  zone: zoneName,
   // Versions stored before series existed say nothing of them.
-  endZone: z.string().max(64).default(''),
+  endZone: zoneName.default(''),
   span,
   series: series.nullable().default(null),
   venue: z.string().max(1000),

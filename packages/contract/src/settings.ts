@@ -1,6 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { role } from './session';
+import { zoneName } from './zone';
 
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
@@ -10,7 +11,7 @@ export const settings = z.object({
     .trim()
     .max(500)
     .transform((text) => (text === 'Fill in your postal address in Settings' ? '' : text)),
-  zone: z.string().max(64),
+  zone: zoneName,
   /** ISO 3166 code that national telephone numbers are read in. */
   region: z.string().regex(/^[A-Z]{2}$/),
   sender: z.object({

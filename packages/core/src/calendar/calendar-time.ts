@@ -57,5 +57,7 @@ export function wallIn(time: CalendarTime, zone: string): WallTime {
 /** The key of the occurrence that a RECURRENCE-ID names; calendars write it in UTC or in any zone. */
 export function keyOfRecurrence(time: CalendarTime, { span, zone }: Pick<EventFacts, 'span' | 'zone'>): string {
   const wall = wallIn(time, zone);
-  return keyOf(span.kind === 'all-day' ? wall.slice(0, 10) : wall);
+  if (span.kind === 'all-day') return keyOf(wall.slice(0, 10));
+  // A bare day among times means that day at the usual hour.
+  return keyOf(time.kind === 'day' ? `${time.day}T${span.start.slice(11)}` : wall);
 }

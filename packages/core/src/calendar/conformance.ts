@@ -2,7 +2,8 @@ import { expandRule } from '../recurrence/expand';
 import { localSecondsOf, wallTimeOf } from '../recurrence/local-time';
 import { readRule } from '../recurrence/rule';
 import { resolveWallTime } from '../time/wall-time';
-import { isZone, offsetMinutesAt, transitionsBetween, type EpochMs } from '../time/zone';
+import { offsetMinutesAt, transitionsBetween, type EpochMs } from '../time/zone';
+import { canonicalZone, isZone } from '../time/zone-names';
 import { instantOf, readCalendarTime, wallIn, type CalendarTime } from './calendar-time';
 import { unfoldLines } from './content-line';
 import { methodFaults } from './method-table';
@@ -85,7 +86,7 @@ export function checkConformance(text: string): ConformanceCheck[] {
     ['one-uid', differing(events), propertyOf(events[0] ?? calendar, 'UID')?.value ?? ''],
     ['end-after-start', events.flatMap(endFaults), ''],
     ['zones-defined', zoneFaults(calendar), [...usedZones(calendar)].join(', ') || 'none needed'],
-    ['zones-true', untrueZones(calendar), [...usedZones(calendar)].join(', ') || 'none needed'],
+    ['zones-true', untrueZones(calendar), sayZones(calendar) || 'none needed'],
     ['rule-valid', events.flatMap(ruleFaults), propertyOf(events[0] ?? calendar, 'RRULE')?.value ?? 'no rule'],
     [
       'dates-of-series',
@@ -125,8 +126,7 @@ function differing(events: readonly Component[]): string[] {
 
 const timeOf = (event: Component, name: string): CalendarTime | null => {
   const property = propertyOf(event, name);
-  const read =
-    property && readCalendarTime(property.value, property.params, name, (tzid) => (isZone(tzid) ? tzid : null));
+  const read = property && readCalendarTime(property.value, property.params, name, canonicalZone);
   return read?.ok ? read.value : null;
 };
 
@@ -169,6 +169,29 @@ function untrueZones(calendar: Component): string[] {
     });
 }
 
+/** The zones used; of one whose changes follow no yearly rule and are listed, until when the list is true. */
+function sayZones(calendar: Component): string {
+  const events = calendar.components.filter(({ name }) => name === 'VEVENT');
+  const isEndless = lastStart(events) === Infinity;
+  return [...usedZones(calendar)]
+    .map((zone) => {
+      const until = isEndless ? listedUntil(calendar, zone) : null;
+      return until === null ? zone : `${zone}, whose changes follow no rule: true until ${until}`;
+    })
+    .join(', ');
+}
+
+/** The year of the last change that a VTIMEZONE lists; null where a rule goes on, or nothing changes any more. */
+function listedUntil(calendar: Component, zone: string): string | null {
+  const found = calendar.components.find(
+    (one) => one.name === 'VTIMEZONE' && propertyOf(one, 'TZID')?.value.trim() === zone,
+  );
+  const lines = (found?.components ?? []).flatMap(({ properties }) => properties);
+  if (lines.some(({ name }) => name === 'RRULE')) return null;
+  const onsets = lines.filter(({ name }) => name === 'DTSTART' || name === 'RDATE').map(({ value }) => value);
+  return onsets.length > 2 ? (onsets.sort().at(-1)?.slice(0, 4) ?? null) : null;
+}
+
 function instantsToCheck(events: readonly Component[], zone: string): EpochMs[] {
   const own = events.flatMap((event) =>
     ['DTSTART', 'DTEND'].flatMap((name) => {
@@ -179,7 +202,7 @@ function instantsToCheck(events: readonly Component[], zone: string): EpochMs[] 
   const first = Math.min(...own);
   const repeats = events.some((event) => propertyOf(event, 'RRULE'));
   if (!repeats || !Number.isFinite(first)) return own;
-  const changes = transitionsBetween(zone, first, Math.min(first + 10 * 366 * 86_400_000, Date.UTC(2037, 11, 31)));
+  const changes = transitionsBetween(zone, first, first + 10 * 366 * 86_400_000);
   const until = lastStart(events);
   return [...own, ...changes.flatMap(({ atMs }) => [atMs - 60_000, atMs + 60_000]).filter((atMs) => atMs <= until)];
 }

@@ -50,6 +50,26 @@ function foldAscii(line: string): string {
   return `${folded}\r\n`;
 }
 
+/**
+ * Octets of a calendar as UTF-8 that can be decoded: writers that fold by octets part a character over two lines
+ * (RFC 5545 §3.1). What of it stands after the fold goes before it, so that every line keeps its number.
+ */
+export function joinCharacters(octets: Uint8Array): Uint8Array {
+  const isRest = (at: number): boolean => ((octets[at] ?? 0) & 0xc0) === 0x80;
+  let joined: Uint8Array | null = null;
+  for (let at = octets.indexOf(codes.newline); at >= 0; at = octets.indexOf(codes.newline, at + 1)) {
+    const space = octets[at + 1];
+    if ((space !== codes.space && space !== codes.tab) || !isRest(at + 2)) continue;
+    const from = octets[at - 1] === codes.return ? at - 1 : at;
+    let end = at + 2;
+    while (end < at + 5 && isRest(end)) end += 1;
+    joined ??= octets.slice();
+    joined.set(octets.subarray(at + 2, end), from);
+    joined.set(octets.subarray(from, at + 2), from + end - at - 2);
+  }
+  return joined ?? octets;
+}
+
 /** The logical lines of a text, folds undone, each with the number of its first physical line. LF alone is accepted. */
 export function unfoldLines(text: string): { number: number; text: string }[] {
   const lines: { number: number; text: string }[] = [];
@@ -87,7 +107,17 @@ export function readContentLine(text: string, lineNumber: number): Read<ContentL
   return good({ name, params: params ?? noParams, value: text.slice(at + 1), lineNumber });
 }
 
-const codes = { tab: 9, return: 13, space: 32, quote: 34, dash: 45, colon: 58, semicolon: 59, equals: 61 } as const;
+const codes = {
+  tab: 9,
+  newline: 10,
+  return: 13,
+  space: 32,
+  quote: 34,
+  dash: 45,
+  colon: 58,
+  semicolon: 59,
+  equals: 61,
+} as const;
 const noParams: ContentLine['params'] = Object.freeze({});
 
 const badLine = (text: string, lineNumber: number) =>

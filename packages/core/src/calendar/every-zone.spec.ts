@@ -1,6 +1,7 @@
 import ICAL from 'ical.js';
 import * as z from 'zod';
 import { offsetMinutesAt, transitionsBetween } from '../time/zone';
+import { zoneNames } from '../time/zone-names';
 import { readComponents, type Component } from './read-components';
 import { matchZone, vtimezoneOffsetAt } from './read-zone';
 import { writeTimeZone } from './vtimezone';
@@ -19,7 +20,7 @@ const change = z.object({
   second: z.number(),
   utcOffset: z.number(),
 });
-const zones = Intl.supportedValuesOf('timeZone');
+const zones = zoneNames();
 
 const wrap = (vtimezone: string): string => `BEGIN:VCALENDAR\r\n${vtimezone}END:VCALENDAR\r\n`;
 

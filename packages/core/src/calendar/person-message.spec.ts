@@ -1,7 +1,9 @@
 import { changeOccurrence } from '../event/edit-series';
 import { blankFacts, type EventFacts, type EventVersion } from '../event/event';
 import { isOvertaken, judgeReply, type ReplyContext } from './judge-reply';
-import { readPersonMessages, type PersonMessage } from './person-message';
+import { keyOfRecurrence } from './calendar-time';
+import { readPersonMessages, uidIn, type PersonMessage } from './person-message';
+import { readMailto, writeMailto } from './values';
 
 /** The one message of a text. */
 const readOne = (text: string): PersonMessage | undefined => {
@@ -32,6 +34,42 @@ describe('reading a reply', () => {
     expect(readPersonMessages(sample.replace('METHOD:REPLY', 'METHOD:PUBLISH'), '')).toBeNull();
   });
 
+  it('takes the method from the part’s type where the text names none (RFC 6047 §2.4)', () => {
+    const bare = sample.replace('METHOD:REPLY\r\n', '');
+    expect(readPersonMessages(bare, '')).toBeNull();
+    const read = readPersonMessages(bare, '', 'reply');
+    expect(read?.ok && read.value[0]?.method).toBe('REPLY');
+  });
+
+  it('finds the UID of what it cannot read', () => {
+    expect(uidIn('BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:x\r\nUID;X=1:abc-\r\n def@x\r\n???')).toBe('abc-def@x');
+    expect(uidIn('nothing')).toBe('');
+  });
+
+  it('reads addresses that are encoded, and writes them so (RFC 6068 §2)', () => {
+    for (const [address, written] of [
+      ['a?b@x.example', 'mailto:a%3Fb@x.example'],
+      ['a%41b@x.example', 'mailto:a%2541b@x.example'],
+      ["o'neil+news@x.example", "mailto:o'neil+news@x.example"],
+    ] as const) {
+      expect(writeMailto(address)).toBe(written);
+      expect(readMailto(written)).toBe(address);
+    }
+  });
+
+  it('knows the date of a series that is named by its day alone, in UTC, or in any zone', () => {
+    const facts = {
+      zone: 'Europe/Lisbon',
+      span: { kind: 'timed', start: '2026-06-05T20:30', end: '2026-06-05T22:00' },
+    } as const;
+    for (const time of [
+      { kind: 'day', day: '2026-06-12' },
+      { kind: 'utc', atMs: Date.UTC(2026, 5, 12, 19, 30) },
+      { kind: 'local', wall: '2026-06-12T21:30', zone: 'Europe/Paris' },
+    ] as const)
+      expect(keyOfRecurrence(time, facts)).toBe('20260612T203000');
+  });
+
   it('reads a counter proposal, a request to refresh, a delegation, and an answer for one date', () => {
     const counter = readOne(
       sample
@@ -49,7 +87,7 @@ describe('reading a reply', () => {
         proposed: {
           start: { kind: 'local', wall: '1997-07-01T20:00', zone: 'Europe/Lisbon' },
           end: { kind: 'utc', atMs: Date.UTC(1997, 6, 1, 20) },
-          minutes: null,
+          length: null,
           place: '',
         },
       }),

@@ -1,11 +1,12 @@
 import { bad, good, type Problem, type Read } from '../problem';
 import { replyStates, type ReplyState } from '../reply-state';
+import type { Duration } from '../time/shift';
 import type { EpochMs } from '../time/zone';
 import { readCalendarTime, type CalendarTime, type ZoneFinder } from './calendar-time';
-import type { ContentLine } from './content-line';
+import { readContentLine, unfoldLines, type ContentLine } from './content-line';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { zoneFinderOf } from './read-zone';
-import { readCount, readDurationMinutes, readMailto, readText, readUtc } from './values';
+import { readCount, readDuration, readMailto, readText, readUtc } from './values';
 
 /** What a person's calendar asks or answers (RFC 5546 §3.2.3, §3.2.6, §3.2.7). */
 export interface PersonMessage {
@@ -31,7 +32,7 @@ export interface PersonMessage {
   readonly proposed: {
     readonly start: CalendarTime;
     readonly end: CalendarTime | null;
-    readonly minutes: number | null;
+    readonly length: Duration | null;
     readonly place: string;
   } | null;
 }
@@ -46,13 +47,14 @@ const mostComponents = 50;
  * unknown-zone.
  * @param sender lower-case address that the mail came from: a COUNTER names everybody invited (RFC 5546 §4.2.4), and a
  *   delegate's REPLY the one who delegated (§4.2.6)
+ * @param methodOfPart as the part's Content-Type names it (RFC 6047 §2.4), for a text that names none
  */
-export function readPersonMessages(text: string, sender: string): Read<PersonMessage[]> | null {
+export function readPersonMessages(text: string, sender: string, methodOfPart = ''): Read<PersonMessage[]> | null {
   const read = readComponents(text);
   if (!read.ok) return read;
   const [calendar] = read.value;
-  const named = calendar && propertyOf(calendar, 'METHOD')?.value.trim().toUpperCase();
-  const method = methods.find((one) => one === named);
+  const named = (calendar && propertyOf(calendar, 'METHOD')?.value.trim()) || methodOfPart;
+  const method = methods.find((one) => one === named.toUpperCase());
   if (!calendar || !method) return null;
   const events = calendar.components.filter((component) => component.name === 'VEVENT').slice(0, mostComponents);
   if (events.length === 0) return bad({ code: 'calendar-missing', path: '', facts: { name: 'VEVENT' } });
@@ -65,6 +67,14 @@ export function readPersonMessages(text: string, sender: string): Read<PersonMes
   }
   return good(messages);
 }
+
+/** The first UID in a text, also in one that cannot be read; empty when it names none. */
+export function uidIn(text: string): string {
+  const line = unfoldLines(text.slice(0, mostLookedAt)).find((one) => /^UID[;:]/i.test(one.text));
+  const read = line && readContentLine(line.text, line.number);
+  return read?.ok ? read.value.value.trim() : '';
+}
+const mostLookedAt = 100_000;
 
 function readMessage(
   method: PersonMessage['method'],
@@ -92,7 +102,7 @@ function readMessage(
   const start = method === 'COUNTER' ? take(time('DTSTART') ?? missingStart) : undefined;
   const end = method === 'COUNTER' ? take(time('DTEND') ?? good(null)) : undefined;
   const duration = propertyOf(event, 'DURATION');
-  const minutes = start && duration ? take(readDurationMinutes(duration.value, `line ${duration.lineNumber}`)) : null;
+  const length = start && duration ? take(readDuration(duration.value, `line ${duration.lineNumber}`)) : null;
   if (uid === undefined || stampMs === undefined || who === undefined || sequence === undefined || problems.length)
     return bad(...problems);
   return good({
@@ -104,7 +114,7 @@ function readMessage(
     refusal: readRefusal(event),
     comment: textOf(event, 'COMMENT'),
     recurrence: recurrence ?? null,
-    proposed: start ? { start, end: end ?? null, minutes: minutes ?? null, place: textOf(event, 'LOCATION') } : null,
+    proposed: start ? { start, end: end ?? null, length: length ?? null, place: textOf(event, 'LOCATION') } : null,
   });
 }
 

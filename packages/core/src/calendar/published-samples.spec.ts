@@ -748,17 +748,16 @@ describe('the published samples of RFC 5546 §4', () => {
     expect(message.proposed).toEqual({
       start: { kind: 'utc', atMs: Date.UTC(1997, 6, 1, 16) },
       end: { kind: 'utc', atMs: Date.UTC(1997, 6, 1, 17) },
-      minutes: null,
+      length: null,
       place: 'Blue Conference Room',
     });
     // Sent by nobody who is invited, it is taken for the first who is not the organizer: and then set aside.
     expect(readOne(counters, 'mallory@example.com').attendee).toBe('b@example.com');
     // The section lets a COUNTER name nobody, and say a length instead of an end.
     const bare = counters.replace(/ATTENDEE.*\r\n/g, '').replace('DTEND:19970701T170000Z', 'DURATION:PT30M');
-    expect([readOne(bare, 'b@example.com').attendee, readOne(bare, 'b@example.com').proposed?.minutes]).toEqual([
-      'b@example.com',
-      30,
-    ]);
+    expect([readOne(bare, 'b@example.com').attendee, readOne(bare, 'b@example.com').proposed?.length?.minutes]).toEqual(
+      ['b@example.com', 30],
+    );
     expect(readOne(countersDate, 'c@example.com')).toEqual(
       jasmine.objectContaining({
         attendee: 'c@example.com',

@@ -1,7 +1,8 @@
 import ICAL from 'ical.js';
-import { blankFacts, type EventFacts } from '../event/event';
+import { blankFacts, instantsOf, type EventFacts } from '../event/event';
 import { findOccurrence, occurrencesBetween } from '../event/occurrences';
 import { wallTimeAt } from '../time/wall-time';
+import { joinCharacters } from './content-line';
 import { readCalendarEvents, type ImportedEvent } from './read-events';
 import { writeFeed } from './write-feed';
 import { plainEntryText } from './write-event';
@@ -230,6 +231,103 @@ describe('reading a foreign calendar', () => {
       calendar([...bare('A'), ...bare('B'), ...dates].filter((line) => line !== 'UID:u1@else.example')),
     );
     expect(new Set(events.map(({ uid }) => uid)).size).toBe(4);
+  });
+
+  it('keeps instants: an hour that comes twice, and dates that are moved in another zone', () => {
+    const instants = (lines: readonly string[]) => {
+      const { facts } = readOne(lines);
+      const { startMs, endMs } = instantsOf(facts);
+      return [startMs, endMs].map((ms) => new Date(ms).toISOString().slice(0, 16));
+    };
+    expect(instants(['DTSTART:20261025T013000Z', 'DTEND:20261025T014500Z'])).toEqual([
+      '2026-10-25T01:30',
+      '2026-10-25T01:45',
+    ]);
+    // A day is a calendar day, 25 hours long that night; 24 hours are 24 hours (§3.3.6).
+    const evening = 'DTSTART;TZID=Europe/Lisbon:20261024T200000';
+    expect(instants([evening, 'DURATION:P1D'])[1]).toBe('2026-10-25T20:00');
+    expect(instants([evening, 'DURATION:P1DT30M'])[1]).toBe('2026-10-25T20:30');
+    expect(instants([evening, 'DURATION:PT24H'])[1]).toBe('2026-10-25T19:00');
+    expect(instants(['DTSTART;TZID=Europe/Lisbon:20261020T200000', 'DURATION:P1W'])[1]).toBe('2026-10-27T20:00');
+
+    const series = event([
+      'DTSTART;TZID=Europe/Berlin:20260601T190000',
+      'DTEND;TZID=Europe/Berlin:20260601T200000',
+      'RRULE:FREQ=WEEKLY',
+    ]);
+    const moved = (start: string, end: string) =>
+      event(['RECURRENCE-ID;TZID=Europe/Berlin:20260608T190000', start, end]);
+    for (const [start, end, startMs, endMs] of [
+      [
+        'DTSTART;TZID=Asia/Tokyo:20260608T210000',
+        'DTEND;TZID=Asia/Tokyo:20260608T220000',
+        Date.UTC(2026, 5, 8, 12),
+        Date.UTC(2026, 5, 8, 13),
+      ],
+      [
+        'DTSTART;TZID=America/Los_Angeles:20260608T210000',
+        'DTEND;TZID=America/Los_Angeles:20260608T220000',
+        Date.UTC(2026, 5, 9, 4),
+        Date.UTC(2026, 5, 9, 5),
+      ],
+    ] as const) {
+      const { events } = readAll(calendar([...series, ...moved(start, end)]));
+      const date = events[0] && findOccurrence(events[0].facts, '20260608T190000');
+      expect([date?.startMs, date?.endMs]).withContext(start).toEqual([startMs, endMs]);
+    }
+  });
+
+  it('reads what writers in the field do with the standard’s smaller rules', () => {
+    // §3.8.3.1: TZID is TEXT, with its escapes; the parameter that names it has none.
+    const named = [
+      'BEGIN:VTIMEZONE',
+      'TZID:Lisbon\\, Porto\\; the north',
+      'BEGIN:STANDARD',
+      'DTSTART:19700101T000000',
+      'TZOFFSETFROM:+0545',
+      'TZOFFSETTO:+0545',
+      'END:STANDARD',
+      'END:VTIMEZONE',
+    ];
+    const inZone = readAll(calendar([...named, ...event(['DTSTART;TZID="Lisbon, Porto; the north":20260601T190000'])]));
+    expect(inZone.events[0]?.facts.zone).toBe('Asia/Kathmandu');
+    expect(readOne(['DTSTART;TZID=GMT:20260601T190000']).facts.zone).toBe('UTC');
+    expect(readOne(['DTSTART;TZID=US/Eastern:20260601T190000']).facts.zone).toBe('America/New_York');
+    // §3.3.10: of an all-day series only the day of an UNTIL can be meant.
+    const days = readOne(['DTSTART;VALUE=DATE:20260608', 'RRULE:FREQ=DAILY;UNTIL=20260610T000000Z']).facts;
+    expect(occurrencesBetween(days, Date.UTC(2026, 4, 1), Date.UTC(2026, 6, 1)).length).toBe(3);
+    // §3.8.1.2: CATEGORIES may come again; §3.3.11: an escaped backslash does not escape the comma behind it.
+    const { entry } = readOne(['DTSTART:20260601T190000Z', 'CATEGORIES:a\\\\,b\\,c', 'CATEGORIES:d,a\\\\']).facts;
+    expect(entry.categories).toEqual(['a\\', 'b,c', 'd']);
+    // §3.2.14: values of parameters may be in any case.
+    const alarm = ['BEGIN:VALARM', 'ACTION:DISPLAY', 'TRIGGER;RELATED=end:-PT5M', 'END:VALARM'];
+    const late = readAll(calendar(event(['DTSTART:20260601T190000Z', ...alarm])));
+    expect([late.events[0]?.facts.entry.alarmsMinutes, late.problems.map(({ code }) => code)]).toEqual([
+      [],
+      ['calendar-not-taken'],
+    ]);
+    // §3.8.5.2: a date that is given as a period has a length of its own.
+    const periods = readOne([
+      'DTSTART;TZID=Europe/Lisbon:20260601T190000',
+      'DTEND;TZID=Europe/Lisbon:20260601T200000',
+      'RDATE;TZID=Europe/Lisbon;VALUE=PERIOD:20260602T190000/PT3H,20260603T190000/20260603T203000,20260604T190000/PT1H',
+    ]).facts;
+    const lengths = occurrencesBetween(periods, Date.UTC(2026, 4, 1), Date.UTC(2026, 6, 1)).map(
+      ({ startMs, endMs }) => (endMs - startMs) / 60_000,
+    );
+    expect(lengths).toEqual([60, 180, 90, 60]);
+    expect(periods.series?.exceptions.length).toBe(2);
+  });
+
+  it('puts characters together that were folded apart by a writer that counts octets (§3.1)', () => {
+    const line = new TextEncoder().encode(calendar(event(['DTSTART:20260601T190000Z', 'LOCATION:Café 🌒 já'])));
+    const octets = [...line];
+    const isFirstOfMany = (octet = 0): boolean => octet >= 0xc0;
+    for (let at = octets.length - 1; at > 0; at -= 1)
+      if (isFirstOfMany(octets[at - 1])) octets.splice(at, 0, 13, 10, 32);
+    const text = new TextDecoder('utf-8', { fatal: true }).decode(joinCharacters(new Uint8Array(octets)));
+    expect(readAll(text).events[0]?.facts.venue).toBe('Café 🌒 já');
+    expect(joinCharacters(line)).toBe(line);
   });
 
   it('names the first problems, and says how many more there are', () => {

@@ -1,19 +1,30 @@
 import type { Problem } from '../problem';
 import { entryColours, plainEntry, type Entry } from '../event/entry';
-import { blankFacts, type EventFacts, type OccurrenceChange, type Series, type Span } from '../event/event';
+import {
+  blankFacts,
+  instantsOf,
+  startOf,
+  timedSpan,
+  type EventFacts,
+  type OccurrenceChange,
+  type Series,
+  type Span,
+} from '../event/event';
 import { checkEvent } from '../event/check-event';
+import { spanFrom } from '../event/occurrences';
 import { isWebAddress } from '../event/web-address';
 import { readRule, writeRule, type Rule } from '../recurrence/rule';
 import { expandRule } from '../recurrence/expand';
 import { localSecondsOf } from '../recurrence/local-time';
 import { replyStates, type ReplyState } from '../reply-state';
-import { addDays, wallTimeAt } from '../time/wall-time';
+import { addDuration, type Duration } from '../time/shift';
+import { addDays } from '../time/wall-time';
 import { instantOf, readCalendarTime, wallIn, type CalendarTime, type ZoneFinder } from './calendar-time';
 import type { ContentLine } from './content-line';
 import { at, groupByUid, titleOf, type EventGroup } from './group-events';
 import { propertyOf, readComponents, type Component } from './read-components';
 import { zoneFinderOf } from './read-zone';
-import { readDurationMinutes, readMailto, readText } from './values';
+import { readDuration, readMailto, readText, readTexts } from './values';
 import { bad, good, type Read } from '../problem';
 
 /** A person named in a calendar. */
@@ -106,11 +117,13 @@ class EventReader {
     const times = this.times(master);
     if (!times) return null;
     const zone = this.zoneFor(times.start, master);
+    const endZone = endZoneOf(times, zone);
     const facts: EventFacts = {
       ...blankFacts,
       ...this.words(master),
       zone,
-      ...this.span(times, zone),
+      endZone,
+      span: spanOf(times, { zone, endZone }),
       entry: this.entry(master),
     };
     const whole = { ...facts, ...this.repeats(master, facts) };
@@ -148,7 +161,7 @@ class EventReader {
   }
 
   /** DTSTART with DTEND, DURATION, or by rule (§3.6.1): a day lasts that day, a time without end an hour. */
-  private times(component: Component): { start: CalendarTime; end: CalendarTime | null; minutes: number } | null {
+  private times(component: Component): Times | null {
     if (!propertyOf(component, 'DTSTART')) {
       this.fail(at('calendar-missing', component.lineNumber, { name: 'DTSTART' }));
       return null;
@@ -156,34 +169,16 @@ class EventReader {
     const start = this.time(component, 'DTSTART');
     const end = this.time(component, 'DTEND');
     const duration = propertyOf(component, 'DURATION');
-    const minutes = duration ? this.take(readDurationMinutes(duration.value, `line ${duration.lineNumber}`)) : null;
+    const length = duration ? this.take(readDuration(duration.value, `line ${duration.lineNumber}`)) : null;
     if (!start || !this.isWhole) return null;
-    return { start, end, minutes: minutes || (start.kind === 'day' ? 1440 : 60) };
+    return { start, end, length: length && (length.days || length.minutes) ? length : usualLength(start) };
   }
 
   /** A series in UTC keeps UTC, since its dates hold there all the year. */
   private zoneFor(start: CalendarTime, component: Component): string {
     if (start.kind === 'local' && start.zone) return start.zone;
-    return start.kind === 'utc' && propertyOf(component, 'RRULE') ? 'UTC' : this.houseZone;
-  }
-
-  private span(
-    { start, end, minutes }: { start: CalendarTime; end: CalendarTime | null; minutes: number },
-    zone: string,
-  ): { span: Span; endZone: string } {
-    if (start.kind === 'day') {
-      const last =
-        end?.kind === 'day' ? addDays(end.day, -1) : addDays(start.day, Math.max(1, Math.round(minutes / 1440)) - 1);
-      return {
-        span: { kind: 'all-day', firstDay: start.day, lastDay: last < start.day ? start.day : last },
-        endZone: '',
-      };
-    }
-    const endZone = end?.kind === 'local' && end.zone && end.zone !== zone ? end.zone : '';
-    const endMs = end ? instantOf(end, zone) : instantOf(start, zone) + minutes * 60_000;
-    // An end at the start is how some say "without end".
-    const endWall = wallTimeAt(endMs === instantOf(start, zone) ? endMs + 3_600_000 : endMs, endZone || zone);
-    return { span: { kind: 'timed', start: wallIn(start, zone), end: endWall }, endZone };
+    const repeats = propertyOf(component, 'RRULE') ?? propertyOf(component, 'RDATE');
+    return start.kind === 'utc' && repeats ? 'UTC' : this.houseZone;
   }
 
   private words(component: Component): Pick<EventFacts, 'title' | 'description' | 'venue' | 'joinLink'> {
@@ -219,7 +214,13 @@ class EventReader {
       alarmsMinutes: this.alarms(component),
       isPrivate: value('CLASS').toUpperCase() !== '' && value('CLASS').toUpperCase() !== 'PUBLIC',
       isBusy: value('TRANSP').toUpperCase() !== 'TRANSPARENT',
-      categories: readList(value('CATEGORIES')).slice(0, 20),
+      categories: [
+        ...new Set(
+          component.properties
+            .filter(({ name }) => name === 'CATEGORIES')
+            .flatMap((line) => readTexts(line.value.slice(0, mostRead)).map((text) => text.slice(0, 60))),
+        ),
+      ].slice(0, 20),
       colour: entryColours.some((known) => known === colour) ? colour : '',
       imageUrl: isWebAddress(image) ? image : '',
       position: hasPosition ? { latitude: latitude ?? 0, longitude: longitude ?? 0 } : null,
@@ -231,8 +232,10 @@ class EventReader {
     return component.components
       .flatMap((alarm) => {
         const trigger = propertyOf(alarm, 'TRIGGER');
-        const read = trigger && trigger.params['RELATED'] !== 'END' ? readDurationMinutes(trigger.value, '') : null;
-        if (alarm.name === 'VALARM' && read?.ok && read.value <= 0) return [-read.value || 0];
+        const isAfterEnd = trigger?.params['RELATED']?.toUpperCase() === 'END';
+        const read = trigger && !isAfterEnd ? readDuration(trigger.value, '') : null;
+        const minutes = read?.ok ? read.value.days * 1440 + read.value.minutes : 1;
+        if (alarm.name === 'VALARM' && minutes <= 0) return [-minutes || 0];
         this.problems.push(at('calendar-not-taken', alarm.lineNumber, { name: alarm.name }));
         return [];
       })
@@ -243,9 +246,10 @@ class EventReader {
     const exrule = propertyOf(master, 'EXRULE');
     if (exrule) this.fail(at('calendar-not-taken', exrule.lineNumber, { name: 'EXRULE' }));
     const line = propertyOf(master, 'RRULE');
-    const rule = line && this.take(readRule(line.value, facts.zone, `line ${line.lineNumber}`));
-    const added = this.starts(master, 'RDATE', facts);
-    const left = this.starts(master, 'EXDATE', facts);
+    const rule = line && this.rule(line, facts);
+    const dates = this.starts(master, 'RDATE', facts);
+    const added = dates.map(({ at: start }) => start);
+    const left = this.starts(master, 'EXDATE', facts).map(({ at: start }) => start);
     if (!rule && added.length === 0) return { series: null };
     const own = rule ? this.synchronise(rule, facts) : { rule: '', span: facts.span, added: [] };
     const changed = new Map<string, OccurrenceChange>();
@@ -259,14 +263,25 @@ class EventReader {
     const off = left
       .filter((start) => !changed.has(start))
       .map((start) => ({ ...unchanged, at: start, calledOff: true }));
+    // A date that is given as a period has a length of its own (§3.8.5.2).
+    const long = dates.flatMap(({ at: start, span }) =>
+      span && !changed.has(start) && !left.includes(start) ? [{ ...unchanged, at: start, calledOff: false, span }] : [],
+    );
     return {
       ...(own.span && { span: own.span }),
       series: {
         rule: own.rule,
         added: [...new Set([...own.added, ...added])].sort(),
-        exceptions: [...off, ...changed.values()],
+        exceptions: [...off, ...long, ...changed.values()],
       },
     };
+  }
+
+  /** Of an all-day series only the day of an UNTIL counts, in whatever form it is given. */
+  private rule({ value, lineNumber }: ContentLine, { span, zone }: EventFacts): Rule | null {
+    const isTimed = span.kind === 'timed';
+    const rule = this.take(readRule(value, isTimed ? zone : 'UTC', `line ${lineNumber}`));
+    return rule && !isTimed && rule.until ? { ...rule, until: rule.until.slice(0, 10) } : rule;
   }
 
   /**
@@ -275,7 +290,7 @@ class EventReader {
    */
   private synchronise(rule: Rule, facts: EventFacts): { rule: string; span?: Span; added: string[] } {
     const { span, zone } = facts;
-    const start = span.kind === 'timed' ? span.start : span.firstDay;
+    const start = startOf(span);
     const startS = localSecondsOf(start);
     const window = {
       startS,
@@ -299,9 +314,9 @@ class EventReader {
     };
   }
 
-  private starts(master: Component, name: string, facts: EventFacts): string[] {
+  private starts(master: Component, name: string, facts: EventFacts): { at: string; span: Span | null }[] {
     const lines = master.properties.filter((property) => property.name === name);
-    const starts: string[] = [];
+    const starts: { at: string; span: Span | null }[] = [];
     for (const line of lines) {
       const values = line.value.split(',', mostDates + 1);
       if (starts.length + values.length > mostDates) {
@@ -309,12 +324,34 @@ class EventReader {
         return [];
       }
       for (const one of values) {
-        // A PERIOD's own length is not kept: every date lasts as long as the first.
-        const time = this.timeIn(master, line, one.split('/')[0] ?? '');
-        if (time) starts.push(startIn(time, facts));
+        const [from = '', to] = one.split('/');
+        const time = this.timeIn(master, line, from);
+        if (time)
+          starts.push({
+            at: startIn(time, facts),
+            span: to === undefined ? null : this.period(master, line, time, to, facts),
+          });
       }
     }
     return starts;
+  }
+
+  /** The span of a PERIOD (§3.3.9), which ends at a time or after a duration; null when the series says the same. */
+  private period(
+    master: Component,
+    line: ContentLine,
+    start: CalendarTime,
+    to: string,
+    facts: EventFacts,
+  ): Span | null {
+    const length = to.startsWith('P') ? this.take(readDuration(to, `line ${line.lineNumber}`)) : usualLength(start);
+    const end = to.startsWith('P') ? null : this.timeIn(master, line, to);
+    if (!length || !this.isWhole || start.kind === 'day') return null;
+    const span = spanOf({ start, end, length }, facts);
+    const usual = spanFrom(facts, startIn(start, facts));
+    return JSON.stringify(instantsOf({ ...facts, span })) === JSON.stringify(instantsOf({ ...facts, span: usual }))
+      ? null
+      : span;
   }
 
   private change(component: Component, facts: EventFacts): OccurrenceChange | null {
@@ -332,7 +369,7 @@ class EventReader {
     return {
       at: startIn(recurrence, facts),
       calledOff: isCancelled,
-      span: this.span(times, facts.zone).span,
+      span: spanOf(times, facts),
       title: other(own.title, facts.title),
       description: other(own.description, facts.description),
       venue: other(own.venue, facts.venue),
@@ -353,6 +390,37 @@ class EventReader {
   }
 }
 
+/** Start and end of a component as it gives them; the length counts where it gives no end. */
+interface Times {
+  readonly start: CalendarTime;
+  readonly end: CalendarTime | null;
+  readonly length: Duration;
+}
+
+/** §3.6.1: a day lasts that day; a time without end lasts no time, and an hour here. */
+const usualLength = (start: CalendarTime): Duration =>
+  start.kind === 'day' ? { days: 1, minutes: 0 } : { days: 0, minutes: 60 };
+
+const endZoneOf = ({ start, end }: Times, zone: string): string =>
+  start.kind !== 'day' && end?.kind === 'local' && end.zone && end.zone !== zone ? end.zone : '';
+
+/** The same instants in the zones of the event, whatever zones they are given in. */
+function spanOf({ start, end, length }: Times, zones: Pick<EventFacts, 'zone' | 'endZone'>): Span {
+  if (start.kind === 'day') {
+    const days = length.days + Math.round(length.minutes / 1440);
+    const last = end?.kind === 'day' ? addDays(end.day, -1) : addDays(start.day, Math.max(1, days) - 1);
+    return { kind: 'all-day', firstDay: start.day, lastDay: last < start.day ? start.day : last };
+  }
+  const { zone } = zones;
+  const startMs = instantOf(start, zone);
+  const startZone = start.kind === 'local' && start.zone ? start.zone : zone;
+  const endMs = end ? instantOf(end, zone) : addDuration(startMs, length, start.kind === 'utc' ? 'UTC' : startZone);
+  // An end at the start is how some say "without end".
+  const span = timedSpan(startMs, endMs === startMs ? endMs + 3_600_000 : endMs, zones);
+  // A reading that clocks skip keeps the name that was given to it.
+  return start.kind === 'local' && startZone === zone ? { ...span, start: start.wall } : span;
+}
+
 const unchanged = { span: null, title: null, description: null, venue: null, joinLink: null } as const;
 
 /** A start in the form of the series: a day, or a clock reading in its zone. */
@@ -362,10 +430,3 @@ function startIn(time: CalendarTime, { span, zone }: EventFacts): string {
   // A bare day among times means that day at the usual hour.
   return time.kind === 'day' ? `${time.day}T${span.start.slice(11)}` : wall;
 }
-
-/** A comma-separated list of TEXT, escaped commas kept (§3.3.11). */
-const readList = (value: string): string[] =>
-  value
-    .split(/(?<!\\),/)
-    .map((item) => readText(item).trim().slice(0, 60))
-    .filter(Boolean);

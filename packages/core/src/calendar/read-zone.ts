@@ -1,10 +1,11 @@
 import { expandRule } from '../recurrence/expand';
 import { localSecondsOf } from '../recurrence/local-time';
 import { readRule } from '../recurrence/rule';
-import { isZone, offsetMinutesAt, type EpochMs } from '../time/zone';
-import { zonesByLikelihood } from '../time/zone-names';
+import { offsetMinutesAt, type EpochMs } from '../time/zone';
+import { canonicalZone, zonesByLikelihood } from '../time/zone-names';
 import type { ZoneFinder } from './calendar-time';
 import { propertyOf, type Component } from './read-components';
+import { readText } from './values';
 
 /** One observance of a VTIMEZONE: since when which offset holds. */
 interface Observance {
@@ -95,8 +96,15 @@ export function matchZone(tzid: string, component: Component | undefined, around
   return zoneByName(tzid, component) ?? (component ? zoneByRules(component, aroundMs) : null);
 }
 
-const zoneByName = (tzid: string, component: Component | undefined): string | null =>
-  [tzid, propertyOf(component ?? empty, 'X-LIC-LOCATION')?.value ?? ''].flatMap(endsOf).find(isZone) ?? null;
+/** Letters such as EST say less than the rules beside them, and are believed only where there are none. */
+function zoneByName(tzid: string, component: Component | undefined): string | null {
+  const names = [tzid, propertyOf(component ?? empty, 'X-LIC-LOCATION')?.value ?? ''].flatMap(endsOf);
+  for (const name of names) {
+    const zone = canonicalZone(name);
+    if (zone !== null && (name.includes('/') || zone === 'UTC' || !component)) return zone;
+  }
+  return null;
+}
 
 function zoneByRules(component: Component, aroundMs: EpochMs): string | null {
   const observances = observancesOf(component);
@@ -129,7 +137,7 @@ export function zoneFinderOf(calendar: Component): ZoneFinder {
     let zone = found.get(tzid);
     if (zone === undefined) {
       const component = calendar.components.find(
-        (one) => one.name === 'VTIMEZONE' && propertyOf(one, 'TZID')?.value.trim() === tzid,
+        (one) => one.name === 'VTIMEZONE' && readText(propertyOf(one, 'TZID')?.value.trim() ?? '') === tzid,
       );
       zone = zoneByName(tzid, component);
       if (zone === null && component && (matched += 1) <= mostMatched)
@@ -153,7 +161,7 @@ function timeOfUse(calendar: Component, tzid: string): EpochMs {
 /** `/x/y/Europe/Lisbon` as `x/y/Europe/Lisbon`, `y/Europe/Lisbon`, `Europe/Lisbon`, … */
 function endsOf(name: string): string[] {
   const parts = name.slice(0, 200).trim().replace(/^"|"$/g, '').split('/').filter(Boolean);
-  return parts.map((_, index) => parts.slice(index).join('/')).filter((end) => end.includes('/') || end === 'UTC');
+  return parts.map((_, index) => parts.slice(index).join('/'));
 }
 
 const empty: Component = { name: '', lineNumber: 0, properties: [], components: [] };

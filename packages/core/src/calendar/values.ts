@@ -1,5 +1,6 @@
 import { bad, good, type Read } from '../problem';
 import { isDay } from '../time/wall-time';
+import type { Duration } from '../time/shift';
 import type { EpochMs } from '../time/zone';
 
 /** TEXT (RFC 5545 §3.3.11): backslash, semicolon, comma and newline escaped, other control characters dropped. */
@@ -38,8 +39,8 @@ export function readUtc(value: string, path: string): Read<EpochMs> {
   return bad({ code: 'calendar-bad-value', path, facts: { value: value.slice(0, 80) } });
 }
 
-/** DURATION (§3.3.6) in whole minutes, negative for earlier. Problem code: calendar-bad-value. */
-export function readDurationMinutes(value: string, path: string): Read<number> {
+/** Reads a DURATION; seconds are rounded to minutes. Problem code: calendar-bad-value. */
+export function readDuration(value: string, path: string): Read<Duration> {
   const [, sign, weeks, days, hours, minutes, seconds] =
     /^([+-])?P(?=.)(?:(\d{1,4})W)?(?:(\d{1,5})D)?(?:T(?=.)(?:(\d{1,5})H)?(?:(\d{1,6})M)?(?:(\d{1,8})S)?)?$/.exec(
       value.trim(),
@@ -47,13 +48,17 @@ export function readDurationMinutes(value: string, path: string): Read<number> {
   if ([weeks, days, hours, minutes, seconds].every((part) => part === undefined))
     return bad({ code: 'calendar-bad-value', path, facts: { value: value.slice(0, 80) } });
   const number = (part: string | undefined): number => Number(part ?? 0);
-  const total =
-    number(weeks) * 10_080 +
-    number(days) * 1440 +
-    number(hours) * 60 +
-    number(minutes) +
-    Math.round(number(seconds) / 60);
-  return good(sign === '-' ? -total : total);
+  const by = sign === '-' ? -1 : 1;
+  return good({
+    days: by * (number(weeks) * 7 + number(days)) || 0,
+    minutes: by * (number(hours) * 60 + number(minutes) + Math.round(number(seconds) / 60)) || 0,
+  });
+}
+
+/** A comma-separated list of TEXT (§3.3.11): a comma behind an escape belongs to its item, whatever stands before that. */
+export function readTexts(value: string): string[] {
+  const items = value.match(/(?:\\.|[^\\,])+/gs) ?? [];
+  return items.map((item) => readText(item).trim()).filter(Boolean);
 }
 
 /** INTEGER (§3.3.8), not negative. Problem code: calendar-bad-value; never a silent 0. */
@@ -62,6 +67,10 @@ export function readCount(value: string, path: string): Read<number> {
     ? good(Number(value))
     : bad({ code: 'calendar-bad-value', path, facts: { value: value.slice(0, 80) } });
 }
+
+/** An address as a CAL-ADDRESS; what has a meaning of its own in a mailto is percent-encoded (RFC 6068 §2). */
+export const writeMailto = (address: string): string =>
+  `mailto:${address.replace(/[%/?#[\]&;=\s"<>\\^`{|}]/g, (mark) => encodeURIComponent(mark))}`;
 
 /** The address in a CAL-ADDRESS (§3.3.3), lower case; null when it is not a mailto. */
 export function readMailto(value: string): string | null {

@@ -1,6 +1,8 @@
 import ICAL from 'ical.js';
 import { transitionsBetween, offsetMinutesAt } from '../time/zone';
+import { blankFacts, type EventFacts } from '../event/event';
 import { writeTimeZone } from './vtimezone';
+import { writeZones, zoneNeeds } from './write-event';
 
 /** Zones with half-hour shifts, negative summer time, several changes a year, changes that stopped or moved a day. */
 const unusualZones = [
@@ -31,7 +33,7 @@ const unusualZones = [
   'Pacific/Marquesas',
   'Antarctica/Troll',
   'Atlantic/Azores',
-  'America/Godthab',
+  'America/Nuuk',
 ];
 const minuteMs = 60_000;
 
@@ -65,6 +67,58 @@ describe('VTIMEZONE (RFC 5545 §3.6.5) against the tz database as the runtime ha
       }
     });
   }
+
+  it('is true where a date was named from that was moved before the change (RFC 5545 §3.8.4.4)', () => {
+    const moved = {
+      at: '2026-11-01T20:30',
+      calledOff: false,
+      title: null,
+      description: null,
+      venue: null,
+      joinLink: null,
+    };
+    const facts: EventFacts = {
+      ...blankFacts,
+      title: 'Three nights',
+      zone: 'Europe/Lisbon',
+      span: { kind: 'timed', start: '2026-10-18T20:30', end: '2026-10-18T22:00' },
+      series: {
+        rule: 'FREQ=WEEKLY;COUNT=3',
+        added: [],
+        exceptions: [{ ...moved, span: { kind: 'timed', start: '2026-10-20T20:30', end: '2026-10-20T22:00' } }],
+      },
+    };
+    const early = {
+      ...facts,
+      series: { rule: 'FREQ=WEEKLY;COUNT=2', added: [], exceptions: facts.series?.exceptions ?? [] },
+    };
+    for (const named of [facts, early]) {
+      const text = writeZones(zoneNeeds(named));
+      expect(independentOffsetMinutes(text, 'Europe/Lisbon', Date.UTC(2026, 10, 1, 20, 30))).toBe(0);
+    }
+  });
+
+  it('has rules also for what begins in 2033 or later, and the letters of the zone where it has some', () => {
+    const late = writeTimeZone('Europe/Lisbon', Date.UTC(2035, 0, 10), null);
+    expect(late.match(/RRULE:.*/g)?.length).toBe(2);
+    expect(independentOffsetMinutes(late, 'Europe/Lisbon', Date.UTC(2044, 6, 1))).toBe(60);
+    expect(
+      late
+        .match(/TZNAME:.*/g)
+        ?.map((line) => line.trim())
+        .sort(),
+    ).toContain('TZNAME:WEST');
+    const letters = (zone: string): string[] =>
+      [...new Set(writeTimeZone(zone, Date.UTC(2026, 5, 1), Date.UTC(2027, 5, 1)).match(/TZNAME:.*/g))]
+        .map((line) => line.slice(7).trim())
+        .sort();
+    expect(['Europe/Berlin', 'America/New_York', 'Australia/Sydney', 'Asia/Kathmandu'].map(letters)).toEqual([
+      ['CEST', 'CET'],
+      ['EDT', 'EST'],
+      ['AEDT', 'AEST'],
+      ['+0545'],
+    ]);
+  });
 
   it('carries one observance for an event without a change in it, two across one', () => {
     const count = (text: string): number => text.split('TZOFFSETTO').length - 1;

@@ -9,8 +9,10 @@ import { writeOffset } from './values';
 
 /** Up to this many changes of offset are listed one by one; beyond, a rule says the same in less. */
 const mostListed = 6;
-/** As far as the tz database's own tables go; what changes irregularly is listed until then. */
+/** As far as the tz database's own tables go; what changes irregularly is listed at least until then. */
 const horizonMs = Date.UTC(2038, 0, 1);
+/** Years looked at behind the start of what may have no end: enough for a rule to show. */
+const leastRunMs = 12 * 366 * 86_400_000;
 /** A pattern is believed when it holds for so many years at the end of the tables. */
 const leastYears = 5;
 
@@ -26,11 +28,14 @@ export function writeTimeZone(zone: string, fromMs: EpochMs, toMs: EpochMs | nul
   if (inSpan && inSpan.length <= mostListed) {
     body = [first, ...inSpan].map((transition) => writeObservance(zone, [transition], null)).join('');
   } else {
-    const lastMs = Math.max(horizonMs, toMs ?? 0);
-    body = writeLongRun(zone, [first, ...transitionsBetween(zone, fromMs, lastMs)]);
+    const lastMs = listedUntil(fromMs, toMs);
+    body = writeLongRun(zone, [first, ...transitionsBetween(zone, fromMs, lastMs)], lastMs);
   }
   return `BEGIN:VTIMEZONE\r\n${foldLine(`TZID:${zone}`)}${body}END:VTIMEZONE\r\n`;
 }
+
+const listedUntil = (fromMs: EpochMs, toMs: EpochMs | null): EpochMs =>
+  Math.max(horizonMs, fromMs + leastRunMs, toMs ?? 0);
 
 function unchanging(zone: string, atMs: EpochMs): Transition {
   const minutes = offsetMinutesAt(zone, atMs);
@@ -38,8 +43,8 @@ function unchanging(zone: string, atMs: EpochMs): Transition {
 }
 
 /** Changes that follow no rule are listed, those of one kind together; what repeats every year until the end is a rule. */
-function writeLongRun(zone: string, transitions: readonly Transition[]): string {
-  const tail = findYearlyTail(transitions);
+function writeLongRun(zone: string, transitions: readonly Transition[], lastMs: EpochMs): string {
+  const tail = findYearlyTail(transitions, lastMs);
   const listed = new Map<string, Transition[]>();
   for (const transition of transitions.slice(0, tail?.from ?? transitions.length)) {
     const kind = `${transition.fromMinutes} ${transition.toMinutes}`;
@@ -56,9 +61,9 @@ interface YearlyTail {
 }
 
 /** The longest end of the list that two yearly rules make, one for summer and one for winter. */
-function findYearlyTail(transitions: readonly Transition[]): YearlyTail | null {
+function findYearlyTail(transitions: readonly Transition[], untilMs: EpochMs): YearlyTail | null {
   const [last, beforeLast] = [transitions.at(-1), transitions.at(-2)];
-  if (!last || !beforeLast || last.atMs < horizonMs - 370 * 86_400_000) return null;
+  if (!last || !beforeLast || last.atMs < untilMs - 370 * 86_400_000) return null;
   const kinds = [last, beforeLast].map((model) => ({
     model,
     indexes: transitions.flatMap((it, index) => (isSameKind(it, model) ? [index] : [])),
@@ -121,7 +126,7 @@ function writeObservance(zone: string, [first, ...more]: readonly Transition[], 
     (rule ? foldLine(`RRULE:${writeRule(rule)}`) : '') +
     others +
     `TZOFFSETFROM:${writeOffset(fromMinutes)}\r\nTZOFFSETTO:${writeOffset(toMinutes)}\r\n` +
-    `TZNAME:${abbreviate(toMinutes)}\r\nEND:${kind}\r\n`
+    `TZNAME:${lettersOf(zone, first)}\r\nEND:${kind}\r\n`
   );
 }
 
@@ -133,5 +138,29 @@ function isSummer(zone: string, { atMs, fromMinutes, toMinutes }: Transition): b
   );
 }
 
-/** The tz database's own style for zones without letters: `+01`, `-0930`. */
-const abbreviate = (minutes: number): string => writeOffset(minutes).replace(/00$/, '');
+/** Runtimes know a zone's letters only in the English of where it lies. */
+const locales = ['en-GB', 'en-US', 'en-AU', 'en-NZ', 'en-IN', 'en-ZA'] as const;
+
+/** The zone's customary letters, WET or CEST; else the tz database's own style for zones without: `+01`, `-0930`. */
+function lettersOf(zone: string, transition: Transition): string {
+  const key = `${zone} ${transition.atMs}`;
+  let letters = knownLetters.get(key);
+  if (letters === undefined) {
+    letters = askLetters(zone, transition);
+    if (knownLetters.size < mostLettersKept) knownLetters.set(key, letters);
+  }
+  return letters;
+}
+
+/** Asking the runtime takes longer than all the rest of an entry. */
+const knownLetters = new Map<string, string>();
+const mostLettersKept = 5000;
+
+function askLetters(zone: string, { atMs, toMinutes }: Transition): string {
+  for (const locale of locales) {
+    const parts = new Intl.DateTimeFormat(locale, { timeZone: zone, timeZoneName: 'short' }).formatToParts(atMs);
+    const letters = parts.find(({ type }) => type === 'timeZoneName')?.value ?? '';
+    if (/^[A-Z]{3,5}$/.test(letters) && (letters !== 'GMT' || toMinutes === 0)) return letters;
+  }
+  return writeOffset(toMinutes).replace(/00$/, '');
+}

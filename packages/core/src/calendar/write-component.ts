@@ -1,4 +1,11 @@
-import type { EventFacts, EventVersion, OccurrenceChange, Span } from '../event/event';
+import {
+  instantsOf,
+  isAgain,
+  type EventFacts,
+  type EventVersion,
+  type OccurrenceChange,
+  type Span,
+} from '../event/event';
 import { findOccurrence, keyOf, type Occurrence } from '../event/occurrences';
 import { ruleOf } from '../event/series';
 import { writeRule } from '../recurrence/rule';
@@ -6,7 +13,7 @@ import { writeDay, writeUtc, writeWallTime } from '../time/formats';
 import { addDays } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { foldLine, writeContentLine, writeParam } from './content-line';
-import { writeText } from './values';
+import { writeMailto, writeText } from './values';
 
 /** RFC 5546 §1.4: REQUEST asks a person, CANCEL calls off, PUBLISH tells anybody. */
 export type Method = 'REQUEST' | 'CANCEL' | 'PUBLISH';
@@ -121,9 +128,13 @@ function writeSpan({ span, zone, endZone }: EventFacts): string {
     const end = writeDay(addDays(span.lastDay, 1));
     return `DTSTART;VALUE=DATE:${writeDay(span.firstDay)}\r\nDTEND;VALUE=DATE:${end}\r\n`;
   }
+  const { startMs, endMs } = instantsOf({ span, zone, endZone });
+  // §3.3.5: a local reading that comes twice means the first, so the second is said in UTC.
+  const write = (name: string, wall: string, tzid: string, atMs: EpochMs, inUtc: boolean): string =>
+    inUtc ? `${name}:${writeUtc(atMs)}\r\n` : writeContentLine(name, writeWallTime(wall), { TZID: tzid });
   return (
-    writeContentLine('DTSTART', writeWallTime(span.start), { TZID: zone }) +
-    writeContentLine('DTEND', writeWallTime(span.end), { TZID: endZone || zone })
+    write('DTSTART', span.start, zone, startMs, isAgain(span, 'start')) +
+    write('DTEND', span.end, endZone || zone, endMs, isAgain(span, 'end'))
   );
 }
 
@@ -173,7 +184,7 @@ function writeAttendees<P extends CalendarPerson>({ version, guests }: CalendarS
 }
 
 const writeAttendee = (start: string, { name, email }: CalendarPerson): string =>
-  foldLine(`${start}${name && `;CN=${writeParam(name)}`}:mailto:${email}`);
+  foldLine(`${start}${name && `;CN=${writeParam(name)}`}:${writeMailto(email)}`);
 
 function writeTexts<P extends CalendarPerson>(
   { textOf, isTextPersonal }: CalendarSource<P>,
@@ -205,7 +216,7 @@ function writeAlarm({ uid, version }: Pick<CalendarSource, 'uid' | 'version'>, m
 /** Where answers go: to this person's own address, where everybody has one. */
 export function writeOrganizer<P>({ name, email, emailOf }: Organizer<P>, person: P | null): string {
   const address = person && emailOf ? emailOf(person) : email;
-  return writeContentLine('ORGANIZER', `mailto:${address}`, name ? { CN: name } : {});
+  return writeContentLine('ORGANIZER', writeMailto(address), name ? { CN: name } : {});
 }
 
 const optional = (name: string, text: string): string => (text ? writeContentLine(name, writeText(text)) : '');

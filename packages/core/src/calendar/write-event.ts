@@ -4,7 +4,7 @@ import { writeUtc } from '../time/formats';
 import { resolveWallTime } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { foldLine, writeContentLine } from './content-line';
-import { writeText } from './values';
+import { writeMailto, writeText } from './values';
 import { writeTimeZone } from './vtimezone';
 import {
   productLines,
@@ -68,9 +68,19 @@ export interface ZoneNeed {
 /** Every zone an event names, with the whole time it must be true for: also where a single date was moved. */
 export function zoneNeeds(facts: EventFacts, dates: readonly Occurrence[] = []): ZoneNeed[] {
   if (facts.span.kind === 'all-day' && !facts.series?.exceptions.some(({ span }) => span?.kind === 'timed')) return [];
-  const extent = dates.length ? extentOfDates(dates) : extentOf(facts);
+  const extent = dates.length ? extentOfDates(dates) : spokenExtentOf(facts);
   const zones = [...new Set([facts.zone, facts.endZone || facts.zone])];
   return zones.map((zone) => ({ zone, fromMs: extent.startMs, toMs: extent.endMs }));
+}
+
+/** From the first to the last instant that a whole event speaks of: dates that were moved are still named by where they were. */
+function spokenExtentOf(facts: EventFacts): { startMs: EpochMs; endMs: EpochMs | null } {
+  const { startMs, endMs } = extentOf(facts);
+  const named = (facts.series?.exceptions ?? []).map(({ at }) => nameMs({ at, facts }));
+  return {
+    startMs: Math.min(startMs, ...named),
+    endMs: endMs === null ? null : Math.max(endMs, ...named),
+  };
 }
 
 /** From the first to the last instant that some dates speak of: what they are named by, when they begin, and end. */
@@ -79,7 +89,7 @@ function extentOfDates(dates: readonly Occurrence[]): { startMs: EpochMs; endMs:
   return { startMs: Math.min(...spoken), endMs: Math.max(...spoken) };
 }
 
-const nameMs = ({ at, facts: { zone } }: Occurrence): EpochMs =>
+const nameMs = ({ at, facts: { zone } }: Pick<Occurrence, 'at' | 'facts'>): EpochMs =>
   resolveWallTime(at.length === 10 ? `${at}T00:00` : at, zone);
 
 /** One VTIMEZONE for each zone, wide enough for all who need it (RFC 5545 §3.6.5: each TZID once in an object). */
@@ -120,7 +130,7 @@ export function writeDeclineCounter<P extends CalendarPerson>(
     `DTSTAMP:${writeUtc(stampMs)}\r\nSEQUENCE:${sequence}\r\n` +
     (occurrence?.key ? writeMoment('RECURRENCE-ID', [occurrence.at], occurrence.facts) : '') +
     writeOrganizer(organizer, person) +
-    foldLine(`ATTENDEE:mailto:${person.email}`) +
+    foldLine(`ATTENDEE:${writeMailto(person.email)}`) +
     (comment ? writeContentLine('COMMENT', writeText(comment)) : '') +
     'END:VEVENT\r\nEND:VCALENDAR\r\n'
   );

@@ -1,5 +1,6 @@
 import { instantsOf, type EventFacts } from '../event/event';
-import { occurrencesBetween, type Occurrence } from '../event/occurrences';
+import { findOccurrence, keyOf, occurrencesBetween, type Occurrence } from '../event/occurrences';
+import { registrationEndsMs } from '../event/registration';
 import type { EpochMs } from '../time/zone';
 import { dueAt, type Moment } from './moment';
 
@@ -20,19 +21,28 @@ export interface CueMoment {
  */
 export function cueMoments(moment: Moment, facts: EventFacts, fromMs: EpochMs, toMs: EpochMs): CueMoment[] {
   if (!facts.series || moment.kind === 'fixed') return [{ key: '', dueMs: dueAt(moment, facts), occurrence: null }];
-  const reachMs = reachOf(moment) + lengthOf(facts);
-  return occurrencesBetween(facts, fromMs - reachMs, toMs + reachMs)
+  const fromStartMs = distanceOf(moment, facts);
+  const [nearMs, farMs] = [fromMs - fromStartMs - slackMs, toMs - fromStartMs + slackMs];
+  const near = occurrencesBetween(facts, nearMs, farMs, Infinity);
+  // A date that was changed may be of any length, so that its end lies anywhere.
+  const changed = facts.series.exceptions.flatMap(({ at }) => findOccurrence(facts, keyOf(at)) ?? []);
+  return [...new Map([...near, ...changed].map((date) => [date.key, date])).values()]
     .map((occurrence) => ({ key: occurrence.key, dueMs: dueAt(moment, occurrence.facts), occurrence }))
-    .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs);
+    .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs)
+    .sort((a, b) => a.dueMs - b.dueMs);
 }
 
-/** How far a moment can lie from its start: a set clock time moves it within a day, a clock change by an hour. */
-function reachOf(moment: Extract<Moment, { kind: 'relative' }>): number {
-  const unitMs = { minutes: 60_000, hours: 3_600_000, days: 86_400_000, weeks: 604_800_000 }[moment.unit];
-  return moment.amount * unitMs + 2 * 86_400_000;
-}
+/** A set clock time moves a moment within its day, and clock changes by an hour. */
+const slackMs = 2 * 86_400_000;
 
-function lengthOf(facts: EventFacts): number {
+/** How far behind the start of its date a moment lies, negative for before, give or take the slack. */
+function distanceOf(
+  { amount, unit, direction, anchor }: Extract<Moment, { kind: 'relative' }>,
+  facts: EventFacts,
+): number {
+  const unitMs = { minutes: 60_000, hours: 3_600_000, days: 86_400_000, weeks: 604_800_000 }[unit];
   const { startMs, endMs } = instantsOf(facts);
-  return endMs - startMs;
+  const closesMs = registrationEndsMs({ facts, startMs }) ?? startMs;
+  const anchors = { start: 0, end: endMs - startMs, deadline: closesMs - startMs };
+  return anchors[anchor] + (direction === 'before' ? -amount : amount) * unitMs;
 }

@@ -27,6 +27,14 @@ describe('versions', () => {
     ]).toEqual([1, 0]);
     expect(nextVersion(first, facts, true)?.sequence).toBe(1);
     expect(nextVersion(first, { ...facts })).toBeNull();
+    // A title that no calendar would write (RFC 5545 §3.3.11) is none.
+    expect(checkEvent({ ...facts, title: '\u0007 \u200b' }).map(({ path }) => path)).toEqual(['title']);
+    // §3.3.10: whole days have no hours to repeat by.
+    const day = { kind: 'all-day', firstDay: '2026-06-18', lastDay: '2026-06-18' } as const;
+    for (const rule of ['FREQ=HOURLY', 'FREQ=DAILY;BYHOUR=9', 'FREQ=DAILY;BYMINUTE=0', 'FREQ=DAILY;BYSECOND=0'])
+      expect(checkEvent({ ...facts, span: day, series: { rule, added: [], exceptions: [] } }).map(({ code }) => code))
+        .withContext(rule)
+        .toEqual(['bad-rule']);
   });
 
   it('say what differs in words, the zone with the time', () => {

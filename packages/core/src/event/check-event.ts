@@ -1,5 +1,5 @@
 import type { Problem } from '../problem';
-import { isZone } from '../time/zone';
+import { isZone } from '../time/zone-names';
 import { checkSpan } from './check-span';
 import { checkEntry } from './entry';
 import type { EventFacts } from './event';
@@ -13,7 +13,8 @@ export function checkEvent(facts: EventFacts): Problem[] {
   const say = (code: Problem['code'], path: string, more?: Problem['facts']): void => {
     problems.push({ code, path, ...(more && { facts: more }) });
   };
-  if (!facts.title.trim()) say('required', 'title');
+  // What a calendar does not write (control characters, §3.3.11) is no title.
+  if (!facts.title.replace(/[\p{Cc}\p{Cf}]/gu, '').trim()) say('required', 'title');
   if (facts.title.length > 200) say('too-long', 'title', { most: 200 });
   if (facts.description.length > 10_000) say('too-long', 'description', { most: 10_000 });
   if (facts.venue.length > 500) say('too-long', 'venue', { most: 500 });

@@ -1,7 +1,7 @@
 import type { Problem } from '../problem';
-import { isDay, isWallTime, resolveWallTime } from '../time/wall-time';
-import { isZone } from '../time/zone';
-import type { EventFacts } from './event';
+import { isDay, isWallTime } from '../time/wall-time';
+import { isZone } from '../time/zone-names';
+import { instantsOf, type EventFacts } from './event';
 
 /** What is wrong with a span, at its fields. */
 export function checkSpan({ span, zone, endZone }: Pick<EventFacts, 'span' | 'zone' | 'endZone'>): Problem[] {
@@ -17,7 +17,7 @@ export function checkSpan({ span, zone, endZone }: Pick<EventFacts, 'span' | 'zo
   if (!isWallTime(span.start)) problems.push({ code: 'bad-date', path: 'span.start' });
   if (!isWallTime(span.end)) problems.push({ code: 'bad-date', path: 'span.end' });
   if (problems.length > 0 || !isZone(zone) || (endZone && !isZone(endZone))) return problems;
-  if (resolveWallTime(span.end, endZone || zone) <= resolveWallTime(span.start, zone))
-    problems.push({ code: 'end-before-start', path: 'span.end' });
+  const { startMs, endMs } = instantsOf({ span, zone, endZone });
+  if (endMs <= startMs) problems.push({ code: 'end-before-start', path: 'span.end' });
   return problems;
 }

@@ -1,4 +1,4 @@
-import { addDays, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
+import { addDays, readingAt, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { plainEntry, type Entry } from './entry';
 import type { Registration } from './registration';
@@ -24,9 +24,17 @@ export interface Series {
   readonly exceptions: readonly OccurrenceChange[];
 }
 
+export type TimedSpan = Extract<Span, { readonly kind: 'timed' }>;
+
 /** When it happens: clock readings in the event's zone, or whole days. */
 export type Span =
-  | { readonly kind: 'timed'; readonly start: WallTime; readonly end: WallTime }
+  | {
+      readonly kind: 'timed';
+      readonly start: WallTime;
+      readonly end: WallTime;
+      /** Which of the two is a reading's second coming, on the night that clocks go back; absent on every other. */
+      readonly again?: 'start' | 'end' | 'both' | undefined;
+    }
   | { readonly kind: 'all-day'; readonly firstDay: Day; readonly lastDay: Day };
 
 /** What is happening: the facts that one version of an event holds. Nothing here says who is told. */
@@ -79,14 +87,32 @@ export interface EventVersion {
 }
 
 /** First and last instant of the event; an all-day event begins at its first midnight and ends at the one after its last day. */
-export function instantsOf(facts: EventFacts): { startMs: EpochMs; endMs: EpochMs } {
+export function instantsOf(facts: Pick<EventFacts, 'span' | 'zone' | 'endZone'>): { startMs: EpochMs; endMs: EpochMs } {
   const { span, zone, endZone } = facts;
   if (span.kind === 'timed')
-    return { startMs: resolveWallTime(span.start, zone), endMs: resolveWallTime(span.end, endZone || zone) };
+    return {
+      startMs: resolveWallTime(span.start, zone, isAgain(span, 'start')),
+      endMs: resolveWallTime(span.end, endZone || zone, isAgain(span, 'end')),
+    };
   return {
     startMs: resolveWallTime(`${span.firstDay}T00:00`, zone),
     endMs: resolveWallTime(`${addDays(span.lastDay, 1)}T00:00`, zone),
   };
+}
+
+/** Is that end of the span a reading's second coming? */
+export const isAgain = (span: Span, side: 'start' | 'end'): boolean =>
+  span.kind === 'timed' && (span.again === side || span.again === 'both');
+
+/** The span between two instants: the same instants again by `instantsOf`, to the minute. */
+export function timedSpan(
+  startMs: EpochMs,
+  endMs: EpochMs,
+  { zone, endZone }: Pick<EventFacts, 'zone' | 'endZone'>,
+): TimedSpan {
+  const [start, end] = [readingAt(startMs, zone), readingAt(endMs, endZone || zone)];
+  const again = start.isAgain ? (end.isAgain ? 'both' : 'start') : end.isAgain ? 'end' : null;
+  return { kind: 'timed', start: start.wall, end: end.wall, ...(again && { again }) };
 }
 
 /** The start as it stands in the facts: a clock reading, or a day. */

@@ -1,9 +1,9 @@
 import { expandRule } from '../recurrence/expand';
 import { localSecondsOf, wallTimeOf } from '../recurrence/local-time';
 import { writeDay, writeWallTime } from '../time/formats';
-import { addDays, isDay, isWallTime, resolveWallTime, wallTimeAt, type Day, type WallTime } from '../time/wall-time';
+import { addDays, isDay, isWallTime, resolveWallTime, type Day, type WallTime } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
-import { instantsOf, startOf, type EventFacts, type OccurrenceChange, type Span } from './event';
+import { instantsOf, startOf, timedSpan, type EventFacts, type OccurrenceChange, type Span } from './event';
 import { ruleOf } from './series';
 
 /** One date of an event: of a series as many as its rule names, of a one-off the one. */
@@ -173,5 +173,7 @@ export function spanFrom({ span, zone, endZone, ...rest }: EventFacts, at: WallT
   }
   if (at === span.start) return span;
   const { startMs, endMs } = instantsOf({ ...rest, span, zone, endZone });
-  return { kind: 'timed', start: at, end: wallTimeAt(resolveWallTime(at, zone) + endMs - startMs, endZone || zone) };
+  const atMs = resolveWallTime(at, zone);
+  // A first date in the gap of a clock change keeps the name that was given to it.
+  return { ...timedSpan(atMs, atMs + endMs - startMs, { zone, endZone }), start: at };
 }

@@ -1,6 +1,6 @@
 import type { Problem } from '../problem';
-import { isWallTime, resolveWallTime, wallTimeAt } from '../time/wall-time';
-import { instantsOf, type EventFacts } from './event';
+import { isWallTime, resolveWallTime } from '../time/wall-time';
+import { instantsOf, timedSpan, type EventFacts, type Span } from './event';
 
 /** What is one person's own at an event, such as a booked slot. Empty leaves what the event says. */
 export interface Own {
@@ -16,16 +16,19 @@ export interface Own {
 /** The event as it is for a person with something of their own. A start without end takes as long as the event. */
 export function personalFacts(facts: EventFacts, own: Own | null): EventFacts {
   if (!own) return facts;
-  const { startMs, endMs } = instantsOf(facts);
-  const zone = facts.endZone || facts.zone;
-  const endAfter = (start: string): string =>
-    wallTimeAt(resolveWallTime(start, facts.zone) + Math.max(endMs - startMs, 60_000), zone);
   return {
     ...facts,
-    ...(own.start && { span: { kind: 'timed', start: own.start, end: own.end || endAfter(own.start) } }),
+    ...(own.start && { span: ownSpan(facts, own) }),
     ...(own.place && { venue: own.place }),
     ...(own.notes && { description: [own.notes, facts.description].filter(Boolean).join('\n\n') }),
   };
+}
+
+function ownSpan(facts: EventFacts, { start, end }: Own): Span {
+  if (end) return { kind: 'timed', start, end };
+  const { startMs, endMs } = instantsOf(facts);
+  const atMs = resolveWallTime(start, facts.zone);
+  return timedSpan(atMs, atMs + Math.max(endMs - startMs, 60_000), facts);
 }
 
 /** What is wrong with one person's own facts. */

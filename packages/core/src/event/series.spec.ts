@@ -1,6 +1,8 @@
-import { dueAt } from '../countdown/moment';
+import { dueAt, type Moment } from '../countdown/moment';
 import { cueMoments, planAheadMs } from '../countdown/plan';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
+import { sayWhen } from '../message/fields';
+import { checkEvent } from './check-event';
 import { addOccurrence, carryDates, changeOccurrence, splitSeries } from './edit-series';
 import { blankFacts, type EventFacts } from './event';
 import { extentOf, findOccurrence, keyOf, nextOccurrence, occurrencesBetween, startOfKey } from './occurrences';
@@ -34,6 +36,44 @@ const moved = (facts: EventFacts, key: string, start: string, end: string): Even
 const calledOff = (facts: EventFacts, key: string): EventFacts =>
   changeOccurrence(facts, key, { facts: one(facts, key).facts, calledOff: true });
 
+describe('the moments of a series', () => {
+  const nowMs = at('2026-10-01T00:00');
+  const planned = (facts: EventFacts, moment: Moment): number =>
+    cueMoments(moment, facts, nowMs, nowMs + planAheadMs).length;
+  const before = (amount: number, anchor: 'start' | 'end' | 'deadline', unit: 'days' | 'hours' = 'days'): Moment => ({
+    kind: 'relative',
+    amount,
+    unit,
+    direction: 'before',
+    anchor,
+    at: null,
+  });
+
+  it('are planned wherever their anchor lies: a close of registration 60 days before the start', () => {
+    const registration = { places: null, closesMinutes: 60 * 1440, confirms: true };
+    expect(planned({ ...fridays, registration }, before(0, 'deadline'))).toBe(5);
+    expect(planned({ ...fridays, registration }, before(7, 'deadline'))).toBe(5);
+    expect(planned(fridays, before(200, 'start'))).toBe(5);
+  });
+
+  it('are planned for every date, however often it repeats', () => {
+    const daily = (rule: string): EventFacts => ({
+      ...fridays,
+      span: { kind: 'timed', start: '2026-09-01T00:00', end: '2026-09-01T00:20' },
+      series: { rule, added: [], exceptions: [] },
+    });
+    // Summer time ends within these 35 days; a reading that comes twice is one date.
+    expect(planned(daily('FREQ=HOURLY'), before(1, 'start', 'hours'))).toBe(35 * 24 - 1);
+    expect(planned(daily('FREQ=HOURLY;BYMINUTE=0,30'), before(1, 'start', 'hours'))).toBe(2 * (35 * 24 - 1));
+  });
+
+  it('follow the end of a date that was made much longer than the others', () => {
+    const long = moved(fridays, '20261009T203000', '2026-10-09T20:30', '2026-10-30T20:30');
+    const due = cueMoments(before(0, 'end'), long, nowMs, nowMs + planAheadMs).map(({ key }) => key);
+    expect(due.filter((key) => key === '20261009T203000').length).toBe(1);
+  });
+});
+
 describe('dates of a series', () => {
   it('keep their clock reading over a clock change: 25 October 2026 ends summer time (common practice)', () => {
     const found = occurrencesBetween(fridays, at('2026-10-20T00:00'), at('2026-11-01T00:00'));
@@ -41,6 +81,28 @@ describe('dates of a series', () => {
       '2026-10-23T19:30:00.000Z',
       '2026-10-30T20:30:00.000Z',
     ]);
+  });
+
+  it('end where the hour comes twice when they last so long: an end then is never before its start', () => {
+    const daily: EventFacts = {
+      ...fridays,
+      span: { kind: 'timed', start: '2026-10-24T01:30', end: '2026-10-24T02:15' },
+      series: { rule: 'FREQ=DAILY', added: [], exceptions: [] },
+    };
+    const { startMs, endMs, facts } = one(daily, '20261025T013000');
+    expect([startMs, endMs].map((ms) => new Date(ms).toISOString().slice(11, 16))).toEqual(['00:30', '01:15']);
+    expect(facts.span).toEqual({ kind: 'timed', start: '2026-10-25T01:30', end: '2026-10-25T01:15', again: 'end' });
+    expect(checkEvent(facts)).toEqual([]);
+    const afterEnd = {
+      kind: 'relative',
+      amount: 5,
+      unit: 'minutes',
+      direction: 'after',
+      anchor: 'end',
+      at: null,
+    } as const;
+    expect(new Date(dueAt(afterEnd, facts)).toISOString().slice(11, 16)).toBe('01:20');
+    expect(sayWhen(facts, '')).toBe('Sun 25 Oct 2026 01:30 to 01:15 (after the clocks went back) Lisbon time');
   });
 
   it('last as long as the first does, in exact time, over a clock change (RFC 5545 §3.8.5.3)', () => {

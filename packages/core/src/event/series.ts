@@ -61,6 +61,9 @@ export function checkSeries(facts: EventFacts): Problem[] {
 
 function checkRule(rule: Rule, { span, zone }: EventFacts): Problem[] {
   const startS = localSecondsOf(startOf(span));
+  const byClock = clockPartOf(rule);
+  // RFC 5545 §3.3.10: days have no hours to repeat by.
+  if (span.kind === 'all-day' && byClock) return [{ code: 'bad-rule', path: 'series.rule', facts: { text: byClock } }];
   if (rule.frequency === 'SECONDLY' || rule.seconds.some((second) => second !== 0))
     return [{ code: 'rule-too-often', path: 'series.rule', facts: { most: mostOnOneDay } }];
   // RFC 5545 §3.3.10 passes over such a date, and §3.8.5.3 counts the start as the first: both cannot hold.
@@ -71,4 +74,12 @@ function checkRule(rule: Rule, { span, zone }: EventFacts): Problem[] {
   if (firstDay.startsS.length > mostOnOneDay)
     return [{ code: 'rule-too-often', path: 'series.rule', facts: { most: mostOnOneDay } }];
   return [];
+}
+
+/** The part of a rule that goes by the clock; empty when it goes by days alone. */
+function clockPartOf({ frequency, hours, minutes, seconds }: Rule): string {
+  if (['HOURLY', 'MINUTELY', 'SECONDLY'].includes(frequency)) return `FREQ=${frequency}`;
+  if (hours.length) return 'BYHOUR';
+  if (minutes.length) return 'BYMINUTE';
+  return seconds.length ? 'BYSECOND' : '';
 }

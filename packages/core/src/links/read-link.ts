@@ -5,11 +5,11 @@ import type { EpochMs } from '../time/zone';
 export type LinkTime =
   | { readonly kind: 'day'; readonly day: Day }
   /** A clock reading; whose, the link must say elsewhere. */
-  | { readonly kind: 'local'; readonly wall: WallTime }
+  | { readonly kind: 'local'; readonly wall: WallTime; readonly seconds: number }
   | { readonly kind: 'utc'; readonly atMs: EpochMs }
   | { readonly kind: 'offset'; readonly atMs: EpochMs; readonly wall: WallTime; readonly offsetMinutes: number };
 
-export type LinkPart = 'title' | 'place' | 'description' | 'start' | 'end' | 'zone' | 'other';
+export type LinkPart = 'title' | 'place' | 'description' | 'start' | 'end' | 'duration' | 'zone' | 'other';
 
 /** One named value of a link, decoded as readers of forms do it. */
 export interface LinkValue {
@@ -30,6 +30,8 @@ export interface ReadLink {
   readonly zone: string;
   readonly start: LinkTime | null;
   readonly end: LinkTime | null;
+  /** In minutes, where the link says how long instead of until when. */
+  readonly durationMinutes: number | null;
 }
 
 /**
@@ -62,6 +64,7 @@ export function readLink(text: string): ReadLink | null {
     zone: textOf('zone'),
     start,
     end,
+    durationMinutes: readLinkDuration(textOf('duration')),
   };
 }
 
@@ -87,12 +90,14 @@ const namesOf: readonly (readonly [LinkPart, RegExp])[] = [
   ['description', /desc|detail|body|note|about|info/i],
   ['place', /loc|place|where|venue|address/i],
   ['title', /title|subj|summary|what|text|^name$|event/i],
+  ['duration', /dur|length/i],
   ['end', /end|until|^to$|stop|finish/i],
   ['start', /start|begin|from|when|date|time/i],
 ];
 
 function partOf(name: string, text: string): LinkPart {
   const named = namesOf.find(([, words]) => words.test(name))?.[0] ?? 'other';
+  if (named === 'duration') return readLinkDuration(text) === null ? 'other' : named;
   if (isTimeText(text)) return named === 'end' ? 'end' : 'start';
   // A start or end that is no time says nothing of one.
   return named === 'start' || named === 'end' ? (/\d{4}/.test(text) && text.length < 40 ? named : 'other') : named;
@@ -115,9 +120,9 @@ export function readLinkTime(text: string): LinkTime | null {
   const value = text.trim();
   if (/^\d{13}$/.test(value)) return { kind: 'utc', atMs: Number(value) };
   if (/^1\d{9}$/.test(value)) return { kind: 'utc', atMs: Number(value) * 1000 };
-  const [, year, month, date, hour, minute = '00', zulu, sign, offsetHour, offsetMinute = '00'] =
+  const [, year, month, date, hour, minute = '00', second = '0', zulu, sign, offsetHour, offsetMinute = '00'] =
     // A `+` of an offset that was not encoded arrives as a space.
-    /^(\d{4})-?(\d{2})-?(\d{2})(?:[T ](\d{2}):?(\d{2})?(?::?\d{2}(?:\.\d+)?)?(?:(Z)|([+ -])(\d{2}):?(\d{2})?)?)?$/i.exec(
+    /^(\d{4})-?(\d{2})-?(\d{2})(?:[T ](\d{2}):?(\d{2})?(?::?(\d{2}(?:\.\d+)?))?(?:(Z)|([+ -])(\d{2}):?(\d{2})?)?)?$/i.exec(
       value,
     ) ?? [];
   const day = `${year}-${month}-${date}`;
@@ -125,10 +130,21 @@ export function readLinkTime(text: string): LinkTime | null {
   if (hour === undefined) return { kind: 'day', day };
   const wall = `${day}T${hour}:${minute}`;
   if (!isWallTime(wall)) return null;
-  if (zulu) return { kind: 'utc', atMs: Date.parse(`${wall}Z`) };
-  if (!sign) return { kind: 'local', wall };
+  const seconds = Number(second);
+  const asUtcMs = Date.parse(`${wall}Z`) + seconds * 1000;
+  if (zulu) return { kind: 'utc', atMs: asUtcMs };
+  if (!sign) return { kind: 'local', wall, seconds };
   // No zone lies further than 14 hours from UTC.
   if (Number(offsetHour) > 14 || Number(offsetMinute) > 59) return null;
   const offsetMinutes = (sign === '-' ? -1 : 1) * (Number(offsetHour) * 60 + Number(offsetMinute));
-  return { kind: 'offset', atMs: Date.parse(`${wall}Z`) - offsetMinutes * 60_000, wall, offsetMinutes };
+  return { kind: 'offset', atMs: asUtcMs - offsetMinutes * 60_000, wall, offsetMinutes };
+}
+
+/** A length as ISO 8601 writes it (`PT2H30M`, `P1D`) or as hours and minutes (`0230`, `02:30`); in minutes. */
+export function readLinkDuration(text: string): number | null {
+  const [, days, hours, minutes] =
+    /^P(?=.)(?:(\d{1,3})D)?(?:T(?=.)(?:(\d{1,4})H)?(?:(\d{1,5})M)?)?$/i.exec(text.trim()) ?? [];
+  const [, clockHours, clockMinutes] = /^(\d{2}):?([0-5]\d)$/.exec(text.trim()) ?? [];
+  const total = Number(days ?? 0) * 1440 + Number(hours ?? clockHours ?? 0) * 60 + Number(minutes ?? clockMinutes ?? 0);
+  return total > 0 ? total : null;
 }

@@ -20,7 +20,7 @@ const good = {
   location: 'Dome%202%2C%20Serra',
   details: 'Bring%20a%20coat%3B%20we%20stay%20outside.',
 };
-const link = (over: Partial<Record<keyof typeof good | 'tz' | 'dates', string>> = {}): string =>
+const link = (over: Partial<Record<keyof typeof good | 'tz' | 'dates' | 'duration', string>> = {}): string =>
   `https://calendar.example/add?${Object.entries({ ...good, ...over })
     .filter(([, value]) => value !== '-')
     .map(([name, value]) => `${name}=${value}`)
@@ -37,6 +37,12 @@ describe('the link tester', () => {
     ['both times in one value', link({ start: '-', end: '-', dates: '20310618T193000Z/20310618T210000Z' })],
     ['&amp; from the source of a page', link().replaceAll('&', '&amp;')],
     ['the page’s address after the description', link({ details: `${good.details}%0A%0Ahttps%3A%2F%2Fc.example` })],
+    ['a length instead of an end', link({ end: '-', duration: 'PT1H30M' })],
+    ['a length in hours and minutes', link({ end: '-', duration: '0130' })],
+    ['days and how many', link({ start: '20310618', end: '-', duration: 'P2D' }), allDay],
+    ['what looks like a field and is the title', link({ title: 'About%20%7Bx%7D' }), { ...facts, title: 'About {x}' }],
+    ['what looks encoded and is the title', link({ title: 'Rate%2050%2525' }), { ...facts, title: 'Rate 50%25' }],
+    ['tags in a description', link({ details: `%3Cp%3E${good.details}%3C%2Fp%3E` })],
     ['days, the end the day after', link({ start: '20310618', end: '20310620' }), allDay],
   ];
   for (const [title, text, event] of right)
@@ -52,6 +58,10 @@ describe('the link tester', () => {
     [link({ title: 'Moon%20#1' }), 'start missing'],
     [link({ title: 'Sun%20%26%20stars' }), 'title differs'],
     [link({ title: '%7B%7Bevent.title%7D%7D' }), 'title field-unfilled'],
+    [link({ title: 'Moon%20%26%20%3Cb%3Estars%3C%2Fb%3E' }), 'title differs'],
+    [link({ start: '20310618T193007Z' }), 'start differs'],
+    [link({ end: '2031-06-18T22:00:59%2B01:00' }), 'end differs'],
+    [link({ end: '-', duration: 'PT2H' }), 'end differs'],
     [link({ location: '{place}' }), 'place field-unfilled'],
     [link({ location: '-' }), 'place missing'],
     [link({ details: 'Bring%20a%20coat%E2%80%A6' }), 'description cut'],

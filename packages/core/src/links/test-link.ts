@@ -1,7 +1,8 @@
 import { instantsOf, type EventFacts } from '../event/event';
 import { sayDay, sayInstant, sayZone } from '../time/say';
 import { addDays, resolveWallTime, wallTimeAt, type Day } from '../time/wall-time';
-import { isZone, offsetMinutesAt, type EpochMs } from '../time/zone';
+import { offsetMinutesAt, type EpochMs } from '../time/zone';
+import { canonicalZone } from '../time/zone-names';
 import { readLink, type LinkTime, type LinkValue, type ReadLink } from './read-link';
 
 /** What can be wrong with a link. The sentence is made elsewhere. */
@@ -69,26 +70,31 @@ function textLine(part: 'title' | 'place' | 'description', link: ReadLink, shoul
   const value = link.values.find((one) => one.part === part);
   const says = value?.text ?? '';
   const faults = value
-    ? [...encodingFaults(value), ...contentFaults(says, should, part)]
+    ? [...encodingFaults(value, should), ...contentFaults(says, should, part)]
     : should
       ? ['missing' as const]
       : [];
   return { part, says, should, faults };
 }
 
-function encodingFaults({ raw, text }: LinkValue): LinkFault[] {
+/** @param should what the event says: what looks like a fault and stands in the event is none */
+function encodingFaults({ raw, text }: LinkValue, should: string): LinkFault[] {
   const faults: LinkFault[] = [];
-  if (/%25[0-9A-Fa-f]{2}/.test(raw) && /%[0-9A-Fa-f]{2}/.test(text)) faults.push('double-encoded');
-  if (/%(?![0-9A-Fa-f]{2})|\uFFFD/.test(raw) || text.includes('\uFFFD') || /%[89A-F][0-9A-F]/i.test(text))
-    faults.push('not-decodable');
   // A form reader takes `+` for a space, others show it: a space belongs as %20, a plus as %2B.
   if (raw.includes('+')) faults.push('plus-ambiguous');
+  if (/%(?![0-9A-Fa-f]{2})/.test(raw)) faults.push('not-decodable');
+  if (text === should) return faults;
+  if (/%25[0-9A-Fa-f]{2}/.test(raw) && /%[0-9A-Fa-f]{2}/.test(text)) faults.push('double-encoded');
+  if (!faults.includes('not-decodable') && (/\uFFFD/.test(raw + text) || /%[89A-F][0-9A-F]/i.test(text)))
+    faults.push('not-decodable');
   if (/\{\{[^}]*\}?\}?|\{[\w.,?&+#;/*:]*\}?/.test(text)) faults.push('field-unfilled');
   return faults;
 }
 
 function contentFaults(says: string, should: string, part: string): LinkFault[] {
-  const [is, wanted] = [tidy(says), tidy(should)];
+  // Calendars show the tags of a description as what they mean, and those of a title as they stand.
+  const clean = part === 'description' ? withoutTags : tidy;
+  const [is, wanted] = [clean(says), clean(should)];
   if (is === wanted) return [];
   if (!is) return wanted ? ['missing'] : [];
   const bare = is.replace(/(\.\.\.|…)$/, '').trimEnd();
@@ -97,18 +103,14 @@ function contentFaults(says: string, should: string, part: string): LinkFault[] 
   return part === 'description' && is.includes(wanted) ? [] : ['differs'];
 }
 
-const tidy = (text: string): string =>
-  text
-    .replace(/<br\s*\/?>/gi, '\n')
-    .replace(/<[^>]+>/g, '')
-    .replace(/\s+/g, ' ')
-    .trim();
+const tidy = (text: string): string => text.replace(/\s+/g, ' ').trim();
+const withoutTags = (text: string): string => tidy(text.replace(/<br\s*\/?>/gi, '\n').replace(/<[^<>]+>/g, ''));
 
 function zoneLine(link: ReadLink, facts: EventFacts): LinkLine {
   const needsZone = [link.start, link.end].some((time) => time?.kind === 'local');
   const faults: LinkFault[] = [];
   if (needsZone && !link.zone) faults.push('no-zone');
-  if (link.zone && !isZone(link.zone)) faults.push('unknown-zone');
+  if (link.zone && canonicalZone(link.zone) === null) faults.push('unknown-zone');
   return { part: 'zone', says: link.zone, should: facts.span.kind === 'timed' ? facts.zone : '', faults };
 }
 
@@ -118,6 +120,8 @@ function timeLine(part: 'start' | 'end', link: ReadLink, facts: EventFacts): Lin
   const zone = part === 'end' ? facts.endZone || facts.zone : facts.zone;
   const wantedMs = part === 'start' ? startMs : endMs;
   const unread = link.values.find((value) => value.part === part);
+  const byDuration = part === 'end' && !time && !unread ? endByDuration(link, facts) : null;
+  if (byDuration) return byDuration;
   if (facts.span.kind === 'all-day') {
     const exclusive = addDays(facts.span.lastDay, 1);
     const should = part === 'start' ? facts.span.firstDay : exclusive;
@@ -128,7 +132,7 @@ function timeLine(part: 'start' | 'end', link: ReadLink, facts: EventFacts): Lin
       faults: time ? dayFaults(part, time, should, facts.span.lastDay, zone) : [unread ? 'time-unreadable' : 'missing'],
     };
   }
-  const linkZone = isZone(link.zone) ? link.zone : facts.zone;
+  const linkZone = canonicalZone(link.zone) ?? facts.zone;
   const should = sayInstant(wantedMs, zone);
   if (!time) return { part, says: unread?.text ?? '', should, faults: [unread ? 'time-unreadable' : 'missing'] };
   const faults = timeFaults(time, wantedMs, zone, linkZone);
@@ -137,6 +141,24 @@ function timeLine(part: 'start' | 'end', link: ReadLink, facts: EventFacts): Lin
   if (part === 'end' && link.start && linkInstant(time, linkZone) <= linkInstant(link.start, linkZone))
     faults.push('end-before-start');
   return { part, says: sayLinkTime(time, linkZone), should, faults };
+}
+
+/** A link may say how long instead of until when; an all-day one in whole days. */
+function endByDuration({ durationMinutes, values }: ReadLink, facts: EventFacts): LinkLine | null {
+  if (durationMinutes === null) return null;
+  const says = values.find(({ part }) => part === 'duration')?.text ?? '';
+  const { startMs, endMs } = instantsOf(facts);
+  const { span, zone, endZone } = facts;
+  const isAllDay = span.kind === 'all-day';
+  const minutes = isAllDay
+    ? (Date.parse(span.lastDay) - Date.parse(span.firstDay)) / 60_000 + 1440
+    : Math.round((endMs - startMs) / 60_000);
+  return {
+    part: 'end',
+    says,
+    should: isAllDay ? sayDay(span.lastDay) : sayInstant(endMs, endZone || zone),
+    faults: durationMinutes === minutes ? [] : ['differs'],
+  };
 }
 
 function dayFaults(part: 'start' | 'end', time: LinkTime, should: Day, lastDay: Day, zone: string): LinkFault[] {
@@ -161,7 +183,7 @@ function timeFaults(time: LinkTime, wantedMs: EpochMs, zone: string, linkZone: s
 
 function linkInstant(time: LinkTime, zone: string): EpochMs {
   if (time.kind === 'day') return resolveWallTime(`${time.day}T00:00`, zone);
-  return time.kind === 'local' ? resolveWallTime(time.wall, zone) : time.atMs;
+  return time.kind === 'local' ? resolveWallTime(time.wall, zone) + time.seconds * 1000 : time.atMs;
 }
 
 function sayLinkTime(time: LinkTime, zone: string): string {

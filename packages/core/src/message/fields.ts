@@ -1,9 +1,9 @@
-import { instantsOf, type EventFacts } from '../event/event';
+import { instantsOf, isAgain, timedSpan, type EventFacts } from '../event/event';
 import { registrationEndsMs } from '../event/registration';
 import { sayRepeats } from '../event/series';
-import { addDays, wallTimeAt } from '../time/wall-time';
-import { sayDay, sayInstant, sayTime, sayZone } from '../time/say';
-import { isZone } from '../time/zone';
+import { addDays } from '../time/wall-time';
+import { sayAgain, sayDay, sayInstant, sayTime, sayZone } from '../time/say';
+import { canonicalZone } from '../time/zone-names';
 import { withoutAddresses } from './plain-words';
 
 /** The merge fields a wording may use, each with what it writes. */
@@ -63,7 +63,7 @@ export const personFields = (name: string): FieldValues => ({
  * reads their own clock.
  * @example 'Fri 27 Nov 2026 20:30 to 23:00 Lisbon time (for you: Fri 27 Nov 2026 15:30 New York)'
  */
-export function sayWhen(facts: EventFacts, personZone: string): string {
+export function sayWhen(facts: EventFacts, zoneOfPerson: string): string {
   const { span, zone } = facts;
   if (span.kind === 'all-day') {
     return span.firstDay === span.lastDay
@@ -72,16 +72,19 @@ export function sayWhen(facts: EventFacts, personZone: string): string {
   }
   const { startMs, endMs } = instantsOf(facts);
   const [startDay, endDay] = [span.start.slice(0, 10), span.end.slice(0, 10)];
+  const startTime = span.start.slice(11) + sayAgain(isAgain(span, 'start'));
+  const endTime = span.end.slice(11) + sayAgain(isAgain(span, 'end'));
   // A night that ends in the small hours is still one evening to its guests.
   const end =
     endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00')
-      ? span.end.slice(11)
-      : `${sayDay(endDay)} ${span.end.slice(11)}`;
+      ? endTime
+      : `${sayDay(endDay)} ${endTime}`;
   const endZone = facts.endZone && facts.endZone !== zone ? ` ${sayZone(facts.endZone)} time` : '';
   const here = endZone
-    ? `${sayDay(startDay)} ${span.start.slice(11)} ${sayZone(zone)} time to ${end}${endZone}`
-    : `${sayDay(startDay)} ${span.start.slice(11)} to ${end} ${sayZone(zone)} time`;
-  if (!isZone(personZone)) return here;
+    ? `${sayDay(startDay)} ${startTime} ${sayZone(zone)} time to ${end}${endZone}`
+    : `${sayDay(startDay)} ${startTime} to ${end} ${sayZone(zone)} time`;
+  const personZone = canonicalZone(zoneOfPerson);
+  if (personZone === null) return here;
   const differs =
     sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
   return differs ? `${here} (for you: ${sayInstant(startMs, personZone)})` : here;
@@ -91,9 +94,10 @@ export function sayWhen(facts: EventFacts, personZone: string): string {
  * When an event is by the clock of another zone alone, as a calendar there shows it. Whole days are the same everywhere.
  * @example sayWhenIn(facts, 'America/Sao_Paulo') //=> 'Fri 27 Nov 2026 17:30 to 20:00 Sao Paulo time'
  */
-export function sayWhenIn(facts: EventFacts, zone: string): string {
-  if (facts.span.kind === 'all-day' || !isZone(zone)) return sayWhen(facts, '');
+export function sayWhenIn(facts: EventFacts, zoneThere: string): string {
+  const zone = canonicalZone(zoneThere);
+  if (facts.span.kind === 'all-day' || zone === null) return sayWhen(facts, '');
   const { startMs, endMs } = instantsOf(facts);
-  const span = { kind: 'timed', start: wallTimeAt(startMs, zone), end: wallTimeAt(endMs, zone) } as const;
-  return sayWhen({ ...facts, zone, endZone: '', span }, '');
+  const there = { zone, endZone: '' };
+  return sayWhen({ ...facts, ...there, span: timedSpan(startMs, endMs, there) }, '');
 }

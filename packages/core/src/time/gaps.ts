@@ -1,5 +1,6 @@
 import { isWallTime, resolveWallTime, wallTimeAt, type WallTime } from './wall-time';
-import { isZone, transitionsBetween } from './zone';
+import { transitionsBetween } from './zone';
+import { isZone } from './zone-names';
 
 /**
  * Does a clock in that zone never show this reading, because it was put forward over it? RFC 5545 §3.3.10 asks that

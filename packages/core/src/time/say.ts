@@ -1,4 +1,4 @@
-import { wallTimeAt, weekdayOf, type Day } from './wall-time';
+import { readingAt, wallTimeAt, weekdayOf, type Day } from './wall-time';
 import type { EpochMs } from './zone';
 
 const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -19,10 +19,13 @@ export function sayDay(day: Day): string {
 /** The clock time in the zone, `20:30`. */
 export const sayTime = (atMs: EpochMs, zone: string): string => wallTimeAt(atMs, zone).slice(11);
 
+/** Said behind a reading that came before, when the clocks have gone back since. */
+export const sayAgain = (isAgain: boolean): string => (isAgain ? ' (after the clocks went back)' : '');
+
 /** Day, time and zone. @example sayInstant(ms, 'Europe/Lisbon') //=> 'Fri 27 Nov 2026 20:30 Lisbon' */
 export function sayInstant(atMs: EpochMs, zone: string): string {
-  const wall = wallTimeAt(atMs, zone);
-  return `${sayDay(wall.slice(0, 10))} ${wall.slice(11)} ${sayZone(zone)}`;
+  const { wall, isAgain } = readingAt(atMs, zone);
+  return `${sayDay(wall.slice(0, 10))} ${wall.slice(11)}${sayAgain(isAgain)} ${sayZone(zone)}`;
 }
 
 /**

@@ -18,3 +18,16 @@ export function shiftInstant(atMs: EpochMs, zone: string, amount: number, unit: 
   // Seconds within the minute stay.
   return moved + (((atMs % 60_000) + 60_000) % 60_000);
 }
+
+/**
+ * A length as RFC 5545 §3.3.6 has it: days are calendar days, however long the clocks make them; minutes are exact. Negative
+ * for earlier.
+ */
+export interface Duration {
+  readonly days: number;
+  readonly minutes: number;
+}
+
+/** The instant so much later on the clocks of that zone: days first, then what is exact (RFC 5545 §3.3.6). */
+export const addDuration = (atMs: EpochMs, { days, minutes }: Duration, zone: string): EpochMs =>
+  (days ? shiftInstant(atMs, zone, days, 'days') : atMs) + minutes * 60_000;

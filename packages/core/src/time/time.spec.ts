@@ -2,9 +2,10 @@ import { dueAt, sayMoment, type Moment } from '../countdown/moment';
 import { blankFacts, type EventFacts } from '../event/event';
 import { oddityOf } from './gaps';
 import { sayDistance, sayInstant } from './say';
-import { isDay, isWallTime, resolveWallTime, wallTimeAt } from './wall-time';
+import { isDay, isWallTime, readingAt, resolveWallTime, wallTimeAt } from './wall-time';
 import { Temporal } from 'temporal-polyfill';
-import { isZone, transitionsBetween } from './zone';
+import { transitionsBetween } from './zone';
+import { canonicalZone, isZone, zoneNames } from './zone-names';
 
 const at = (start: string, end: string, zone: string): EventFacts => ({
   ...blankFacts,
@@ -54,6 +55,15 @@ describe('moments (facts of the trade in PRODUCT.md: common practice)', () => {
 describe('clock changes (RFC 5545 §3.3.5)', () => {
   it('reads §3.3.5’s own example: 1:30 on 4 November 2007 in New York is the first, EDT', () => {
     expect(resolveWallTime('2007-11-04T01:30', 'America/New_York')).toBe(Date.UTC(2007, 10, 4, 5, 30));
+  });
+  it('tells the second coming of that reading from the first', () => {
+    const second = Date.UTC(2007, 10, 4, 6, 30);
+    expect(readingAt(second, 'America/New_York')).toEqual({ wall: '2007-11-04T01:30', isAgain: true });
+    expect(readingAt(second - 3_600_000, 'America/New_York').isAgain).toBeFalse();
+    expect(resolveWallTime('2007-11-04T01:30', 'America/New_York', true)).toBe(second);
+    // Of a reading that comes once there is no second.
+    expect(resolveWallTime('2007-11-04T02:30', 'America/New_York', true)).toBe(Date.UTC(2007, 10, 4, 7, 30));
+    expect(sayInstant(second, 'America/New_York')).toContain('01:30 (after the clocks went back)');
   });
   it('reads §3.3.5’s own example: 2:30 on 11 March 2007 does not exist; it is 3:30 EDT', () => {
     expect(resolveWallTime('2007-03-11T02:30', 'America/New_York')).toBe(Date.UTC(2007, 2, 11, 7, 30));
@@ -126,6 +136,34 @@ describe('what counts as a time', () => {
   it('knows zones by name only', () => {
     expect(['Europe/Lisbon', 'Asia/Kathmandu', 'UTC'].every(isZone)).toBeTrue();
     expect(['Lisbon', '+01:00', '', 'Mars/Olympus', '../etc/passwd'].some(isZone)).toBeFalse();
+  });
+  it('knows them by their names in the tz database, and old names for what they mean (its file “backward”)', () => {
+    for (const [name, zone] of [
+      ['Asia/Calcutta', 'Asia/Kolkata'],
+      ['US/Eastern', 'America/New_York'],
+      ['europe/lisbon', 'Europe/Lisbon'],
+      ['America/Godthab', 'America/Nuuk'],
+      ['GMT', 'UTC'],
+      ['Etc/UTC', 'UTC'],
+      ['EST5EDT', 'America/New_York'],
+      ['Europe/Oslo', 'Europe/Oslo'],
+      ['Etc/GMT-14', 'Etc/GMT-14'],
+      ['PST', null],
+      ['IST', null],
+      ['SystemV/EST5', null],
+      ['+01:00', null],
+      ['Etc/GMT+13', null],
+      ['constructor', null],
+    ] as const) {
+      expect(canonicalZone(name)).withContext(name).toBe(zone);
+      expect(isZone(name))
+        .withContext(name)
+        .toBe(name === zone);
+      // Whatever counts as a zone can be reckoned with.
+      if (zone) expect(() => resolveWallTime('2026-06-18T19:30', zone)).not.toThrow();
+    }
+    expect(zoneNames().filter((name) => !isZone(name) || canonicalZone(name) !== name)).toEqual([]);
+    expect(zoneNames()).toContain('Europe/Kyiv');
   });
   it('says them for people', () => {
     const start = resolveWallTime('2026-11-27T20:30', 'Europe/Lisbon');

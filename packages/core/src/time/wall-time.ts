@@ -20,19 +20,28 @@ export function isDay(text: string): boolean {
   return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text);
 }
 
+/** A clock reading, and whether it comes for the second time: when clocks go back, an hour of readings comes twice. */
+export interface Reading {
+  readonly wall: WallTime;
+  readonly isAgain: boolean;
+}
+
 /**
  * When is that clock reading, in that zone? The one policy for clock changes, RFC 5545 §3.3.5: a reading that comes
  * twice means the first; one that is skipped is read with the offset in force before the gap.
+ * @param isAgain the second of a reading that comes twice; without meaning for any other
  * @throws RangeError for a reading or zone that was not checked before (bad use).
  * @example resolveWallTime('2026-03-29T01:30', 'Europe/Lisbon') //=> 01:30 does not exist there; 02:30+01:00 is meant
  */
-export function resolveWallTime(wall: WallTime, zone: string): EpochMs {
+export function resolveWallTime(wall: WallTime, zone: string, isAgain = false): EpochMs {
   const localMs = Date.parse(`${wall}Z`);
   if (Number.isNaN(localMs)) throw new RangeError(`no clock reading: ${wall}`);
   for (const { atMs, fromMinutes, toMinutes } of transitionsBetween(zone, localMs - dayMs, localMs + dayMs)) {
     // Until the clock was put on or back it showed the time of the offset before. So it does for what it then skipped,
     // and a reading that comes once more is the first time still before.
-    if (localMs < atMs + Math.max(fromMinutes, toMinutes) * 60_000) return localMs - fromMinutes * 60_000;
+    if (localMs >= atMs + Math.max(fromMinutes, toMinutes) * 60_000) continue;
+    const comesTwice = localMs >= atMs + toMinutes * 60_000 && toMinutes < fromMinutes;
+    return localMs - (isAgain && comesTwice ? toMinutes : fromMinutes) * 60_000;
   }
   return localMs - offsetMinutesAt(zone, localMs + dayMs) * 60_000;
 }
@@ -43,6 +52,12 @@ const dayMs = 86_400_000;
 /** What does a clock on the wall in that zone show at the instant? To the minute, the seconds cut. */
 export function wallTimeAt(atMs: EpochMs, zone: string): WallTime {
   return new Date(atMs + offsetMinutesAt(zone, atMs) * 60_000).toISOString().slice(0, 16);
+}
+
+/** The same, with the one thing that a clock on the wall does not show. */
+export function readingAt(atMs: EpochMs, zone: string): Reading {
+  const wall = wallTimeAt(atMs, zone);
+  return { wall, isAgain: atMs - resolveWallTime(wall, zone) >= 60_000 };
 }
 
 /** The day `days` later (earlier when negative). */

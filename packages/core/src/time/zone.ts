@@ -10,22 +10,6 @@ export interface Transition {
   readonly toMinutes: number;
 }
 
-const known = new Map<string, boolean>();
-
-/** Is this an IANA time zone name that the runtime knows? Offsets such as `+01:00` are not zones. */
-export function isZone(name: string): boolean {
-  const cached = known.get(name);
-  if (cached !== undefined) return cached;
-  let answer: boolean;
-  try {
-    answer = /^[A-Za-z]/.test(name) && Boolean(new Intl.DateTimeFormat('en', { timeZone: name }));
-  } catch {
-    answer = false;
-  }
-  if (known.size < 2000) known.set(name, answer);
-  return answer;
-}
-
 /** Minutes east of UTC in force in the zone at the instant; fractions where a zone's history has seconds. */
 export function offsetMinutesAt(zone: string, atMs: EpochMs): number {
   const { startMinutes, transitions } = yearOfZone(zone, yearOf(atMs));

@@ -1,5 +1,6 @@
 import { Router } from 'express';
 import { changeMember, newApiKey, newMember, settings } from '@convite/contract';
+import { zoneNames } from '@convite/core';
 import { makeApiKey, removeApiKey } from '../services/api-keys';
 import { addMember, changeRole } from '../services/accounts';
 import type { Context } from '../services/context';
@@ -27,7 +28,7 @@ export function settingsRoutes(context: Context): Router {
     response.status(204).end();
   });
   routes.get('/about', (_request, response) => {
-    response.json({ zoneData: process.versions.tz ?? 'unknown', zones: Intl.supportedValuesOf('timeZone').length });
+    response.json({ zoneData: process.versions.tz ?? 'unknown', zones: zoneNames().length });
   });
   routes.get('/keys', allow('owner'), async (_request, response) => {
     response.json(await context.store.house.apiKeys());

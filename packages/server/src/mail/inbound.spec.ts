@@ -128,7 +128,46 @@ describe('mail that comes in by SMTP', () => {
     );
     await send('p2@people.example', 'BEGIN:VCALENDAR\r\nMETHOD:REPLY\r\n'.repeat(500));
     expect(await reply('p2@')).toBe('needs-action');
-    expect((await setAside()).sort()).toEqual(['from-somebody-else', 'not-invited', 'unknown-version', 'unproven']);
+    // What cannot be read is shown with the event that it names, and why.
+    expect((await setAside()).sort()).toEqual([
+      'calendar-bad-value',
+      'from-somebody-else',
+      'not-invited',
+      'unknown-version',
+      'unproven',
+    ]);
+  });
+
+  it('reads an answer in any charset, with its method in the part’s type alone, or attached as a file alone', async () => {
+    const text = (await replyText('p1@people.example', 'ACCEPTED')).replace('See you\\, bye', 'Até já');
+    const raw = (type: string, octets: Buffer, more = ''): Promise<unknown> =>
+      transport.sendMail({
+        envelope: { from: 'p1@people.example', to: guestAddress(stage, 1) },
+        raw: `From: p1@people.example\r\nContent-Type: ${type}\r\nContent-Transfer-Encoding: base64\r\n${more}MIME-Version: 1.0\r\n\r\n${octets.toString('base64')}\r\n`,
+      });
+    const answered = async () => {
+      const [row] = (await stage.context.store.invitees.page(event, '', 'p1@', 0, 5)).rows;
+      await stage
+        .db('invitee')
+        .where({ event_id: event })
+        .update({ reply: 'needs-action', reply_stamp: null, reply_sequence: null });
+      return [row?.reply, row?.comment];
+    };
+    for (const [type, octets, more] of [
+      ['text/calendar; charset=ISO-8859-1; method=REPLY', Buffer.from(text, 'latin1'), ''],
+      ['text/calendar; charset=UTF-16; method=REPLY', Buffer.from(`\uFEFF${text}`, 'utf16le'), ''],
+      ['text/calendar; method=REPLY', Buffer.from(text.replace('METHOD:REPLY\r\n', '')), ''],
+      [
+        'application/octet-stream; name="reply.ics"',
+        Buffer.from(text),
+        'Content-Disposition: attachment; filename="reply.ics"\r\n',
+      ],
+    ] as const) {
+      await raw(type, octets, more);
+      expect(await answered())
+        .withContext(type)
+        .toEqual(['accepted', 'Até já']);
+    }
   });
 
   it('takes an answer to the plain address when a relay that we trust says that From is proved, or a person does', async () => {

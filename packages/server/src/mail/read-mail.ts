@@ -1,5 +1,5 @@
-import { simpleParser, type ParsedMail } from 'mailparser';
-import { readPersonMessages } from '@convite/core';
+import { simpleParser, type Attachment, type ParsedMail } from 'mailparser';
+import { joinCharacters, readPersonMessages, uidIn } from '@convite/core';
 import type { ReceivedBounce, ReceivedCalendar, ReceivedMail } from './received-mail';
 import { refusalAbout } from './refusal';
 
@@ -35,18 +35,43 @@ export async function readMail(octets: Uint8Array, knownAs: string): Promise<Rea
 }
 
 function calendarsOf(mail: ParsedMail, sender: string): ReceivedCalendar[] {
-  const parts = mail.attachments.filter(
-    ({ contentType }) => contentType === 'text/calendar' || contentType === 'application/ics',
-  );
-  // The same answer as part and as file is one answer.
-  const texts = [...new Set(parts.map(({ content }) => content.toString('utf8', 0, most.calendarOctets + 1)))];
-  return texts.slice(0, most.calendars).map((text) => ({
+  // The same answer as part and as file is one answer; the part may say its method only in its header.
+  const methods = new Map<string, string>();
+  for (const part of mail.attachments.filter(isCalendar)) {
+    const text = textOf(part);
+    methods.set(text, methods.get(text) || paramOf(part, 'method'));
+  }
+  return [...methods].slice(0, most.calendars).map(([text, method]) => ({
     raw: text.slice(0, most.keptOctets),
+    uid: uidIn(text).slice(0, 255),
     read:
       text.length > most.calendarOctets
         ? { ok: false, problems: [{ code: 'calendar-too-big', path: '' }] }
-        : readPersonMessages(text, sender),
+        : readPersonMessages(text, sender, method),
   }));
+}
+
+/** Some calendars send their answer as a file alone, under a type that says nothing. */
+const isCalendar = ({ contentType, filename }: Attachment): boolean =>
+  ['text/calendar', 'application/ics'].includes(contentType) || /\.ics$/i.test(filename ?? '');
+
+/** In the charset that the part names, or that its first octets show; UTF-8 otherwise (RFC 5545 §3.1.4). */
+function textOf(part: Attachment): string {
+  const octets = part.content.subarray(0, most.calendarOctets + 1);
+  const byMark =
+    octets[0] === 0xff && octets[1] === 0xfe ? 'utf-16le' : octets[0] === 0xfe && octets[1] === 0xff ? 'utf-16be' : '';
+  const charset = byMark || paramOf(part, 'charset') || 'utf-8';
+  try {
+    return new TextDecoder(charset).decode(charset.toLowerCase() === 'utf-8' ? joinCharacters(octets) : octets);
+  } catch {
+    return new TextDecoder().decode(octets);
+  }
+}
+
+function paramOf({ headers }: Attachment, name: string): string {
+  const type = headers.get('content-type');
+  const params = typeof type === 'object' && 'params' in type ? Object.entries(type.params) : [];
+  return params.find(([known]) => known === name)?.[1] ?? '';
 }
 
 /** RFC 3464 §2.3: `Action: failed` is the end of it whatever the status; RFC 3463 says what the status is about. */

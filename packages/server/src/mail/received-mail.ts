@@ -5,6 +5,8 @@ import type { RefusalAbout } from './message';
 export interface ReceivedCalendar {
   /** The beginning of it, as much as is kept. */
   readonly raw: string;
+  /** Of its first event, also when the rest cannot be read; empty when it names none. */
+  readonly uid: string;
   readonly read: Read<PersonMessage[]> | null;
 }
 

@@ -1,5 +1,5 @@
 // The thread that takes calendars made elsewhere apart: whatever a file does to it, it can be ended.
-import { bad, readCalendarEvents, type ImportedCalendar, type Read } from '@convite/core';
+import { bad, joinCharacters, readCalendarEvents, type ImportedCalendar, type Read } from '@convite/core';
 import { answerRequests } from '../threads/answer-requests';
 import type { CalendarRequest } from './calendar-reader';
 
@@ -7,7 +7,7 @@ import type { CalendarRequest } from './calendar-reader';
 function readOctets({ octets, houseZone }: CalendarRequest): Read<ImportedCalendar> {
   let text: string;
   try {
-    text = new TextDecoder('utf-8', { fatal: true }).decode(octets);
+    text = new TextDecoder('utf-8', { fatal: true }).decode(joinCharacters(octets));
   } catch {
     return bad({ code: 'calendar-not-utf8', path: '' });
   }

@@ -1,6 +1,7 @@
 import express, { type Response, type Router } from 'express';
 import * as z from 'zod';
 import {
+  findOccurrence,
   nextOccurrence,
   occurrencesBetween,
   personalFacts,
@@ -8,10 +9,12 @@ import {
   sayRepeats,
   sayWhen,
   withoutAddresses,
+  type Occurrence,
   type ReplyState,
 } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
+import { askAboutDates, datesInDoubt } from '../services/ask-about-dates';
 import { previewPerson } from '../services/invite';
 import { takePlace } from '../services/register';
 import { replyByPage } from '../services/reply-by-page';
@@ -75,6 +78,7 @@ async function takeAnswer(
     const said = { ...answer, comment: withoutAddresses(answer.comment) };
     if (!(await replyByPage(context, { eventId: event.id, subscriberId: person.id }, said)))
       return 'A newer answer of yours stands; it is shown below.';
+    if (answer.state === 'declined' && !answer.occurrence) await askAboutDates(context, event, person.id);
   }
   return `Thank you: your answer is “${words[answer.state]}”.`;
 }
@@ -91,6 +95,7 @@ async function show(
   const { facts, calledOff } = event.version;
   const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
   const { reply, dates, isByDate } = await store.dates.answersOf(event.id, person.id);
+  const doubted = calledOff ? [] : datesInDoubt(event, { reply, dates }, clock.now());
   const about = { ...event, facts: shown };
   const actions = [
     { name: 'Your calendar file', url: links.personIcs(event.id, person.id) },
@@ -102,11 +107,20 @@ ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does no
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, person.zone), sayRepeats(facts)].filter(Boolean).join(' · '))}
 ${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
+${doubted.length ? sayDoubted(doubted) : ''}
 ${calledOff || !facts.series ? '' : dateForms(event, dates, reply, isByDate, clock.now())}
 ${writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>`;
   response.send(writePage(facts.title, settings.organisation, body));
 }
+
+/** What was answered for one date counts for that date, until it is answered anew. */
+const sayDoubted = (dates: readonly Occurrence[]): string =>
+  `<div class="notice"><p>You said no to the whole, and yes to single dates before. We count you as coming on these, until you say no to them too:</p>
+<ul class="dates">${dates
+    .slice(0, 20)
+    .map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, ''))}</li>`)
+    .join('')}</ul></div>`;
 
 function answerForm(occurrence: string, question: string, reply: ReplyState | null, label: string): string {
   const button = (state: ReplyState, text: string): string =>
@@ -127,7 +141,13 @@ function dateForms(
   nowMs: number,
 ): string {
   const fromMs = nextOccurrence(facts, nowMs)?.startMs ?? nowMs;
-  const forms = occurrencesBetween(facts, fromMs, fromMs + 200 * 86_400_000, 8)
+  const next = occurrencesBetween(facts, fromMs, fromMs + 200 * 86_400_000, 8);
+  // What was answered can be answered anew, however far away it is.
+  const answered = [...dates.keys()]
+    .flatMap((key) => findOccurrence(facts, key) ?? [])
+    .filter(({ endMs }) => endMs > nowMs);
+  const forms = [...new Map([...next, ...answered.slice(0, 40)].map((date) => [date.key, date])).values()]
+    .sort((a, b) => a.startMs - b.startMs)
     // Who came by date may not take a place by the back door: other dates are taken on the event's page.
     .filter(({ calledOff, key }) => !calledOff && (!isByDate || dates.has(key)))
     .map(({ key, facts: own }) => {

@@ -9,7 +9,7 @@ export async function answerPerson(
   event: StoredEvent,
   answer: {
     readonly personId: number;
-    readonly method: 'REQUEST' | 'DECLINECOUNTER';
+    readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
     readonly wording: WordingText;

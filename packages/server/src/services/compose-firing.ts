@@ -197,6 +197,7 @@ function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['co
     case 'notice':
       return calendarWriter(source, content.method, content.occurrence);
     case 'answer':
+      if (content.method === 'QUESTION') return null;
       return content.method === 'DECLINECOUNTER'
         ? declineWriter(source, content.occurrence, '')
         : calendarWriter(source, 'REQUEST', content.occurrence);

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
-import { isEmail, isZone, readAddresses, readMobile, type Problem } from '@convite/core';
+import { isEmail, canonicalZone, readAddresses, readMobile, type Problem } from '@convite/core';
 import type { NewSubscriber } from '../store/subscribers';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound } from './failure';
@@ -184,8 +184,8 @@ function readPerson(cell: (field: KnownField) => string, region: string, path: s
   const email = cell('email').toLowerCase();
   if (email ? !isEmail(email) : !cell('mobile'))
     return { code: 'bad-address', path, facts: { text: email.slice(0, 120) } };
-  const zone = cell('zone');
-  if (zone && !isZone(zone)) return { code: 'unknown-zone', path, facts: { zone } };
+  const zone = cell('zone') && canonicalZone(cell('zone'));
+  if (zone === null) return { code: 'unknown-zone', path, facts: { zone: cell('zone').slice(0, 64) } };
   const mobile = cell('mobile') ? readMobile(cell('mobile'), region, path) : null;
   if (mobile && !mobile.ok) return mobile.problems[0] ?? { code: 'bad-mobile', path };
   const consent = cell('textConsent').toLowerCase();

@@ -1,5 +1,5 @@
 import type { Proposal } from '@convite/contract';
-import { findOccurrence, wallTimeAt, type EventFacts, type Occurrence, type Span } from '@convite/core';
+import { findOccurrence, timedSpan, wallTimeAt, type EventFacts, type Occurrence, type Span } from '@convite/core';
 import type { StoredProposal } from '../store/proposals';
 import { answerPerson } from './answer-person';
 import { nowOf, type Actor, type Context } from './context';
@@ -99,8 +99,7 @@ async function moveOwn(context: Context, facts: EventFacts, proposal: StoredProp
 }
 
 function spanAt({ facts }: Occurrence, { startMs, endMs }: StoredProposal): Span {
-  const [start, end] = [wallTimeAt(startMs, facts.zone), wallTimeAt(endMs, facts.endZone || facts.zone)];
-  return facts.span.kind === 'timed'
-    ? { kind: 'timed', start, end }
-    : { kind: 'all-day', firstDay: start.slice(0, 10), lastDay: wallTimeAt(endMs - 1, facts.zone).slice(0, 10) };
+  if (facts.span.kind === 'timed') return timedSpan(startMs, endMs, facts);
+  const dayOf = (atMs: number): string => wallTimeAt(atMs, facts.zone).slice(0, 10);
+  return { kind: 'all-day', firstDay: dayOf(startMs), lastDay: dayOf(endMs - 1) };
 }

@@ -1,4 +1,5 @@
 import {
+  addDuration,
   eventUidOf,
   findOccurrence,
   instantOf,
@@ -14,6 +15,7 @@ import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { AppliedReply, StoredInvitee } from '../store/invitees';
 import { answerPerson } from './answer-person';
+import { askAboutDates } from './ask-about-dates';
 import { nowOf, type Context } from './context';
 import { houseWordings } from './house-wordings';
 import { noteRefusal } from './note-refusal';
@@ -72,12 +74,14 @@ export async function receiveMail(context: Context, mail: ReceivedMail): Promise
     : { address: mail.fromAddress, personId: null, isProved: () => mail.isProved() };
   let received: Received = 'ignored';
   // A calendar's own answer may carry Auto-Submitted and still counts; a holiday notice carries no REPLY.
-  for (const { raw, read } of mail.calendars) {
+  for (const { raw, uid, read } of mail.calendars) {
     if (!read) continue;
     received = 'reply';
     if (read.ok) await receiveMessages(context, read.value, speaker, raw);
-    else
-      await setAside(context, { from: speaker.address, raw, reason: read.problems[0]?.code ?? 'calendar-bad-value' });
+    else {
+      const reason = read.problems[0]?.code ?? 'calendar-bad-value';
+      await setAside(context, { from: speaker.address, raw, uid, reason });
+    }
   }
   if (received === 'ignored' && !mail.isAutomatic && !mail.bounce)
     return receiveLetter(context, mail, speaker.personId);
@@ -100,14 +104,15 @@ async function receiveMessages(
   }
 }
 
-/** Keeps what counts for nobody where the marketer sees it. */
+/** Keeps what counts for nobody where the marketer sees it: with its event, where it names one of ours. */
 async function setAside(
   context: Context,
-  aside: { from: string; raw: string; reason: string; message?: PersonMessage },
+  aside: { from: string; raw: string; uid: string; reason: string; message?: PersonMessage },
 ): Promise<void> {
   const { message } = aside;
+  const event = aside.uid ? await context.store.events.findByUid(eventUidOf(aside.uid)) : null;
   await context.store.invitees.logReply({
-    eventId: null,
+    eventId: event?.id ?? null,
     at: nowOf(context),
     from: aside.from,
     attendee: message?.attendee ?? '',
@@ -116,14 +121,14 @@ async function setAside(
     reason: aside.reason,
     raw: aside.raw,
   });
-  await context.store.live.touch('board');
+  await context.store.live.touch('board', ...(event ? [`event:${event.id}`] : []));
 }
 
 async function receiveMessage(context: Context, message: PersonMessage, speaker: Speaker, raw: string): Promise<void> {
   const { store } = context;
   const from = speaker.address;
   const event = await store.events.findByUid(eventUidOf(message.uid));
-  if (!event) return setAside(context, { from, raw, reason: 'unknown-uid', message });
+  if (!event) return setAside(context, { from, raw, uid: '', reason: 'unknown-uid', message });
   const occurrence = message.recurrence ? keyOfRecurrence(message.recurrence, event.version.facts) : '';
   // A stamp from the future would lock the person's later answers out: it is an answer of this moment.
   const now = { ...message, stampMs: Math.min(message.stampMs, context.clock.now()) };
@@ -182,8 +187,12 @@ async function judge(
   // From is only what somebody wrote there; asked last, since proving it asks the world.
   if (!(await speaker.isProved())) return { verdict: 'set-aside', reason: 'unproven' };
   switch (message.method) {
-    case 'REPLY':
-      return applyReply(context, event, occurrence, invitee, message);
+    case 'REPLY': {
+      const applied = await applyReply(context, event, occurrence, invitee, message);
+      if (applied.verdict === 'apply' && !occurrence && message.state === 'declined')
+        await askAboutDates(context, event, invitee.subscriberId);
+      return applied;
+    }
     case 'COUNTER':
       return keepProposal(context, event, occurrence, invitee, message);
     case 'REFRESH':
@@ -256,8 +265,12 @@ async function keepProposal(
   if (!proposed || !date) return { verdict: 'set-aside', reason: 'calendar-missing' };
   const { zone } = event.version.facts;
   const startMs = instantOf(proposed.start, zone);
-  const lengthMs = proposed.minutes === null ? date.endMs - date.startMs : proposed.minutes * 60_000;
-  const endMs = proposed.end ? instantOf(proposed.end, zone) : startMs + lengthMs;
+  const { length } = proposed;
+  const endMs = proposed.end
+    ? instantOf(proposed.end, zone)
+    : length
+      ? addDuration(startMs, length, zone)
+      : startMs + date.endMs - date.startMs;
   if (endMs <= startMs) return { verdict: 'set-aside', reason: 'end-before-start' };
   await store.proposals.add({
     eventId: event.id,

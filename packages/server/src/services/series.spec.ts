@@ -149,6 +149,26 @@ describe('a series', () => {
     expect((await context().store.invitees.setAside(event)).map(({ reason }) => reason)).toEqual(['unknown-date']);
   });
 
+  it('asks who says no to the whole, after yes to single dates, whether they mean those too', async () => {
+    await invited();
+    const ofDate = ['RECURRENCE-ID;VALUE=DATE:20310625', attendee('ACCEPTED')];
+    await message('REPLY', [await uidLine(), ...ofDate]);
+    await message('REPLY', [await uidLine(), attendee('DECLINED')]);
+    const [question] = await deliver(stage);
+    expect([question?.to.address, question?.calendar, question?.subject]).toEqual([
+      'p1@people.example',
+      null,
+      'Are you still coming? Dome night',
+    ]);
+    expect(question?.text).toContain('- Wed 25 Jun 2031 19:30');
+    const { reply, dates } = await context().store.dates.answersOf(event, 1);
+    expect([reply, dates.get(key('2031-06-25'))]).toEqual(['declined', 'accepted']);
+    // Asked once within the hour; and no more once the date is answered too.
+    await message('REPLY', [await uidLine(), attendee('DECLINED')]);
+    await message('REPLY', [await uidLine(), 'RECURRENCE-ID;VALUE=DATE:20310625', attendee('DECLINED')]);
+    expect(await deliver(stage)).toEqual([]);
+  });
+
   it('moves as a whole: names of dates, answers and what went out move with it', async () => {
     await invited();
     await saveCue(context(), event, null, dayBefore, actor);

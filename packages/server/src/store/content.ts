@@ -21,10 +21,11 @@ export const content = z.discriminatedUnion('kind', [
     stampMs: z.number(),
     audience,
   }),
-  // To one person, because they asked: the newest entry again, or a no to the time they proposed.
+  // To one person, because of what they asked or answered: the newest entry again, a no to the time they proposed, or a
+  // question of ours, which carries no entry.
   z.object({
     kind: z.literal('answer'),
-    method: z.enum(['REQUEST', 'DECLINECOUNTER']),
+    method: z.enum(['REQUEST', 'DECLINECOUNTER', 'QUESTION']),
     personId: z.number(),
     occurrence: z.string(),
     /** They said yes by asking, so that their calendar need not ask again. */

@@ -1,4 +1,4 @@
-import { readPersonMessages } from '@convite/core';
+import { readPersonMessages, uidIn } from '@convite/core';
 import type { ReceivedMail } from '../mail/received-mail';
 import type { Stage } from './stage';
 
@@ -9,7 +9,7 @@ export function calendarMail(calendar: string, from: string, more: Partial<Recei
     fromAddress: from,
     subject: '',
     text: '',
-    calendars: [{ raw: calendar, read: readPersonMessages(calendar, from) }],
+    calendars: [{ raw: calendar, uid: uidIn(calendar), read: readPersonMessages(calendar, from) }],
     bounce: null,
     isAutomatic: false,
     isProved: () => Promise.resolve(true),

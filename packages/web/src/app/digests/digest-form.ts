@@ -5,7 +5,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { DigestRow, LocatedProblem } from '@convite/contract';
-import { sayWeekday } from '@convite/core';
+import { sayWeekday, zoneNames } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
@@ -13,7 +13,6 @@ import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
-import { zoneNames } from '../ui/zones';
 
 /** A digest's rhythm, window, list and words. */
 @Component({
@@ -106,7 +105,7 @@ export class DigestForm {
   private readonly audience = inject(AudienceApi);
   readonly digest = input.required<DigestRow | null>();
   readonly closed = output();
-  protected readonly zones = zoneNames;
+  protected readonly zones = zoneNames();
   protected readonly weekdays = [1, 2, 3, 4, 5, 6, 7].map((number) => ({ number, name: sayWeekday(number) }));
   protected readonly lists = reading(() => this.audience.lists(), []);
   protected readonly problem = signal('');

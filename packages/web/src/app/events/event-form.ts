@@ -15,11 +15,10 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import { checkEvent, spanFrom, type EventFacts, type Series } from '@convite/core';
+import { checkEvent, spanFrom, zoneNames, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem } from '../ui/field-problem';
 import { SaidTime } from '../ui/said-time';
 import { SharedClock } from '../ui/shared-clock';
-import { zoneNames } from '../ui/zones';
 import { RuleEditor } from './rule-editor';
 
 /** The facts of an event. The same check that guards the server runs beside every field as one types. */
@@ -187,7 +186,7 @@ export class EventForm {
   private readonly clock = inject(SharedClock);
   /** The clock ticks every second; a list of dates need not. */
   protected readonly hourMs = computed(() => Math.floor(this.clock.nowMs() / 3_600_000) * 3_600_000);
-  protected readonly zones = zoneNames;
+  protected readonly zones = zoneNames();
   protected readonly form = inject(NonNullableFormBuilder).group({
     title: '',
     description: '',
@@ -239,7 +238,7 @@ export class EventForm {
         registers && !facts.isPersonal
           ? { places, closesMinutes: Math.round(Number(closesHours) * 60), confirms }
           : null,
-      span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end },
+      span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end, ...this.again(start, end) },
     };
   });
   protected readonly problems = computed(() => [...checkEvent(this.typed()), ...this.serverProblems()]);
@@ -273,6 +272,13 @@ export class EventForm {
         : { allDay: true, firstDay: span.firstDay, lastDay: span.lastDay };
     const endsElsewhere = rest.endZone !== '';
     untracked(() => this.form.patchValue({ ...rest, endsElsewhere, ...times, ...registers, topics: [...topics] }));
+  }
+
+  /** What no clock shows is kept as long as its reading is. */
+  private again(start: string, end: string): { again?: 'start' | 'end' | 'both' } {
+    const { span } = this.facts();
+    const isKept = span.kind === 'timed' && span.start === start && span.end === end;
+    return isKept && span.again ? { again: span.again } : {};
   }
 
   /** Start and end move together to the first date that the rule names. */
