@@ -40,7 +40,7 @@ export function openBrowser(bases) {
     async signIn(email, password) {
       const { status, body } = await call(0, 'POST', '/api/session', { email, password });
       if (status !== 200) throw new Error(`signing in: ${status}`);
-      csrf = body.csrfToken;
+      csrf = (body.me ?? body).csrfToken;
     },
   };
 }

@@ -101,10 +101,25 @@ export const ownResult = z.object({ saved: z.number(), guests: z.number(), probl
 export type OwnResult = z.infer<typeof ownResult>;
 
 export const apiKeys = z.array(
-  z.object({ id: z.number(), name: z.string(), createdAt: z.iso.datetime(), usedAt: z.iso.datetime().nullable() }),
+  z.object({
+    id: z.number(),
+    name: z.string(),
+    /** The one event it is for; null for all. */
+    eventId: z.number().nullable(),
+    eventTitle: z.string(),
+    createdAt: z.iso.datetime(),
+    usedAt: z.iso.datetime().nullable(),
+    expiresAt: z.iso.datetime(),
+  }),
 );
 export type ApiKeys = z.infer<typeof apiKeys>;
-export const newApiKey = z.object({ name: z.string().trim().min(1).max(120) });
+export const keyDays = [30, 90, 365] as const;
+export const newApiKey = z.object({
+  name: z.string().trim().min(1).max(120),
+  eventId: z.number().int().nullable(),
+  days: z.literal(keyDays),
+});
+export type NewApiKey = z.infer<typeof newApiKey>;
 export const madeApiKey = z.object({ key: z.string() });
 
 /** What the house runs on, for Settings. */

@@ -1,5 +1,7 @@
 // What crosses the wire, once for both sides.
 export * from './session';
+export * from './account';
+export * from './zone';
 export * from './audience';
 export * from './event';
 export * from './countdown';

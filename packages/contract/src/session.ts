@@ -9,11 +9,14 @@ export const signIn = z.object({ email: z.string().trim().min(1).max(254), passw
 
 /** Who is signed in, and what the shell needs to know. */
 export const me = z.object({
+  id: z.number(),
   name: z.string(),
   email: z.string(),
   role,
   csrfToken: z.string(),
   organisation: z.object({ name: z.string(), zone: z.string() }),
   hasBackstage: z.boolean(),
+  /** The house asks for a second factor, and this member has none yet: only their account is open to them. */
+  mustSetUpFactor: z.boolean(),
 });
 export type Me = z.infer<typeof me>;

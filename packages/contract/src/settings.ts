@@ -28,17 +28,21 @@ export const settings = z.object({
   topics: z.array(z.string().trim().min(1).max(60)).max(50),
   /** Watched calendars may stand inside the house's own network. */
   allowPrivateAddresses: z.boolean().default(false),
+  /** Everybody on the team signs in with a second factor. */
+  requiresSecondFactor: z.boolean().default(false),
 });
 export type Settings = z.infer<typeof settings>;
 
 export const member = z.object({ id: z.number(), name: z.string(), email: z.string(), role });
+/** `isInvited`: has not set a password yet. */
+export const teamMember = member.extend({ isInvited: z.boolean(), hasSecondFactor: z.boolean() });
+export type TeamMember = z.infer<typeof teamMember>;
 export type Member = z.infer<typeof member>;
-export const members = z.array(member);
+export const members = z.array(teamMember);
 export const newMember = z.object({
   name: z.string().trim().min(1).max(120),
   email: z.email(),
   role,
-  password: z.string().min(12).max(200),
 });
 export type NewMember = z.infer<typeof newMember>;
 export const changeMember = z.object({ role });
@@ -49,6 +53,42 @@ export const auditRow = z.object({
   by: z.string(),
   action: z.string(),
   what: z.string(),
+  /** Where it came from, as far as that is known; empty otherwise. */
+  address: z.string(),
 });
-export const auditRows = z.array(auditRow);
+export const auditPage = z.object({ rows: z.array(auditRow), next: z.number().nullable() });
+export type AuditPage = z.infer<typeof auditPage>;
+/** Kinds of actions, by the word that they begin with. */
+export const auditKinds = [
+  'sign-in',
+  'account',
+  'team',
+  'key',
+  'settings',
+  'event',
+  'invitation',
+  'cue',
+  'digest',
+  'notice',
+  'sending',
+  'list',
+  'person',
+  'registration',
+  'opt-out',
+  'bounce',
+  'calendar',
+  'answer',
+  'export',
+] as const;
+const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/);
+export const auditQuery = z.object({
+  kind: z.enum(auditKinds).optional(),
+  member: z.coerce.number().int().positive().optional(),
+  /** Days in the house's zone, both included. */
+  from: day.optional(),
+  to: day.optional(),
+  /** Rows older than this one. */
+  before: z.coerce.number().int().positive().optional(),
+});
+export type AuditQuery = z.infer<typeof auditQuery>;
 export type AuditRow = z.infer<typeof auditRow>;

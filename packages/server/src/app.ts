@@ -10,6 +10,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { ShiftableClock } from './clock';
 import type { Config } from './config';
+import { accountRoutes } from './http/account';
 import { backstageRoutes } from './http/backstage';
 import { boardRoutes } from './http/board';
 import { calendarRoutes } from './http/calendars';
@@ -20,12 +21,14 @@ import type { LiveHub } from './http/live-hub';
 import { readJsonBody } from './http/json-body';
 import { problemHandler } from './http/problems';
 import { programRoutes } from './http/programs';
-import { readOrMarket, sessionRoutes } from './http/session';
+import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http/session';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
+import { serializers } from './log';
 import type { Context } from './services/context';
 import { readTroubles } from './services/health';
+import { idleHours } from './store/session-store';
 
 export interface AppOptions {
   readonly context: Context;
@@ -37,8 +40,6 @@ export interface AppOptions {
   readonly log: Logger;
 }
 
-const sessionHours = 12;
-
 /** Builds the application; it never listens. */
 export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
   const app = express();
@@ -48,6 +49,8 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
       logger: log,
       autoLogging: { ignore: ({ url }) => url === '/healthz' || url === '/readyz' },
       customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
+      wrapSerializers: false,
+      serializers,
     }),
   );
   app.use(secureHeaders());
@@ -56,8 +59,8 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   app.use('/gateway', gatewayRoutes(context, gatewayToken));
   app.use('/programs', programRoutes(context));
   app.use('/api', api());
-  app.use(problemHandler(log));
   serveWeb(app, config.WEB_DIR);
+  app.use(problemHandler(log));
   return app;
 
   function api(): Express {
@@ -83,17 +86,16 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
         store: sessions,
         resave: false,
         saveUninitialized: false,
-        cookie: { ...cookie, maxAge: sessionHours * 3_600_000 },
+        rolling: true,
+        cookie: { ...cookie, maxAge: idleHours * 3_600_000 },
       }),
     );
     const hasBackstage = Boolean(config.BACKSTAGE_URL);
-    // Signing in has no session to protect yet; JSON bodies and SameSite keep other sites from posting it.
+    // JSON bodies and SameSite keep other sites from posting what is asked for before there is a session.
     routes.use((request, response, next) =>
-      request.method === 'POST' && request.path === '/session'
-        ? next()
-        : csrf.doubleCsrfProtection(request, response, next),
+      isBeforeSession(request) ? next() : csrf.doubleCsrfProtection(request, response, next),
     );
-    routes.use('/session', readJsonBody('10kb'));
+    routes.use(readMember(context));
     routes.use(
       '/session',
       sessionRoutes(context, {
@@ -101,6 +103,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
         csrfToken: (request, response) => csrf.generateCsrfToken(request, response),
       }),
     );
+    routes.use('/account', accountRoutes(context));
     // Who it is and what they may do comes before anything large is read.
     routes.use(readOrMarket);
     routes.use(readJsonBody('3mb'));

@@ -1,13 +1,15 @@
 import { createHmac } from 'node:crypto';
 import type { Knex } from 'knex';
-import { pino, type Logger } from 'pino';
+import type { Logger } from 'pino';
 import { shiftableClock, type ShiftableClock } from './clock';
 import type { Config } from './config';
+import { openLog } from './log';
 import { loadFrame } from './mail/frame';
 import type { EmailMessage, End, TextMessage } from './mail/message';
 import { smtpSender } from './mail/smtp-sender';
 import { openCalendarReader } from './net/calendar-reader';
 import { probeHttp, probeSmtp } from './net/probe';
+import { makeSeal } from './services/accounts/seal';
 import type { Context } from './services/context';
 import type { Probe } from './services/health';
 import { makeLinks } from './services/links';
@@ -41,13 +43,17 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
     clock,
     log,
     ends,
-    context: { store, clock, links, frame: await loadFrame(), calendars, mail: ends.mail },
+    context: {
+      store,
+      clock,
+      links,
+      frame: await loadFrame(),
+      seal: makeSeal(config.SECRET),
+      calendars,
+      mail: ends.mail,
+    },
   };
 }
-
-/** What was thrown is written with its message and stack, under whichever of the two names it is given. */
-const openLog = (name: string, level: Config['LOG_LEVEL']): Logger =>
-  pino({ name, level, serializers: { error: pino.stdSerializers.err, err: pino.stdSerializers.err } });
 
 /** Nothing unhandled ends a process: it is a fault to be mended, and everybody else's work goes on meanwhile. */
 function outliveFaults(log: Logger): void {

@@ -1,21 +1,27 @@
 import * as z from 'zod';
+import { sayProblem } from '@convite/contract';
 import { demoTeam, loadDemo } from './demo/load';
-import { hashPassword } from './services/accounts';
+import { hashPassword, judgePassword } from './services/accounts/passwords';
 import { openDatabase } from './store/database';
 import { demoBulk } from './store/demo-bulk';
 import { migrate } from './store/migrate';
 import { openStore } from './store/store';
 
 /** Brings a database up to date and, when it is empty, fills it: with the demonstration, or with a first owner. */
-const shape = z.object({
-  DATABASE_URL: z.string().startsWith('mysql://'),
-  CONVITE_DEMO: z.enum(['true', 'false']).default('false'),
-  DEMO_PEOPLE: z.coerce.number().int().min(10).max(200_000).default(1500),
-  WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),
-  OWNER_EMAIL: z.email().default('owner@example.org'),
-  OWNER_PASSWORD: z.string().min(12, 'it needs 12 characters or more').optional(),
-  ORGANISATION: z.string().default('My organisation'),
-});
+const shape = z
+  .object({
+    DATABASE_URL: z.string().startsWith('mysql://'),
+    CONVITE_DEMO: z.enum(['true', 'false']).default('false'),
+    DEMO_PEOPLE: z.coerce.number().int().min(10).max(200_000).default(1500),
+    WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),
+    OWNER_EMAIL: z.email().default('owner@example.org'),
+    OWNER_PASSWORD: z.string().optional(),
+    ORGANISATION: z.string().default('My organisation'),
+  })
+  .superRefine(({ OWNER_PASSWORD: password, OWNER_EMAIL: email }, context) => {
+    for (const problem of password === undefined ? [] : judgePassword(password, { name: '', email }))
+      context.addIssue({ code: 'custom', path: ['OWNER_PASSWORD'], message: sayProblem(problem) });
+  });
 
 const read = shape.safeParse(process.env);
 if (!read.success) {
@@ -36,7 +42,7 @@ else if (env.CONVITE_DEMO === 'true') {
   });
   console.log(`The demonstration is loaded; sign in as ${demoTeam.map(({ email }) => email).join(', ')}.`);
 } else if (env.OWNER_PASSWORD) {
-  await store.house.createUser({
+  await store.members.create({
     name: 'Owner',
     email: env.OWNER_EMAIL,
     role: 'owner',
@@ -54,6 +60,7 @@ else if (env.CONVITE_DEMO === 'true') {
     webCalendars: [],
     topics: [],
     allowPrivateAddresses: false,
+    requiresSecondFactor: false,
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);
 } else {

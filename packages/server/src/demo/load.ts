@@ -1,6 +1,6 @@
 import type { Settings } from '@convite/contract';
 import { cueMoments, instantsOf, nextIssues, nextOccurrence, wallTimeAt, type ReplyState } from '@convite/core';
-import { hashPassword } from '../services/accounts';
+import { hashPassword } from '../services/accounts/passwords';
 import { houseWordings } from '../services/house-wordings';
 import { planCues, planDigest } from '../services/plan-firings';
 import type { DemoBulk, DemoDelivery, DemoInvitee, DemoSubscriber } from '../store/demo-bulk';
@@ -35,7 +35,7 @@ export async function loadDemo(
 ): Promise<void> {
   const random = seededRandom(seed);
   for (const { password, ...member } of demoTeam)
-    await store.house.createUser({ ...member, passwordHash: await hashPassword(password) });
+    await store.members.create({ ...member, passwordHash: await hashPassword(password) });
   for (const name of demoLists) await store.subscribers.createList(name);
   const people = inventPeople(random, count, nowMs);
   await bulk.subscribers(people);
@@ -61,6 +61,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
   allowPrivateAddresses: true,
+  requiresSecondFactor: false,
 });
 
 async function loadEvent(

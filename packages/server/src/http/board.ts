@@ -8,7 +8,7 @@ import { listLetters, settleLetter } from '../services/letters';
 import { resumeSending } from '../services/note-refusal';
 import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
-import { actorOf } from './session';
+import { actorOf, sessionIdOf } from './session';
 
 export function boardRoutes(context: Context, hub: LiveHub): Router {
   const routes = Router();
@@ -18,7 +18,7 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   routes.get('/strip', async (_request, response) => {
     response.json(await readStrip(context));
   });
-  routes.get('/live', (_request, response) => hub.add(response));
+  routes.get('/live', (request, response) => hub.add(response, sessionIdOf(request)));
   routes.post('/firings/:id/stop', async (request, response) => {
     await stopFiring(context, idOf(request), actorOf(request));
     response.status(204).end();

@@ -42,7 +42,7 @@ import { takePersonal } from '../services/personal';
 import { changeDate, listDates, markAttendance } from '../services/dates';
 import { describeChanges, sendNotice } from '../services/notices';
 import { idOf, optionalId, requestKeyOf } from './ids';
-import { actorOf } from './session';
+import { actorOf, memberOf } from './session';
 
 const guestQuery = z.object({
   occurrence: z.string().max(20).default(''),
@@ -162,7 +162,7 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/test', async (request, response) => {
     const { personId, wording } = sendTestRequest.parse(request.body);
-    const actor = { ...actorOf(request), email: request.session.user?.email ?? '' };
+    const actor = { ...actorOf(request), email: memberOf(request).email };
     response.json({ sentTo: await sendTest(context, idOf(request), personId, wording, actor) });
   });
   routes.post('/:id/test-link', async (request, response) => {

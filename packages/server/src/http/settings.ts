@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { changeMember, newApiKey, newMember, settings } from '@convite/contract';
+import { auditQuery, changeMember, newApiKey, newMember, settings } from '@convite/contract';
 import { zoneNames } from '@convite/core';
+import { changeRole, inviteAgain, inviteMember, removeFactorOf, removeMember } from '../services/accounts/team';
 import { makeApiKey, removeApiKey } from '../services/api-keys';
-import { addMember, changeRole } from '../services/accounts';
+import { exportAudit, readAudit } from '../services/audit-log';
 import type { Context } from '../services/context';
 import { saveSettings } from '../services/settings';
 import { idOf } from './ids';
@@ -10,39 +11,60 @@ import { actorOf, allow } from './session';
 
 export function settingsRoutes(context: Context): Router {
   const routes = Router();
+  const owner = allow(['owner']);
   routes.get('/settings', async (_request, response) => {
     response.json(await context.store.house.settings());
   });
-  routes.put('/settings', allow('owner'), async (request, response) => {
+  routes.put('/settings', owner, async (request, response) => {
     await saveSettings(context, settings.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.get('/team', async (_request, response) => {
-    response.json(await context.store.house.users());
+    response.json(await context.store.members.all());
   });
-  routes.post('/team', allow('owner'), async (request, response) => {
-    response.status(201).json({ id: await addMember(context, newMember.parse(request.body), actorOf(request)) });
+  routes.post('/team', owner, async (request, response) => {
+    response.status(201).json({ id: await inviteMember(context, newMember.parse(request.body), actorOf(request)) });
   });
-  routes.put('/team/:id', allow('owner'), async (request, response) => {
+  routes.put('/team/:id', owner, async (request, response) => {
     await changeRole(context, idOf(request), changeMember.parse(request.body).role, actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/team/:id', owner, async (request, response) => {
+    await removeMember(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/team/:id/invitation', owner, async (request, response) => {
+    await inviteAgain(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/team/:id/factor', owner, async (request, response) => {
+    await removeFactorOf(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
   routes.get('/about', (_request, response) => {
     response.json({ zoneData: process.versions.tz ?? 'unknown', zones: zoneNames().length });
   });
-  routes.get('/keys', allow('owner'), async (_request, response) => {
-    response.json(await context.store.house.apiKeys());
+  routes.get('/keys', owner, async (_request, response) => {
+    response.json(await context.store.apiKeys.all());
   });
-  routes.post('/keys', allow('owner'), async (request, response) => {
-    const { name } = newApiKey.parse(request.body);
-    response.status(201).json({ key: await makeApiKey(context, name, actorOf(request)) });
+  routes.post('/keys', owner, async (request, response) => {
+    response.status(201).json({ key: await makeApiKey(context, newApiKey.parse(request.body), actorOf(request)) });
   });
-  routes.delete('/keys/:id', allow('owner'), async (request, response) => {
+  routes.delete('/keys/:id', owner, async (request, response) => {
     await removeApiKey(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
-  routes.get('/audit', allow('owner', 'marketer'), async (_request, response) => {
-    response.json(await context.store.house.auditRows(200));
+  routes.get('/audit', allow(['owner', 'marketer']), async (request, response) => {
+    response.json(await readAudit(context, auditQuery.parse(request.query)));
+  });
+  routes.get('/audit.csv', owner, async (request, response) => {
+    response.type('text/csv; charset=utf-8').attachment('audit.csv');
+    for await (const lines of exportAudit(context, auditQuery.parse(request.query), actorOf(request))) {
+      if (response.destroyed) return;
+      if (!response.write(lines))
+        await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+    }
+    response.end();
   });
   return routes;
 }

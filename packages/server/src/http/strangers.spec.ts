@@ -173,7 +173,7 @@ describe('an import of a list', () => {
     expect([await members(), (await stage.db('subscriber')).length]).toEqual([1, 1]);
     await expectAsync(changeImport(context, done?.id ?? 0, 'undo', actor)).toBeRejectedWithError(/not in a state/);
     const actions: string[] = await stage.db('audit').pluck('action');
-    expect(actions).toEqual(['subscribers: import began', 'subscribers: imported', 'subscribers: import undo']);
+    expect(actions).toEqual(['list: import began', 'list: imported', 'list: import undo']);
   });
 });
 

@@ -31,7 +31,7 @@ export function subscriberRoutes(context: Context): Router {
     const { name } = newList.parse(request.body);
     try {
       const id = await store.subscribers.createList(name);
-      await store.house.audit(nowOf(context), actorOf(request).name, 'list: created', name);
+      await store.house.audit(nowOf(context), actorOf(request), 'list: created', name);
       response.status(201).json({ id });
     } catch (error) {
       if (isDuplicate(error)) throw new Failure(409, 'list-exists', `There is a list “${name}” already.`);

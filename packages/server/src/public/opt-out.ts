@@ -26,6 +26,8 @@ export function optOutRoutes(routes: Router, context: Context): void {
       return;
     }
     await store.subscribers.optOut(id, nowOf(context));
+    const by = { name: `person ${id}`, address: request.ip ?? '' };
+    await store.house.audit(nowOf(context), by, 'opt-out: by its page', '');
     await store.live.touch('subscribers');
     response.send(
       writePage('You are out', organisation, '<h1>You are out</h1><p>We will send you no more event news.</p>'),

@@ -1,21 +1,29 @@
 import { createHash, randomBytes } from 'node:crypto';
+import type { NewApiKey } from '@convite/contract';
+import type { KnownProgram } from '../store/api-keys';
 import { nowOf, type Actor, type Context } from './context';
+import { notFound } from './failure';
 
 const digestOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 
-/** Makes a key for a program. It is shown this once; only its digest is kept. */
-export async function makeApiKey(context: Context, name: string, actor: Actor): Promise<string> {
+/** Makes a key for a program: for the times of one event or of all, for so many days. It is shown this once. */
+export async function makeApiKey(context: Context, { name, eventId, days }: NewApiKey, actor: Actor): Promise<string> {
+  const { store } = context;
+  if (eventId !== null && !(await store.events.find(eventId))) throw notFound('event');
   const key = `cv_${randomBytes(24).toString('base64url')}`;
-  await context.store.house.addApiKey(name, digestOf(key), nowOf(context));
-  await context.store.house.audit(nowOf(context), actor.name, 'key: made', name);
+  const now = nowOf(context);
+  const expiresAt = new Date(now.getTime() + days * 86_400_000);
+  await store.apiKeys.add({ name, eventId, digest: digestOf(key), now, expiresAt });
+  const scope = eventId === null ? 'all events' : `event ${eventId}`;
+  await store.house.audit(now, actor, 'key: made', `${name}, for ${scope}, ${days} days`);
   return key;
 }
 
 export async function removeApiKey(context: Context, id: number, actor: Actor): Promise<void> {
-  await context.store.house.removeApiKey(id);
-  await context.store.house.audit(nowOf(context), actor.name, 'key: removed', String(id));
+  if (!(await context.store.apiKeys.remove(id))) throw notFound('key');
+  await context.store.house.audit(nowOf(context), actor, 'key: removed', String(id));
 }
 
-/** Whose key this is; null when it is nobody's. */
-export const nameOfApiKey = (context: Context, key: string): Promise<string | null> =>
-  context.store.house.useApiKey(digestOf(key), nowOf(context));
+/** Whose key this is; null when it is nobody's, or its time is over. */
+export const programOf = (context: Context, key: string): Promise<KnownProgram | null> =>
+  context.store.apiKeys.use(digestOf(key), nowOf(context));

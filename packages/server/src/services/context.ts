@@ -3,6 +3,7 @@ import type { Frame } from '../mail/frame';
 import type { EmailMessage, End } from '../mail/message';
 import type { CalendarReader } from '../net/calendar-reader';
 import type { Store } from '../store/store';
+import type { Seal } from './accounts/seal';
 import type { Links } from './links';
 
 /** What every use case is given. */
@@ -11,6 +12,7 @@ export interface Context {
   readonly clock: Clock;
   readonly links: Links;
   readonly frame: Frame;
+  readonly seal: Seal;
   /** Reads calendars made elsewhere. */
   readonly calendars: Pick<CalendarReader, 'read'>;
   /** Where mail leaves at once, such as a test message to oneself; everything else goes by deliveries. */
@@ -20,6 +22,10 @@ export interface Context {
 /** Who does it, for the audit log. */
 export interface Actor {
   readonly name: string;
+  /** Null for who is no member. */
+  readonly memberId?: number | null;
+  /** Where it came from. */
+  readonly address?: string;
 }
 
 /** The current time of the injected clock as the store takes it. */

@@ -26,6 +26,6 @@ export async function countReply(context: Context, eventId: number, replyId: num
   });
   if (verdict !== 'apply') throw new Failure(409, 'older-than-last', 'A newer answer of this guest stands.');
   await store.invitees.markCounted(replyId);
-  await store.house.audit(nowOf(context), actor.name, 'answer: counted', `${reply.attendee}, ${state}`);
+  await store.house.audit(nowOf(context), actor, 'answer: counted', `${reply.attendee}, ${state}`);
   await store.live.touch('board', 'events', `event:${eventId}`);
 }

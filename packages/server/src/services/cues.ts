@@ -43,7 +43,7 @@ export async function saveCue(
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
     await tx.house.audit(
       nowOf(context),
-      actor.name,
+      actor,
       id === null ? 'cue: added' : 'cue: changed',
       `${fields.name}, ${event.version.facts.title}`,
     );
@@ -85,7 +85,7 @@ export async function removeCue(context: Context, eventId: number, id: number, a
       await tx.cues.retire(id);
       await tx.firings.deleteUnfired(firings.map((firing) => firing.id));
     } else await tx.cues.remove(id);
-    await tx.house.audit(nowOf(context), actor.name, 'cue: removed', cue.name);
+    await tx.house.audit(nowOf(context), actor, 'cue: removed', cue.name);
     await tx.live.touch('board', `event:${eventId}`);
   });
 }

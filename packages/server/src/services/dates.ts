@@ -95,8 +95,8 @@ export async function markAttendance(
   await context.store.dates.markAttended(eventId, mark.personId, mark.occurrence, mark.attended);
   await context.store.house.audit(
     nowOf(context),
-    actor.name,
-    'attendance: marked',
+    actor,
+    'event: attendance marked',
     `${event.version.facts.title}, person ${mark.personId}`,
   );
   await context.store.live.touch(`event:${eventId}`);

@@ -52,7 +52,7 @@ export async function saveDigest(
     await tx.digests.update(digestId, fields);
     await tx.firings.deleteUnfiredOfDigest(digestId);
     await planDigest(tx, { id: digestId, ...fields }, context.clock.now());
-    await tx.house.audit(nowOf(context), actor.name, 'digest: saved', fields.name);
+    await tx.house.audit(nowOf(context), actor, 'digest: saved', fields.name);
     await tx.live.touch('board', 'digests');
     return digestId;
   });

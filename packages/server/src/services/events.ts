@@ -72,7 +72,7 @@ export async function createEvent(
 ): Promise<number> {
   refuseProblems(checkEvent(facts));
   const id = await insertEvent(context, context.store, { facts, reach, status: 'draft', by: actor.name });
-  await context.store.house.audit(nowOf(context), actor.name, 'event: created', facts.title);
+  await context.store.house.audit(nowOf(context), actor, 'event: created', facts.title);
   await context.store.live.touch('board', 'events');
   return id;
 }
@@ -168,7 +168,7 @@ export async function storeVersion(
   await tx.events.addVersion(event.id, next, actor.name, nowOf(context));
   await carryUnconcerned(tx, event, next, context.clock.now());
   await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(event.id), context.clock.now());
-  await tx.house.audit(nowOf(context), actor.name, 'event: changed', `${facts.title}, version ${next.number}`);
+  await tx.house.audit(nowOf(context), actor, 'event: changed', `${facts.title}, version ${next.number}`);
   await tx.live.touch('board', 'events', `event:${event.id}`);
 }
 
@@ -212,7 +212,7 @@ async function followOn(
   const created = await tx.events.find(newId);
   if (created) await planCues(tx, created, await tx.cues.ofEvent(newId), context.clock.now());
   await storeVersion(context, tx, event, parts.before, actor);
-  await tx.house.audit(nowOf(context), actor.name, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);
+  await tx.house.audit(nowOf(context), actor, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);
   await tx.live.touch('board', 'events');
   return newId;
 }
@@ -222,7 +222,7 @@ export async function setReach(context: Context, id: number, reach: EventReach, 
   const event = await getEvent(context, id);
   if (event.reach === reach) return;
   await context.store.events.setReach(id, reach);
-  await context.store.house.audit(nowOf(context), actor.name, 'event: reach', `${event.version.facts.title}: ${reach}`);
+  await context.store.house.audit(nowOf(context), actor, 'event: reach', `${event.version.facts.title}: ${reach}`);
   await context.store.live.touch('board', 'events', `event:${id}`);
 }
 
@@ -235,7 +235,7 @@ export async function publishEvent(context: Context, id: number, actor: Actor, i
     refuseDoubtful(await doubtsOfPublishing(context, tx, event), isSure);
     await tx.events.setStatus(id, 'published');
     await planCues(tx, { ...event, status: 'published' }, await tx.cues.ofEvent(id), context.clock.now());
-    await tx.house.audit(nowOf(context), actor.name, 'event: published', event.version.facts.title);
+    await tx.house.audit(nowOf(context), actor, 'event: published', event.version.facts.title);
     await tx.live.touch('board', 'events', `event:${id}`);
   });
 }
@@ -262,7 +262,7 @@ export async function callOffEvent(
     const called = { ...event, status: 'called-off', version: next } as const;
     await planCues(tx, called, await tx.cues.ofEvent(id), context.clock.now());
     const count = await createNotices(tx, called, wording, confirmedCount, context.clock.now());
-    await tx.house.audit(nowOf(context), actor.name, 'event: called off', event.version.facts.title);
+    await tx.house.audit(nowOf(context), actor, 'event: called off', event.version.facts.title);
     await tx.live.touch('board', 'events', `event:${id}`);
     return count;
   });

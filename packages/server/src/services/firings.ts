@@ -20,7 +20,7 @@ export async function stopFiring(context: Context, id: number, actor: Actor): Pr
   const at = nowOf(context);
   if (!(await context.store.firings.stop(id, `Stopped by ${actor.name}.`)))
     throw new Failure(409, 'over', 'Too late: it has gone out, or was stopped before.');
-  await context.store.house.audit(at, actor.name, 'firing: stopped', `${firing.kind} ${id}`);
+  await context.store.house.audit(at, actor, 'sending: stopped', `${firing.kind} ${id}`);
   await touch(context, firing);
 }
 
@@ -33,7 +33,7 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
     throw new Failure(409, 'too-soon', 'Its moment is less than 10 minutes away. Send it by hand instead.');
   if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs, '')))
     throw new Failure(409, 'not-stopped', 'It is not stopped.');
-  await context.store.house.audit(nowOf(context), actor.name, 'firing: set again', `${firing.kind} ${id}`);
+  await context.store.house.audit(nowOf(context), actor, 'sending: set again', `${firing.kind} ${id}`);
   await touch(context, firing);
 }
 
@@ -73,7 +73,7 @@ export async function sendFiringNow(
     refuseUnconfirmed(gets, confirmedCount, 0);
     const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now(), '');
     if (!isTaken) throw new Failure(409, 'not-waiting', 'Somebody else was faster: it is going out.');
-    await tx.house.audit(nowOf(context), actor.name, 'firing: sent by hand', `firing ${id}, ${gets} people`);
+    await tx.house.audit(nowOf(context), actor, 'sending: sent by hand', `firing ${id}, ${gets} people`);
     return gets;
   });
   await touch(context, await getFiring(context, id));
@@ -108,7 +108,7 @@ export async function tryAgain(context: Context, id: number, actor: Actor): Prom
     throw new Failure(409, 'called-off', 'The event was called off: nothing of its countdown goes any more.');
   const count = await context.store.firings.requeueFailed(id, nowOf(context));
   if (count === 0) throw new Failure(409, 'nobody', 'There is nobody to try again.');
-  await context.store.house.audit(nowOf(context), actor.name, 'firing: tried again', `firing ${id}, ${count} people`);
+  await context.store.house.audit(nowOf(context), actor, 'sending: tried again', `firing ${id}, ${count} people`);
   await touch(context, firing);
 }
 

@@ -117,7 +117,7 @@ export async function importCalendar(
     stop?.throwIfAborted();
     await tx.house.audit(
       nowOf(context),
-      actor.name,
+      actor,
       'calendar: imported',
       `${tally.added} new, ${tally.changed} changed events, ${tally.guests} guests`,
     );

@@ -26,8 +26,8 @@ export async function importSubscribers(
   const id = await context.store.listImports.begin(listId, actor.name, people, nowOf(context));
   await context.store.house.audit(
     nowOf(context),
-    actor.name,
-    'subscribers: import began',
+    actor,
+    'list: import began',
     `${people.length} people into list ${listId}, import ${id}`,
   );
   await workOff(context, id);
@@ -55,7 +55,7 @@ async function workOff(context: Context, id: number): Promise<void> {
   await store.house.audit(
     nowOf(context),
     done?.by ?? '',
-    'subscribers: imported',
+    'list: imported',
     `${done?.added ?? 0} into list ${done?.listId ?? 0}, import ${id}`,
   );
 }
@@ -92,12 +92,7 @@ export async function changeImport(
         ? await imports.setState(id, ['stopped'], 'running')
         : await undo(context, id);
   if (!isDone) throw new Failure(409, 'import-over', 'This import is not in a state in which that can be done.');
-  await house.audit(
-    nowOf(context),
-    actor.name,
-    `subscribers: import ${change}`,
-    `import ${id} into list ${found.listId}`,
-  );
+  await house.audit(nowOf(context), actor, `list: import ${change}`, `import ${id} into list ${found.listId}`);
   await live.touch('subscribers', 'board');
   if (change === 'go-on') await workOff(context, id);
 }

@@ -70,8 +70,8 @@ export async function sendInvitations(
     });
     await tx.house.audit(
       nowOf(context),
-      actor.name,
-      'invitations: sent',
+      actor,
+      'invitation: sent',
       `${event.version.facts.title}, ${gets} people by ${channel}`,
     );
     await tx.live.touch('board', `event:${eventId}`);

@@ -16,8 +16,8 @@ export async function settleLetter(context: Context, id: number, isOpen: boolean
   if (!(await context.store.letters.setOpen(id, isOpen))) throw notFound('letter');
   await context.store.house.audit(
     nowOf(context),
-    actor.name,
-    isOpen ? 'letter: opened' : 'letter: seen to',
+    actor,
+    isOpen ? 'answer: letter opened' : 'answer: letter seen to',
     `letter ${id}`,
   );
   await context.store.live.touch('board');

@@ -21,6 +21,8 @@ export interface Links {
   /** Says when a form was given out, so that one filled in by a machine is known by its haste. */
   formStamp(atMs: number): string;
   readFormStamp(stamp: string): number | null;
+  /** Where a member sets a password; the token stands behind the `#`, which no server and no log sees. */
+  newPassword(token: string): string;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
   /** Whose opt-out token this is; null when it was not made here. */
@@ -71,6 +73,7 @@ export function makeLinks({
     return timingSafeEqual(Buffer.from(sign(purpose, id)), Buffer.from(signature)) ? id : null;
   };
   return {
+    newPassword: (token) => `${publicUrl}/new-password#${token}`,
     page: (key) => `${publicUrl}/e/${key}`,
     ics: (key) => `${publicUrl}/e/${key}/event.ics`,
     personIcs: (eventId, id) => `${publicUrl}/i/${pairToken('ics', eventId, id)}/event.ics`,

@@ -25,7 +25,7 @@ export async function noteRefusal(
   if (about === 'message') return;
   if (about === 'address') {
     await store.subscribers.markBounced(subscriberId, text, now);
-    await store.house.audit(now, 'mail server', 'address suppressed', `person ${subscriberId}: ${text}`);
+    await store.house.audit(now, 'mail server', 'bounce: address suppressed', `person ${subscriberId}: ${text}`);
     return;
   }
   await store.subscribers.noteRefusal(subscriberId, about, text, now);
@@ -33,13 +33,18 @@ export async function noteRefusal(
     const since = new Date(now.getTime() - mailboxDays * 86_400_000);
     if ((await store.subscribers.countRefusals(subscriberId, since, mailboxRefusals)) < mailboxRefusals) return;
     await store.subscribers.markBounced(subscriberId, text, now);
-    await store.house.audit(now, 'mail server', 'address suppressed', `person ${subscriberId}, three times: ${text}`);
+    await store.house.audit(
+      now,
+      'mail server',
+      'bounce: address suppressed',
+      `person ${subscriberId}, three times: ${text}`,
+    );
     return;
   }
   const since = new Date(now.getTime() - policyMinutes * 60_000);
   if ((await store.subscribers.countPolicyRefusals(since, policyRefusals)) < policyRefusals) return;
   if (!(await store.troubles.pause('email', text))) return;
-  await store.house.audit(now, 'mail server', 'email paused', `it refuses us as the sender: ${text}`);
+  await store.house.audit(now, 'mail server', 'sending: paused', `it refuses us as the sender: ${text}`);
   await store.live.touch('board');
 }
 
@@ -48,6 +53,6 @@ export async function resumeSending(context: Context, channel: Channel, actor: A
   const { store } = context;
   await store.subscribers.forgetPolicyRefusals();
   if (!(await store.troubles.resume(channel))) throw new Failure(409, 'not-paused', 'It is not paused.');
-  await store.house.audit(nowOf(context), actor.name, 'sending: resumed', channel);
+  await store.house.audit(nowOf(context), actor, 'sending: resumed', channel);
   await store.live.touch('board');
 }

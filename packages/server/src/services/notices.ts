@@ -75,7 +75,7 @@ export async function sendNotice(
     refuseUnconfirmed(count, confirmedCount);
     await tx.house.audit(
       nowOf(context),
-      actor.name,
+      actor,
       'notice: sent',
       `${event.version.facts.title}, version ${event.version.number}, ${count} people`,
     );

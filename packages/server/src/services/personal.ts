@@ -67,7 +67,7 @@ export async function savePersonal(
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
     return added;
   });
-  await context.store.house.audit(now, actor.name, 'own times: saved', `${people.length} people of event ${eventId}`);
+  await context.store.house.audit(now, actor, 'event: own times saved', `${people.length} people of event ${eventId}`);
   await context.store.live.touch('board', 'subscribers', `event:${eventId}`);
   return { saved: people.length, guests };
 }

@@ -55,7 +55,7 @@ export async function editPerson(context: Context, id: number, edit: PersonEdit,
         await tx.subscribers.noteConsent(id, { channel: 'text', isGiven: edit.textConsent, ...note });
       if (edit.emailConsent !== before.emailConsent || edit.liftBounce)
         await tx.subscribers.noteConsent(id, { channel: 'email', isGiven: edit.emailConsent, ...note });
-      await tx.house.audit(now, actor.name, 'subscriber: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);
+      await tx.house.audit(now, actor, 'person: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);
       await tx.live.touch('subscribers', 'board');
     });
   } catch (error) {

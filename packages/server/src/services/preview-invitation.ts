@@ -122,7 +122,7 @@ export async function sendTest(
   if (refusal) throw new Failure(502, 'mail-server', `The mail server did not take it: ${refusal.answer}`);
   await context.store.house.audit(
     nowOf(context),
-    actor.name,
+    actor,
     'invitation: test sent',
     `${event.version.facts.title} to ${actor.email}`,
   );

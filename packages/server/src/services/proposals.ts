@@ -57,8 +57,8 @@ export async function answerProposal(
   }
   await store.house.audit(
     nowOf(context),
-    actor.name,
-    answer.accept ? 'proposal: accepted' : 'proposal: declined',
+    actor,
+    answer.accept ? 'answer: proposal accepted' : 'answer: proposal declined',
     `${event.version.facts.title}, ${proposal.email}`,
   );
   await store.live.touch('board', `event:${eventId}`);

@@ -293,6 +293,8 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
   if (!bounce?.isFailed) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
   if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text))) return 'ignored';
+  const what = `person ${delivery.subscriberId}: ${bounce.text}`;
+  await store.house.audit(nowOf(context), 'mail server', 'bounce: came back', what);
   await noteRefusal(context, delivery.subscriberId, bounce.about, bounce.text);
   const events = await store.firings.eventsOf([delivery.firingId]);
   await store.live.touch('board', 'subscribers', ...events.map((id) => `event:${id}`));
@@ -301,6 +303,7 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
 
 async function receiveOptOut(context: Context, personId: number): Promise<Received> {
   await context.store.subscribers.optOut(personId, nowOf(context));
+  await context.store.house.audit(nowOf(context), `person ${personId}`, 'opt-out: by mail', '');
   await context.store.live.touch('subscribers');
   return 'opt-out';
 }

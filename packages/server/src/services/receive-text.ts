@@ -23,8 +23,8 @@ export async function receiveText(context: Context, { from, text }: { from: stri
   await context.store.subscribers.setTextConsent(from, consents);
   await context.store.house.audit(
     nowOf(context),
-    from,
-    consents ? 'texts: opted in' : 'texts: opted out',
+    'somebody by text',
+    consents ? 'opt-out: texts taken up again' : 'opt-out: texts',
     `by text “${text.slice(0, 40)}”`,
   );
   await context.store.live.touch('subscribers');

@@ -241,6 +241,8 @@ async function putDown(
     { eventId: event.id, subscriberId: personId },
     { occurrence, state: 'accepted', comment: '' },
   );
+  const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
+  await tx.house.audit(nowOf(context), `person ${personId}`, 'registration: down', what);
   const wording = houseWordings.registered;
   await answerPerson(inside, event, { personId, method: 'REQUEST', occurrence, wording, isComing: true });
   return { kind: 'down', date };

@@ -16,6 +16,6 @@ export async function saveSettings(context: Context, value: Settings, actor: Act
   });
   refuseProblems(problems);
   await context.store.house.saveSettings(value);
-  await context.store.house.audit(nowOf(context), actor.name, 'settings: saved', value.organisation);
+  await context.store.house.audit(nowOf(context), actor, 'settings: saved', value.organisation);
   await context.store.live.touch('settings', 'board');
 }

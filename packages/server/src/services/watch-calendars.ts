@@ -19,7 +19,7 @@ export async function saveWatch(context: Context, id: number | null, fields: Wat
   if (id !== null && !(await store.watches.find(id))) throw notFound('watched calendar');
   if (id === null) await store.watches.create(fields, nowOf(context));
   else await store.watches.update(id, fields, nowOf(context));
-  await store.house.audit(nowOf(context), actor.name, 'watched calendar: saved', `${fields.name}, ${fields.url}`);
+  await store.house.audit(nowOf(context), actor, 'calendar: watch saved', `${fields.name}, ${fields.url}`);
   await store.live.touch('watches');
 }
 
@@ -28,7 +28,7 @@ export async function removeWatch(context: Context, id: number, actor: Actor): P
   const watch = await context.store.watches.find(id);
   if (!watch) throw notFound('watched calendar');
   await context.store.watches.remove(id);
-  await context.store.house.audit(nowOf(context), actor.name, 'watched calendar: removed', watch.name);
+  await context.store.house.audit(nowOf(context), actor, 'calendar: watch removed', watch.name);
   await context.store.live.touch('watches', 'board');
 }
 

@@ -3,6 +3,7 @@ import * as foundation from './migrations/0001-foundation';
 import * as series from './migrations/0002-series';
 import * as registration from './migrations/0003-registration';
 import * as sound from './migrations/0004-sound';
+import * as accounts from './migrations/0005-accounts';
 
 interface Migration {
   readonly name: string;
@@ -15,6 +16,7 @@ const migrations: readonly Migration[] = [
   { name: '0002-series', up: series.up },
   { name: '0003-registration', up: registration.up },
   { name: '0004-sound', up: sound.up },
+  { name: '0005-accounts', up: accounts.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

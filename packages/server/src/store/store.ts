@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { apiKeyStore } from './api-keys';
 import { askedStore } from './asked';
 import { claimStore } from './claims';
 import { cueStore, digestStore } from './cues';
@@ -11,11 +12,14 @@ import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
 import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
+import { memberStore } from './members';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { registrationStore } from './registrations';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
+import { openSessionStore } from './sessions';
+import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
 import { troubleStore } from './troubles';
 import { watchStore } from './watches';
@@ -37,6 +41,10 @@ function subjects(db: Knex) {
     claims: claimStore(db),
     house: houseStore(db),
     live: liveStore(db),
+    members: memberStore(db),
+    sessions: openSessionStore(db),
+    signInFailures: signInFailureStore(db),
+    apiKeys: apiKeyStore(db),
     troubles: troubleStore(db),
     asked: askedStore(db),
     requests: requestStore(db),

@@ -1,9 +1,10 @@
 import { createServer } from 'node:http';
+import * as z from 'zod';
 import { buildApp } from '../app';
 import { readConfig } from '../config';
 import { demoTeam } from '../demo/load';
 import { openLiveHub } from '../http/live-hub';
-import { hashPassword } from '../services/accounts';
+import { hashPassword } from '../services/accounts/passwords';
 import { sessionStore } from '../store/session-store';
 import { addPeople, mailDomain, openStage, secret, type Stage } from './stage';
 
@@ -23,7 +24,7 @@ export interface Answer {
 /** A browser that keeps its cookies, at an address of its own. */
 export interface Visitor {
   call(method: string, path: string, body?: unknown, headers?: Record<string, string>): Promise<Answer>;
-  signIn(role: string): Promise<number>;
+  signIn(role: string, password?: string): Promise<number>;
   /** What the browser sends along. */
   cookies(): string;
   /** Loses the token that writing needs. */
@@ -41,7 +42,7 @@ export interface HttpStage {
 export async function openHttpStage(): Promise<HttpStage> {
   const stage = await openStage();
   for (const { password, ...member } of demoTeam)
-    await stage.context.store.house.createUser({ ...member, passwordHash: await hashPassword(password) });
+    await stage.context.store.members.create({ ...member, passwordHash: await hashPassword(password) });
   const config = readConfig({
     DATABASE_URL: stage.databaseUrl,
     PUBLIC_URL: publicUrl,
@@ -105,12 +106,13 @@ function visitorAt(base: string, address: string): Visitor {
         string,
     };
   };
-  const signIn = async (role: string): Promise<number> => {
+  const signIn = async (role: string, password = 'under-the-stars'): Promise<number> => {
     const { status, body } = await call('POST', '/api/session', {
       email: `${role}@serradabruma.example`,
-      password: 'under-the-stars',
+      password,
     });
-    csrf = String(body['csrfToken'] ?? '');
+    const { csrfToken } = z.object({ csrfToken: z.string().default('') }).parse(body['me'] ?? body);
+    csrf = csrfToken;
     return status;
   };
   return { call, signIn, cookies, forget: () => (csrf = 'nothing') };

@@ -8,6 +8,7 @@ import { loadFrame } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
 import { smtpSender } from '../mail/smtp-sender';
 import { openCalendarReader, type CalendarReader } from '../net/calendar-reader';
+import { makeSeal } from '../services/accounts/seal';
 import type { Context } from '../services/context';
 import { createEvent, publishEvent } from '../services/events';
 import { makeLinks } from '../services/links';
@@ -59,7 +60,15 @@ export async function openStage(): Promise<Stage> {
     list,
     log: pino({ level: 'silent' }),
     sentAtOnce: atOnce.taken,
-    context: { store, clock, links, frame: await loadFrame(), calendars: calendarReader(), mail: atOnce },
+    context: {
+      store,
+      clock,
+      links,
+      frame: await loadFrame(),
+      calendars: calendarReader(),
+      seal: makeSeal(secret),
+      mail: atOnce,
+    },
     async close() {
       await db.raw(`drop database ${name}`);
       await db.destroy();
@@ -78,6 +87,7 @@ export const specSettings: Settings = {
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
   allowPrivateAddresses: false,
+  requiresSecondFactor: false,
 };
 
 /** One for all stages: its thread is begun once. */

@@ -1,5 +1,5 @@
 import { inject } from '@angular/core';
-import { type CanActivateFn, Router, type Routes } from '@angular/router';
+import { type CanActivateChildFn, type CanActivateFn, Router, type Routes } from '@angular/router';
 import { map } from 'rxjs';
 import { Session } from './api/session';
 
@@ -11,6 +11,12 @@ const signedIn: CanActivateFn = (_route, { url }) => {
   return session.load().pipe(map((me) => (me ? true : door)));
 };
 
+/** Where the house asks for a second factor, only one's account is open until it stands. */
+const factorStands: CanActivateChildFn = (_route, { url }) =>
+  !inject(Session).me()?.mustSetUpFactor || url.startsWith('/account')
+    ? true
+    : inject(Router).createUrlTree(['/account']);
+
 export const routes: Routes = [
   {
     path: 'sign-in',
@@ -18,8 +24,14 @@ export const routes: Routes = [
     loadComponent: () => import('./account/sign-in').then((it) => it.SignIn),
   },
   {
+    path: 'new-password',
+    title: 'Choose a password · Convite',
+    loadComponent: () => import('./account/new-password').then((it) => it.NewPassword),
+  },
+  {
     path: '',
     canActivate: [signedIn],
+    canActivateChild: [factorStands],
     loadComponent: () => import('./shell').then((it) => it.Shell),
     children: [
       {
@@ -85,6 +97,11 @@ export const routes: Routes = [
         path: 'settings',
         title: 'Settings · Convite',
         loadComponent: () => import('./settings/settings').then((it) => it.SettingsPage),
+      },
+      {
+        path: 'account',
+        title: 'Your account · Convite',
+        loadComponent: () => import('./account/account').then((it) => it.AccountPage),
       },
       {
         path: '**',

@@ -33,7 +33,9 @@ import { PeopleSearch } from './ui/people-search';
         }
         <a routerLink="/settings" routerLinkActive="here" ariaCurrentWhenActive="page">Settings</a>
       </nav>
-      <span class="person quiet small">{{ session.me()?.name }}, {{ session.me()?.role }}</span>
+      <a class="person small" routerLink="/account" title="Your account"
+        >{{ session.me()?.name }}, {{ session.me()?.role }}</a
+      >
       <button class="link" (click)="signOut()">Sign out</button>
     </header>
     <div id="content" tabindex="-1"><router-outlet /></div>
@@ -74,6 +76,7 @@ import { PeopleSearch } from './ui/people-search';
     }
     .person {
       margin-left: auto;
+      color: var(--quiet);
     }
     .skip {
       position: absolute;

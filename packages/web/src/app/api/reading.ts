@@ -11,7 +11,12 @@ export interface Reading<T> {
 
 /** Reads something to show. A bare resource throws from its value when a read fails; this keeps what was read before. */
 export function reading<T>(stream: () => Observable<T>, empty: T): Reading<T> {
-  const resource = rxResource({ stream });
+  return readingOf(() => 0, stream, empty);
+}
+
+/** The same of something that is asked for: read anew when that changes. */
+export function readingOf<P, T>(params: () => P, stream: (params: P) => Observable<T>, empty: T): Reading<T> {
+  const resource = rxResource({ params, stream: ({ params: asked }) => stream(asked) });
   const value = linkedSignal<T | undefined, T>({
     source: () => (resource.hasValue() ? resource.value() : undefined),
     computation: (read, previous) => read ?? previous?.value ?? empty,

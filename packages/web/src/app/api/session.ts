@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { map, type Observable, tap } from 'rxjs';
-import { me, type Me } from '@convite/contract';
+import { linkState, me, signInAnswer, type LinkState, type Me, type SignInAnswer } from '@convite/contract';
 import { Client } from './client';
 
 /** Who is signed in. */
@@ -13,8 +13,22 @@ export class Session {
   load(): Observable<Me | null> {
     return this.client.get('/session', me.nullable()).pipe(tap((found) => this.take(found)));
   }
-  signIn(email: string, password: string): Observable<Me> {
-    return this.client.post('/session', { email, password }, me).pipe(tap((found) => this.take(found)));
+  signIn(email: string, password: string): Observable<SignInAnswer> {
+    return this.client.post('/session', { email, password }, signInAnswer).pipe(tap((answer) => this.enter(answer)));
+  }
+  /** The second factor, after the password. */
+  typeCode(code: string): Observable<SignInAnswer> {
+    return this.client.post('/session/code', { code }, signInAnswer).pipe(tap((answer) => this.enter(answer)));
+  }
+  askForReset(email: string): Observable<unknown> {
+    return this.client.tell('POST', '/session/forgotten', { email });
+  }
+  /** Whom a mailed link is for. */
+  readLink(token: string): Observable<LinkState> {
+    return this.client.post('/session/link', { token }, linkState);
+  }
+  setPassword(token: string, password: string): Observable<unknown> {
+    return this.client.tell('POST', '/session/password', { token, password });
   }
   signOut(): Observable<void> {
     return this.client.tell('DELETE', '/session').pipe(map(() => this.take(null)));
@@ -28,6 +42,10 @@ export class Session {
     return this.me()?.role === 'owner';
   }
 
+  private enter(answer: SignInAnswer): void {
+    if (answer.step === 'in') this.take(answer.me);
+    else this.client.csrfToken.set(answer.csrfToken);
+  }
   private take(found: Me | null): void {
     this.client.csrfToken.set(found?.csrfToken ?? '');
     this.me.set(found);

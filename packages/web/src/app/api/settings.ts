@@ -3,17 +3,18 @@ import type { Observable } from 'rxjs';
 import {
   about,
   apiKeys,
-  auditRows,
+  auditPage,
   madeApiKey,
   members,
   settings,
   type About,
   type ApiKeys,
-  type AuditRow,
-  type Member,
+  type AuditPage,
+  type NewApiKey,
   type NewMember,
   type Role,
   type Settings,
+  type TeamMember,
 } from '@convite/contract';
 import { Client } from './client';
 
@@ -23,12 +24,16 @@ export class SettingsApi {
 
   get = (): Observable<Settings> => this.client.get('/settings', settings);
   save = (value: Settings): Observable<unknown> => this.client.tell('PUT', '/settings', value);
-  team = (): Observable<Member[]> => this.client.get('/team', members);
-  addMember = (member: NewMember): Observable<unknown> => this.client.tell('POST', '/team', member);
+  team = (): Observable<TeamMember[]> => this.client.get('/team', members);
+  invite = (member: NewMember): Observable<unknown> => this.client.tell('POST', '/team', member);
+  inviteAgain = (id: number): Observable<unknown> => this.client.tell('POST', `/team/${id}/invitation`);
+  removeMember = (id: number): Observable<unknown> => this.client.tell('DELETE', `/team/${id}`);
+  removeFactor = (id: number): Observable<unknown> => this.client.tell('DELETE', `/team/${id}/factor`);
   changeRole = (id: number, role: Role): Observable<unknown> => this.client.tell('PUT', `/team/${id}`, { role });
   about = (): Observable<About> => this.client.get('/about', about);
   keys = (): Observable<ApiKeys> => this.client.get('/keys', apiKeys);
-  makeKey = (name: string): Observable<{ key: string }> => this.client.post('/keys', { name }, madeApiKey);
+  makeKey = (key: NewApiKey): Observable<{ key: string }> => this.client.post('/keys', key, madeApiKey);
   removeKey = (id: number): Observable<unknown> => this.client.tell('DELETE', `/keys/${id}`);
-  audit = (): Observable<AuditRow[]> => this.client.get('/audit', auditRows);
+  audit = (query: Record<string, string | number>): Observable<AuditPage> =>
+    this.client.get('/audit', auditPage, query);
 }

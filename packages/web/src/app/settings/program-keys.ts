@@ -1,8 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { map } from 'rxjs';
+import { keyDays } from '@convite/contract';
+import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
+import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { ReadingProblem } from '../ui/reading-problem';
+import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 
@@ -20,8 +25,14 @@ import { When } from '../ui/when';
           <span class="grow"
             ><strong>{{ key.name }}</strong>
             <span class="small quiet">
+              {{ key.eventId === null ? 'all events' : key.eventTitle || 'one event' }} ·
+              @if (hasEnded(key.expiresAt)) {
+                <span class="alarm">its time is over</span> ·
+              } @else {
+                until <cv-when [at]="key.expiresAt" [zone]="zone" [dayOnly]="true" [short]="true" /> ·
+              }
               @if (key.usedAt) {
-                used <cv-when [at]="key.usedAt" zone="UTC" />
+                used <cv-when [at]="key.usedAt" [zone]="zone" />
               } @else {
                 never used
               }
@@ -49,6 +60,17 @@ import { When } from '../ui/when';
           [value]="name()"
           (input)="name.set($any($event.target).value)"
         />
+        <select aria-label="For which events" (change)="eventId.set(+$any($event.target).value || null)">
+          <option value="">for all events</option>
+          @for (event of events.value(); track event.id) {
+            <option [value]="event.id">{{ event.title }}</option>
+          }
+        </select>
+        <select aria-label="For how long" (change)="days.set($any($event.target).value)">
+          @for (n of keyDays; track n) {
+            <option [value]="n" [selected]="n === 365">for {{ n }} days</option>
+          }
+        </select>
         <button matButton="outlined" [disabled]="!name().trim()">Make a key</button>
       </form>
     </section>
@@ -58,12 +80,25 @@ export class ProgramKeys {
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
   protected readonly keys = reading(() => this.api.keys(), []);
+  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  private readonly clock = inject(SharedClock);
+  private readonly eventsApi = inject(EventsApi);
+  protected readonly events = reading(
+    () => this.eventsApi.list({ when: 'coming', search: '', after: 0 }).pipe(map(({ rows }) => rows)),
+    [],
+  );
+  protected readonly keyDays = keyDays;
   protected readonly name = signal('');
+  protected readonly eventId = signal<number | null>(null);
+  protected readonly days = signal('365');
   protected readonly made = signal('');
+
+  protected hasEnded = (at: string): boolean => Date.parse(at) <= this.clock.nowMs();
 
   protected make(event: Event): void {
     event.preventDefault();
-    this.api.makeKey(this.name().trim()).subscribe({
+    const days = keyDays.find((n) => String(n) === this.days()) ?? 365;
+    this.api.makeKey({ name: this.name().trim(), eventId: this.eventId(), days }).subscribe({
       next: ({ key }) => {
         this.made.set(key);
         this.name.set('');

@@ -1,5 +1,6 @@
 import { of, throwError } from 'rxjs';
 import type { Settings } from '@convite/contract';
+import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { openScreen, refusal } from '../testing/screen';
@@ -17,6 +18,7 @@ const settings: Settings = {
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: ['stars', 'open days'],
   allowPrivateAddresses: false,
+  requiresSecondFactor: false,
 };
 
 describe('SettingsPage', () => {
@@ -29,9 +31,19 @@ describe('SettingsPage', () => {
     const api = {
       get: () => of(settings),
       about: () => of({ zoneData: '2026b', zones: 597 }),
-      team: () => of([{ id: 1, name: 'Marta', email: 'marta@serra.example', role: 'owner' }]),
+      team: () =>
+        of([
+          {
+            id: 1,
+            name: 'Marta',
+            email: 'marta@serra.example',
+            role: 'owner',
+            isInvited: false,
+            hasSecondFactor: true,
+          },
+        ]),
       keys: () => of([]),
-      audit: () => of([]),
+      audit: () => of({ rows: [], next: null }),
       save: (value: Settings) => {
         saved.push(value);
         return save?.() ?? of(null);
@@ -42,6 +54,7 @@ describe('SettingsPage', () => {
     const screen = await openScreen(SettingsPage, {}, [
       { provide: SettingsApi, useValue: api },
       { provide: Session, useValue: session },
+      { provide: EventsApi, useValue: { list: () => of({ rows: [], next: null }) } },
     ]);
     return { ...screen, saved };
   };

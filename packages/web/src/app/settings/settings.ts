@@ -163,6 +163,13 @@ import { Team } from './team';
                 </dl>
               </details>
             </section>
+            <section class="sheet stack" aria-label="Signing in">
+              <h2>Signing in</h2>
+              <label class="check"
+                ><input type="checkbox" formControlName="requiresSecondFactor" /> Everybody on the team signs in with a
+                second factor; who has none yet sets it up first</label
+              >
+            </section>
             <section class="sheet stack" aria-label="Calendars and time zones">
               <h2>Calendars and time zones</h2>
               <label class="check"
@@ -232,6 +239,7 @@ export class SettingsPage {
     textSender: '',
     topics: '',
     allowPrivateAddresses: false,
+    requiresSecondFactor: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);

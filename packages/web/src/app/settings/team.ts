@@ -4,11 +4,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import { roles, type LocatedProblem, type Member, type Role } from '@convite/contract';
+import { switchMap, type Observable } from 'rxjs';
+import { roles, type LocatedProblem, type Role, type TeamMember } from '@convite/contract';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
+import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
@@ -31,11 +33,29 @@ import { Toast } from '../ui/toast';
       <h2>Team</h2>
       <cv-reading-problem [of]="team" what="The team" />
       @for (member of team.value(); track member.id) {
-        <div class="row">
+        <div class="row top">
           <span class="grow"
-            ><strong>{{ member.name }}</strong
-            ><br /><span class="quiet small wrap">{{ member.email }}</span></span
-          >
+            ><strong>{{ member.name }}</strong>
+            @if (member.isInvited) {
+              <span class="small quiet"> · invited, not in yet</span>
+            } @else if (member.hasSecondFactor) {
+              <span class="small quiet"> · second factor</span>
+            }
+            <br /><span class="quiet small wrap">{{ member.email }}</span>
+            @if (session.isOwner()) {
+              <span class="row acts small">
+                @if (member.isInvited) {
+                  <button class="link" (click)="inviteAgain(member)">Invite again</button>
+                }
+                @if (member.hasSecondFactor && !isMe(member)) {
+                  <button class="link" (click)="removeFactor(member)">Second factor is lost …</button>
+                }
+                @if (!isMe(member)) {
+                  <button class="link" (click)="remove(member)">Remove …</button>
+                }
+              </span>
+            }
+          </span>
           @if (session.isOwner()) {
             <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $any($event.target).value)">
               @for (role of roles; track role) {
@@ -49,8 +69,9 @@ import { Toast } from '../ui/toast';
       }
       @if (session.isOwner()) {
         <details>
-          <summary>Add somebody</summary>
-          <form [formGroup]="form" (ngSubmit)="add()">
+          <summary>Invite somebody</summary>
+          <form [formGroup]="form" (ngSubmit)="invite()">
+            <p class="small quiet">A mail goes to them with a link; they choose their own password.</p>
             <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field
             ><cv-field-problem [problems]="problems()" path="name" />
             <mat-form-field
@@ -65,14 +86,10 @@ import { Toast } from '../ui/toast';
                 }
               </mat-select></mat-form-field
             >
-            <mat-form-field
-              ><mat-label>First password, 12 characters or more</mat-label
-              ><input matInput type="password" formControlName="password" autocomplete="new-password" /></mat-form-field
-            ><cv-field-problem [problems]="problems()" path="password" />
             @if (problem()) {
               <p class="note alarm" role="alert">{{ problem() }}</p>
             }
-            <button matButton="outlined">Add to the team</button>
+            <button matButton="outlined">Send the invitation</button>
           </form>
         </details>
       }
@@ -83,40 +100,73 @@ import { Toast } from '../ui/toast';
       cursor: pointer;
       min-height: 24px;
     }
+    .acts {
+      gap: 2px 14px;
+    }
   `,
 })
 export class Team {
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
+  private readonly confirm = inject(Confirm);
   protected readonly session = inject(Session);
   protected readonly roles = roles;
   protected readonly team = reading(() => this.api.team(), []);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
-  protected readonly form = inject(NonNullableFormBuilder).group({
-    name: '',
-    email: '',
-    role: 'marketer' as Role,
-    password: '',
-  });
+  protected readonly form = inject(NonNullableFormBuilder).group({ name: '', email: '', role: 'marketer' as Role });
 
-  protected add(): void {
-    this.api.addMember(this.form.getRawValue()).subscribe({
+  protected isMe = ({ id }: TeamMember): boolean => id === this.session.me()?.id;
+
+  protected invite(): void {
+    const { email } = this.form.getRawValue();
+    this.api.invite(this.form.getRawValue()).subscribe({
       next: () => {
         this.form.reset();
         this.problem.set('');
         this.problems.set([]);
+        this.toast.say(`The invitation is on its way to ${email}.`);
         this.team.reload();
       },
       error: (error: unknown) => {
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
+        this.team.reload();
       },
     });
   }
-  protected change(member: Member, role: Role): void {
-    this.api.changeRole(member.id, role).subscribe({
-      next: () => this.toast.say(`${member.name} is now ${role}.`),
+  protected inviteAgain({ id, email }: TeamMember): void {
+    this.act(this.api.inviteAgain(id), `The invitation is on its way to ${email} again.`);
+  }
+  protected change({ id, name }: TeamMember, role: Role): void {
+    this.act(this.api.changeRole(id, role), `${name} is now ${role}.`);
+  }
+  protected remove({ id, name }: TeamMember): void {
+    const question = {
+      title: `Remove ${name}?`,
+      text: 'They are signed out everywhere at once. What they did stays in the audit log.',
+      yes: 'Remove',
+    };
+    this.act(this.confirm.ask(question).pipe(switchMap(() => this.api.removeMember(id))), `${name} is removed.`);
+  }
+  protected removeFactor({ id, name }: TeamMember): void {
+    const question = {
+      title: `Take ${name}’s second factor away?`,
+      text: 'Do it when you are sure that it is they who ask: by their password alone they get in again after this.',
+      yes: 'Take it away',
+    };
+    this.act(
+      this.confirm.ask(question).pipe(switchMap(() => this.api.removeFactor(id))),
+      `${name} has no second factor now.`,
+    );
+  }
+
+  private act(work: Observable<unknown>, said: string): void {
+    work.subscribe({
+      next: () => {
+        this.toast.say(said);
+        this.team.reload();
+      },
       error: (error: unknown) => {
         this.toast.fail(error);
         this.team.reload();
