@@ -61,11 +61,11 @@ describe('hostile and broken calendars', () => {
     return mutated;
   };
 
-  it('50,000 of them never crash, hang or come in by halves', () => {
+  it('100,000 of them never crash, hang or come in by halves', () => {
     let slowestMs = 0;
     let understood = 0;
     const isWhole = ({ facts }: ImportedEvent): boolean => checkEvent(facts).length === 0;
-    for (let round = 0; round < 50_000; round += 1) {
+    for (let round = 0; round < 100_000; round += 1) {
       const text = mutate(random.pick(bases));
       const startedAt = performance.now();
       const read = readCalendarEvents(text, 'Europe/Lisbon');
@@ -78,7 +78,7 @@ describe('hostile and broken calendars', () => {
       if (messages && !messages.ok && messages.problems.length === 0) throw new Error('refused without a reason');
     }
     expect(understood).toBeGreaterThan(5000);
-    expect(slowestMs).toBeLessThan(5000);
+    expect(slowestMs).toBeLessThan(1000);
   }, 240_000);
 
   const inEvent = (lines: string): string =>

@@ -96,6 +96,9 @@ export function memberStore(db: Knex) {
     async useLink(digest: string): Promise<boolean> {
       return (await db('account_link').where({ digest }).whereRaw('expires_at > now(3)').delete()) > 0;
     },
+    async forgetLinks(): Promise<void> {
+      await db('account_link').whereRaw('expires_at < now(3)').limit(5000).delete();
+    },
     async removeLinks(userId: number): Promise<void> {
       await db('account_link').where({ user_id: userId }).delete();
     },

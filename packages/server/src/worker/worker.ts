@@ -145,6 +145,8 @@ export async function startWorker({
     await store.requests.forget(now);
     await store.asked.forget(now);
     await store.holds.forget(now);
+    await store.signInFailures.forget();
+    await store.members.forgetLinks();
     await store.troubles.forgetFaults();
     await store.troubles.forgetReports();
   }

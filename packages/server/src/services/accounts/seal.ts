@@ -3,8 +3,8 @@ import { createCipheriv, createDecipheriv, hkdfSync, randomBytes } from 'node:cr
 /** Keeps in the database what only this house may read: sealed with a key that is not in the database. */
 export interface Seal {
   close(text: string): string;
-  /** @throws Error for what was sealed with another secret, or changed since */
-  open(sealed: string): string;
+  /** Null for what was sealed with another secret, or changed since. */
+  open(sealed: string): string | null;
 }
 
 /** AES-256-GCM under a key of its own, derived from the house's secret. */
@@ -18,10 +18,14 @@ export function makeSeal(secret: string): Seal {
       return Buffer.concat([iv, cipher.getAuthTag(), body]).toString('base64url');
     },
     open(sealed) {
-      const octets = Buffer.from(sealed, 'base64url');
-      const decipher = createDecipheriv('aes-256-gcm', key, octets.subarray(0, 12));
-      decipher.setAuthTag(octets.subarray(12, 28));
-      return Buffer.concat([decipher.update(octets.subarray(28)), decipher.final()]).toString('utf8');
+      try {
+        const octets = Buffer.from(sealed, 'base64url');
+        const decipher = createDecipheriv('aes-256-gcm', key, octets.subarray(0, 12));
+        decipher.setAuthTag(octets.subarray(12, 28));
+        return Buffer.concat([decipher.update(octets.subarray(28)), decipher.final()]).toString('utf8');
+      } catch {
+        return null;
+      }
     },
   };
 }

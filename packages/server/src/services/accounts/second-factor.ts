@@ -66,7 +66,8 @@ export async function fitsFactor(
 }
 
 /** The half minute that a code belongs to, one before or after now at most; null for none. By real time. */
-function stepOf(secret: string, code: string): number | null {
+function stepOf(secret: string | null, code: string): number | null {
+  if (secret === null) return null;
   const delta = totpOf(secret).validate({ token: code, window: 1 });
   return delta === null ? null : Math.floor(Date.now() / 1000 / stepSeconds) + delta;
 }

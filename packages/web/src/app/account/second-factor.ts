@@ -30,7 +30,7 @@ import { Toast } from '../ui/toast';
         </div>
       } @else if (offer(); as offer) {
         <p class="small">
-          Let your authenticator read this picture, or type the letters under it. Then type the code it shows.
+          Let your authenticator read this picture, or type the letters beside it. Then type the code it shows.
         </p>
         <div class="offer">
           <img [src]="offer.picture" alt="The secret as a code for a camera" width="168" height="168" />
