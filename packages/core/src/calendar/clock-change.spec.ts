@@ -4,11 +4,12 @@ import { findOccurrence, keyOf, occurrencesBetween } from '../event/occurrences'
 import { personalFacts } from '../event/personal';
 import { zoneNames } from '../time/zone-names';
 import { readCalendarEvents } from './read-events';
+import { writeTimeZone } from './vtimezone';
 import { prepareCalendar } from './write-event';
 import type { CalendarSource } from './write-component';
 
-// Every night on which clocks go back, in every zone, 2024 to 2036: an hour of readings comes twice, and what is meant is
-// held against the runtime's own clock (Intl), which shares nothing with how core finds it. Runs in Node only.
+// Every night on which clocks change, in every zone, 2024 to 2036: an hour of readings is left out, or comes twice, and what
+// is meant is held against the runtime's own clock (Intl), which shares nothing with how core finds it. Runs in Node only.
 const minuteMs = 60_000;
 const [firstMs, lastMs] = [Date.UTC(2024, 0, 1), Date.UTC(2037, 0, 1)];
 
@@ -22,13 +23,13 @@ function clockOf(zone: string): (atMs: number) => string {
   return (atMs) => format.format(atMs).replace(' ', 'T');
 }
 
-/** The instants at which a zone's clocks go back, found by looking every ten days and then closer. */
-function backwardsIn(clock: (atMs: number) => string): { atMs: number; byMinutes: number }[] {
+/** The instants at which a zone's clocks change, found by looking every ten days and then closer; back by so many minutes. */
+function changesIn(clock: (atMs: number) => string): { atMs: number; byMinutes: number }[] {
   const offset = (atMs: number): number => (Date.parse(`${clock(atMs)}Z`) - atMs) / minuteMs;
   const found: { atMs: number; byMinutes: number }[] = [];
   for (let fromMs = firstMs; fromMs < lastMs; fromMs += 10 * 86_400_000) {
     const [before, after] = [offset(fromMs), offset(fromMs + 10 * 86_400_000)];
-    if (after >= before) continue;
+    if (after === before) continue;
     let [low, high] = [fromMs, fromMs + 10 * 86_400_000];
     while (high - low > minuteMs) {
       const middle = Math.floor((low + high) / 2 / minuteMs) * minuteMs;
@@ -42,7 +43,7 @@ function backwardsIn(clock: (atMs: number) => string): { atMs: number; byMinutes
 
 const nights = zoneNames().flatMap((zone) => {
   const clock = clockOf(zone);
-  return backwardsIn(clock).map((night) => ({ zone, clock, ...night }));
+  return changesIn(clock).map((night) => ({ zone, clock, ...night }));
 });
 
 const sourceOf = (facts: EventFacts): CalendarSource => ({
@@ -75,19 +76,21 @@ const timed = (zone: string, start: string, end: string): EventFacts => ({
   span: { kind: 'timed', start, end },
 });
 
-describe('a night on which clocks go back (RFC 5545 §3.3.5, §3.8.5.3)', () => {
+describe('a night on which clocks change (RFC 5545 §3.3.5, §3.8.5.3)', () => {
   it('is known in many zones', () => expect(nights.length).toBeGreaterThan(1000));
 
   it('a series, a date moved into it, and a person’s own time last exactly as long as they should', () => {
     const wrong: string[] = [];
-    for (const { zone, clock, atMs, byMinutes } of nights) {
+    for (const night of nights) {
+      const { zone, clock, atMs, byMinutes } = night;
       const say = (what: string, is: unknown, should: unknown): void => {
         if (JSON.stringify(is) !== JSON.stringify(should))
           wrong.push(`${zone} ${clock(atMs)} ${what}: ${is} not ${should}`);
       };
-      // It begins before the readings that come twice, and ends halfway through their second coming.
-      const lengthMs = (byMinutes + Math.floor(byMinutes / 2) + 15) * minuteMs;
-      const startMs = atMs - byMinutes * minuteMs - 15 * minuteMs;
+      // It begins before the readings that are left out or come twice, and ends halfway through their second coming.
+      const backMinutes = Math.max(0, byMinutes);
+      const lengthMs = (backMinutes + Math.floor(backMinutes / 2) + 15) * minuteMs;
+      const startMs = atMs - (backMinutes + 10) * minuteMs;
       const endMs = startMs + lengthMs;
       const wall = clock(startMs);
       const weekBefore = new Date(Date.parse(`${wall}Z`) - 7 * 86_400_000).toISOString().slice(0, 16);
@@ -115,6 +118,33 @@ describe('a night on which clocks go back (RFC 5545 §3.3.5, §3.8.5.3)', () => 
       const imported = facts && instantsOf(facts);
       say('import', imported && [imported.startMs, imported.endMs], later);
       if (!facts) continue;
+      const local = (tzid: string, more: string[] = []): string =>
+        [
+          'BEGIN:VCALENDAR',
+          ...more,
+          'BEGIN:VEVENT',
+          'UID:u',
+          `DTSTART;TZID=${tzid}:${wall.replace(/[-:]/g, '')}00`,
+          `DURATION:PT${lengthMs / minuteMs}M`,
+          'END:VEVENT',
+          'END:VCALENDAR',
+          '',
+        ].join('\r\n');
+      const named = writeTimeZone(zone, startMs - 400 * 86_400_000, null)
+        .trim()
+        .replace(/TZID:.*/, 'TZID:Ours\\, here')
+        .split('\r\n');
+      for (const [what, form] of [
+        ['by wall time', local(zone)],
+        // Looking for a zone by its rules takes long: one in forty will do.
+        ...(nights.indexOf(night) % 40 === 0
+          ? [['by rules under a name with escapes', local('"Ours, here"', named)]]
+          : []),
+      ] as const) {
+        const taken = readCalendarEvents(form ?? '', 'UTC');
+        const its = taken.ok && taken.value.events[0] ? instantsOf(taken.value.events[0].facts) : null;
+        say(`import ${what}`, its && [its.startMs, its.endMs], [startMs, endMs]);
+      }
       say('import written', readIndependently(prepareCalendar(sourceOf(facts), 'REQUEST')()), [later]);
 
       const exception = { at: date.at, calledOff: false, title: null, description: null, venue: null, joinLink: null };

@@ -110,14 +110,21 @@ function zoneByRules(component: Component, aroundMs: EpochMs): string | null {
   const observances = observancesOf(component);
   const months = Array.from({ length: 18 }, (_, month) => aroundMs + (month - 5) * 30.4 * 86_400_000);
   const onsets = onsetsAround(observances, months[0] ?? aroundMs, months.at(-1) ?? aroundMs);
-  const samples = months.map((atMs) => ({ atMs, minutes: offsetAt(onsets, atMs) }));
   const untilMs = knownUntil(observances);
-  const known = samples.filter(({ atMs, minutes }) => minutes !== null && atMs <= untilMs);
-  if (known.length === 0) return null;
-  return (
-    zonesByLikelihood().find((zone) => known.every(({ atMs, minutes }) => offsetMinutesAt(zone, atMs) === minutes)) ??
-    null
-  );
+  const fitting = (zones: readonly string[], instants: readonly EpochMs[]): string[] => {
+    const known = instants
+      .map((atMs) => ({ atMs, minutes: offsetAt(onsets, atMs) }))
+      .filter(({ atMs, minutes }) => minutes !== null && atMs <= untilMs);
+    if (known.length === 0) return [];
+    return zones.filter((zone) => known.every(({ atMs, minutes }) => offsetMinutesAt(zone, atMs) === minutes));
+  };
+  const alike = fitting(zonesByLikelihood(), [...months, aroundMs]);
+  // Of zones that agree month by month, the one that changes in the very minute; in old files none may.
+  const changes = onsets
+    .map(({ atS }) => atS * 1000)
+    .filter((atMs) => atMs > (months[0] ?? 0) && atMs < (months.at(-1) ?? 0))
+    .flatMap((atMs) => [atMs - 60_000, atMs]);
+  return fitting(alike, changes)[0] ?? alike[0] ?? null;
 }
 
 /**

@@ -8,7 +8,7 @@ const keepAliveMs = 20_000;
 const checkEveryMs = 2000;
 /** Looks back this far, so that a change written late by another process is not missed. */
 const lookBackSeconds = 10;
-/** Tabs of one session; with more, the oldest ends, and its page asks again when it is looked at. */
+/** Tabs of one session; one more is refused, and asks again later. */
 const mostOfSession = 10;
 
 /** Tells every open screen, by server-sent events, which topics changed, whichever process changed them. */
@@ -52,14 +52,16 @@ export function openLiveHub(store: Pick<Store, 'live' | 'sessions'>, log: Logger
   ];
   return {
     add(response, session) {
+      if ([...clients.values()].filter((of) => of === session).length >= mostOfSession) {
+        response.status(429).set('retry-after', '30').end();
+        return;
+      }
       response.writeHead(200, {
         'content-type': 'text/event-stream',
         'cache-control': 'no-store',
         'x-accel-buffering': 'no',
       });
       response.write('retry: 2000\n\n');
-      const others = [...clients].filter(([, of]) => of === session);
-      if (others.length >= mostOfSession) others[0]?.[0].end();
       clients.set(response, session);
       response.on('close', () => clients.delete(response));
     },

@@ -48,6 +48,16 @@ export function auditStore(db: Knex) {
         what: what.slice(0, 500),
       });
     },
+    /** Did this member sign in from that address lately? Looks at the last few hundred things they did. */
+    async hasSignedInFrom(memberId: number, address: string): Promise<boolean> {
+      const lately = db('audit')
+        .where({ member_id: memberId })
+        .orderBy('id', 'desc')
+        .limit(500)
+        .select('action', 'address')
+        .as('lately');
+      return Boolean(await db.from(lately).where({ action: 'sign-in: in', address }).first('action'));
+    },
     async auditRows({ kind, memberId, from, to, before }: AuditSearch, limit: number): Promise<AuditRow[]> {
       const fromId = from && (await firstSince(from));
       const toId = to && (await firstSince(to));

@@ -20,9 +20,9 @@ export type Tried =
 export async function tryPassword(context: Context, email: string, password: string, place: Place): Promise<Tried> {
   const { store } = context;
   const account = email.toLowerCase();
-  const seconds = await waitOf(context, account, place.address);
-  if (seconds > 0) return { kind: 'wait', seconds };
   const member = await store.members.byEmail(account);
+  const seconds = await waitOf(context, account, place.address, member);
+  if (seconds > 0) return { kind: 'wait', seconds };
   if ((await fitsPassword(password, member?.passwordHash ?? null)) && member) {
     await store.signInFailures.clear(account, place.address);
     return { kind: 'right', member };
@@ -37,7 +37,7 @@ export async function tryCode(context: Context, memberId: number, code: string, 
   const member = await store.members.find(memberId);
   if (!member) return { kind: 'wrong' };
   const account = `code of ${memberId}`;
-  const seconds = await waitOf(context, account, place.address);
+  const seconds = await waitOf(context, account, place.address, member);
   if (seconds > 0) return { kind: 'wait', seconds };
   const used = await fitsFactor(context, member, code);
   if (used) {
@@ -56,17 +56,21 @@ export const actorOf = ({ id, name }: Pick<StoredMember, 'id' | 'name'>): { name
   memberId: id,
 });
 
-async function waitOf({ store }: Context, account: string, address: string): Promise<number> {
+async function waitOf(
+  { store }: Context,
+  account: string,
+  address: string,
+  member: StoredMember | null,
+): Promise<number> {
   const [pair, ofAccount, ofAddress] = await Promise.all([
     store.signInFailures.ofPair(account, address),
     store.signInFailures.ofAccount(account),
     store.signInFailures.ofAddress(address),
   ]);
-  return Math.max(
-    waitSeconds(paces.pair, pair),
-    waitSeconds(paces.account, ofAccount),
-    waitSeconds(paces.address, ofAddress),
-  );
+  const everywhere = waitSeconds(paces.account, ofAccount);
+  // Where the member signed in before, others' guessing from elsewhere is nothing to wait for.
+  const isKnownPlace = everywhere > 0 && member !== null && (await store.house.hasSignedInFrom(member.id, address));
+  return Math.max(waitSeconds(paces.pair, pair), isKnownPlace ? 0 : everywhere, waitSeconds(paces.address, ofAddress));
 }
 
 async function noteFailure(

@@ -2,23 +2,37 @@ import { DestroyRef, inject, Injectable } from '@angular/core';
 import { filter, Observable, share } from 'rxjs';
 import { liveMessage } from '@convite/contract';
 
+const againMs = 30_000;
+
 /** What changed, as it changes, by server-sent events; one connection for all who listen. */
 @Injectable({ providedIn: 'root' })
 export class Live {
   private readonly messages = new Observable<readonly string[]>((subscriber) => {
-    const source = new EventSource('/api/live');
     let wasCut = false;
-    source.onmessage = ({ data }) => {
-      const message = liveMessage.safeParse(JSON.parse(String(data)));
-      if (message.success) subscriber.next(message.data.topics);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let source = open();
+    function open(): EventSource {
+      const opened = new EventSource('/api/live');
+      opened.onmessage = ({ data }) => {
+        const message = liveMessage.safeParse(JSON.parse(String(data)));
+        if (message.success) subscriber.next(message.data.topics);
+      };
+      opened.onerror = () => {
+        wasCut = true;
+        // A cut is mended by the browser; what was refused (too many tabs, signed out) is asked for again by us.
+        if (opened.readyState === EventSource.CLOSED) timer = setTimeout(() => (source = open()), againMs);
+      };
+      opened.onopen = () => {
+        // Whatever happened while we were cut off is unknown: everything may have changed.
+        if (wasCut) subscriber.next(['*']);
+        wasCut = false;
+      };
+      return opened;
+    }
+    return () => {
+      clearTimeout(timer);
+      source.close();
     };
-    source.onerror = () => (wasCut = true);
-    source.onopen = () => {
-      // Whatever happened while we were cut off is unknown: everything may have changed.
-      if (wasCut) subscriber.next(['*']);
-      wasCut = false;
-    };
-    return () => source.close();
   }).pipe(share());
 
   /** Emits when one of the topics changed. */

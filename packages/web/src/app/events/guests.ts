@@ -35,6 +35,11 @@ const reasons: Readonly<Record<string, string>> = {
   'calendar-refused': 'their calendar could not take the invitation',
   'calendar-missing': 'something the standard asks for is missing',
   'calendar-bad-value': 'a value cannot be read',
+  'calendar-bad-line': 'a line of it cannot be read',
+  'calendar-not-closed': 'it breaks off in the middle',
+  'calendar-too-big': 'it is too large to be an answer',
+  'calendar-too-deep': 'it is nested too deeply',
+  'unknown-zone': 'it names a time zone that nobody knows',
 };
 
 /** Who is invited, what they answered, and which version they hold. */
