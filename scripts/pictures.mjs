@@ -42,6 +42,7 @@ const views = [
   ['subscriber', '/audience', (page) => page.locator('table.list button.link').nth(3).click()],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings'],
+  ['account', '/account'],
   ['event-page', '/e/demo01'],
 ];
 
