@@ -40,6 +40,7 @@ export async function up(db: Knex): Promise<void> {
     t.string('address', 45).notNullable().defaultTo('');
     t.index(['kind', 'id']);
     t.index(['member_id', 'id']);
+    t.index(['member_id', 'kind', 'id']);
     t.index(['at']);
   });
   await db.raw(`update audit set action = concat('sign-in', ': in') where action = 'signed in'`);

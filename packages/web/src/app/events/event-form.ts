@@ -15,7 +15,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import { checkEvent, spanFrom, zoneNames, type EventFacts, type Series } from '@convite/core';
+import { canonicalZone, checkEvent, spanFrom, zoneNames, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem } from '../ui/field-problem';
 import { SaidTime } from '../ui/said-time';
 import { SharedClock } from '../ui/shared-clock';
@@ -231,6 +231,8 @@ export class EventForm {
     const { entry } = this.facts();
     return {
       ...facts,
+      // Browsers and people know some zones by older names.
+      zone: canonicalZone(facts.zone) ?? facts.zone,
       entry,
       endZone: endsElsewhere && !allDay ? endZone : '',
       series: facts.isPersonal ? null : this.series(),
