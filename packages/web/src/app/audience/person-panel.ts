@@ -128,16 +128,6 @@ const nobody: PersonEdit = {
     }
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0;
-      display: grid;
-    }
-    legend {
-      font-weight: 600;
-      padding: 0 0 4px;
-    }
     .tight {
       gap: 3px;
     }

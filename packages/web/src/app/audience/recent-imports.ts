@@ -60,10 +60,6 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
       min-height: 36px;
       border-top: 1px solid var(--line);
     }
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
     @media (max-width: 700px) {
       .import {
         grid-template-columns: minmax(0, 1fr);

@@ -122,10 +122,6 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
     .minutes {
       width: 84px;
     }
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
     .choice {
       justify-self: start;
     }

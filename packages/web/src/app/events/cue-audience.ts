@@ -90,18 +90,9 @@ import { replyWords } from './reply-words';
       font-weight: 600;
       padding: 0 0 2px;
     }
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
     th {
       font-weight: 500;
       padding-right: 10px;
-    }
-    input {
-      width: 16px;
-      height: 16px;
-      accent-color: var(--lead);
     }
     td {
       min-height: 26px;

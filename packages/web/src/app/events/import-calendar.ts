@@ -160,15 +160,6 @@ import { WatchedCalendars } from './watched-calendars';
     textarea {
       width: 100%;
     }
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
-    input[type='checkbox'] {
-      width: 16px;
-      height: 16px;
-      accent-color: var(--lead);
-    }
   `,
 })
 export class ImportCalendar {

@@ -65,16 +65,6 @@ import { WordingFields } from '../ui/wording-fields';
     </section>
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0;
-      display: grid;
-    }
-    legend {
-      font-weight: 600;
-      padding: 0 0 4px;
-    }
     .choice button {
       flex: 1;
     }

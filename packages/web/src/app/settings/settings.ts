@@ -210,10 +210,6 @@ import { Team } from './team';
     .fields > .pattern {
       grid-column: span 7;
     }
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
   `,
 })
 export class SettingsPage {

@@ -96,10 +96,6 @@ import { Toast } from '../ui/toast';
     </section>
   `,
   styles: `
-    summary {
-      cursor: pointer;
-      min-height: 24px;
-    }
     .acts {
       gap: 2px 14px;
     }
