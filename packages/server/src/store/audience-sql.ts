@@ -19,18 +19,36 @@ export function reasonSql(audience: Audience, channel: Channel, target: Target):
   return caseSql(audience, channel, target, () => true);
 }
 
-/** Those who get the message, as a condition on `s`: chosen, at their own time, and with no reason against it. */
-export function getsSql(audience: Audience, channel: Channel, target: Target): Sql {
-  const candidates = candidatesSql(audience, target);
+/**
+ * Some people: where their rows `s` come from, and a condition on them. It begins with the smallest set there is and joins
+ * `subscriber` to it by key; `s.id in (… union …)` would look at every subscriber there is.
+ */
+export interface People {
+  readonly from: Sql;
+  readonly where: Sql;
+}
+
+/** The people of a subselect of `subscriber_id`, each once. */
+export const peopleOf = (ids: Sql, where: Sql = sql('true')): People => ({
+  from: sql(`(${ids.text}) as c join subscriber s on s.id = c.subscriber_id`, ...ids.bindings),
+  where,
+});
+
+/** Those who get the message: chosen, at their own time, and with no reason against it. */
+export function getsSql(audience: Audience, channel: Channel, target: Target): People {
+  return peopleOf(candidatesSql(audience, target), getsOfChosen(audience, channel, target));
+}
+
+/** The same from lists alone and from invitees alone, for whoever looks for one of them and no more. */
+export function getsByPart(audience: Audience, channel: Channel, target: Target): People[] {
+  return partsOf(audience, target).map((part) => peopleOf(part, getsOfChosen(audience, channel, target)));
+}
+
+function getsOfChosen(audience: Audience, channel: Channel, target: Target): Sql {
   const other = otherTimeSql(target);
   // Being among the candidates is the first rule; it need not be looked up once more for each of them.
   const reason = caseSql(audience, channel, target, (rule) => rule !== 'not-chosen');
-  return sql(
-    `s.id in (${candidates.text}) and not (${other.text}) and (${reason.text}) is null`,
-    ...candidates.bindings,
-    ...other.bindings,
-    ...reason.bindings,
-  );
+  return sql(`not (${other.text}) and (${reason.text}) is null`, ...other.bindings, ...reason.bindings);
 }
 
 function caseSql(audience: Audience, channel: Channel, target: Target, isAsked: (reason: Reason) => boolean): Sql {
@@ -44,15 +62,25 @@ function caseSql(audience: Audience, channel: Channel, target: Target, isAsked: 
   );
 }
 
-/** The people an audience could mean at all, as a subselect of subscriber ids. */
-export function candidatesSql(audience: Audience, target: Target): Sql {
+/** The people an audience could mean at all, as a subselect of subscriber ids, each once. */
+export const candidatesSql = (audience: Audience, target: Target): Sql => unionOf(partsOf(audience, target));
+
+/** Invitees by their answers, and members of lists; each person once in each. */
+function partsOf(audience: Audience, target: Target): Sql[] {
   const lists = inList(audience.lists);
-  const invited = answeredSql(audience.invitees, target);
-  return sql(
-    `${invited.text} union select subscriber_id from list_member where list_id in ${lists.text}`,
-    ...invited.bindings,
-    ...lists.bindings,
-  );
+  const once = audience.lists.length > 1 ? 'distinct ' : '';
+  return [
+    ...(audience.invitees.length ? [answeredSql(audience.invitees, target)] : []),
+    ...(audience.lists.length
+      ? [sql(`select ${once}subscriber_id from list_member where list_id in ${lists.text}`, ...lists.bindings)]
+      : []),
+  ];
+}
+
+/** `union` makes each once; one set alone needs none, and nothing is nobody. */
+function unionOf(parts: readonly Sql[]): Sql {
+  if (parts.length === 0) return sql('select id as subscriber_id from subscriber where false');
+  return sql(parts.map(({ text }) => text).join(' union '), ...parts.flatMap(({ bindings }) => bindings));
 }
 
 /** Invitees whose answer is one of these, as a subselect of subscriber ids: an answer for the date goes before the whole's. */
@@ -77,12 +105,11 @@ function answeredSql(states: readonly ReplyState[], { eventId, occurrence, isPer
 
 /** Everybody worth a reason: the candidates and all who are invited. */
 export function populationSql(audience: Audience, target: Target): Sql {
-  const candidates = candidatesSql(audience, target);
-  return sql(
-    `${candidates.text} union select subscriber_id from invitee where event_id = ? and invited_at is not null`,
-    ...candidates.bindings,
+  const invited = sql(
+    'select subscriber_id from invitee where event_id = ? and invited_at is not null',
     target.eventId,
   );
+  return unionOf([...partsOf(audience, target), invited]);
 }
 
 function conditions(audience: Audience, target: Target): Record<Reason, Sql> {

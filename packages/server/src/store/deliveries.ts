@@ -1,7 +1,17 @@
 import type { Knex } from 'knex';
 import type { AudienceCount, Unreached } from '@convite/contract';
 import type { Audience, Channel } from '@convite/core';
-import { candidatesSql, getsSql, populationSql, reasonSql, wholeEvent, type Target } from './audience-sql';
+import {
+  candidatesSql,
+  getsByPart,
+  getsSql,
+  peopleOf,
+  populationSql,
+  reasonSql,
+  wholeEvent,
+  type People,
+  type Target,
+} from './audience-sql';
 import { affectedRows, sql, type Sql } from './database';
 import { hasSomePartSql } from './registrations';
 import { inTransaction } from './retry-locked';
@@ -30,11 +40,12 @@ export function deliveryStore(db: Knex) {
       const reason = reasonSql(audience, channel, target);
       const population = invitingTo === null ? populationSql(audience, target) : candidatesSql(audience, target);
       const invited = invitedSql(invitingTo);
+      const { from } = peopleOf(population);
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
         `select reason, count(*) as n from (
            select case when ${invited.text} then 'already-invited' else (${reason.text}) end as reason
-           from subscriber s where s.id in (${population.text})) as judged group by reason`,
-        [...invited.bindings, ...reason.bindings, ...population.bindings],
+           from ${from.text}) as judged group by reason`,
+        [...invited.bindings, ...reason.bindings, ...from.bindings],
       );
       return {
         gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),
@@ -44,21 +55,20 @@ export function deliveryStore(db: Knex) {
 
     /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
     async countGets(audience: Audience, channel: Channel, target: Target): Promise<number> {
-      const gets = getsSql(audience, channel, target);
-      const [rows = []]: { n: number }[][] = await db.raw(`select count(*) as n from subscriber s where ${gets.text}`, [
-        ...gets.bindings,
-      ]);
-      return Number(rows[0]?.n ?? 0);
+      return count(getsSql(audience, channel, target));
     },
 
     /** Somebody who gets it, for a preview; null when nobody does. */
     async firstOf(audience: Audience, channel: Channel, target: Target): Promise<number | null> {
-      const gets = getsSql(audience, channel, target);
-      const [rows = []]: { id: number }[][] = await db.raw(
-        `select s.id from subscriber s where ${gets.text} order by s.id limit 1`,
-        [...gets.bindings],
-      );
-      return rows[0]?.id ?? null;
+      // Each part ends at the first that fits; putting them together first would look at all.
+      for (const { from, where } of getsByPart(audience, channel, target)) {
+        const [rows = []]: { id: number }[][] = await db.raw(
+          `select s.id from ${from.text} where ${where.text} limit 1`,
+          [...from.bindings, ...where.bindings],
+        );
+        if (rows[0]) return rows[0].id;
+      }
+      return null;
     },
 
     /**
@@ -81,20 +91,19 @@ export function deliveryStore(db: Knex) {
       const invited = invitedSql(eventId);
       await db.raw(
         `insert ignore into invitee (event_id, subscriber_id, channel, reply)
-         select ?, s.id, ?, 'needs-action' from subscriber s where ${gets.text}`,
-        [eventId, channel, ...gets.bindings],
+         select ?, s.id, ?, 'needs-action' from ${gets.from.text} where ${gets.where.text}`,
+        [eventId, channel, ...gets.from.bindings, ...gets.where.bindings],
       );
-      return insertDeliveries(
-        firingId,
-        channel,
-        now,
-        sql(`${gets.text} and not (${invited.text})`, ...gets.bindings, ...invited.bindings),
-      );
+      const fresh = sql(`${gets.where.text} and not (${invited.text})`, ...gets.where.bindings, ...invited.bindings);
+      return insertDeliveries(firingId, channel, now, { from: gets.from, where: fresh });
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
     expandAnswer: (firingId: number, personId: number, now: Date): Promise<number> =>
-      insertDeliveries(firingId, 'email', now, sql('s.id = ? and s.email is not null', personId)),
+      insertDeliveries(firingId, 'email', now, {
+        from: sql('subscriber s'),
+        where: sql('s.id = ? and s.email is not null', personId),
+      }),
 
     /** The same for a notice: invitees of that channel who hold an older version, and can be reached. */
     async expandNotice(
@@ -104,8 +113,7 @@ export function deliveryStore(db: Knex) {
       version: number,
       now: Date,
     ): Promise<number> {
-      const behind = noticeSql(eventId, version, channel);
-      return insertDeliveries(firingId, channel, now, sql(behind.text, ...behind.bindings));
+      return insertDeliveries(firingId, channel, now, noticeSql(eventId, version, channel));
     },
     /** The same for a date that is off, to those who came to it alone. */
     expandGone: (firingId: number, eventId: number, key: string, version: number, now: Date): Promise<number> =>
@@ -113,21 +121,18 @@ export function deliveryStore(db: Knex) {
         firingId,
         'email',
         now,
-        sql(
-          `s.id in (select subscriber_id from invitee_occurrence where event_id = ? and occurrence = ? and gone_in = ?)
-           and s.email is not null and s.bounced_at is null`,
-          eventId,
-          key,
-          version,
+        peopleOf(
+          sql(
+            'select subscriber_id from invitee_occurrence where event_id = ? and occurrence = ? and gone_in = ?',
+            eventId,
+            key,
+            version,
+          ),
+          sql('s.email is not null and s.bounced_at is null'),
         ),
       ),
     async countNotice(eventId: number, version: number, channel: Channel): Promise<number> {
-      const behind = noticeSql(eventId, version, channel);
-      const [rows = []]: { n: number }[][] = await db.raw(
-        `select count(*) as n from subscriber s where ${behind.text}`,
-        [...behind.bindings],
-      );
-      return Number(rows[0]?.n ?? 0);
+      return count(noticeSql(eventId, version, channel));
     },
     /** Is anything on its way at this moment? */
     async hasDue(nowMs: number): Promise<boolean> {
@@ -244,11 +249,24 @@ export function deliveryStore(db: Knex) {
     },
   };
 
-  async function insertDeliveries(firingId: number, channel: Channel, now: Date, where: Sql): Promise<number> {
+  async function count({ from, where }: People): Promise<number> {
+    const [rows = []]: { n: number }[][] = await db.raw(`select count(*) as n from ${from.text} where ${where.text}`, [
+      ...from.bindings,
+      ...where.bindings,
+    ]);
+    return Number(rows[0]?.n ?? 0);
+  }
+
+  async function insertDeliveries(
+    firingId: number,
+    channel: Channel,
+    now: Date,
+    { from, where }: People,
+  ): Promise<number> {
     const result: unknown = await db.raw(
       `insert ignore into delivery (firing_id, subscriber_id, channel, state, next_at)
-       select ?, s.id, ?, 'queued', ? from subscriber s where ${where.text}`,
-      [firingId, channel, now, ...where.bindings],
+       select ?, s.id, ?, 'queued', ? from ${from.text} where ${where.text}`,
+      [firingId, channel, now, ...from.bindings, ...where.bindings],
     );
     return affectedRows(result);
   }
@@ -269,12 +287,14 @@ const invitedSql = (eventId: number | null): Sql =>
  * Who is to hear of a change. An opt-out from marketing does not keep it back: whoever holds the old version in their
  * calendar would stand before a closed door (docs/decisions.md).
  */
-const noticeSql = (eventId: number, version: number, channel: Channel): Sql =>
-  sql(
-    `s.id in (select i.subscriber_id from invitee i
-       where i.event_id = ? and i.invited_at is not null and i.holds_version < ? and i.channel = ? and ${hasSomePartSql})
-     and ${channel === 'email' ? 's.email is not null and s.bounced_at is null' : "s.mobile <> ''"}`,
-    eventId,
-    version,
-    channel,
+const noticeSql = (eventId: number, version: number, channel: Channel): People =>
+  peopleOf(
+    sql(
+      `select i.subscriber_id from invitee i
+       where i.event_id = ? and i.invited_at is not null and i.holds_version < ? and i.channel = ? and ${hasSomePartSql}`,
+      eventId,
+      version,
+      channel,
+    ),
+    channel === 'email' ? sql('s.email is not null and s.bounced_at is null') : sql("s.mobile <> ''"),
   );
