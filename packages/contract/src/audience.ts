@@ -48,7 +48,11 @@ export const subscriber = person.extend({
   lists: z.array(z.string()),
 });
 export type Subscriber = z.infer<typeof subscriber>;
-export const subscriberPage = z.object({ rows: z.array(subscriber), next: z.number().nullable(), total: z.number() });
+export const subscriberPage = z.object({
+  rows: z.array(subscriber),
+  next: z.number().nullable(),
+  /** Of the list that is shown, where all of it is. */ total: z.number().nullable(),
+});
 export type SubscriberPage = z.infer<typeof subscriberPage>;
 export const subscriberQuery = z.object({
   search: z.string().max(200).default(''),

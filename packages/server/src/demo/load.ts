@@ -36,7 +36,7 @@ export async function loadDemo(
   const random = seededRandom(seed);
   for (const { password, ...member } of demoTeam)
     await store.members.create({ ...member, passwordHash: await hashPassword(password) });
-  for (const name of demoLists) await store.subscribers.createList(name);
+  for (const name of demoLists) await store.lists.create(name);
   const people = inventPeople(random, count, nowMs);
   await bulk.subscribers(people);
   for (const [index, event] of inventEvents(nowMs).entries())

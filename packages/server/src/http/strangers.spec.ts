@@ -111,7 +111,7 @@ describe('what strangers and outages meet', () => {
     };
     await expectAsync(editPerson(context, 7, edit, actor)).toBeRejectedWithError(/see beside each field/);
     await editPerson(context, 7, { ...edit, how: 'said so on the phone' }, actor);
-    await context.store.subscribers.markBounced(7, 'gone', new Date());
+    await context.store.refusals.markBounced(7, 'gone', new Date());
     await editPerson(context, 7, { ...edit, liftBounce: true, how: 'wrote from it' }, actor);
     const person = await getPerson(context, 7);
     expect([person.textConsent, person.bounced]).toEqual([false, false]);

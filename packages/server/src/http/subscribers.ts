@@ -25,12 +25,12 @@ export function subscriberRoutes(context: Context): Router {
     response.status(204).end();
   });
   routes.get('/lists', async (_request, response) => {
-    response.json(await store.subscribers.lists());
+    response.json(await store.lists.all());
   });
   routes.post('/lists', async (request, response) => {
     const { name } = newList.parse(request.body);
     try {
-      const id = await store.subscribers.createList(name);
+      const id = await store.lists.create(name);
       await store.house.audit(nowOf(context), actorOf(request), 'list: created', name);
       response.status(201).json({ id });
     } catch (error) {

@@ -11,7 +11,7 @@ import { planDigest } from './plan-firings';
 
 export async function listDigests(context: Context): Promise<DigestRow[]> {
   const { store, clock } = context;
-  const lists = new Map((await store.subscribers.lists()).map((list) => [list.id, list.name]));
+  const lists = new Map((await store.lists.all()).map((list) => [list.id, list.name]));
   return Promise.all(
     (await store.digests.all()).map(async (digest) => {
       const firings = await store.firings.ofDigest(digest.id, clock.now());
@@ -39,7 +39,7 @@ export async function saveDigest(
   fields: DigestFields,
   actor: Actor,
 ): Promise<number> {
-  const isListKnown = await context.store.subscribers.hasList(fields.listId);
+  const isListKnown = await context.store.lists.has(fields.listId);
   refuseProblems([
     ...(isZone(fields.zone) ? [] : [{ code: 'unknown-zone', path: 'zone', facts: { zone: fields.zone } } as const]),
     ...(isListKnown ? [] : [{ code: 'no-audience', path: 'listId' } as const]),

@@ -49,8 +49,9 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   for (const { listName } of imports) needs.push(need('import-stopped', { title: listName }));
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
-  const bounced = await store.subscribers.countBouncedSince(weekAgo);
-  if (bounced) needs.push(need('bounced', { title: 'in the last seven days', count: bounced }));
+  const bounced = await store.refusals.countBouncedSince(weekAgo, mostCounted);
+  const since = `${bounced < mostCounted ? '' : 'or more, '}in the last seven days`;
+  if (bounced) needs.push(need('bounced', { title: since, count: bounced }));
   return needs;
 }
 
@@ -61,6 +62,9 @@ function need(
   const { eventId = null, firingId = null, title, count = 1, at } = more;
   return { kind, eventId, firingId, title, count, at: at?.toISOString() ?? null };
 }
+
+/** Counting further would look at more than anybody reads. */
+const mostCounted = 1000;
 
 const faultWords: Readonly<Record<Fault['kind'], string>> = {
   event: 'Event',

@@ -71,6 +71,6 @@ describe('taking people into a list', () => {
       after = page.next;
     }
     expect([seen.length, new Set(seen).size]).toEqual([26, 26]);
-    expect((await stage.context.store.subscribers.page({ search: '100%', after: 0, limit: 10 })).total).toBe(0);
+    expect((await stage.context.store.subscribers.page({ search: '100%', after: 0, limit: 10 })).rows).toEqual([]);
   });
 });

@@ -19,7 +19,7 @@ export async function importSubscribers(
   request: ImportRequest,
   actor: Actor,
 ): Promise<ImportResult> {
-  if (!(await context.store.subscribers.hasList(listId))) throw notFound('list');
+  if (!(await context.store.lists.has(listId))) throw notFound('list');
   const { region } = await context.store.house.settings();
   const { people, problems } = request.kind === 'csv' ? readCsv(request.text, region) : readPasted(request.text);
   if (people.length === 0) return { added: 0, already: 0, problems };

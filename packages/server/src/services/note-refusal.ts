@@ -24,15 +24,15 @@ export async function noteRefusal(
   const now = nowOf(context);
   if (about === 'message') return;
   if (about === 'address') {
-    await store.subscribers.markBounced(subscriberId, text, now);
+    await store.refusals.markBounced(subscriberId, text, now);
     await store.house.audit(now, 'mail server', 'bounce: address suppressed', `person ${subscriberId}: ${text}`);
     return;
   }
-  await store.subscribers.noteRefusal(subscriberId, about, text, now);
+  await store.refusals.note(subscriberId, about, text, now);
   if (about === 'mailbox') {
     const since = new Date(now.getTime() - mailboxDays * 86_400_000);
-    if ((await store.subscribers.countRefusals(subscriberId, since, mailboxRefusals)) < mailboxRefusals) return;
-    await store.subscribers.markBounced(subscriberId, text, now);
+    if ((await store.refusals.countOfMailbox(subscriberId, since, mailboxRefusals)) < mailboxRefusals) return;
+    await store.refusals.markBounced(subscriberId, text, now);
     await store.house.audit(
       now,
       'mail server',
@@ -42,7 +42,7 @@ export async function noteRefusal(
     return;
   }
   const since = new Date(now.getTime() - policyMinutes * 60_000);
-  if ((await store.subscribers.countPolicyRefusals(since, policyRefusals)) < policyRefusals) return;
+  if ((await store.refusals.countOfPolicy(since, policyRefusals)) < policyRefusals) return;
   if (!(await store.troubles.pause('email', text))) return;
   await store.house.audit(now, 'mail server', 'sending: paused', `it refuses us as the sender: ${text}`);
   await store.live.touch('board');
@@ -51,7 +51,7 @@ export async function noteRefusal(
 /** A person lets a paused channel go on; refusals are counted anew. @throws Failure 409 when it is not paused */
 export async function resumeSending(context: Context, channel: Channel, actor: Actor): Promise<void> {
   const { store } = context;
-  await store.subscribers.forgetPolicyRefusals();
+  await store.refusals.forgetPolicy();
   if (!(await store.troubles.resume(channel))) throw new Failure(409, 'not-paused', 'It is not paused.');
   await store.house.audit(nowOf(context), actor, 'sending: resumed', channel);
   await store.live.touch('board');

@@ -8,7 +8,7 @@ import { Failure, notFound, refuseProblems } from './failure';
 export async function getPerson({ store }: Pick<Context, 'store'>, id: number): Promise<PersonDetail> {
   const person = await store.subscribers.detail(id);
   if (!person) throw notFound('subscriber');
-  const [lists, consents] = await Promise.all([store.subscribers.listsOf(id), store.subscribers.consentsOf(id)]);
+  const [lists, consents] = await Promise.all([store.lists.ofPerson(id), store.subscribers.consentsOf(id)]);
   return { ...person, lists, consents: consents.map(({ at, ...one }) => ({ ...one, at: at.toISOString() })) };
 }
 
@@ -49,7 +49,7 @@ export async function editPerson(context: Context, id: number, edit: PersonEdit,
         // Another address has not bounced.
         liftsBounce: edit.liftBounce || email !== before.email,
       });
-      await tx.subscribers.setLists(id, edit.lists);
+      await tx.lists.setOf(id, edit.lists);
       const note = { by: actor.name, how: plainLine(edit.how).slice(0, 300), at: now };
       if (edit.textConsent !== before.textConsent)
         await tx.subscribers.noteConsent(id, { channel: 'text', isGiven: edit.textConsent, ...note });

@@ -103,7 +103,7 @@ describe('registration on the event page', () => {
   });
 
   it('reminds a list to register before it closes, and leaves out whoever did', async () => {
-    const list = await context().store.subscribers.createList(`Readers ${event}`);
+    const list = await context().store.lists.create(`Readers ${event}`);
     const people = ['ready', 'late'].map((name) => ({
       name,
       email: `${name}@readers.example`,
@@ -335,7 +335,7 @@ describe('registration on the event page', () => {
   });
 
   it('leaves the part in the whole to whoever has it, and names to whom they belong', async () => {
-    const list = await context().store.subscribers.createList(`By hand ${event}`);
+    const list = await context().store.lists.create(`By hand ${event}`);
     await context().store.subscribers.addToList(
       list,
       [{ email: 'whole@new.example', name: 'Whole', mobile: '', zone: '', textConsent: null }],

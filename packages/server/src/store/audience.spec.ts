@@ -17,7 +17,7 @@ describe('the set-wise audience', () => {
   beforeAll(async () => {
     stage = await openStage();
     event = await publishedEvent(stage);
-    await stage.context.store.subscribers.createList('Second');
+    await stage.context.store.lists.create('Second');
     await stage.bulk.subscribers(everyKind());
     const replies: (ReplyState | null)[] = ['accepted', 'declined', 'needs-action', null];
     const invitees = everyKind().flatMap(({ id }) => {

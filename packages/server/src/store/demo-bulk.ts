@@ -61,6 +61,7 @@ export function demoBulk(db: Knex) {
         'list_member',
         people.flatMap((one) => one.lists.map((list) => ({ list_id: list, subscriber_id: one.id }))),
       );
+      await db.raw('update list l set size = (select count(*) from list_member m where m.list_id = l.id)');
     },
     async invitees(eventId: number, invitees: readonly DemoInvitee[]): Promise<void> {
       await insert(

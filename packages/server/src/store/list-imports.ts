@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import * as z from 'zod';
 import { readJson } from './database';
+import { listStore } from './lists';
 import type { NewSubscriber } from './subscribers';
 import { inTransaction } from './retry-locked';
 
@@ -169,7 +170,7 @@ export function listImportStore(db: Knex) {
         if (!row || rows.length === 0) return 0;
         const ids = rows.map((one) => one.subscriber_id);
         const fresh = rows.filter((one) => one.is_new_person).map((one) => one.subscriber_id);
-        await tx('list_member').where({ list_id: row.list_id }).whereIn('subscriber_id', ids).delete();
+        await listStore(tx).leave(row.list_id, ids);
         const alone: number[] = await tx('subscriber as s')
           .whereIn('s.id', fresh)
           .whereNotExists(tx('list_member as m').whereRaw('m.subscriber_id = s.id'))

@@ -4,6 +4,7 @@ import * as series from './migrations/0002-series';
 import * as registration from './migrations/0003-registration';
 import * as sound from './migrations/0004-sound';
 import * as accounts from './migrations/0005-accounts';
+import * as sizes from './migrations/0006-sizes';
 
 interface Migration {
   readonly name: string;
@@ -17,6 +18,7 @@ const migrations: readonly Migration[] = [
   { name: '0003-registration', up: registration.up },
   { name: '0004-sound', up: sound.up },
   { name: '0005-accounts', up: accounts.up },
+  { name: '0006-sizes', up: sizes.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -12,9 +12,11 @@ import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
 import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
+import { listStore } from './lists';
 import { memberStore } from './members';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
+import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
@@ -27,6 +29,8 @@ import { watchStore } from './watches';
 function subjects(db: Knex) {
   return {
     subscribers: subscriberStore(db),
+    lists: listStore(db),
+    refusals: refusalStore(db),
     events: eventStore(db),
     invitees: inviteeStore(db),
     dates: dateStore(db),

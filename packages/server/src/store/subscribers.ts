@@ -4,6 +4,7 @@ import type { Channel, Own, PersonFacts, ReplyState } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import type { Target } from './audience-sql';
 import { likePrefix, readJson } from './database';
+import { listStore } from './lists';
 
 /** A subscriber as messages are written to them. */
 export interface Recipient {
@@ -105,7 +106,7 @@ export function subscriberStore(db: Knex) {
   };
 
   return {
-    /** One page in the order of entry, by key. `total` is of all that match. */
+    /** One page in the order of entry, by key. `total` is the list's size, which is kept; nothing is counted here. */
     async page({ search, list, after, limit }: SubscriberQuery): Promise<SubscriberPage> {
       const matching = db('subscriber as s').modify((query) => {
         if (list !== undefined) void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
@@ -126,25 +127,13 @@ export function subscriberStore(db: Knex) {
         .orderBy('s.id')
         .limit(limit + 1)
         .select('s.*');
-      const [counted] = await matching.clone().count({ total: '*' });
       const page = rows.slice(0, limit);
-      const names = await this.listNamesOf(page.map((row) => row.id));
+      const names = await listStore(db).namesOf(page.map((row) => row.id));
       return {
         rows: page.map((row) => describe(row, names.get(row.id) ?? [])),
         next: rows.length > limit ? (page.at(-1)?.id ?? null) : null,
-        total: Number(counted?.['total'] ?? 0),
+        total: list === undefined || search ? null : await listStore(db).sizeOf(list),
       };
-    },
-
-    async listNamesOf(ids: readonly number[]): Promise<Map<number, string[]>> {
-      const rows: { subscriber_id: number; name: string }[] = await db('list_member as m')
-        .join('list as l', 'l.id', 'm.list_id')
-        .whereIn('m.subscriber_id', [...ids])
-        .orderBy('l.name')
-        .select('m.subscriber_id', 'l.name');
-      const names = new Map<number, string[]>();
-      for (const row of rows) names.set(row.subscriber_id, [...(names.get(row.subscriber_id) ?? []), row.name]);
-      return names;
     },
 
     async find(id: number): Promise<Recipient | null> {
@@ -177,9 +166,6 @@ export function subscriberStore(db: Knex) {
             bounceText: row.bounce_text,
           }
         : null;
-    },
-    async listsOf(id: number): Promise<number[]> {
-      return db('list_member').where({ subscriber_id: id }).orderBy('list_id').pluck('list_id');
     },
     /** The last things that were taken down of somebody's consent. */
     async consentsOf(id: number): Promise<ConsentNote[]> {
@@ -226,22 +212,6 @@ export function subscriberStore(db: Knex) {
         });
       if (person.liftsBounce) await db('refusal').where({ subscriber_id: id }).delete();
     },
-    /** Puts somebody on these lists and off all others. */
-    async setLists(id: number, lists: readonly number[]): Promise<void> {
-      await db('list_member')
-        .where({ subscriber_id: id })
-        .whereNotIn('list_id', [...lists])
-        .delete();
-      const known: number[] = await db('list')
-        .whereIn('id', [...lists])
-        .pluck('id');
-      if (known.length)
-        await db('list_member')
-          .insert(known.map((list) => ({ list_id: list, subscriber_id: id })))
-          .onConflict(['list_id', 'subscriber_id'])
-          .ignore();
-    },
-
     /** Topics each person asked for; people who asked for none are absent. */
     async topicsOf(ids: readonly number[]): Promise<Map<number, string[]>> {
       const rows: { subscriber_id: number; topic: string }[] = await db('subscriber_topic').whereIn('subscriber_id', [
@@ -289,17 +259,7 @@ export function subscriberStore(db: Knex) {
       const known = new Set((await this.idsOf(people)).values());
       const ids = [...new Set((await this.ensureMany(people, now)).values())];
       if (ids.length === 0) return [];
-      const members: number[] = await db('list_member')
-        .where({ list_id: listId })
-        .whereIn('subscriber_id', ids)
-        .pluck('subscriber_id');
-      const already = new Set(members);
-      const joining = ids.filter((id) => !already.has(id));
-      if (joining.length)
-        await db('list_member')
-          .insert(joining.map((id) => ({ list_id: listId, subscriber_id: id })))
-          .onConflict(['list_id', 'subscriber_id'])
-          .ignore();
+      const joining = await listStore(db).join(listId, ids);
       return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
     },
 
@@ -376,56 +336,6 @@ export function subscriberStore(db: Knex) {
     /** By number, since that is all a text tells: everybody who shares it. */
     async setTextConsent(mobile: string, consents: boolean): Promise<void> {
       await db('subscriber').where({ mobile }).update({ text_consent: consents });
-    },
-    async markBounced(id: number, text: string, now: Date): Promise<void> {
-      await db('subscriber')
-        .where({ id })
-        .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
-    },
-    /** A refusal that suppresses nobody by itself. */
-    async noteRefusal(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {
-      await db('refusal').insert({ subscriber_id: id, about, at: now, text: text.slice(0, 500) });
-    },
-    /** How often a mailbox took nothing since then; counts no further than `most`. */
-    async countRefusals(id: number, since: Date, most: number): Promise<number> {
-      const rows: unknown[] = await db('refusal')
-        .where({ subscriber_id: id, about: 'mailbox' })
-        .where('at', '>=', since)
-        .limit(most)
-        .select('id');
-      return rows.length;
-    },
-    async countPolicyRefusals(since: Date, most: number): Promise<number> {
-      const rows: unknown[] = await db('refusal')
-        .where({ about: 'policy' })
-        .where('at', '>=', since)
-        .limit(most)
-        .select('id');
-      return rows.length;
-    },
-    /** Begins to count anew, when a person lets the sending go on. */
-    async forgetPolicyRefusals(): Promise<void> {
-      await db('refusal').where({ about: 'policy' }).delete();
-    },
-    async countBouncedSince(since: Date): Promise<number> {
-      const [row] = await db('subscriber').where('bounced_at', '>=', since).count({ n: '*' });
-      return Number(row?.['n'] ?? 0);
-    },
-    async lists(): Promise<{ id: number; name: string; count: number }[]> {
-      const rows: { id: number; name: string; n: number }[] = await db('list as l')
-        .leftJoin('list_member as m', 'm.list_id', 'l.id')
-        .groupBy('l.id', 'l.name')
-        .orderBy('l.name')
-        .select('l.id', 'l.name', db.raw('count(m.subscriber_id) as n'));
-      return rows.map(({ id, name, n }) => ({ id, name, count: Number(n) }));
-    },
-    /** @throws a duplicate-key error (see isDuplicate) when a list of that name exists */
-    async createList(name: string): Promise<number> {
-      const [id] = await db('list').insert({ name });
-      return Number(id);
-    },
-    async hasList(id: number): Promise<boolean> {
-      return Boolean(await db('list').where({ id }).first('id'));
     },
   };
 }

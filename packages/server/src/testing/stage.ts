@@ -51,7 +51,7 @@ export async function openStage(): Promise<Stage> {
   const clock = shiftableClock();
   const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
   await store.house.saveSettings(specSettings);
-  const list = await store.subscribers.createList('Everybody');
+  const list = await store.lists.create('Everybody');
   return {
     db,
     databaseUrl,

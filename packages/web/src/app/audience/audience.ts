@@ -23,10 +23,13 @@ import { RecentImports } from './recent-imports';
       <div class="head">
         <h1>Audience</h1>
         @if (page(); as page) {
-          <span class="quiet"
-            >{{ page.total.toLocaleString('en-GB') }}
-            {{ chosenName() ? 'on ' + chosenName() : page.total === 1 ? 'subscriber' : 'subscribers' }}</span
-          >
+          <span class="quiet">
+            @if (page.total !== null) {
+              {{ page.total.toLocaleString('en-GB') }} on {{ chosenName() }}
+            } @else {
+              {{ chosenName() ? 'on ' + chosenName() : 'everybody, in the order they came' }}
+            }
+          </span>
         }
         @if (session.canMarket()) {
           <button matButton="filled" class="push" (click)="isAdding.set(!isAdding())" [attr.aria-expanded]="isAdding()">

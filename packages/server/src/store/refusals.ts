@@ -1,0 +1,42 @@
+import type { Knex } from 'knex';
+
+/** What other mail servers said no to, and the addresses that are not written to for it. */
+export function refusalStore(db: Knex) {
+  return {
+    async markBounced(id: number, text: string, now: Date): Promise<void> {
+      await db('subscriber')
+        .where({ id })
+        .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
+    },
+    /** A refusal that suppresses nobody by itself. */
+    async note(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {
+      await db('refusal').insert({ subscriber_id: id, about, at: now, text: text.slice(0, 500) });
+    },
+    /** How often a mailbox took nothing since then; counts no further than `most`. */
+    async countOfMailbox(id: number, since: Date, most: number): Promise<number> {
+      const rows: unknown[] = await db('refusal')
+        .where({ subscriber_id: id, about: 'mailbox' })
+        .where('at', '>=', since)
+        .limit(most)
+        .select('id');
+      return rows.length;
+    },
+    async countOfPolicy(since: Date, most: number): Promise<number> {
+      const rows: unknown[] = await db('refusal')
+        .where({ about: 'policy' })
+        .where('at', '>=', since)
+        .limit(most)
+        .select('id');
+      return rows.length;
+    },
+    /** Begins to count anew, when a person lets the sending go on. */
+    async forgetPolicy(): Promise<void> {
+      await db('refusal').where({ about: 'policy' }).delete();
+    },
+    /** Counts no further than `most`. */
+    async countBouncedSince(since: Date, most: number): Promise<number> {
+      const rows: unknown[] = await db('subscriber').where('bounced_at', '>=', since).limit(most).select('id');
+      return rows.length;
+    },
+  };
+}
