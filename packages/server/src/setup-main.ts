@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { sayProblem } from '@convite/contract';
+import { shiftableClock } from './clock';
 import { demoTeam, loadDemo } from './demo/load';
+import { letOwnerIn } from './services/accounts/let-owner-in';
 import { hashPassword, judgePassword } from './services/accounts/passwords';
 import { openDatabase } from './store/database';
 import { demoBulk } from './store/demo-bulk';
@@ -17,6 +19,8 @@ const shape = z
     OWNER_EMAIL: z.email().default('owner@example.org'),
     OWNER_PASSWORD: z.string().optional(),
     ORGANISATION: z.string().default('My organisation'),
+    /** No owner can get in any more: OWNER_EMAIL gets OWNER_PASSWORD, and the second factor goes. */
+    OWNER_RESET: z.enum(['true', 'false']).default('false'),
   })
   .superRefine(({ OWNER_PASSWORD: password, OWNER_EMAIL: email }, context) => {
     for (const problem of password === undefined ? [] : judgePassword(password, { name: '', email }))
@@ -33,7 +37,8 @@ const env = read.data;
 const db = openDatabase(env.DATABASE_URL);
 await migrate(db);
 const store = openStore(db);
-if (await store.house.hasSettings()) console.log('The database is set up; nothing to do.');
+if (env.OWNER_RESET === 'true') await resetOwner(env.OWNER_PASSWORD);
+else if (await store.house.hasSettings()) console.log('The database is set up; nothing to do.');
 else if (env.CONVITE_DEMO === 'true') {
   await loadDemo(store, demoBulk(db), {
     nowMs: Date.now(),
@@ -70,3 +75,13 @@ else if (env.CONVITE_DEMO === 'true') {
   process.exitCode = 1;
 }
 await db.destroy();
+
+async function resetOwner(password: string | undefined): Promise<void> {
+  const isIn =
+    password !== undefined && (await letOwnerIn({ store, clock: shiftableClock() }, env.OWNER_EMAIL, password));
+  if (isIn) console.log(`${env.OWNER_EMAIL} is an owner, with that password and no second factor.`);
+  else {
+    console.error('Set OWNER_EMAIL to somebody on the team, and OWNER_PASSWORD to their new password.');
+    process.exitCode = 1;
+  }
+}

@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto';
 import { account, auditPage, factorOffer, recoveryCodes, settings } from '@convite/contract';
+import { letOwnerIn } from '../services/accounts/let-owner-in';
 import { judgePassword } from '../services/accounts/passwords';
 import { serializers } from '../log';
 import { openHttpStage, pathOf, type HttpStage, type Visitor } from '../testing/http-stage';
@@ -235,6 +236,14 @@ describe('accounts', () => {
     expect(Number(elsewhere.headers.get('retry-after'))).toBeLessThanOrEqual(30);
     // Where they signed in before, they do not wait for what others do.
     expect(await atHome.signIn('owner')).toBe(200);
+  });
+
+  it('lets an owner in from the machine, when nobody can get in any more', async () => {
+    const before = await as('viewer');
+    expect(await letOwnerIn(stage.context, 'nobody@serradabruma.example', fresh)).toBeFalse();
+    expect(await letOwnerIn(stage.context, 'viewer@serradabruma.example', fresh)).toBeTrue();
+    expect((await before.call('GET', '/api/board')).status).toBe(401);
+    expect((await (await as('viewer', fresh)).call('GET', '/api/keys')).status).toBe(200);
   });
 
   it('changes one’s password with the old one, which ends all other sessions', async () => {
