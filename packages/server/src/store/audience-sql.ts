@@ -120,10 +120,12 @@ function conditions(audience: Audience, target: Target): Record<Reason, Sql> {
   const answered = answeredSql(audience.exceptReplies, target);
   return {
     'not-chosen': sql(`(s.id not in (${candidates.text}) or ${other.text})`, ...candidates.bindings, ...other.bindings),
-    'left-out': sql(
-      `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
-      ...except.bindings,
-    ),
+    'left-out': audience.exceptLists.length
+      ? sql(
+          `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
+          ...except.bindings,
+        )
+      : sql('false'),
     answered: audience.exceptReplies.length ? sql(`s.id in (${answered.text})`, ...answered.bindings) : sql('false'),
     'other-topics':
       audience.topics === null
