@@ -5,7 +5,6 @@ import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from './context';
-
 import { digestAudience, issueContent } from './expand-firing';
 import { findNeeds } from './find-needs';
 import { readTroubles } from './health';
@@ -20,11 +19,19 @@ export async function readBoard(context: Context): Promise<Board> {
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
   const countGets = audienceCounter(store);
+  const ahead = await store.firings.ahead(nowMs, 40);
+  const behind = await store.firings.behind(nowMs, 15);
+  // One that ends between the two reads has gone out: it stands once, as what it is now.
+  const gone = new Set(behind.map(({ id }) => id));
   return {
     now: new Date(nowMs).toISOString(),
     zone,
-    ahead: await describe(context, await store.firings.ahead(nowMs, 40), countGets),
-    behind: await describe(context, await store.firings.behind(nowMs, 15), countGets),
+    ahead: await describe(
+      context,
+      ahead.filter(({ id }) => !gone.has(id)),
+      countGets,
+    ),
+    behind: await describe(context, behind, countGets),
     starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
       eventId: event.id,
       title: date.facts.title,
