@@ -125,6 +125,19 @@ describe('the call board', () => {
     expect(load.filter((day) => day.starts.length).map(({ day }) => day)).toEqual(['2031-06-18', '2031-07-02']);
   });
 
+  it('shows a sending once that ends while the board is read', async () => {
+    await invite(stage, await publishedEvent(stage));
+    await stage.db('firing').update({ state: 'sending' });
+    const { store } = stage.context;
+    const ahead: typeof store.firings.ahead = async (...asked) => {
+      const read = await store.firings.ahead(...asked);
+      await stage.db('firing').update({ state: 'done' });
+      return read;
+    };
+    const board = await readBoard({ ...stage.context, store: { ...store, firings: { ...store.firings, ahead } } });
+    expect([board.ahead.length, board.behind.length]).toEqual([0, 1]);
+  });
+
   it('counts the load by what will go out: not what is held, once what went out', async () => {
     const event = await publishedEvent(stage);
     await invite(stage, event);
