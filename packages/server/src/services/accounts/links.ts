@@ -49,9 +49,10 @@ const mostResetsAnHour = 3;
  */
 export async function askForReset(context: Context, email: string, place: Place): Promise<void> {
   const { store } = context;
-  const account = `reset of ${email.toLowerCase()}`;
   const member = await store.members.byEmail(email);
   if (!member) return;
+  // By number: an address of the longest kind and a word before it would not fit.
+  const account = `reset of ${member.id}`;
   // Written down before it is counted, so that of many at once only the first ones get a mail.
   await store.signInFailures.note(account, place.address);
   const { count } = await store.signInFailures.ofAccount(account);
