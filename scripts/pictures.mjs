@@ -129,6 +129,6 @@ async function freshDemo() {
   const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
   rmSync(folder, { recursive: true, force: true });
   await buildServer();
-  buildWeb();
+  await buildWeb();
   return startEnsemble({ folder, ports: portsFrom(4300), secret: 'pictures'.repeat(5) });
 }

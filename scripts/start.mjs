@@ -24,7 +24,7 @@ const { buildServer, buildWeb } = await import('./tools/build.mjs');
 const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
 const { openStage } = await import('./tools/processes.mjs');
 await buildServer();
-buildWeb();
+await buildWeb();
 
 // Ends what a killed start left behind, before its ports are asked for.
 openStage(join(folder, 'pids.json'));

@@ -1,8 +1,8 @@
 // Builds what runs, only when its sources changed.
-import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { digestOf, giveUp, root } from './machine.mjs';
+import { runWithin } from './run.mjs';
 
 const entries = {
   main: 'packages/server/src/main.ts',
@@ -13,6 +13,9 @@ const entries = {
   'calendar-thread': 'packages/server/src/net/calendar-thread.ts',
   standins: 'packages/standins/src/main.ts',
 };
+
+/** The Angular command line, without the shell around it. */
+export const ng = join(root, 'node_modules/@angular/cli/bin/ng.js');
 
 export async function buildServer() {
   const { build } = await import('esbuild');
@@ -40,7 +43,10 @@ export async function buildServer() {
   });
 }
 
-export function buildWeb() {
+/** The builder has been seen to hang, once in some twenty runs of all tests: it is ended, and begun again. */
+const buildWithinSeconds = 240;
+
+export async function buildWeb() {
   const stampFile = join(root, 'dist/web.stamp');
   const digest = digestOf('packages/web', 'packages/core', 'packages/contract');
   if (
@@ -50,11 +56,16 @@ export function buildWeb() {
   )
     return;
   console.log('Building the interface (about half a minute) …');
-  const result = spawnSync('npx', ['ng', 'build', '--progress=false'], {
-    cwd: join(root, 'packages/web'),
-    encoding: 'utf8',
-    env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
-  });
-  if (result.status !== 0) giveUp(`the interface did not build:\n${result.stdout}${result.stderr}`);
+  const build = () =>
+    runWithin(buildWithinSeconds, process.execPath, [ng, 'build', '--progress=false'], {
+      cwd: join(root, 'packages/web'),
+      env: { NG_CLI_ANALYTICS: 'false' },
+    });
+  let result = await build();
+  if (result.isLate) {
+    console.log(`It was not done within ${buildWithinSeconds} s, and is begun again …`);
+    result = await build();
+  }
+  if (result.code !== 0) giveUp(`the interface did not build:\n${result.text}`);
   writeFileSync(stampFile, digest);
 }
