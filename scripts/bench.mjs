@@ -1,5 +1,6 @@
 #!/usr/bin/env node
 // `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table.
+// `npm run bench -- scale [people] [deliveries]`: what every screen asks, in a house that has grown large.
 import { spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -21,14 +22,12 @@ const database = await startDatabase(stage, {
   databases: ['convite_spec'],
   logFile: logIn(root, 'bench').replace('/log/', '/.test/'),
 });
-const result = spawnSync(
-  process.execPath,
-  ['--import', 'tsx', 'packages/server/src/testing/bench.ts', ...process.argv.slice(2)],
-  {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
-  },
-);
+const [which, ...rest] = process.argv.slice(2);
+const [file, args] = which === 'scale' ? ['scale/bench-scale.ts', rest] : ['bench.ts', process.argv.slice(2)];
+const result = spawnSync(process.execPath, ['--import', 'tsx', `packages/server/src/testing/${file}`, ...args], {
+  cwd: root,
+  stdio: 'inherit',
+  env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
+});
 await stage.stopAll();
 process.exit(result.status ?? 1);

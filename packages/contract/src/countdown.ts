@@ -41,8 +41,15 @@ export const hazard = z.enum([
   'clock-change',
 ]);
 
-/** How far a firing is. `gets` is the audience now, or once it fired the people it was expanded to. */
-export const tally = z.object({ gets: z.number(), sent: z.number(), failed: z.number(), waiting: z.number() });
+/** How far a firing is. `gets` is the audience as counted last, or once it fired the people it was expanded to. */
+export const tally = z.object({
+  gets: z.number(),
+  /** When the audience was counted; null while it is not, and once it fired. */
+  countedAt: z.iso.datetime().nullable(),
+  sent: z.number(),
+  failed: z.number(),
+  waiting: z.number(),
+});
 export type Tally = z.infer<typeof tally>;
 
 const cueFiring = z.object({

@@ -26,6 +26,8 @@ export const digestRow = digestFields.extend({
       state: firingState,
       eventCount: z.number(),
       gets: z.number(),
+      /** When both were counted; null while they are not. */
+      countedAt: z.iso.datetime().nullable(),
     }),
   ),
 });
@@ -38,6 +40,7 @@ export const issuePreview = z.object({
   html: z.string().nullable(),
   eventCount: z.number(),
   gets: z.number(),
+  countedAt: z.iso.datetime().nullable(),
 });
 export const issuePreviews = z.array(issuePreview);
 export type IssuePreview = z.infer<typeof issuePreview>;

@@ -1,7 +1,12 @@
 import './jitless';
 import * as z from 'zod';
+import { noPace } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
+
+const bound = z.number().int().min(1).max(10_000_000).nullable();
+/** How many messages a channel lets out; null for no bound. */
+export const pace = z.object({ perSecond: bound, perHour: bound, perDay: bound });
 
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
@@ -22,6 +27,8 @@ export const settings = z.object({
   /** Where letters of people are handed on to; empty for nowhere. */
   lettersTo: z.union([z.email(), z.literal('')]).default(''),
   textSender: z.string().trim().min(1).max(20),
+  /** What the mail server and the text gateway allow. */
+  pace: z.object({ email: pace, text: pace }).default({ email: noPace, text: noPace }),
   webCalendars: z
     .array(z.object({ name: z.string().trim().min(1).max(60), pattern: z.string().trim().min(1).max(2000) }))
     .max(10),

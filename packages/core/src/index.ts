@@ -43,6 +43,8 @@ export * from './links/test-link';
 export * from './audience/audience';
 export * from './countdown/moment';
 export * from './countdown/plan';
+export * from './countdown/queue';
+export * from './countdown/counting';
 export * from './countdown/firing';
 export * from './countdown/hazards';
 export * from './countdown/still-goes';

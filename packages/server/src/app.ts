@@ -166,7 +166,7 @@ function healthRoutes(app: Express, { store }: Context): void {
     try {
       await store.live.ping();
       const troubles = await readTroubles(store);
-      const workers = await store.claims.liveWorkers();
+      const workers = await store.leases.liveWorkers();
       response.json({ ok: true, workers, troubles: troubles.map(({ part, text }) => ({ part, text })) });
     } catch {
       response.status(503).json({ ok: false, detail: 'The database does not answer.' });

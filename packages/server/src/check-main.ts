@@ -42,7 +42,7 @@ async function tried(what: string, ask: () => Promise<string | null>): Promise<F
   }
 }
 
-async function aboutDatabase({ house, live, claims, troubles }: Store): Promise<Finding[]> {
+async function aboutDatabase({ house, live, leases, troubles }: Store): Promise<Finding[]> {
   const there = await tried('the database answers', async () => {
     await live.ping();
     return null;
@@ -57,7 +57,7 @@ async function aboutDatabase({ house, live, claims, troubles }: Store): Promise<
       (await house.settings()).postalAddress ? null : 'nothing goes out before it is; see Settings.',
     ),
     await tried('a worker is running', async () =>
-      (await claims.liveWorkers()) > 0 ? null : 'start node dist/server/worker.mjs.',
+      (await leases.liveWorkers()) > 0 ? null : 'start node dist/server/worker.mjs.',
     ),
     await tried('clocks agree', () => clockProbe({ troubles }).ask()),
   ];

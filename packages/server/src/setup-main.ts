@@ -1,3 +1,4 @@
+import { noPace } from '@convite/core';
 import * as z from 'zod';
 import { sayProblem } from '@convite/contract';
 import { shiftableClock } from './clock';
@@ -62,6 +63,7 @@ else if (env.CONVITE_DEMO === 'true') {
     sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' },
     lettersTo: '',
     textSender: 'Convite',
+    pace: { email: noPace, text: noPace },
     webCalendars: [],
     topics: [],
     allowPrivateAddresses: false,

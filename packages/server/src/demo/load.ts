@@ -1,5 +1,5 @@
 import type { Settings } from '@convite/contract';
-import { cueMoments, instantsOf, nextIssues, nextOccurrence, wallTimeAt, type ReplyState } from '@convite/core';
+import { cueMoments, instantsOf, nextIssues, nextOccurrence, noPace, wallTimeAt, type ReplyState } from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
 import { houseWordings } from '../services/house-wordings';
 import { planCues, planDigest } from '../services/plan-firings';
@@ -58,6 +58,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   },
   lettersTo: '',
   textSender: 'SerraBruma',
+  pace: { email: noPace, text: noPace },
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
   allowPrivateAddresses: true,

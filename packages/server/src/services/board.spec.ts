@@ -3,7 +3,16 @@ import { calendarMail } from '../testing/received';
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
 import { deliver, dayBeforeCue, invite } from '../testing/acts';
-import { actor, addPeople, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../testing/stage';
+import {
+  actor,
+  addPeople,
+  clockTo,
+  countAll,
+  eventFacts,
+  openStage,
+  publishedEvent,
+  type Stage,
+} from '../testing/stage';
 import { readBoard } from './board';
 import { saveCue } from './cues';
 import { changeDate } from './dates';
@@ -154,6 +163,7 @@ describe('the call board', () => {
       (await readBoard(stage.context)).load
         .filter(({ email, text }) => email + text > 0)
         .map(({ day, email, text }) => `${day} ${email} ${text}`);
+    await countAll(stage);
     // p2 was never invited: the invitation bounced.
     expect(await busy()).toEqual(['2031-06-12 4 0', '2031-06-17 3 3']);
     const cue = (await stage.context.store.firings.ofEvent(event)).find(({ channel }) => channel === 'text');

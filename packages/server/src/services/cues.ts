@@ -41,6 +41,7 @@ export async function saveCue(
     }
     const cueId = id ?? (await tx.cues.create(eventId, fields));
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
+    await tx.firings.recountCue(cueId);
     await tx.house.audit(
       nowOf(context),
       actor,

@@ -1,10 +1,9 @@
 import type { DigestFields, DigestRow, IssuePreview } from '@convite/contract';
 import { isZone, nextIssues, readWording, visibleState } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
-import type { StoredDigest } from '../store/cues';
+import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { digestComposer } from './compose-firing';
-import { digestAudience, issueContent } from './expand-firing';
+import { issueContent } from './expand-firing';
 import { notFound, refuseProblems } from './failure';
 import { exampleReader } from './invite';
 import { planDigest } from './plan-firings';
@@ -15,18 +14,12 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
   return Promise.all(
     (await store.digests.all()).map(async (digest) => {
       const firings = await store.firings.ofDigest(digest.id, clock.now());
-      const issues = await Promise.all(
-        firings.slice(0, 4).map(async ({ id, dueMs, state }) => {
-          const { gets, eventCount } = await measureIssue(context, digest, dueMs);
-          return {
-            firingId: id,
-            dueAt: new Date(dueMs).toISOString(),
-            state: visibleState(state, dueMs, clock.now()),
-            eventCount,
-            gets,
-          };
-        }),
-      );
+      const issues = firings.slice(0, 4).map((firing) => ({
+        firingId: firing.id,
+        dueAt: new Date(firing.dueMs).toISOString(),
+        state: visibleState(firing.state, firing.dueMs, clock.now()),
+        ...countsOf(firing),
+      }));
       return { ...digest, listName: lists.get(digest.listId) ?? '', issues };
     }),
   );
@@ -64,29 +57,26 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
   if (!digest) throw notFound('digest');
   const settings = await context.store.house.settings();
   const person = { ...exampleReader, zone: digest.zone };
+  const firings = new Map(
+    (await context.store.firings.ofDigest(id, context.clock.now())).map((firing) => [firing.dueMs, firing]),
+  );
   return Promise.all(
     nextIssues(digest, context.clock.now(), 4).map(async (dueMs) => {
       const content = await issueContent(context.store, digest, dueMs);
       const message = digestComposer(context, settings, content)(person, 0, []);
-      const { gets, eventCount } = await measureIssue(context, digest, dueMs);
       return {
         dueAt: new Date(dueMs).toISOString(),
         subject: message?.kind === 'email' ? message.subject : digest.subject,
         html: message?.kind === 'email' ? message.html : null,
-        eventCount,
-        gets,
+        ...countsOf(firings.get(dueMs)),
+        eventCount: content.events.length,
       };
     }),
   );
 }
 
-async function measureIssue(
-  { store }: Context,
-  digest: StoredDigest,
-  dueMs: number,
-): Promise<{ eventCount: number; gets: number }> {
-  const content = await issueContent(store, digest, dueMs);
-  if (content.events.length === 0) return { eventCount: 0, gets: 0 };
-  const { gets } = await store.deliveries.countAudience(digestAudience(digest, content), 'email', wholeEvent(null));
-  return { eventCount: content.events.length, gets };
-}
+const countsOf = (firing: StoredFiring | undefined): Pick<IssuePreview, 'eventCount' | 'gets' | 'countedAt'> => ({
+  eventCount: firing?.eventCount ?? 0,
+  gets: firing?.gets ?? 0,
+  countedAt: firing?.countedMs ? new Date(firing.countedMs).toISOString() : null,
+});

@@ -5,6 +5,8 @@ import type { Context } from './context';
 import { readTroubles } from './health';
 
 const dayMs = 86_400_000;
+/** So many firings of one kind stand there; when there are more, a line says so. */
+const mostOfAKind = 200;
 /** Letters are counted no further than this. */
 const mostLetters = 200;
 
@@ -13,7 +15,7 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const weekAgo = new Date(nowMs - 7 * dayMs);
-  const firings = await store.firings.between(weekAgo.getTime(), nowMs + 7 * dayMs);
+  const firings = await store.firings.wanting(weekAgo.getTime(), nowMs + 7 * dayMs, mostOfAKind);
   const [behind, aside, proposed, letters, imports] = await Promise.all([
     store.invitees.behind(),
     store.invitees.countSetAsideSince(weekAgo),
@@ -39,6 +41,10 @@ export async function findNeeds(context: Context): Promise<Need[]> {
     if (firing.state === 'missed' && events.get(eventId ?? 0)?.status !== 'called-off')
       needs.push(need('missed', { eventId, title, at }));
   }
+  if (firings.length >= mostOfAKind)
+    needs.push(
+      need('missed', { title: `and more: the first ${mostOfAKind} of each kind are named`, count: firings.length }),
+    );
   needs.push(...failuresOf(firings, titleOf, new Map((await store.digests.all()).map(({ id, name }) => [id, name]))));
   for (const { eventId, count } of behind) needs.push(need('old-version', { eventId, title: titleOf(eventId), count }));
   for (const { eventId, count } of aside)

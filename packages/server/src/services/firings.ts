@@ -4,7 +4,8 @@ import { refusalAbout } from '../mail/refusal';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseUnconfirmed } from './failure';
-import { talliesOf } from './list-cues';
+import { audienceCounter } from './audience-counter';
+import { targetOf } from './list-cues';
 import { once } from './once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
@@ -46,12 +47,13 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
     firing.cueId === null ? null : store.cues.find(firing.cueId),
     firing.digestId === null ? null : store.digests.find(firing.digestId),
   ]);
-  const tally = (await talliesOf(context, [firing])).get(id);
+  // Somebody is about to press: this one is counted now.
+  const gets = cue ? await audienceCounter(store)(cue.audience, cue.channel, targetOf(event ?? undefined, firing)) : 0;
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
     eventTitle: event?.version.facts.title ?? '',
     channel: firing.channel,
-    gets: tally?.gets ?? 0,
+    gets: firing.isExpanded ? firing.planned : gets,
     dueAt: new Date(firing.dueMs).toISOString(),
     subject: cue?.subject ?? digest?.subject ?? '',
     firstLines: (cue?.body ?? digest?.intro ?? '').slice(0, 240),

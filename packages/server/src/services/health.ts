@@ -61,13 +61,13 @@ const partWords: Readonly<Record<Part, string>> = {
 /** What Convite depends on and does not find, in words; empty when all is well. */
 export async function readTroubles({
   troubles,
-  claims,
+  leases,
   house,
-}: Pick<Store, 'troubles' | 'claims' | 'house'>): Promise<Trouble[]> {
+}: Pick<Store, 'troubles' | 'leases' | 'house'>): Promise<Trouble[]> {
   const [reports, pauses, workers, { postalAddress }] = await Promise.all([
     troubles.reports(),
     troubles.pauses(),
-    claims.liveWorkers(),
+    leases.liveWorkers(),
     house.settings(),
   ]);
   const said: Trouble[] = pauses.map(({ channel, text }) => ({

@@ -13,7 +13,6 @@ import {
 import type { Target } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
-import { audienceCounter } from './audience-counter';
 import type { Context } from './context';
 import { getEvent } from './events';
 
@@ -45,10 +44,6 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     event.version.facts.zone,
     nowMs,
   );
-  const tallies = await talliesOf(
-    context,
-    [...shown.values()].flatMap(({ main, ahead }) => (main ? [main, ...ahead] : ahead)),
-  );
   const describe = (firing: StoredFiring): CueFiring => {
     const startMs = firing.occurrence ? startOfFiring(event, firing) : null;
     return {
@@ -56,7 +51,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       state: visibleState(firing.state, firing.dueMs, nowMs),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: firing.note,
-      tally: tallies.get(firing.id) ?? noTally,
+      tally: tallyOf(firing),
       occurrence: startMs === null ? null : { key: firing.occurrence, startAt: new Date(startMs).toISOString() },
     };
   };
@@ -112,38 +107,19 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
   };
 }
 
-const noTally: Tally = { gets: 0, sent: 0, failed: 0, waiting: 0 };
+const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0 };
 
-/** How far each firing is: the audience as it is now while unfired, live counts while sending, stored ones after. */
-export async function talliesOf(
-  { store }: Context,
-  firings: readonly StoredFiring[],
-  countGets = audienceCounter(store),
-): Promise<Map<number, Tally>> {
-  const eventIds = firings.flatMap(({ eventId }) => eventId ?? []);
-  const [live, events, cues, answered] = await Promise.all([
-    store.firings.tallies(
-      firings.filter(({ state, isExpanded }) => isExpanded && state !== 'done').map(({ id }) => id),
-    ),
-    store.events.findMany(eventIds),
-    store.cues.findMany(firings.flatMap(({ cueId }) => cueId ?? [])),
-    store.dates.answered(eventIds),
-  ]);
-  const entries = await Promise.all(
-    firings.map(async (firing): Promise<[number, Tally]> => {
-      if (firing.state === 'done')
-        return [firing.id, { gets: firing.planned, sent: firing.sent, failed: firing.failed, waiting: 0 }];
-      if (firing.isExpanded) return [firing.id, live.get(firing.id) ?? noTally];
-      const cue = cues.get(firing.cueId ?? 0);
-      if (!cue) return [firing.id, noTally];
-      const target = targetOf(events.get(firing.eventId ?? 0), firing);
-      // Dates that nobody answered for alone count as the whole series does.
-      const isLikeWhole = !target.isPersonal && !answered.has(`${firing.eventId} ${firing.occurrence}`);
-      const gets = await countGets(cue.audience, cue.channel, isLikeWhole ? { ...target, occurrence: '' } : target);
-      return [firing.id, { ...noTally, gets }];
-    }),
-  );
-  return new Map(entries);
+/** How far a firing is, all of it kept with it: its audience as counted last, and once it is expanded what became of it. */
+export function tallyOf({ isExpanded, state, gets, countedMs, planned, sent, failed, skipped }: StoredFiring): Tally {
+  if (!isExpanded)
+    return { ...noTally, gets: gets ?? 0, countedAt: countedMs === null ? null : new Date(countedMs).toISOString() };
+  return {
+    gets: planned,
+    countedAt: null,
+    sent,
+    failed,
+    waiting: state === 'sending' ? Math.max(0, planned - sent - failed - skipped) : 0,
+  };
 }
 
 /** Whose answers a firing goes by: of its date, or of the people who have that time of their own. */

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
-import type { Channel, StoredFiringState } from '@convite/core';
-import { affectedRows } from './database';
+import { shareOut, type Channel, type Pace, type StoredFiringState } from '@convite/core';
+import { inList } from './database';
+import { drawPace } from './pace';
+import { lockDue, waitingClasses } from './waiting';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
 import { byDateColumns, byDatesOf, type ByDateColumns } from './registrations';
 import { inTransaction } from './retry-locked';
@@ -81,26 +83,42 @@ const askedOf = (row: AskedRow): AskedAgain => ({
 });
 
 /** Back to the queue, unless the firing was stopped while the delivery was held. */
-const requeuedSql =
+export const requeuedSql =
   "if((select f.state from firing f where f.id = delivery.firing_id) = 'stopped', 'stopped', 'queued')";
 /** Deliveries in the hands of workers: each is claimed under a lease, asked about once more, and written down. */
 export function claimStore(db: Knex) {
   const requeued = db.raw(requeuedSql);
+  /** Of each priority the firing whose turn was last. */
+  const turns = new Map<number, number>();
   return {
-    /** Takes up to `limit` due deliveries under this worker's lease, skipping what others are taking. */
-    async claim(lease: string, channel: Channel, nowMs: number, limit: number): Promise<ClaimedDelivery[]> {
+    /**
+     * Takes up to `limit` due deliveries under this worker's lease, skipping what others are taking: by priority, and round
+     * the firings that wait, as core's `shareOut` says.
+     * @param paceOfSender how fast this channel may go; all workers draw from the same
+     */
+    async claim(
+      lease: string,
+      channel: Channel,
+      nowMs: number,
+      limit: number,
+      paceOfSender: Pace,
+    ): Promise<ClaimedDelivery[]> {
+      const classes = await waitingClasses(db, channel, nowMs, turns);
+      const shares = shareOut(classes, limit);
+      if (shares.size === 0) return [];
+      const named = [...shares.keys()];
+      // Before anything is taken: where to look, should this worker die.
+      await db.raw(
+        `insert ignore into worker_firing (lease, firing_id) values ${named.map(() => '(?, ?)').join(', ')}`,
+        named.flatMap((id) => [lease, id]),
+      );
       const take = async (tx: Knex): Promise<number[]> => {
-        const due: number[] = await tx('delivery')
-          .where({ channel, state: 'queued' })
-          .where('next_at', '<=', new Date(nowMs))
-          .orderBy('next_at')
-          .limit(limit)
-          .forUpdate()
-          .skipLocked()
-          .pluck('id');
-        if (due.length)
+        const due: number[] = [];
+        for (const [firingId, share] of shares) due.push(...(await lockDue(tx, firingId, share, nowMs)));
+        const mine = due.slice(0, await drawPace(tx, channel, paceOfSender, due.length));
+        if (mine.length)
           await tx('delivery')
-            .whereIn('id', due)
+            .whereIn('id', mine)
             .update({
               state: 'sending',
               lease,
@@ -111,7 +129,7 @@ export function claimStore(db: Knex) {
                                                   where f.id = delivery.firing_id))`,
               ),
             });
-        return due;
+        return mine;
       };
       const ids = await inTransaction(db, take);
       if (ids.length === 0) return [];
@@ -183,34 +201,59 @@ export function claimStore(db: Knex) {
 
     /** Puts back what this lease holds and its worker does not remember. */
     async returnStrays(lease: string, channel: Channel, remembered: readonly number[]): Promise<void> {
-      await db('delivery')
-        .where({ lease, channel, state: 'sending' })
-        .whereNotIn('id', [...remembered])
-        .update({ state: requeued, lease: null });
+      const kept = inList([0, ...remembered]);
+      await db.raw(
+        `update delivery join worker_firing w on w.firing_id = delivery.firing_id and w.lease = ?
+         set delivery.state = ${requeuedSql}, delivery.lease = null
+         where delivery.state = 'sending' and delivery.channel = ? and delivery.lease = ? and delivery.id not in ${kept.text}`,
+        [lease, channel, lease, ...kept.bindings],
+      );
     },
 
-    /** Writes down what became of deliveries, each only while this lease still holds it. */
+    /**
+     * Writes down what became of deliveries, each only while this lease still holds it, and keeps the counts of their firings.
+     * Locks the firings, then the deliveries. To be called in a transaction.
+     */
     async record(lease: string, outcomes: readonly Outcome[], now: Date): Promise<void> {
-      const held = (ids: readonly number[]) =>
-        db('delivery')
-          .whereIn('id', [...ids])
-          .where({ lease });
-      const idsOf = (kind: Outcome['kind']): number[] =>
-        outcomes.flatMap((outcome) => (outcome.kind === kind ? [outcome.id] : []));
+      const ids = outcomes.map(({ id }) => id);
+      const firings: number[] = await db('delivery').whereIn('id', ids).distinct('firing_id').pluck('firing_id');
+      await db('firing').whereIn('id', firings).orderBy('id').forUpdate().select('id');
+      const rows: { id: number; firing_id: number; state: string }[] = await db('delivery')
+        .whereIn('id', ids)
+        .where({ lease })
+        .forUpdate()
+        .select('id', 'firing_id', 'state');
+      const held = new Map(rows.map((row) => [row.id, row]));
+      const counts = new Map<number, { sent: number; failed: number; skipped: number }>();
+      for (const outcome of outcomes) {
+        const row = held.get(outcome.id);
+        // A bounce or a receipt may be written down before the hand-over is: what came later stands, and was counted.
+        if (
+          row?.state !== 'sending' ||
+          !(outcome.kind === 'sent' || outcome.kind === 'failed' || outcome.kind === 'skipped')
+        )
+          continue;
+        const count = counts.get(row.firing_id) ?? { sent: 0, failed: 0, skipped: 0 };
+        count[outcome.kind] += 1;
+        counts.set(row.firing_id, count);
+      }
+      const ours = outcomes.filter(({ id }) => held.has(id));
+      const idsOf = (kind: Outcome['kind']): number[] => ours.flatMap((one) => (one.kind === kind ? [one.id] : []));
       const update = async (kind: Outcome['kind'], change: Record<string, unknown>): Promise<void> => {
-        const ids = idsOf(kind);
-        if (ids.length) await held(ids).update({ ...change, lease: null });
+        if (idsOf(kind).length)
+          await db('delivery')
+            .whereIn('id', idsOf(kind))
+            .update({ ...change, lease: null });
       };
-      // A bounce or a receipt may be written down before the hand-over is: what came later stands.
       await update('sent', {
         state: db.raw("if(state = 'sending', 'sent', state)"),
         sent_at: now,
         answer: db.raw("if(state = 'sent', '', answer)"),
       });
       await update('stopped', { state: 'stopped' });
-      for (const outcome of outcomes) {
+      for (const outcome of ours) {
         const answer = 'answer' in outcome ? outcome.answer.slice(0, 500) : '';
-        const one = held([outcome.id]).where('state', 'sending');
+        const one = db('delivery').where({ id: outcome.id, state: 'sending' });
         if (outcome.kind === 'failed') await one.update({ state: 'failed', lease: null, answer });
         if (outcome.kind === 'skipped') await one.update({ state: 'skipped', lease: null, answer });
         if (outcome.kind === 'returned')
@@ -229,43 +272,14 @@ export function claimStore(db: Knex) {
             ...(outcome.mayHaveLeft && { may_have_left: true }),
           });
       }
-    },
-    /** A worker begins. On real time: the demonstration's clock must not end a lease. */
-    async enter(lease: string, leaseSeconds: number): Promise<void> {
-      await db.raw('insert into worker (lease, alive_until) values (?, now(3) + interval ? second)', [
-        lease,
-        leaseSeconds,
-      ]);
-    },
-    /** Renews this worker's claims. False when they ran out: others may have taken them over. */
-    async beat(lease: string, leaseSeconds: number): Promise<boolean> {
-      const result: unknown = await db.raw(
-        'update worker set alive_until = now(3) + interval ? second where lease = ? and alive_until > now(3)',
-        [leaseSeconds, lease],
-      );
-      return affectedRows(result) > 0;
-    },
-    async leave(lease: string): Promise<void> {
-      await db('delivery').where({ lease, state: 'sending' }).update({ state: requeued, lease: null });
-      await db('worker').where({ lease }).delete();
-    },
-    /**
-     * Puts back what dead workers held, some time after their lease: what they had on the wire is then written down, and
-     * clocks of two database nodes may differ. A delivery cut off in mid-send is sent again under the same Message-ID.
-     */
-    async reclaim(graceSeconds: number): Promise<number> {
-      const [result]: unknown[] = await db.raw(
-        `update delivery set state = ${requeuedSql}, lease = null, may_have_left = true
-         where channel in ('email', 'text') and state = 'sending'
-           and lease not in (select lease from worker where alive_until > now(3) - interval ? second)`,
-        [graceSeconds],
-      );
-      await db('worker').whereRaw('alive_until < now(3) - interval 1 hour').delete();
-      return affectedRows([result]);
-    },
-    async liveWorkers(): Promise<number> {
-      const [row] = await db('worker').whereRaw('alive_until > now(3)').count({ n: '*' });
-      return Number(row?.['n'] ?? 0);
+      for (const [id, { sent, failed, skipped }] of counts)
+        await db('firing')
+          .where({ id })
+          .update({
+            sent: db.raw('sent + ?', [sent]),
+            failed: db.raw('failed + ?', [failed]),
+            skipped: db.raw('skipped + ?', [skipped]),
+          });
     },
   };
 }

@@ -23,6 +23,13 @@ export function cueStore(db: Knex) {
     body: fields.body,
     is_draft: fields.isDraft,
   });
+  /** Which lists it asks for or leaves out; one that is gone by now counts for nothing. */
+  const noteLists = async (cueId: number, { audience: { lists, exceptLists } }: CueFields): Promise<void> => {
+    await db.raw(
+      `insert ignore into cue_list (list_id, cue_id) select id, ? from list where id in (${[0, ...lists, ...exceptLists].map(() => '?').join(', ')})`,
+      [cueId, 0, ...lists, ...exceptLists],
+    );
+  };
   return {
     async ofEvent(eventId: number): Promise<StoredCue[]> {
       const rows: CueRow[] = await db('cue').where({ event_id: eventId }).orderBy('id');
@@ -38,10 +45,13 @@ export function cueStore(db: Knex) {
     },
     async create(eventId: number, fields: CueFields): Promise<number> {
       const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields) });
+      await noteLists(Number(id), fields);
       return Number(id);
     },
     async update(id: number, fields: CueFields): Promise<void> {
       await db('cue').where({ id }).update(rowOf(fields));
+      await db('cue_list').where({ cue_id: id }).delete();
+      await noteLists(id, fields);
     },
     async retire(id: number): Promise<void> {
       await db('cue').where({ id }).update({ is_retired: true });

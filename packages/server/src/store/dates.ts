@@ -18,13 +18,13 @@ export function dateStore(db: Knex) {
       return (await db('invitee_occurrence').where(date).where(hasNoNewer(reply)).update(replyColumns(reply, now))) > 0;
     },
 
-    /** The dates of some events that somebody answered for alone, as `event key`. */
-    async answered(eventIds: readonly number[]): Promise<Set<string>> {
-      const rows: { event_id: number; occurrence: string }[] = await db('invitee_occurrence')
-        .whereIn('event_id', [...new Set(eventIds)])
+    /** Has anybody answered for this date alone? */
+    async isAnswered(eventId: number, occurrence: string): Promise<boolean> {
+      const row: unknown = await db('invitee_occurrence')
+        .where({ event_id: eventId, occurrence })
         .whereNotNull('reply')
-        .distinct('event_id', 'occurrence');
-      return new Set(rows.map((row) => `${row.event_id} ${row.occurrence}`));
+        .first('subscriber_id');
+      return row !== undefined;
     },
 
     /** Whether somebody came to a date; null takes the mark back. */

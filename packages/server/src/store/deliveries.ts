@@ -136,23 +136,29 @@ export function deliveryStore(db: Knex) {
     },
     /** Is anything on its way at this moment? */
     async hasDue(nowMs: number): Promise<boolean> {
-      const row: unknown = await db('delivery')
-        .whereIn('channel', ['email', 'text'])
-        .where((or) =>
-          or
-            .where('state', 'sending')
-            .orWhere((due) => due.where('state', 'queued').where('next_at', '<=', new Date(nowMs))),
+      const row: unknown = await db('firing as f')
+        .where('f.state', 'sending')
+        .whereExists(
+          db('delivery as d')
+            .whereRaw('d.firing_id = f.id')
+            .where((or) =>
+              or
+                .where('d.state', 'sending')
+                .orWhere((due) => due.where('d.state', 'queued').where('d.next_at', '<=', new Date(nowMs))),
+            )
+            .select(db.raw('1')),
         )
-        .first('id');
+        .first('f.id');
       return row !== undefined;
     },
     /** When a delivery that was put off is tried next; null when none is. */
     async nextRetryMs(): Promise<number | null> {
-      const [row]: { at: Date | null }[] = await db('delivery')
-        .whereIn('channel', ['email', 'text'])
-        .where({ state: 'queued' })
-        .min({ at: 'next_at' });
-      return row?.at?.getTime() ?? null;
+      const [rows = []]: { at: Date | null }[][] = await db.raw(
+        `select min((select d.next_at from delivery d where d.firing_id = f.id and d.state = 'queued'
+                     order by d.next_at limit 1)) as at
+         from firing f where f.state = 'sending'`,
+      );
+      return rows[0]?.at?.getTime() ?? null;
     },
     /** Those whom a firing did not reach, with the words of whoever refused them. */
     async unreached(
@@ -202,20 +208,27 @@ export function deliveryStore(db: Knex) {
         if (!row) return false;
         await tx('firing').where({ id: row.firing_id }).forUpdate().first('id');
         const from = ['sent', 'sending', 'delivered'].filter((one) => one !== state);
-        const changed = await tx('delivery')
+        const before: { state: string } | undefined = await tx('delivery')
           .where({ id })
           .whereIn('state', from)
+          .forUpdate()
+          .first('state');
+        if (!before) return false;
+        await tx('delivery')
+          .where({ id })
           .update({ state, answer: answer.slice(0, 500) });
-        if (changed && state !== 'delivered')
-          await tx('firing')
-            .where({ id: row.firing_id })
-            .whereIn('state', ['done', 'failed'])
-            .update({
-              sent: tx.raw('greatest(sent, 1) - 1'),
-              failed: tx.raw('failed + 1'),
-              state: tx.raw("if(sent = 0, 'failed', 'done')"),
-            });
-        return changed > 0;
+        // One that is still in a worker's hands was not counted as sent yet.
+        const wasSent = before.state === 'sending' ? 0 : 1;
+        const isSent = state === 'delivered' ? 1 : 0;
+        await tx('firing')
+          .where({ id: row.firing_id })
+          .update({
+            sent: tx.raw('greatest(sent + ? - ?, 0)', [isSent, wasSent]),
+            failed: tx.raw('failed + ?', [1 - isSent]),
+            // MariaDB reads the counts as they were just set.
+            state: tx.raw("if(state in ('done', 'failed'), if(failed > 0 and sent = 0, 'failed', 'done'), state)"),
+          });
+        return true;
       });
     },
     /**

@@ -22,6 +22,19 @@ export function listStore(db: Knex) {
       const [id] = await db('list').insert({ name });
       return Number(id);
     },
+    /**
+     * The lists whose size changed much since they were last named here: audiences that ask for them are to be counted.
+     */
+    async takeChanged(): Promise<number[]> {
+      const ids: number[] = await db('list')
+        .whereRaw('abs(cast(size as signed) - cast(counted_size as signed)) > counted_size / 50')
+        .pluck('id');
+      if (ids.length)
+        await db('list')
+          .whereIn('id', ids)
+          .update({ counted_size: db.ref('size') });
+      return ids;
+    },
     async has(id: number): Promise<boolean> {
       return Boolean(await db('list').where({ id }).first('id'));
     },

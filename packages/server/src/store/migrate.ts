@@ -5,6 +5,7 @@ import * as registration from './migrations/0003-registration';
 import * as sound from './migrations/0004-sound';
 import * as accounts from './migrations/0005-accounts';
 import * as sizes from './migrations/0006-sizes';
+import * as queue from './migrations/0007-queue';
 
 interface Migration {
   readonly name: string;
@@ -19,6 +20,7 @@ const migrations: readonly Migration[] = [
   { name: '0004-sound', up: sound.up },
   { name: '0005-accounts', up: accounts.up },
   { name: '0006-sizes', up: sizes.up },
+  { name: '0007-queue', up: queue.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -10,6 +10,7 @@ import { holdStore } from './holds';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
+import { leaseStore } from './leases';
 import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
 import { listStore } from './lists';
@@ -43,6 +44,7 @@ function subjects(db: Knex) {
     firings: firingStore(db),
     deliveries: deliveryStore(db),
     claims: claimStore(db),
+    leases: leaseStore(db),
     house: houseStore(db),
     live: liveStore(db),
     members: memberStore(db),

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
 import type { Settings } from '@convite/contract';
-import { blankFacts, type EventFacts } from '@convite/core';
+import { blankFacts, noPace, type EventFacts } from '@convite/core';
 import { shiftableClock, type ShiftableClock } from '../clock';
 import { loadFrame } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
@@ -10,6 +10,7 @@ import { smtpSender } from '../mail/smtp-sender';
 import { openCalendarReader, type CalendarReader } from '../net/calendar-reader';
 import { makeSeal } from '../services/accounts/seal';
 import type { Context } from '../services/context';
+import { countAudiences } from '../services/count-audiences';
 import { createEvent, publishEvent } from '../services/events';
 import { makeLinks } from '../services/links';
 import { openDatabase } from '../store/database';
@@ -84,6 +85,7 @@ export const specSettings: Settings = {
   sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },
   lettersTo: '',
   textSender: 'Spec',
+  pace: { email: noPace, text: noPace },
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
   allowPrivateAddresses: false,
@@ -171,6 +173,11 @@ export function untilSettled({ context: { store }, clock }: Stage): Promise<void
     const due = await store.firings.nextDueMs();
     return (due === null || due > clock.now()) && !(await store.deliveries.hasDue(clock.now()));
   });
+}
+
+/** What the counter beside the worker does: every audience that is to be counted now is. */
+export async function countAll({ context }: Stage): Promise<void> {
+  while (await countAudiences(context, () => false));
 }
 
 /** Moves the shared clock so that it shows this instant. */

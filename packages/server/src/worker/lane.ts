@@ -33,7 +33,11 @@ export interface LaneOptions {
   readonly log: Logger;
 }
 
-const claimSize = 200;
+/** The most claimed at once; fewer when sending is slow, so that what is urgent does not wait behind what is claimed already. */
+const mostClaimed = 200;
+const leastClaimed = 24;
+/** So long, about, what is claimed takes to send. */
+const claimForMs = 500;
 /** Asked again together, right before they go: the last moment is these few messages wide. */
 const askSize = 24;
 /** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
@@ -44,8 +48,10 @@ const idleMs = 250;
 const pauseMs = 3000;
 /** So many different messages in a row find nobody: then nobody is there. One alone may be that message's own doing. */
 const absentInARow = 3;
-/** How often the screens are told and finished firings closed, while a lane is busy. */
-const tellEveryMs = 500;
+/** How often finished firings are looked for, while a lane is busy. */
+const closeEveryMs = 500;
+/** The screens hear of a firing under way no more often than this; that one is done they hear at once. */
+const tellEveryMs = 2000;
 
 interface Waiting {
   readonly claimed: ClaimedDelivery;
@@ -78,7 +84,11 @@ export function openLane(options: LaneOptions): Lane {
   let absent = 0;
   let filling: Promise<void> | null = null;
   let recording: Promise<void> = Promise.resolve();
+  let closedAt = 0;
   let toldAt = 0;
+  const untold = new Set<number>();
+  /** When the last few messages were done with, by the process's own clock. */
+  const doneAt: number[] = [];
 
   const runners = Array.from({ length: concurrency }, () => run());
   const recorder = recordRegularly();
@@ -148,7 +158,8 @@ export function openLane(options: LaneOptions): Lane {
     if ((await store.troubles.pauses()).some((pause) => pause.channel === channel)) return;
     await returnStrays(token);
     mayHoldStrays = true;
-    const claimed = await store.claims.claim(token, channel, clock.now(), claimSize);
+    const { pace } = await store.house.settings();
+    const claimed = await store.claims.claim(token, channel, clock.now(), claimSize(), pace[channel]);
     const topics = claimed.length
       ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id))
       : new Map<number, string[]>();
@@ -210,7 +221,17 @@ export function openLane(options: LaneOptions): Lane {
     handBack();
   }
 
+  /** About half a second's worth, at the speed of late. */
+  function claimSize(): number {
+    const [first, last] = [doneAt[0], doneAt.at(-1)];
+    if (first === undefined || last === undefined || doneAt.length < leastClaimed) return leastClaimed;
+    const size = Math.ceil((doneAt.length / Math.max(1, last - first)) * claimForMs);
+    return Math.min(mostClaimed, Math.max(leastClaimed, size));
+  }
+
   function finish(one: Done): void {
+    doneAt.push(performance.now());
+    if (doneAt.length > mostClaimed) doneAt.shift();
     done.push(one);
     if (done.length >= recordSize) void record();
   }
@@ -229,7 +250,7 @@ export function openLane(options: LaneOptions): Lane {
     while (!isStopping) {
       await sleep(recordEveryMs);
       if (done.length) await record();
-      if (touched.size && performance.now() - toldAt > tellEveryMs) await tell();
+      if (touched.size + untold.size > 0 && performance.now() - closedAt > closeEveryMs) await tell();
     }
   }
 
@@ -265,12 +286,16 @@ export function openLane(options: LaneOptions): Lane {
   async function tell(): Promise<void> {
     const ids = [...touched];
     touched.clear();
-    toldAt = performance.now();
-    if (ids.length === 0) return;
+    closedAt = performance.now();
+    if (ids.length + untold.size === 0) return;
     try {
-      await store.firings.closeFinished(ids);
-      const events = await store.firings.eventsOf(ids);
+      const closed = await store.firings.closeFinished(ids);
+      for (const id of ids) untold.add(id);
+      if (closed.length === 0 && !isStopping && performance.now() - toldAt < tellEveryMs) return;
+      const events = await store.firings.eventsOf([...untold]);
       await store.live.touch('board', ...events.map((id) => `event:${id}`));
+      untold.clear();
+      toldAt = performance.now();
     } catch (error) {
       for (const id of ids) touched.add(id);
       log.warn({ error }, 'cannot close firings; trying again');

@@ -14,7 +14,7 @@ export interface Lease {
 /** What a dead worker held is taken over after this share of a lease more: clocks of two database nodes may differ. */
 export const graceShare = 0.8;
 
-export function takeLease(store: Pick<Store, 'claims'>, leaseSeconds: number): Lease {
+export function takeLease(store: Pick<Store, 'leases'>, leaseSeconds: number): Lease {
   let token = randomUUID();
   // Measured on the monotonic clock: neither the demonstration's clock nor the machine's moves a lease.
   let heldUntil = -Infinity;
@@ -27,14 +27,14 @@ export function takeLease(store: Pick<Store, 'claims'>, leaseSeconds: number): L
     async beat() {
       const asked = performance.now();
       // Its row ran out, or was taken away: whoever looked meanwhile took over. We begin anew, with empty hands.
-      if (isKnown && !(await store.claims.beat(token, leaseSeconds))) {
+      if (isKnown && !(await store.leases.beat(token, leaseSeconds))) {
         isKnown = false;
         token = randomUUID();
       }
-      if (!isKnown) await store.claims.enter(token, leaseSeconds);
+      if (!isKnown) await store.leases.enter(token, leaseSeconds);
       isKnown = true;
       heldUntil = asked + leaseSeconds * 1000;
     },
-    release: () => store.claims.leave(token),
+    release: () => store.leases.leave(token),
   };
 }

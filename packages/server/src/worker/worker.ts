@@ -4,6 +4,7 @@ import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import type { Part } from '../store/troubles';
+import { countAudiences, watchAudiences } from '../services/count-audiences';
 import { expandFiring } from '../services/expand-firing';
 import { resumeImport } from '../services/import-subscribers';
 import { keepPlannedMs, planOn } from '../services/plan-firings';
@@ -28,6 +29,7 @@ const lookEveryMs = 400;
 const sweepEveryMs = 3000;
 const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
+const countEveryMs = 1000;
 const textConcurrency = 4;
 
 /**
@@ -63,6 +65,7 @@ export async function startWorker({
   let tidiedAt = -Infinity;
   const watch = watchTime();
   const calendars = watchCalendars();
+  const counter = keepCounts();
   log.info({ lease: lease.token }, 'worker up');
 
   return {
@@ -70,6 +73,7 @@ export async function startWorker({
       isStopping = true;
       await watch;
       await calendars;
+      await counter;
       await Promise.all(lanes.map((lane) => lane.stop()));
       clearInterval(heart);
       await lease.release();
@@ -116,6 +120,20 @@ export async function startWorker({
     }
   }
 
+  /** Counts the audiences of what is to come, one after the other, beside everything else. */
+  async function keepCounts(): Promise<void> {
+    const look = watchAudiences(context);
+    while (!isStopping) {
+      try {
+        await look();
+        while (!isStopping && (await countAudiences(context, () => isStopping)));
+      } catch (error) {
+        log.warn({ error }, 'audiences could not be counted; trying again');
+      }
+      for (let waited = 0; !isStopping && waited < countEveryMs; waited += lookEveryMs) await sleep(lookEveryMs);
+    }
+  }
+
   /** Fires the first that is due. One that cannot be is marked as failed with the reason, and the next is looked at. */
   async function fireNext(): Promise<boolean> {
     let id: number | null = null;
@@ -149,6 +167,7 @@ export async function startWorker({
     await store.members.forgetLinks();
     await store.troubles.forgetFaults();
     await store.troubles.forgetReports();
+    await store.leases.forgetFirings();
   }
 
   /** One series that cannot be planned is told, and is looked at again tomorrow; the others are planned. */
@@ -164,7 +183,7 @@ export async function startWorker({
 
   async function sweep(): Promise<void> {
     sweptAt = performance.now();
-    const reclaimed = await store.claims.reclaim(leaseSeconds * graceShare);
+    const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare);
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
     const late = await store.firings.markMissed(
       clock.now() - graceMs,

@@ -4,12 +4,14 @@ import { sayDistance, sayInstant, standbyMs, type Channel } from '@convite/core'
 import { BoardApi } from './api/board';
 import { reloadOn } from './api/live';
 import { Session } from './api/session';
+import { PeopleCount } from './ui/people-count';
 import { SharedClock } from './ui/shared-clock';
 import { Toast } from './ui/toast';
 
 /** The slim line at the very top: what fires next, the way to hold it, and the organisation's clock. */
 @Component({
   selector: 'cv-strip',
+  imports: [PeopleCount],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (trouble of troubles(); track trouble.text) {
@@ -36,7 +38,8 @@ import { Toast } from './ui/toast';
           @if (it.eventTitle) {
             <span class="event">, {{ it.eventTitle }}</span>
           }
-          → {{ it.tally.gets }} {{ it.tally.gets === 1 ? 'person' : 'people' }}, {{ it.channel }}
+          → <cv-people-count [tally]="it.tally" [state]="it.state" /> {{ it.tally.gets === 1 ? 'person' : 'people' }},
+          {{ it.channel }}
         </span>
         @if (session.canMarket()) {
           <button (click)="hold()">Hold</button>

@@ -5,6 +5,7 @@ import { sayInstant, sayTime, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
 import { ByHandSender } from '../by-hand-sender';
+import { PeopleCount } from '../ui/people-count';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 
@@ -15,7 +16,7 @@ export type BoardEntry =
 /** One line of the call board: a firing with its channel, audience and state, or the start of an event. */
 @Component({
   selector: 'cv-board-row',
-  imports: [RouterLink, StateMark],
+  imports: [PeopleCount, RouterLink, StateMark],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (start(); as start) {
@@ -49,9 +50,9 @@ export type BoardEntry =
           }
         </span>
         <span class="channel small">{{ item.channel }}</span>
-        <span class="number count" [title]="countTitle()">{{ countText() }}</span>
+        <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" />
         @if (item.tally.failed) {
-          <a class="missing" [routerLink]="['/sendings', item.firingId]" [title]="countTitle()"
+          <a class="missing" [routerLink]="['/sendings', item.firingId]"
             ><cv-state [state]="item.state" [missing]="item.tally.failed"
           /></a>
         } @else {
@@ -170,19 +171,6 @@ export class BoardRow {
     const entry = this.entry();
     return entry.kind === 'start' ? entry.start : null;
   });
-  protected readonly countText = computed(() => {
-    const item = this.item();
-    if (!item) return '';
-    const { gets, sent, waiting } = item.tally;
-    if (item.state === 'sending') return `${sent} of ${gets}`;
-    if (item.state === 'done' || item.state === 'failed') return `${sent}`;
-    return waiting ? `${sent} of ${gets}` : `→ ${gets}`;
-  });
-  protected readonly countTitle = computed(() => {
-    const item = this.item();
-    return item ? `${item.tally.gets} people, ${item.tally.sent} sent, ${item.tally.failed} not reached` : '';
-  });
-
   protected time(at: string): string {
     if (this.withDay())
       return sayInstant(Date.parse(at), this.zone())

@@ -7,6 +7,7 @@ import { BoardApi } from '../api/board';
 import { DigestsApi } from '../api/digests';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { PeopleCount } from '../ui/people-count';
 import { MailBody } from '../ui/mail-body';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
@@ -16,7 +17,7 @@ import { DigestForm } from './digest-form';
 /** Digests, each with its rhythm and its next issues as they would go out today. */
 @Component({
   selector: 'cv-digests',
-  imports: [DigestForm, MailBody, MatButtonModule, StateMark, When],
+  imports: [DigestForm, MailBody, MatButtonModule, StateMark, When, PeopleCount],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -62,8 +63,8 @@ import { DigestForm } from './digest-form';
                       <td><cv-when [at]="issue.dueAt" [zone]="digest.zone" /></td>
                       <td class="number">{{ issue.eventCount }}</td>
                       <td class="number">
-                        @if (issue.eventCount) {
-                          {{ issue.gets }}
+                        @if (issue.eventCount || issue.countedAt === null) {
+                          <cv-people-count [tally]="issue" [state]="issue.state" />
                         } @else {
                           <span class="quiet">nothing to say</span>
                         }

@@ -29,7 +29,7 @@ const firing: CueRow['firing'] = {
   state: 'set',
   dueAt: '2031-06-17T18:30:00.000Z',
   note: '',
-  tally: { gets: 40, sent: 0, failed: 0, waiting: 0 },
+  tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 0, failed: 0, waiting: 0 },
   occurrence: null,
 };
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
@@ -87,7 +87,10 @@ describe('Countdown', () => {
     const { row } = await open([
       cue(
         { hazards: ['quiet-hours'], audience: { ...fields.audience, lists: [3] } },
-        { state: 'sending', tally: { gets: 40, sent: 12, failed: 0, waiting: 28 } },
+        {
+          state: 'sending',
+          tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 12, failed: 0, waiting: 28 },
+        },
       ),
     ]);
     expect(row()).toContain('24 hours before the start');
@@ -122,7 +125,12 @@ describe('Countdown', () => {
     await fresh.press('Add a cue');
     expect(fresh.find('cv-cue-editor input').value).toBe('Tomorrow');
     TestBed.resetTestingModule();
-    const fired = await open([cue({}, { state: 'done', tally: { gets: 40, sent: 39, failed: 1, waiting: 0 } })]);
+    const fired = await open([
+      cue(
+        {},
+        { state: 'done', tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 39, failed: 1, waiting: 0 } },
+      ),
+    ]);
     await fired.press('Tomorrow');
     expect(fired.text()).toContain('what was sent cannot be changed');
     expect(fired.text()).not.toContain('Set the cue');

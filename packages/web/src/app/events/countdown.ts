@@ -8,6 +8,7 @@ import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { PeopleCount } from '../ui/people-count';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
@@ -20,7 +21,7 @@ import { replyWords } from './reply-words';
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
-  imports: [CueEditor, MatButtonModule, Rail, StateMark, When],
+  imports: [CueEditor, MatButtonModule, Rail, StateMark, When, PeopleCount],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -74,7 +75,7 @@ import { replyWords } from './reply-words';
                     </td>
                     <td>{{ cue.channel }}</td>
                     <td>{{ audience(cue) }}</td>
-                    <td class="number">{{ people(cue) }}</td>
+                    <td class="number"><cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" /></td>
                     <td>
                       <cv-state [state]="cue.firing.state" />
                       @if (cue.firing.note) {
@@ -197,13 +198,6 @@ export class Countdown {
         : []),
     ];
     return parts.join(', ') || 'nobody yet';
-  }
-  protected people({ firing: { state, tally } }: CueRow): string {
-    return state === 'done'
-      ? String(tally.sent)
-      : state === 'sending'
-        ? `${tally.sent} of ${tally.gets}`
-        : String(tally.gets);
   }
 
   protected add(): void {

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { scaleSymlog } from 'd3-scale';
 import type { CueRow } from '@convite/contract';
 import { sayInstant } from '@convite/core';
+import { sayPeople } from '../ui/people-count';
 import { SharedClock } from '../ui/shared-clock';
 
 const width = 1300;
@@ -176,14 +177,15 @@ export class Rail {
   });
   protected readonly placed = computed(() =>
     this.cues().map((row) => {
-      const count = row.firing.state === 'done' ? row.firing.tally.sent : row.firing.tally.gets;
+      const { state, tally } = row.firing;
+      const count = state === 'done' ? tally.sent : tally.gets;
       return {
         id: row.id,
         row,
         x: this.scale()((Date.parse(row.firing.dueAt) - this.startMs()) / hourMs),
         y: lanes[row.channel],
-        count: count > 9999 ? `${Math.round(count / 1000)}k` : String(count),
-        title: `${row.name}: ${row.firing.state}, ${sayInstant(Date.parse(row.firing.dueAt), this.zone())}, ${count} people by ${row.channel}`,
+        count: count > 9999 ? `${Math.round(count / 1000)}k` : sayPeople({ ...tally, waiting: 0 }, state),
+        title: `${row.name}: ${row.firing.state}, ${sayInstant(Date.parse(row.firing.dueAt), this.zone())}, ${sayPeople(tally, state)} people by ${row.channel}`,
       };
     }),
   );

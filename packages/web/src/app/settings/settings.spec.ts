@@ -15,6 +15,10 @@ const settings: Settings = {
   sender: { name: 'Serra', email: 'house@serra.example', replyTo: '' },
   lettersTo: '',
   textSender: 'Serra',
+  pace: {
+    email: { perSecond: null, perHour: null, perDay: null },
+    text: { perSecond: null, perHour: null, perDay: null },
+  },
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: ['stars', 'open days'],
   allowPrivateAddresses: false,

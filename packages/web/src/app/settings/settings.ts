@@ -108,6 +108,24 @@ import { Team } from './team';
                   ><input matInput formControlName="textSender" maxlength="20" /></mat-form-field
                 ><cv-field-problem [problems]="problems()" path="textSender" />
               </div>
+              <fieldset class="pace" formGroupName="pace">
+                <legend>
+                  At most so many messages, as the mail server and the text gateway allow; empty for no bound
+                </legend>
+                @for (channel of channels; track channel) {
+                  <div class="fields" [formGroupName]="channel">
+                    <span class="quarter">{{ channel === 'email' ? 'Emails' : 'Texts' }}</span>
+                    @for (unit of units; track unit[0]) {
+                      <div class="quarter">
+                        <mat-form-field
+                          ><mat-label>{{ unit[1] }}</mat-label
+                          ><input matInput type="number" min="1" [formControlName]="unit[0]" /></mat-form-field
+                        ><cv-field-problem [problems]="problems()" [path]="'pace.' + channel + '.' + unit[0]" />
+                      </div>
+                    }
+                  </div>
+                }
+              </fieldset>
               <div class="half">
                 <mat-form-field
                   ><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics"
@@ -210,6 +228,12 @@ import { Team } from './team';
     .fields > .pattern {
       grid-column: span 7;
     }
+    .pace {
+      grid-column: 1 / -1;
+      margin: 0;
+      padding: 0;
+      border: 0;
+    }
   `,
 })
 export class SettingsPage {
@@ -219,6 +243,12 @@ export class SettingsPage {
   protected readonly session = inject(Session);
   protected readonly zones = zoneNames();
   protected readonly variables = Object.entries(webCalendarVariables);
+  protected readonly channels = ['email', 'text'] as const;
+  protected readonly units = [
+    ['perSecond', 'a second'],
+    ['perHour', 'an hour'],
+    ['perDay', 'a day'],
+  ] as const;
   protected readonly about = rxResource({ stream: () => this.api.about() });
   protected readonly saved = rxResource({ stream: () => this.api.get() });
   protected readonly problem = signal('');
@@ -233,6 +263,7 @@ export class SettingsPage {
     replyTo: '',
     lettersTo: '',
     textSender: '',
+    pace: this.fb.group({ email: this.paceGroup(), text: this.paceGroup() }),
     topics: '',
     allowPrivateAddresses: false,
     requiresSecondFactor: false,
@@ -294,6 +325,10 @@ export class SettingsPage {
       topics: topics.join(', '),
     });
     if (!this.session.isOwner()) this.form.disable();
+  }
+  private paceGroup() {
+    const bound = () => this.fb.control<number | null>(null);
+    return this.fb.group({ perSecond: bound(), perHour: bound(), perDay: bound() });
   }
   private calendarGroup(name: string, pattern: string) {
     return this.fb.group({ name, pattern });

@@ -1,0 +1,52 @@
+import { finishMs, shareOut } from './queue';
+
+describe('the queue', () => {
+  const shares = (limit: number, ...classes: [number, number[]][]) =>
+    Object.fromEntries(
+      shareOut(
+        classes.map(([priority, firings]) => ({ priority, firings })),
+        limit,
+      ),
+    );
+
+  it('shares a helping so that the first class takes nearly all, and none starves', () => {
+    expect(shares(200)).toEqual({});
+    expect(shares(200, [4, [7]])).toEqual({ 7: 200 });
+    expect(shares(200, [3, [1, 2, 3]])).toEqual({ 1: 67, 2: 67, 3: 66 });
+    // Whatever the order they are named in: an answer before a million cues, and these before digests.
+    expect(shares(200, [4, [9]], [1, [5]], [3, [1, 2]])).toEqual({ 5: 175, 1: 7, 2: 6, 9: 12 });
+    // More firings than messages: whose turn it is, is the caller's to say; the limit holds.
+    expect(shares(2, [3, [1, 2, 3]])).toEqual({ 1: 1, 2: 1 });
+    expect(shares(1, [1, [1]], [3, [2]])).toEqual({ 1: 1 });
+  });
+
+  it('never gives out more than there is, nor nothing while somebody waits', () => {
+    for (let limit = 1; limit <= 60; limit += 1)
+      for (const sizes of [[1], [3, 1], [5, 2, 9], [1, 1, 1, 1], [40]]) {
+        const given = shareOut(
+          sizes.map((size, priority) => ({
+            priority,
+            firings: Array.from({ length: size }, (_, index) => priority * 100 + index),
+          })),
+          limit,
+        );
+        const sum = [...given.values()].reduce((one, other) => one + other, 0);
+        expect(sum).withContext(`${limit} of ${sizes.join()}`).toBeLessThanOrEqual(limit);
+        expect(sum).toBeGreaterThanOrEqual(Math.min(limit, sizes[0] ?? 0));
+      }
+  });
+
+  it('says when the last message leaves at a pace: days, then hours, then seconds', () => {
+    const pace = { perSecond: null, perHour: null, perDay: null };
+    const second = 1000;
+    const [hour, day] = [3600 * second, 86_400 * second];
+    expect(finishMs(1_000_000, 0, pace)).toBeNull();
+    expect(finishMs(0, 5, { ...pace, perSecond: 10 })).toBe(5);
+    expect(finishMs(10, 0, { ...pace, perSecond: 10 })).toBe(0);
+    expect(finishMs(11, 0, { ...pace, perSecond: 10 })).toBe(second);
+    expect(finishMs(1000, 0, { ...pace, perSecond: 10 })).toBe(99 * second);
+    expect(finishMs(1000, 0, { perSecond: 10, perHour: 400, perDay: null })).toBe(2 * hour + 19 * second);
+    expect(finishMs(1000, 0, { perSecond: 10, perHour: 200, perDay: 900 })).toBe(day + 9 * second);
+    expect(finishMs(1801, 7, { perSecond: null, perHour: null, perDay: 900 })).toBe(2 * day + 7);
+  });
+});

@@ -1,0 +1,108 @@
+import type { Knex } from 'knex';
+
+/** A firing whose audience is to be counted. */
+export interface CountDue {
+  readonly id: number;
+  readonly cueId: number | null;
+  readonly digestId: number | null;
+  readonly eventId: number | null;
+  readonly occurrence: string;
+  readonly dueMs: number;
+  /** As counted last. */
+  readonly gets: number | null;
+}
+
+/** What is still to be expanded, and so worth counting. */
+const uncountedStates = ['draft', 'set', 'stopped', 'missed'];
+
+/** How many are to get it; null when there is nothing to count. Of a digest's issue, how many dates are in it. */
+export interface Counted {
+  readonly gets: number | null;
+  readonly eventCount: number;
+}
+
+/** Where `count_at` says that it is to be counted at once. */
+export const atOnce = new Date(0);
+
+/** The kept counts of audiences: how many are to get each firing, and when, by the shared clock, that is counted again. */
+export function firingCounts(db: Knex) {
+  const soon = (query: Knex.QueryBuilder, at: Date): Promise<number> =>
+    query
+      .whereIn('state', uncountedStates)
+      .where('is_expanded', false)
+      .update({ count_at: db.raw('least(coalesce(count_at, ?), ?)', [at, at]) });
+  return {
+    /**
+     * Takes the next few that are to be counted; no other counter takes them for a minute.
+     * @returns them, nearest moment first
+     */
+    async takeUncounted(nowMs: number, limit: number): Promise<CountDue[]> {
+      const rows: CountRow[] = await db('firing')
+        .where('count_at', '<=', new Date(nowMs))
+        .orderBy('count_at')
+        .limit(limit)
+        .select('id', 'cue_id', 'digest_id', 'event_id', 'occurrence', 'due_at', 'gets');
+      if (rows.length)
+        await db('firing')
+          .whereIn(
+            'id',
+            rows.map(({ id }) => id),
+          )
+          .update({ count_at: new Date(nowMs + 60_000) });
+      return rows.map(dueOf).sort((a, b) => a.dueMs - b.dueMs);
+    },
+    /**
+     * Keeps a count.
+     * @param nextMs when it is counted again; null for not before something changes
+     */
+    async keepCount(
+      id: number,
+      { gets, eventCount }: Counted,
+      countedMs: number,
+      nextMs: number | null,
+    ): Promise<void> {
+      await db('firing')
+        .where({ id })
+        .update({
+          gets,
+          event_count: eventCount,
+          counted_at: new Date(countedMs),
+          count_at: nextMs === null ? null : new Date(nextMs),
+        });
+    },
+    /** The largest audience counted for an event: 0 while none was. */
+    async mostOf(eventId: number): Promise<number> {
+      const [row] = await db('firing').where({ event_id: eventId }).max({ most: 'gets' });
+      return Number(row?.['most'] ?? 0);
+    },
+    /** The audience of an event's firings may have changed: they are counted by then. */
+    recountEvent: (eventId: number, byMs: number) => soon(db('firing').where({ event_id: eventId }), new Date(byMs)),
+    /** The same of the firings of a cue, or of a digest, that was edited. */
+    recountCue: (cueId: number) => soon(db('firing').where({ cue_id: cueId }), atOnce),
+    /** The same of whatever asks for a list, or leaves it out. */
+    async recountList(listId: number, digestIds: readonly number[], byMs: number): Promise<void> {
+      const cues: number[] = await db('cue_list').where({ list_id: listId }).pluck('cue_id');
+      if (cues.length) await soon(db('firing').whereIn('cue_id', cues), new Date(byMs));
+      if (digestIds.length) await soon(db('firing').whereIn('digest_id', [...digestIds]), new Date(byMs));
+    },
+  };
+}
+
+interface CountRow {
+  id: number;
+  cue_id: number | null;
+  digest_id: number | null;
+  event_id: number | null;
+  occurrence: string;
+  due_at: Date;
+  gets: number | null;
+}
+const dueOf = (row: CountRow): CountDue => ({
+  id: row.id,
+  cueId: row.cue_id,
+  digestId: row.digest_id,
+  eventId: row.event_id,
+  occurrence: row.occurrence,
+  dueMs: row.due_at.getTime(),
+  gets: row.gets,
+});

@@ -1,0 +1,79 @@
+import type { Audience } from '@convite/core';
+import { readBoard, readStrip } from '../../services/board';
+import type { Context } from '../../services/context';
+import { previewCue } from '../../services/cues';
+import { listDigests } from '../../services/digests';
+import { listGuests } from '../../services/invite';
+import { listCues } from '../../services/list-cues';
+import { listEvents } from '../../services/list-events';
+import { wholeEvent } from '../../store/audience-sql';
+import type { Scale } from './fill';
+
+/** Something that a screen asks for. */
+export interface Ask {
+  readonly what: string;
+  /** Median, warm, on one machine with a million people. */
+  readonly wantedMs: number;
+  /** Rows that the database may read for it at twenty thousand people; a screen reads what it shows, a count its own list. */
+  readonly mostRows: number;
+  run(context: Context, scale: Scale): Promise<unknown>;
+}
+
+const toList = (list: number): Audience => ({
+  invitees: [],
+  lists: [list],
+  exceptLists: [],
+  exceptReplies: [],
+  topics: null,
+});
+const count = (context: Context, list: number): Promise<number> =>
+  context.store.deliveries.countGets(toList(list), 'email', wholeEvent(null));
+const search = (context: Context, text: string): Promise<unknown> =>
+  context.store.subscribers.page({ search: text, after: 0, limit: 50 });
+
+export const asks: readonly Ask[] = [
+  { what: 'strip', wantedMs: 30, mostRows: 60, run: (context) => readStrip(context) },
+  { what: 'call board', wantedMs: 200, mostRows: 8000, run: (context) => readBoard(context) },
+  { what: 'digests', wantedMs: 200, mostRows: 100, run: (context) => listDigests(context) },
+  {
+    what: 'events',
+    wantedMs: 200,
+    mostRows: 7000,
+    run: (context) => listEvents(context, { when: 'coming', search: '', after: 0 }),
+  },
+  { what: 'cues of one event', wantedMs: 200, mostRows: 200, run: (context) => listCues(context, 1) },
+  { what: 'cue preview', wantedMs: 300, mostRows: 1200, run: previewOf },
+  {
+    what: 'guests of one event',
+    wantedMs: 200,
+    mostRows: 1000,
+    run: (context) => listGuests(context, 1, { occurrence: '', search: '', after: 0, limit: 50 }),
+  },
+  {
+    what: 'count of a list of fifty',
+    wantedMs: 20,
+    mostRows: 300,
+    run: (context, { lists }) => count(context, lists.few),
+  },
+  {
+    what: 'count of a list of a tenth',
+    wantedMs: 300,
+    mostRows: 8500,
+    run: (context, { lists }) => count(context, lists.some),
+  },
+  {
+    what: 'count of a list of all',
+    wantedMs: 3000,
+    mostRows: 85_000,
+    run: (context, { lists }) => count(context, lists.all),
+  },
+  { what: 'search by a word of the name', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'bosque1') },
+  { what: 'search by address', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'p1999') },
+  { what: 'search for nobody', wantedMs: 200, mostRows: 50, run: (context) => search(context, 'nobody of that name') },
+  { what: 'lists with their sizes', wantedMs: 50, mostRows: 20, run: (context) => context.store.lists.all() },
+];
+
+async function previewOf(context: Context): Promise<unknown> {
+  const cue = await context.store.cues.find(1);
+  return cue && previewCue(context, cue.eventId, cue, null);
+}
