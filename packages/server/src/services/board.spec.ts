@@ -74,9 +74,11 @@ describe('the call board', () => {
       { facts: { ...eventFacts, venue: 'Dome 2' }, basedOn: version.number },
       actor,
     );
+    await countAll(stage);
     expect(await needs()).toContain({ kind: 'old-version', count: 3, title: 'Dome night' });
     await sendNotice(stage.context, event, houseWordings.change, null, actor);
     await deliver(stage);
+    await countAll(stage);
     expect((await needs()).map(({ kind }) => kind)).not.toContain('old-version');
   });
 

@@ -1,4 +1,4 @@
-import { nextCountMs, recountDelayMs } from '@convite/core';
+import { nextCountMs } from '@convite/core';
 import { wholeEvent } from '../store/audience-sql';
 import type { CountDue, Counted } from '../store/firing-counts';
 import type { Store } from '../store/store';
@@ -60,24 +60,3 @@ async function countOne(store: Store, firing: CountDue, countGets: AudienceCount
 
 const isAnswered = async (store: Store, { eventId, occurrence }: CountDue): Promise<boolean> =>
   eventId !== null && (await store.dates.isAnswered(eventId, occurrence));
-
-/** Looks for what changed since, and has its counts made anew; large audiences less often. */
-export function watchAudiences({ store, clock }: Pick<Context, 'store' | 'clock'>): () => Promise<void> {
-  // What changed shortly before this process came up is looked at too.
-  let seenMs = Date.now() - 60_000;
-  return async () => {
-    const { ids, untilMs } = await store.live.eventsTouched(seenMs);
-    for (const id of ids)
-      await store.firings.recountEvent(id, clock.now() + recountDelayMs(await store.firings.mostOf(id)));
-    seenMs = untilMs;
-    const lists = await store.lists.takeChanged();
-    if (lists.length === 0) return;
-    const digests = await store.digests.all();
-    for (const id of lists)
-      await store.firings.recountList(
-        id,
-        digests.filter(({ listId }) => listId === id).map((digest) => digest.id),
-        clock.now(),
-      );
-  };
-}

@@ -17,7 +17,7 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   const weekAgo = new Date(nowMs - 7 * dayMs);
   const firings = await store.firings.wanting(weekAgo.getTime(), nowMs + 7 * dayMs, mostOfAKind);
   const [behind, aside, proposed, letters, imports] = await Promise.all([
-    store.invitees.behind(),
+    store.eventTallies.behind(mostOfAKind),
     store.invitees.countSetAsideSince(weekAgo),
     store.proposals.countOpen(),
     store.letters.countOpen(mostLetters),

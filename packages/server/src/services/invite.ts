@@ -1,7 +1,6 @@
 import type { AudienceCount, GuestPage, WordingText } from '@convite/contract';
 import { mostShownGuests, replyStates, type Audience, type Channel } from '@convite/core';
 import { wholeEvent } from '../store/audience-sql';
-import { noReplies } from '../store/invitees';
 import type { Recipient } from '../store/subscribers';
 import { checkWording } from './check-wording';
 import { doubtsOfSending, refuseDoubtful } from './doubts';
@@ -99,7 +98,7 @@ export async function listGuests(
   const page = await store.invitees.page(eventId, query.occurrence, query.search, query.after, query.limit);
   const counts = query.occurrence
     ? await store.invitees.countsOf(eventId, query.occurrence)
-    : ((await store.invitees.counts([eventId])).get(eventId) ?? noReplies());
+    : (await store.eventTallies.find(eventId)).replies;
   return { ...page, counts, version: event.version.number };
 }
 

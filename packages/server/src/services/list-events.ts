@@ -1,7 +1,7 @@
 import type { EventPage, EventQuery, EventRow } from '@convite/contract';
 import { sayRepeats } from '@convite/core';
 import type { StoredEvent } from '../store/events';
-import { noReplies } from '../store/invitees';
+import { noTally } from '../store/event-tallies';
 import type { Context } from './context';
 import { shownTimes } from './events';
 
@@ -20,7 +20,7 @@ export async function listEvents(
   if (when === 'coming') found.sort((a, b) => a.atMs - b.atMs || a.id - b.id);
   const ids = found.slice(after, after + pageSize).map(({ id }) => id);
   const events = await store.events.findMany(ids);
-  const replies = await store.invitees.counts(ids);
+  const tallies = await store.eventTallies.findMany(ids);
   const cues = await store.firings.nextCues(ids);
   const names = await store.cues.names([...cues.values()].map(({ cueId }) => cueId));
   const rows = ids.flatMap((id): EventRow[] => {
@@ -30,7 +30,7 @@ export async function listEvents(
     return [
       {
         ...rowOf(event, nowMs),
-        replies: replies.get(id) ?? noReplies(),
+        replies: (tallies.get(id) ?? noTally()).replies,
         nextCue: cue ? { name: names.get(cue.cueId) ?? '', dueAt: new Date(cue.dueMs).toISOString() } : null,
       },
     ];

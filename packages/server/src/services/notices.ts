@@ -25,6 +25,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
   const { store } = context;
   const versions = await store.events.versions(eventId);
   const firings = await store.firings.ofEvent(eventId);
+  const { holders, toTell } = await store.eventTallies.find(eventId);
   return {
     versions: versions.map((version, index) => {
       const before = versions[index - 1];
@@ -38,11 +39,8 @@ export async function describeChanges(context: Context, eventId: number): Promis
         matters: matters(differences),
       };
     }),
-    holders: await store.invitees.holders(eventId),
-    toTell: {
-      email: await store.deliveries.countNotice(eventId, event.version.number, 'email'),
-      text: await store.deliveries.countNotice(eventId, event.version.number, 'text'),
-    },
+    holders,
+    toTell,
     isNoticeUnderWay: firings.some(
       (firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending'),
     ),

@@ -1,7 +1,7 @@
 import { calendarMail } from '../testing/received';
 import { resolveWallTime } from '@convite/core';
 import type { EmailMessage } from '../mail/message';
-import { dayBeforeCue, deliver, invite } from '../testing/acts';
+import { dayBeforeCue, deliver, invite, countedChanges } from '../testing/acts';
 import {
   actor,
   addPeople,
@@ -17,7 +17,6 @@ import {
 import { saveCue } from './cues';
 import { importSubscribers } from './import-subscribers';
 import { listGuests } from './invite';
-import { describeChanges } from './notices';
 import { takePersonal } from './personal';
 import { previewInvitation } from './preview-invitation';
 import { answerProposal, listProposals } from './proposals';
@@ -89,7 +88,7 @@ describe('an event at which everybody has their own time', () => {
       },
       actor,
     );
-    expect((await describeChanges(stage.context, event)).toTell.email).toBe(1);
+    expect((await countedChanges(stage, event)).toTell.email).toBe(1);
     const preview = await previewInvitation(stage.context, event, 1, null);
     expect([/SEQUENCE:(\d)/.exec(preview.calendar)?.[1], preview.conformance.every(({ isKept }) => isKept)]).toEqual([
       '1',
@@ -152,7 +151,7 @@ describe('an event at which everybody has their own time', () => {
       ({ own }) => `${own?.start} ${own?.place}`,
     );
     expect(starts).toEqual(['2031-06-18T22:00 West', '2031-06-18T21:00 East']);
-    const { toTell, versions } = await describeChanges(stage.context, event);
+    const { toTell, versions } = await countedChanges(stage, event);
     expect([toTell.email, versions.length]).toEqual([1, 1]);
   });
 });

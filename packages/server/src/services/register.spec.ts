@@ -1,6 +1,6 @@
 import { calendarMail } from '../testing/received';
 import { findOccurrence, resolveWallTime, splitSeries, type EventFacts, type Scope } from '@convite/core';
-import { dayBeforeCue, deliver, invite } from '../testing/acts';
+import { dayBeforeCue, deliver, invite, countedChanges } from '../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
 import type { EmailMessage } from '../mail/message';
 import { actor, clockTo, publishedEvent, type Stage } from '../testing/stage';
@@ -10,7 +10,7 @@ import { getEvent, saveEvent } from './events';
 import { personFeed } from './feeds';
 import { houseWordings } from './house-wordings';
 import { listGuests } from './invite';
-import { describeChanges, sendNotice } from './notices';
+import { sendNotice } from './notices';
 import { receiveMail } from './receive-mail';
 
 const zone = 'Europe/Lisbon';
@@ -269,7 +269,7 @@ describe('registration on the event page', () => {
 
   /** Sends the notice that the marketer is offered; who got what, with the dates that their calendar reads of. */
   const tell = async (id = event): Promise<string[]> => {
-    const { suggestedWording } = await describeChanges(context(), id);
+    const { suggestedWording } = await countedChanges(stage, id);
     await sendNotice(context(), id, suggestedWording, null, actor);
     return (await deliver(stage))
       .map(({ to, subject, calendar }) => {
@@ -298,14 +298,14 @@ describe('registration on the event page', () => {
     expect((await deliver(stage)).length).toBe(3);
     // Only the third date moves: whoever comes to the second alone holds nothing old.
     await save({ span: at('2031-07-02', '20:30') }, { kind: 'one', key: third });
-    expect((await describeChanges(context(), event)).toTell.email).toBe(1);
+    expect((await countedChanges(stage, event)).toTell.email).toBe(1);
     expect(await tell()).toEqual(['both: 25 Jun 2031 REQUEST 0625 0702']);
     await save({ venue: 'Dome 3' }, { kind: 'all' });
     expect(await tell()).toEqual(['both: 25 Jun 2031 REQUEST 0625 0702', 'two: 25 Jun 2031 REQUEST 0625']);
     const { version } = await getEvent(context(), event);
     await changeDate(context(), event, { kind: 'call-off', key: third }, version.number, actor);
     expect(await tell()).toEqual(['both:  2 Jul 2031 CANCEL 0702']);
-    expect((await describeChanges(context(), event)).holders).toEqual([{ version: 4, count: 2 }]);
+    expect((await countedChanges(stage, event)).holders).toEqual([{ version: 4, count: 2 }]);
   });
 
   it('calls off one of their dates and moves another in one go, each in the words of its own', async () => {
@@ -315,7 +315,7 @@ describe('registration on the event page', () => {
     await deliver(stage);
     await changeDate(context(), event, { kind: 'call-off', key: third }, 1, actor);
     await save({ span: at('2031-06-26', '20:00') }, { kind: 'one', key: second });
-    expect((await describeChanges(context(), event)).toTell.email).toBe(2);
+    expect((await countedChanges(stage, event)).toTell.email).toBe(2);
     expect(await tell()).toEqual([
       'both:  2 Jul 2031 CANCEL 0702',
       'both: 26 Jun 2031 REQUEST 0625',

@@ -2,7 +2,7 @@ import type { CueFields } from '@convite/contract';
 import { nowOf } from './context';
 import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
-import { dayBeforeCue, invite } from '../testing/acts';
+import { dayBeforeCue, invite, countedChanges } from '../testing/acts';
 import {
   actor,
   addPeople,
@@ -24,7 +24,7 @@ import { callOffEvent, saveEvent } from './events';
 import { sendFiringNow, setFiringAgain, stopFiring } from './firings';
 import { houseWordings } from './house-wordings';
 import { planInvitations } from './invite';
-import { describeChanges, sendNotice } from './notices';
+import { sendNotice } from './notices';
 
 const dayMs = 86_400_000;
 
@@ -66,7 +66,7 @@ describe('the four jobs, service by service', () => {
     expect((await firings(event)).find(({ kind }) => kind === 'cue')?.dueMs).toBe(
       resolveWallTime('2031-06-17T21:30', 'Europe/Lisbon'),
     );
-    const changes = await describeChanges(stage.context, event);
+    const changes = await countedChanges(stage, event);
     expect([changes.toTell, changes.versions[1]?.sequence, changes.versions[1]?.matters]).toEqual([
       { email: 3, text: 1 },
       1,
@@ -77,7 +77,7 @@ describe('the four jobs, service by service', () => {
       /under way/,
     );
     await until('everybody holds version 2', async () =>
-      (await describeChanges(stage.context, event)).holders.every(({ version }) => version === 2),
+      (await countedChanges(stage, event)).holders.every(({ version }) => version === 2),
     );
     await until('the notices are done', () => allDone(event));
     await expectAsync(sendNotice(stage.context, event, houseWordings.change, null, actor)).toBeRejectedWithError(

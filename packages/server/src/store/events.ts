@@ -83,6 +83,11 @@ export function eventStore(db: Knex) {
   };
 
   return {
+    /** The number of an event's newest version; null when it is gone. */
+    async versionNow(id: number): Promise<number | null> {
+      const row: { version: number } | undefined = await db('event').where({ id }).first('version');
+      return row?.version ?? null;
+    },
     find: (id: number): Promise<StoredEvent | null> => one({ 'e.id': id }, false),
     /** Locks the event's row, for a change inside a transaction. */
     findForUpdate: (id: number): Promise<StoredEvent | null> => one({ 'e.id': id }, true),

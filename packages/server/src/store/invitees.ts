@@ -104,16 +104,13 @@ export function inviteeStore(db: Knex) {
       return { rows: page.map(guestOf), next: rows.length > limit ? (page.at(-1)?.id ?? null) : null };
     },
 
-    async counts(eventIds: readonly number[]): Promise<Map<number, ReplyCounts>> {
-      const rows: { event_id: number; reply: ReplyState; n: number }[] = await db('invitee')
-        .whereIn('event_id', [...eventIds])
+    async counts(eventId: number): Promise<ReplyCounts> {
+      const rows: { reply: ReplyState; n: number }[] = await db('invitee')
+        .where({ event_id: eventId, is_by_date: false })
         .whereNotNull('invited_at')
-        .where({ is_by_date: false })
-        .groupBy('event_id', 'reply')
-        .select('event_id', 'reply', db.raw('count(*) as n'));
-      const counts = new Map<number, ReplyCounts>(eventIds.map((id) => [id, noReplies()]));
-      for (const row of rows) Object.assign(counts.get(row.event_id) ?? {}, { [row.reply]: Number(row.n) });
-      return counts;
+        .groupBy('reply')
+        .select('reply', db.raw('count(*) as n'));
+      return { ...noReplies(), ...Object.fromEntries(rows.map((row) => [row.reply, Number(row.n)])) };
     },
 
     /** Answers for one date of a series: those given for it, else those for the whole. */
@@ -267,18 +264,6 @@ export function inviteeStore(db: Knex) {
         .orderBy('holds_version', 'desc')
         .select('holds_version', db.raw('count(*) as n'));
       return rows.map((row) => ({ version: row.holds_version, count: Number(row.n) }));
-    },
-
-    /** Events whose invitees hold a version older than the newest, with how many do. */
-    async behind(): Promise<{ eventId: number; count: number }[]> {
-      const rows: { event_id: number; n: number }[] = await db('invitee as i')
-        .join('event as e', 'e.id', 'i.event_id')
-        .whereNotNull('i.invited_at')
-        .whereRaw('i.holds_version < e.version')
-        .whereRaw(hasSomePartSql)
-        .groupBy('i.event_id')
-        .select('i.event_id', db.raw('count(*) as n'));
-      return rows.map((row) => ({ eventId: row.event_id, count: Number(row.n) }));
     },
 
     /** The first invitee, for a preview before anybody was chosen. */

@@ -4,6 +4,7 @@ import { askedStore } from './asked';
 import { claimStore } from './claims';
 import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
+import { eventTallyStore } from './event-tallies';
 import { eventStore } from './events';
 import { firingStore } from './firings';
 import { holdStore } from './holds';
@@ -33,6 +34,7 @@ function subjects(db: Knex) {
     lists: listStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),
+    eventTallies: eventTallyStore(db),
     invitees: inviteeStore(db),
     dates: dateStore(db),
     personal: personalStore(db),

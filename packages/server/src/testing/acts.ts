@@ -1,9 +1,10 @@
-import type { CueFields } from '@convite/contract';
+import type { CueFields, EventChanges } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import type { EmailMessage, Refusal } from '../mail/message';
 import { houseWordings } from '../services/house-wordings';
 import { sendInvitations } from '../services/invite';
-import { actor, scriptedEnd, untilSettled, workOn, type Stage } from './stage';
+import { describeChanges } from '../services/notices';
+import { actor, countAll, scriptedEnd, untilSettled, workOn, type Stage } from './stage';
 
 /** A cue a day before the start, for whoever is invited and did not say no. */
 export const dayBeforeCue = (over: Partial<CueFields> = {}): CueFields => ({
@@ -52,4 +53,10 @@ export async function deliver(
   await untilSettled(stage);
   await worker.stop();
   return mail.taken;
+}
+
+/** What the changes of an event come to, once its guests are counted. */
+export async function countedChanges(stage: Stage, event: number): Promise<EventChanges> {
+  await countAll(stage);
+  return describeChanges(stage.context, event);
 }

@@ -10,8 +10,8 @@ import { smtpSender } from '../mail/smtp-sender';
 import { openCalendarReader, type CalendarReader } from '../net/calendar-reader';
 import { makeSeal } from '../services/accounts/seal';
 import type { Context } from '../services/context';
-import { countAudiences } from '../services/count-audiences';
 import { createEvent, publishEvent } from '../services/events';
+import { openCounter } from '../services/keep-counts';
 import { makeLinks } from '../services/links';
 import { openDatabase } from '../store/database';
 import { demoBulk, type DemoBulk } from '../store/demo-bulk';
@@ -175,9 +175,10 @@ export function untilSettled({ context: { store }, clock }: Stage): Promise<void
   });
 }
 
-/** What the counter beside the worker does: every audience that is to be counted now is. */
+/** What the counter beside the worker does: everything that is to be counted now is. */
 export async function countAll({ context }: Stage): Promise<void> {
-  while (await countAudiences(context, () => false));
+  const counter = openCounter(context, 0);
+  while (await counter.look(() => false));
 }
 
 /** Moves the shared clock so that it shows this instant. */

@@ -4,9 +4,9 @@ import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import type { Part } from '../store/troubles';
-import { countAudiences, watchAudiences } from '../services/count-audiences';
 import { expandFiring } from '../services/expand-firing';
 import { resumeImport } from '../services/import-subscribers';
+import { openCounter } from '../services/keep-counts';
 import { keepPlannedMs, planOn } from '../services/plan-firings';
 import { lookAtNext } from '../services/watch-calendars';
 import { isOutage } from '../store/database';
@@ -29,7 +29,6 @@ const lookEveryMs = 400;
 const sweepEveryMs = 3000;
 const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
-const countEveryMs = 1000;
 const textConcurrency = 4;
 
 /**
@@ -122,15 +121,15 @@ export async function startWorker({
 
   /** Counts the audiences of what is to come, one after the other, beside everything else. */
   async function keepCounts(): Promise<void> {
-    const look = watchAudiences(context);
+    // What changed shortly before this process came up is looked at too.
+    const counter = openCounter(context, Date.now() - 60_000);
     while (!isStopping) {
       try {
-        await look();
-        while (!isStopping && (await countAudiences(context, () => isStopping)));
+        while (!isStopping && (await counter.look(() => isStopping)));
       } catch (error) {
         log.warn({ error }, 'audiences could not be counted; trying again');
       }
-      for (let waited = 0; !isStopping && waited < countEveryMs; waited += lookEveryMs) await sleep(lookEveryMs);
+      await sleep(lookEveryMs);
     }
   }
 

@@ -68,4 +68,11 @@ export async function up(db: Knex): Promise<void> {
     t.integer('used').unsigned().notNullable();
     t.primary(['channel', 'unit']);
   });
+  await db.schema.createTable('event_tally', (t) => {
+    // What screens show of an event's guests, counted by the worker's counter.
+    t.integer('event_id').unsigned().primary().references('event.id').onDelete('cascade');
+    t.json('tally').notNullable();
+    t.integer('behind').unsigned().notNullable().index();
+    t.specificType('counted_at', 'datetime(3)').notNullable();
+  });
 }

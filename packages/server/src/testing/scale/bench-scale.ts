@@ -1,10 +1,10 @@
 import { saveDigest } from '../../services/digests';
 import { actor, openStage, publishedEvent } from '../stage';
+import { openCounter } from '../../services/keep-counts';
 import { sendNotice } from '../../services/notices';
 import { saveEvent } from '../../services/events';
 import { expandFiring } from '../../services/expand-firing';
 import { houseWordings } from '../../services/house-wordings';
-import { countAudiences } from '../../services/count-audiences';
 import { asks } from './asks';
 import { fillScale } from './fill';
 import { planOf, watchStatements } from './statements';
@@ -23,7 +23,8 @@ for (const listId of Object.values(scale.lists)) await saveDigest(context, null,
 console.log(`Filled in ${seconds(performance.now() - since)} s.`);
 
 const counting = performance.now();
-while (await countAudiences(context, () => false));
+const counter = openCounter(context, 0);
+while (await counter.look(() => false));
 console.log(`All audiences counted in ${seconds(performance.now() - counting)} s, beside everything else.`);
 
 const statementsOf = watchStatements(db);

@@ -162,7 +162,7 @@ export class Changes {
 
   constructor() {
     reloadOn(
-      () => [this.current.topic()],
+      () => this.current.topics(),
       () => this.resource.reload(),
     );
   }

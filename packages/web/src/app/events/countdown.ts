@@ -178,7 +178,7 @@ export class Countdown {
 
   constructor() {
     reloadOn(
-      () => [this.current.topic(), 'clock'],
+      () => [...this.current.topics(), 'clock'],
       () => this.cues.reload(),
     );
   }

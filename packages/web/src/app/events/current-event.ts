@@ -24,7 +24,10 @@ export class CurrentEvent {
     );
   }
 
-  /** What the server calls changes to this event. */
+  /** What the server calls changes to this event, and what was counted anew of it. */
+  topics(): string[] {
+    return [this.topic(), `counts:${this.id()}`];
+  }
   topic(): string {
     return `event:${this.id()}`;
   }

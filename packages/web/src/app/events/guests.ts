@@ -311,7 +311,7 @@ export class Guests {
 
   constructor() {
     reloadOn(
-      () => [this.current.topic()],
+      () => this.current.topics(),
       () => {
         this.guests.reload();
         this.setAside.reload();

@@ -1,0 +1,56 @@
+import type { Knex } from 'knex';
+import * as z from 'zod';
+import { noReplies } from './invitees';
+import { readJson } from './database';
+
+const count = z.number().int();
+/** What screens show of an event's guests, as counted last. */
+const tally = z.object({
+  replies: z.object({ accepted: count, declined: count, tentative: count, 'needs-action': count }),
+  /** How many hold which version, newest first; null for none. */
+  holders: z.array(z.object({ version: count.nullable(), count })),
+  /** Whom a notice of the newest version would reach. */
+  toTell: z.object({ email: count, text: count }),
+});
+export type EventTally = z.infer<typeof tally>;
+
+export const noTally = (): EventTally => ({ replies: noReplies(), holders: [], toTell: { email: 0, text: 0 } });
+
+/** The kept counts of events' guests; a counter of its own writes them, screens read them. */
+export function eventTallyStore(db: Knex) {
+  return {
+    async find(eventId: number): Promise<EventTally> {
+      return (await this.findMany([eventId])).get(eventId) ?? noTally();
+    },
+    async findMany(eventIds: readonly number[]): Promise<Map<number, EventTally>> {
+      const rows: { event_id: number; tally: unknown }[] = await db('event_tally')
+        .whereIn('event_id', [...new Set(eventIds)])
+        .select('event_id', 'tally');
+      return new Map(rows.map((row) => [row.event_id, tally.parse(readJson(row.tally))]));
+    },
+    /** @param behind how many guests hold a version older than the newest */
+    async keep(eventId: number, value: EventTally, behind: number, now: Date): Promise<void> {
+      await db('event_tally')
+        .insert({ event_id: eventId, tally: JSON.stringify(value), behind, counted_at: now })
+        .onConflict('event_id')
+        .merge();
+    },
+    /** Events whose guests hold a version older than the newest, with how many do. */
+    async behind(limit: number): Promise<{ eventId: number; count: number }[]> {
+      const rows: { event_id: number; behind: number }[] = await db('event_tally')
+        .where('behind', '>', 0)
+        .orderBy('behind', 'desc')
+        .limit(limit)
+        .select('event_id', 'behind');
+      return rows.map((row) => ({ eventId: row.event_id, count: row.behind }));
+    },
+    /** Events that nobody counted yet. */
+    async uncounted(limit: number): Promise<number[]> {
+      return db('event as e')
+        .leftJoin('event_tally as t', 't.event_id', 'e.id')
+        .whereNull('t.event_id')
+        .limit(limit)
+        .pluck('e.id');
+    },
+  };
+}
