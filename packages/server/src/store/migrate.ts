@@ -6,6 +6,7 @@ import * as sound from './migrations/0004-sound';
 import * as accounts from './migrations/0005-accounts';
 import * as sizes from './migrations/0006-sizes';
 import * as queue from './migrations/0007-queue';
+import * as search from './migrations/0008-search';
 
 interface Migration {
   readonly name: string;
@@ -21,6 +22,7 @@ const migrations: readonly Migration[] = [
   { name: '0005-accounts', up: accounts.up },
   { name: '0006-sizes', up: sizes.up },
   { name: '0007-queue', up: queue.up },
+  { name: '0008-search', up: search.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -3,8 +3,9 @@ import * as z from 'zod';
 import type { Channel, Own, PersonFacts, ReplyState } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import type { Target } from './audience-sql';
-import { likePrefix, readJson } from './database';
+import { readJson } from './database';
 import { listStore } from './lists';
+import { searchSql } from './people-search';
 
 /** A subscriber as messages are written to them. */
 export interface Recipient {
@@ -108,22 +109,17 @@ export function subscriberStore(db: Knex) {
   return {
     /** One page in the order of entry, by key. `total` is the list's size, which is kept; nothing is counted here. */
     async page({ search, list, after, limit }: SubscriberQuery): Promise<SubscriberPage> {
-      const matching = db('subscriber as s').modify((query) => {
-        if (list !== undefined) void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
-        if (search) {
-          const start = likePrefix(search.toLowerCase());
-          void query.where((or) =>
-            or
-              .where('s.email', 'like', start)
-              .orWhere('s.name', 'like', start)
-              .orWhere('s.name', 'like', `% ${start}`)
-              .orWhere('s.mobile', 'like', start),
-          );
-        }
-      });
-      const rows: Row[] = await matching
-        .clone()
-        .where('s.id', '>', after)
+      const found = search.trim() ? searchSql(search, list, after, limit + 1) : null;
+      const rows: Row[] = await (
+        found
+          ? db('subscriber as s').join(db.raw(`(${found.text}) as f`, [...found.bindings]), 'f.id', 's.id')
+          : db('subscriber as s')
+              .modify((query) => {
+                if (list !== undefined)
+                  void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
+              })
+              .where('s.id', '>', after)
+      )
         .orderBy('s.id')
         .limit(limit + 1)
         .select('s.*');
