@@ -41,6 +41,19 @@ export * from './links/web-calendar';
 export * from './links/read-link';
 export * from './links/test-link';
 export * from './audience/audience';
+export * from './audience/field';
+export * from './audience/judge';
+export {
+  listsOf,
+  all,
+  any,
+  none,
+  type About,
+  type Condition,
+  type MessageKind,
+  type Tree,
+  type Who,
+} from './audience/tree';
 export * from './countdown/moment';
 export * from './countdown/plan';
 export * from './countdown/queue';

@@ -1,4 +1,3 @@
-import { whyNot, type Audience, type PersonFacts } from '../audience/audience';
 import { composeIssue, windowOf, type UpcomingEvent } from '../digest/issue';
 import { nextIssues } from '../digest/rhythm';
 import { blankFacts } from '../event/event';
@@ -46,45 +45,6 @@ describe('firings', () => {
       [],
     ]);
   });
-});
-
-describe('audiences', () => {
-  const person: PersonFacts = {
-    hasEmail: true,
-    hasMobile: true,
-    textConsent: true,
-    optedOut: false,
-    bounced: false,
-    reply: 'accepted',
-    lists: [1],
-    topics: [],
-  };
-  const audience: Audience = {
-    invitees: ['accepted'],
-    lists: [2],
-    exceptLists: [9],
-    exceptReplies: [],
-    topics: ['moon'],
-  };
-  const cases: [Partial<PersonFacts>, 'email' | 'text', string | null][] = [
-    [{}, 'email', null],
-    [{ reply: 'declined' }, 'email', 'not-chosen'],
-    [{ reply: null, lists: [2] }, 'email', null],
-    [{ lists: [1, 9] }, 'email', 'left-out'],
-    [{ optedOut: true, lists: [9] }, 'email', 'left-out'],
-    [{ optedOut: true, bounced: true }, 'email', 'opted-out'],
-    [{ bounced: true }, 'email', 'bounced'],
-    [{ bounced: true }, 'text', null],
-    [{ hasEmail: false }, 'email', 'no-email'],
-    [{ hasMobile: false, textConsent: false }, 'text', 'no-mobile'],
-    [{ textConsent: false }, 'text', 'no-text-consent'],
-    [{ topics: ['pulsars'] }, 'email', 'other-topics'],
-    [{ topics: ['pulsars', 'moon'] }, 'email', null],
-  ];
-  for (const [over, channel, expected] of cases) {
-    it(`${JSON.stringify(over)} by ${channel}: ${expected ?? 'gets it'}`, () =>
-      expect(whyNot({ ...person, ...over }, audience, channel)).toBe(expected as null));
-  }
 });
 
 describe('digests', () => {

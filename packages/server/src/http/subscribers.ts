@@ -15,7 +15,7 @@ export function subscriberRoutes(context: Context): Router {
     response.json(await store.subscribers.page(subscriberQuery.parse(request.query)));
   });
   routes.get('/subscribers/fields', async (_request, response) => {
-    response.json(await store.subscribers.fieldNames());
+    response.json((await store.fields.all()).map(({ name }) => name));
   });
   routes.get('/subscribers/:id', async (request, response) => {
     response.json(await getPerson(context, idOf(request)));

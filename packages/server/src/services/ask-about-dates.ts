@@ -1,5 +1,4 @@
 import { findOccurrence, sayWhen, type Occurrence, type ReplyState } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import { answerPerson } from './answer-person';
 import { nowOf, type Context } from './context';
@@ -25,11 +24,8 @@ export async function askAboutDates(context: Context, event: StoredEvent, subscr
   const { store, clock } = context;
   const doubted = datesInDoubt(event, await store.dates.answersOf(event.id, subscriberId), clock.now());
   if (doubted.length === 0) return;
-  const [person, facts] = await Promise.all([
-    store.subscribers.find(subscriberId),
-    store.subscribers.facts(subscriberId, wholeEvent(event.id)),
-  ]);
-  if (!person?.email || !facts || facts.optedOut || facts.bounced) return;
+  const person = await store.subscribers.find(subscriberId);
+  if (!person || !(await store.subscribers.mayBeMailed(subscriberId))) return;
   if (!(await store.asked.mayWrite(person.email, event.id, nowOf(context)))) return;
   const days = doubted.slice(0, mostNamed).map((date) => `- ${sayWhen(date.facts, person.zone)}`);
   if (doubted.length > mostNamed) days.push(`- and ${doubted.length - mostNamed} more`);

@@ -1,5 +1,4 @@
-import { nextCountMs } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
+import { nextCountMs, wholeEvent, whoOf } from '@convite/core';
 import type { CountDue, Counted } from '../store/firing-counts';
 import type { Store } from '../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
@@ -45,7 +44,7 @@ async function countOne(store: Store, firing: CountDue, countGets: AudienceCount
     if (!digest) return nothing;
     const content = await issueContent(store, digest, firing.dueMs);
     const eventCount = content.events.length;
-    const gets = eventCount ? await countGets(digestAudience(digest, content), 'email', wholeEvent(null)) : 0;
+    const gets = eventCount ? await countGets(whoOf(digestAudience(digest, content), wholeEvent(null)), 'email') : 0;
     return { gets, eventCount };
   }
   const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
@@ -53,8 +52,8 @@ async function countOne(store: Store, firing: CountDue, countGets: AudienceCount
   const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
   const target = targetOf(event ?? undefined, firing);
   // Dates that nobody answered for alone count as the whole series does.
-  const isLikeWhole = !target.isPersonal && firing.occurrence !== '' && !(await isAnswered(store, firing));
-  const gets = await countGets(cue.audience, cue.channel, isLikeWhole ? { ...target, occurrence: '' } : target);
+  const isLikeWhole = target.ownStart === null && firing.occurrence !== '' && !(await isAnswered(store, firing));
+  const gets = await countGets(whoOf(cue.audience, isLikeWhole ? { ...target, occurrence: '' } : target), cue.channel);
   return { gets, eventCount: 0 };
 }
 

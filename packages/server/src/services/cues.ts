@@ -1,6 +1,15 @@
 import type { CueFields, CuePreview } from '@convite/contract';
-import { dueAt, isWallTime, nextOccurrence, personalFacts, standbyMs, whyNot, type Problem } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
+import {
+  dueAt,
+  isWallTime,
+  nextOccurrence,
+  personalFacts,
+  standbyMs,
+  judge,
+  wholeEvent,
+  whoOf,
+  type Problem,
+} from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
 import { checkWording } from './check-wording';
 import { eventComposer } from './compose-firing';
@@ -102,9 +111,10 @@ export async function previewCue(
   const settings = await context.store.house.settings();
   const date = nextOccurrence(event.version.facts, context.clock.now());
   const target = { ...wholeEvent(eventId), occurrence: date?.key ?? '' };
-  const chosen = personId ?? (await context.store.deliveries.firstOf(fields.audience, fields.channel, target));
+  const who = whoOf(fields.audience, target);
+  const chosen = personId ?? (await context.store.deliveries.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
-  const facts = await context.store.subscribers.facts(person.id, target);
+  const facts = await context.store.personFacts.of(person.id, context.clock.now());
   const isMomentReadable = fields.moment.kind === 'relative' || isWallTime(fields.moment.wall);
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
   const message = eventComposer(context, settings, event, {
@@ -123,11 +133,11 @@ export async function previewCue(
   })(person, 0, []);
   return {
     dueAt: isMomentReadable ? new Date(dueAt(fields.moment, shown)).toISOString() : null,
-    person: { id: person.id, name: person.name, whyNot: facts && whyNot(facts, fields.audience, fields.channel) },
+    person: { id: person.id, name: person.name, whyNot: facts && judge(facts, who, fields.channel) },
     subject: message?.kind === 'email' ? message.subject : '',
     html: message?.kind === 'email' ? message.html : '',
     text: message?.text ?? '',
-    audience: await context.store.deliveries.countAudience(fields.audience, fields.channel, target),
+    audience: await context.store.deliveries.countAudience(who, fields.channel, eventId),
     problems: checkCue(fields, event, context.clock.now()),
   };
 }

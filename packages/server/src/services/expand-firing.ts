@@ -1,5 +1,13 @@
-import { countsDown, findOccurrence, instantsOf, occurrencesBetween, windowOf, type Audience } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
+import {
+  countsDown,
+  findOccurrence,
+  instantsOf,
+  occurrencesBetween,
+  wholeEvent,
+  whoOf,
+  windowOf,
+  type Audience,
+} from '@convite/core';
 import type { Content } from '../store/content';
 import type { StoredFiring } from '../store/firings';
 import type { StoreSubjects } from '../store/store';
@@ -36,7 +44,13 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
-    const planned = await store.deliveries.expandInvitation(id, content.audience, channel, eventId, now);
+    const planned = await store.deliveries.expandInvitation(
+      id,
+      whoOf(content.audience, wholeEvent(eventId)),
+      channel,
+      eventId,
+      now,
+    );
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
@@ -57,7 +71,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const date = firing.occurrence && !facts.isPersonal ? findOccurrence(facts, firing.occurrence) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
-  const planned = await store.deliveries.expand(id, cue.audience, channel, targetOf(event, firing), now);
+  const planned = await store.deliveries.expand(id, whoOf(cue.audience, targetOf(event, firing)), channel, now);
   return {
     content: {
       kind: 'cue',
@@ -78,7 +92,7 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   await planDigest(store, digest, firing.dueMs);
   const content = await issueContent(store, digest, firing.dueMs);
   const planned = content.events.length
-    ? await store.deliveries.expand(firing.id, digestAudience(digest, content), 'email', wholeEvent(null), now)
+    ? await store.deliveries.expand(firing.id, whoOf(digestAudience(digest, content), wholeEvent(null)), 'email', now)
     : 0;
   return {
     content,

@@ -1,10 +1,9 @@
 import type { ByHand, UnreachedPage } from '@convite/contract';
-import { standbyMs } from '@convite/core';
+import { standbyMs, whoOf } from '@convite/core';
 import { refusalAbout } from '../mail/refusal';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseUnconfirmed } from './failure';
-import { audienceCounter } from './audience-counter';
 import { targetOf } from './list-cues';
 import { once } from './once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
@@ -48,7 +47,9 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
     firing.digestId === null ? null : store.digests.find(firing.digestId),
   ]);
   // Somebody is about to press: this one is counted now.
-  const gets = cue ? await audienceCounter(store)(cue.audience, cue.channel, targetOf(event ?? undefined, firing)) : 0;
+  const gets = cue
+    ? await store.deliveries.countGets(whoOf(cue.audience, targetOf(event ?? undefined, firing)), cue.channel)
+    : 0;
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
     eventTitle: event?.version.facts.title ?? '',

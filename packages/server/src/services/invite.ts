@@ -1,6 +1,13 @@
 import type { AudienceCount, GuestPage, WordingText } from '@convite/contract';
-import { mostShownGuests, replyStates, type Audience, type Channel } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
+import {
+  mostShownGuests,
+  notInvitedTo,
+  replyStates,
+  wholeEvent,
+  whoOf,
+  type Audience,
+  type Channel,
+} from '@convite/core';
 import type { Recipient } from '../store/subscribers';
 import { checkWording } from './check-wording';
 import { doubtsOfSending, refuseDoubtful } from './doubts';
@@ -24,7 +31,8 @@ export const planInvitations = (
   eventId: number,
   lists: readonly number[],
   channel: Channel,
-): Promise<AudienceCount> => store.deliveries.countAudience(audienceOf(lists), channel, wholeEvent(eventId), eventId);
+): Promise<AudienceCount> =>
+  store.deliveries.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
 
 /** Sends invitations now: this is done by hand, so it needs no standby. */
 export async function sendInvitations(

@@ -9,8 +9,8 @@ import {
   resolveWallTime,
   startOfKey,
   visibleState,
+  type Target,
 } from '@convite/core';
-import type { Target } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import type { Context } from './context';
@@ -123,11 +123,10 @@ export function tallyOf({ isExpanded, state, gets, countedMs, planned, sent, fai
 }
 
 /** Whose answers a firing goes by: of its date, or of the people who have that time of their own. */
-export const targetOf = (
+export function targetOf(
   event: StoredEvent | undefined,
   { eventId, occurrence }: Pick<StoredFiring, 'eventId' | 'occurrence'>,
-): Target => ({
-  eventId,
-  occurrence,
-  isPersonal: event?.version.facts.isPersonal ?? false,
-});
+): Target {
+  if (!event?.version.facts.isPersonal) return { eventId, occurrence, ownStart: null };
+  return { eventId, occurrence: '', ownStart: occurrence === '' ? '' : startOfKey(occurrence) };
+}

@@ -82,7 +82,7 @@ async function takeFields(
   const problems: Problem[] = [];
   const people: OwnOfPerson[] = [];
   for (let after = 0; ;) {
-    const rows = await context.store.subscribers.withFields(columns.lists, after, pageSize);
+    const rows = await context.store.fields.ofLists(columns.lists, after, pageSize);
     for (const { id, email, fields } of rows) {
       const value = (name: string): string => (name ? (fields[name] ?? '').trim() : '');
       const own = {

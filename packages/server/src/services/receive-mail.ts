@@ -11,7 +11,6 @@ import {
   type PersonMessage,
 } from '@convite/core';
 import type { ReceivedMail } from '../mail/received-mail';
-import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { AppliedReply, StoredInvitee } from '../store/invitees';
 import { answerPerson } from './answer-person';
@@ -206,8 +205,8 @@ async function answerRefresh(
   event: StoredEvent,
   { subscriberId, email }: StoredInvitee,
 ): Promise<Verdict> {
-  const person = await context.store.subscribers.facts(subscriberId, wholeEvent(event.id));
-  if (!person || person.optedOut || person.bounced) return { verdict: 'set-aside', reason: 'not-written-to' };
+  if (!(await context.store.subscribers.mayBeMailed(subscriberId)))
+    return { verdict: 'set-aside', reason: 'not-written-to' };
   if (!(await context.store.asked.mayWrite(email, event.id, nowOf(context))))
     return { verdict: 'set-aside', reason: 'asked-too-often' };
   await answerPerson(context, event, {

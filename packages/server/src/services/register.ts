@@ -7,7 +7,6 @@ import {
   type Occurrence,
   type RegistrationState,
 } from '@convite/core';
-import { wholeEvent } from '../store/audience-sql';
 import type { StoredEvent } from '../store/events';
 import type { Hold } from '../store/holds';
 import type { StoreSubjects } from '../store/store';
@@ -155,8 +154,7 @@ nothing, and you will hear no more of it.`;
 /** At most once an hour for an event and five times a day, and nobody who opted out or whose address bounces. */
 async function mayBeWrittenTo({ store, clock }: Context, email: string, eventId: number): Promise<boolean> {
   const id = await store.subscribers.idByEmail(email);
-  const person = id === null ? null : await store.subscribers.facts(id, wholeEvent(eventId));
-  if (person && (person.optedOut || person.bounced)) return false;
+  if (id !== null && !(await store.subscribers.mayBeMailed(id))) return false;
   return store.asked.mayWrite(email, eventId, new Date(clock.now()));
 }
 

@@ -1,23 +1,10 @@
-import { rules, startOfKey, type Audience, type Channel, type Reason, type ReplyState } from '@convite/core';
-import { inList, sql, type Sql } from './database';
-import { replyOfDate } from './registrations';
+import { reasonOf, rules, type Channel, type Reason, type Tree, type Who } from '@convite/core';
+import { compileCondition, negated, type Compiled } from './condition-sql';
+import { sql, type Sql } from './database';
 
-/** Whose answers an audience is about: those to an event, or to one of its dates. */
-export interface Target {
-  /** Null for what is about no event, such as a digest. */
-  readonly eventId: number | null;
-  /** Key of the date; empty for the whole. */
-  readonly occurrence: string;
-  /** Everybody has their own time: then `occurrence` is the time, and only those who have it are meant. */
-  readonly isPersonal: boolean;
-}
-
-export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', isPersonal: false });
-
-/** The set-wise twin of core's `whyNot`: a CASE over core's own ordered rules, with `s` as the subscriber. */
-export function reasonSql(audience: Audience, channel: Channel, target: Target): Sql {
-  return caseSql(audience, channel, target, () => true);
-}
+/** How many are on a list, where that is known. */
+export type SizeOf = (list: number) => number | undefined;
+const unknownSize: SizeOf = () => undefined;
 
 /**
  * Some people: where their rows `s` come from, and a condition on them. It begins with the smallest set there is and joins
@@ -34,120 +21,131 @@ export const peopleOf = (ids: Sql, where: Sql = sql('true')): People => ({
   where,
 });
 
-/** Those who get the message: chosen, at their own time, and with no reason against it. */
-export function getsSql(audience: Audience, channel: Channel, target: Target): People {
-  return peopleOf(candidatesSql(audience, target), getsOfChosen(audience, channel, target));
+/** Those who get the message: the set-wise twin of core's `judge`. */
+export function getsSql(who: Who, channel: Channel, sizeOf = unknownSize): People {
+  return narrowed(compile(who.in, sizeOf), who, channel);
 }
 
-/** The same from lists alone and from invitees alone, for whoever looks for one of them and no more. */
-export function getsByPart(audience: Audience, channel: Channel, target: Target): People[] {
-  return partsOf(audience, target).map((part) => peopleOf(part, getsOfChosen(audience, channel, target)));
+/** The same, one part of those who are in after the other, for whoever looks for one person and no more. */
+export function getsByPart(who: Who, channel: Channel): People[] {
+  const parts = who.in.kind === 'any' ? who.in.of : [who.in];
+  return parts.map((part) => narrowed(compile(part, unknownSize), who, channel));
 }
 
-function getsOfChosen(audience: Audience, channel: Channel, target: Target): Sql {
-  const other = otherTimeSql(target);
-  // Being among the candidates is the first rule; it need not be looked up once more for each of them.
-  const reason = caseSql(audience, channel, target, (rule) => rule !== 'not-chosen');
-  return sql(`not (${other.text}) and (${reason.text}) is null`, ...other.bindings, ...reason.bindings);
+function narrowed(chosen: Chosen, who: Who, channel: Channel): People {
+  const reason = caseSql(who, channel, (rule) => rule !== 'not-chosen');
+  const { text, bindings } = chosen.rest;
+  return {
+    ...peopleOf(chosen.ids),
+    where: sql(`${text} and (${reason.text}) is null`, ...bindings, ...reason.bindings),
+  };
 }
 
-function caseSql(audience: Audience, channel: Channel, target: Target, isAsked: (reason: Reason) => boolean): Sql {
-  const all = conditions(audience, target);
+/** The first reason against each person `s`, in core's own order; null for who gets it. */
+export const reasonSql = (who: Who, channel: Channel): Sql => caseSql(who, channel, () => true);
+
+/** Those who are in, as a subselect of `subscriber_id`, and what is still to be asked of them. */
+export interface Chosen {
+  readonly ids: Sql;
+  readonly rest: Sql;
+}
+export const candidatesOf = (who: Who): People => {
+  const { ids, rest } = compile(who.in, unknownSize);
+  return peopleOf(ids, rest);
+};
+
+/** Everybody worth a reason: those who are in, and the others whose subselect is given. */
+export function populationSql(who: Who, others: Sql): Sql {
+  const { from, where } = candidatesOf(who);
+  return sql(
+    `select s.id as subscriber_id from ${from.text} where ${where.text} union ${others.text}`,
+    ...from.bindings,
+    ...where.bindings,
+    ...others.bindings,
+  );
+}
+
+function caseSql(who: Who, channel: Channel, isAsked: (reason: Reason) => boolean): Sql {
   const branches = rules
     .filter((rule) => rule.channels.includes(channel) && isAsked(rule.reason))
-    .map((rule) => sql(`when ${all[rule.reason].text} then '${rule.reason}'`, ...all[rule.reason].bindings));
+    .flatMap(({ reason }) => {
+      const condition = against(who, reason);
+      return condition === null ? [] : [sql(`when ${condition.text} then '${reason}'`, ...condition.bindings)];
+    });
   return sql(
-    `case ${branches.map((branch) => branch.text).join(' ')} end`,
-    ...branches.flatMap((branch) => branch.bindings),
+    `case ${branches.map(({ text }) => text).join(' ')} else null end`,
+    ...branches.flatMap(({ bindings }) => bindings),
   );
 }
 
-/** The people an audience could mean at all, as a subselect of subscriber ids, each once. */
-export const candidatesSql = (audience: Audience, target: Target): Sql => unionOf(partsOf(audience, target));
-
-/** Invitees by their answers, and members of lists; each person once in each. */
-function partsOf(audience: Audience, target: Target): Sql[] {
-  const lists = inList(audience.lists);
-  const once = audience.lists.length > 1 ? 'distinct ' : '';
-  return [
-    ...(audience.invitees.length ? [answeredSql(audience.invitees, target)] : []),
-    ...(audience.lists.length
-      ? [sql(`select ${once}subscriber_id from list_member where list_id in ${lists.text}`, ...lists.bindings)]
-      : []),
-  ];
-}
-
-/** `union` makes each once; one set alone needs none, and nothing is nobody. */
-function unionOf(parts: readonly Sql[]): Sql {
-  if (parts.length === 0) return sql('select id as subscriber_id from subscriber where false');
-  return sql(parts.map(({ text }) => text).join(' union '), ...parts.flatMap(({ bindings }) => bindings));
-}
-
-/** Invitees whose answer is one of these, as a subselect of subscriber ids: an answer for the date goes before the whole's. */
-function answeredSql(states: readonly ReplyState[], { eventId, occurrence, isPersonal }: Target): Sql {
-  const replies = inList(states);
-  if (isPersonal || occurrence === '')
-    return sql(
-      `select subscriber_id from invitee
-       where event_id = ? and invited_at is not null and not is_by_date and reply in ${replies.text}`,
-      eventId,
-      ...replies.bindings,
-    );
-  return sql(
-    `select i.subscriber_id from invitee i
-     left join invitee_occurrence o on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?
-     where i.event_id = ? and i.invited_at is not null and ${replyOfDate} in ${replies.text}`,
-    occurrence,
-    eventId,
-    ...replies.bindings,
-  );
-}
-
-/** Everybody worth a reason: the candidates and all who are invited. */
-export function populationSql(audience: Audience, target: Target): Sql {
-  const invited = sql(
-    'select subscriber_id from invitee where event_id = ? and invited_at is not null',
-    target.eventId,
-  );
-  return unionOf([...partsOf(audience, target), invited]);
-}
-
-function conditions(audience: Audience, target: Target): Record<Reason, Sql> {
-  const candidates = candidatesSql(audience, target);
-  const except = inList(audience.exceptLists);
-  const topics = inList(audience.topics ?? []);
-  const other = otherTimeSql(target);
-  const answered = answeredSql(audience.exceptReplies, target);
-  return {
-    'not-chosen': sql(`(s.id not in (${candidates.text}) or ${other.text})`, ...candidates.bindings, ...other.bindings),
-    'left-out': audience.exceptLists.length
-      ? sql(
-          `exists (select 1 from list_member x where x.subscriber_id = s.id and x.list_id in ${except.text})`,
-          ...except.bindings,
-        )
-      : sql('false'),
-    answered: audience.exceptReplies.length ? sql(`s.id in (${answered.text})`, ...answered.bindings) : sql('false'),
-    'other-topics':
-      audience.topics === null
-        ? sql('false')
-        : sql(
-            `(exists (select 1 from subscriber_topic t where t.subscriber_id = s.id)
-              and not exists (select 1 from subscriber_topic t where t.subscriber_id = s.id and t.topic in ${topics.text}))`,
-            ...topics.bindings,
-          ),
+/** What makes a reason apply; null when it cannot. */
+function against(who: Who, reason: Reason): Sql | null {
+  const ofPerson: Partial<Record<Reason, Sql>> = {
+    'not-chosen': negated(testOf(who.in)),
     'opted-out': sql('s.opted_out_at is not null'),
     'no-email': sql('s.email is null'),
     bounced: sql('s.bounced_at is not null'),
     'no-mobile': sql("s.mobile = ''"),
     'no-text-consent': sql('not s.text_consent'),
   };
+  const own = ofPerson[reason];
+  if (own) return own;
+  const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);
+  return out.length ? joined(out, 'or') : null;
 }
 
-/** Has another time of their own than this firing is for. */
-function otherTimeSql({ eventId, occurrence, isPersonal }: Target): Sql {
-  if (!isPersonal) return sql('false');
-  const own = `select 1 from personal p where p.event_id = ? and p.subscriber_id = s.id and p.start`;
-  return occurrence === ''
-    ? sql(`exists (${own} <> '')`, eventId)
-    : sql(`not exists (${own} = ?)`, eventId, startOfKey(occurrence));
+const joined = (parts: readonly Sql[], word: 'and' | 'or'): Sql =>
+  parts.length === 0
+    ? sql(word === 'and' ? 'true' : 'false')
+    : sql(`(${parts.map(({ text }) => text).join(` ${word} `)})`, ...parts.flatMap(({ bindings }) => bindings));
+
+/** A tree asked of one person `s`. */
+function testOf(tree: Tree): Sql {
+  if (tree.kind === 'all') return joined(tree.of.map(testOf), 'and');
+  if (tree.kind === 'any') return joined(tree.of.map(testOf), 'or');
+  if (tree.kind === 'none') return negated(joined(tree.of.map(testOf), 'or'));
+  return compileCondition(tree, unknownSize).test;
+}
+
+/** Where those are found of whom a tree is so; everybody is looked at only where nothing narrower says. */
+function compile(tree: Tree, sizeOf: SizeOf): Chosen {
+  const { ids, rest } = find(tree, sizeOf);
+  return ids === null ? { ids: sql('select id as subscriber_id from subscriber'), rest } : { ids, rest };
+}
+
+interface Found {
+  readonly ids: Compiled['ids'];
+  readonly rest: Sql;
+  readonly size: number;
+}
+
+function find(tree: Tree, sizeOf: SizeOf): Found {
+  if (tree.kind === 'none') return { ids: null, rest: testOf(tree), size: Infinity };
+  if (tree.kind === 'all') {
+    const parts = tree.of.map((of) => ({ of, ...find(of, sizeOf) })).sort((a, b) => a.size - b.size);
+    const [smallest, ...others] = parts;
+    if (!smallest || smallest.ids === null) return { ids: null, rest: testOf(tree), size: Infinity };
+    const rest = joined([smallest.rest, ...others.map(({ of }) => testOf(of))], 'and');
+    return { ids: smallest.ids, rest, size: smallest.size };
+  }
+  if (tree.kind === 'any') {
+    const parts = tree.of.map((of) => find(of, sizeOf));
+    if (parts.length === 0) return { ids: nobody, rest: sql('true'), size: 0 };
+    const size = parts.reduce((sum, part) => sum + part.size, 0);
+    const sets = parts.flatMap(({ ids, rest }) => (ids === null ? [] : [withRest(ids, rest)]));
+    if (sets.length < parts.length) return { ids: null, rest: testOf(tree), size: Infinity };
+    // `union` makes each once.
+    const ids = sql(sets.map(({ text }) => text).join(' union '), ...sets.flatMap(({ bindings }) => bindings));
+    return { ids, rest: sql('true'), size };
+  }
+  const { ids, test, size } = compileCondition(tree, sizeOf);
+  return ids === null ? { ids, rest: test, size } : { ids, rest: sql('true'), size };
+}
+
+const nobody = sql('select id as subscriber_id from subscriber where false');
+
+function withRest(ids: Sql, rest: Sql): Sql {
+  if (rest.text === 'true' || rest.text === '(true)') return ids;
+  const { from, where } = peopleOf(ids, rest);
+  return sql(`select s.id as subscriber_id from ${from.text} where ${where.text}`, ...from.bindings, ...where.bindings);
 }

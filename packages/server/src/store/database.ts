@@ -94,9 +94,9 @@ export interface Sql {
 }
 export const sql = (text: string, ...bindings: Sql['bindings']): Sql => ({ text, bindings });
 
-/** `(?, ?, ?)` for an IN list; an empty list matches nothing. */
+/** `(?, ?, ?)` for an IN list; an empty list matches nothing, and its opposite everything: `in (null)` would be neither. */
 export const inList = (values: readonly (string | number)[]): Sql =>
-  values.length ? sql(`(${values.map(() => '?').join(', ')})`, ...values) : sql('(null)');
+  values.length ? sql(`(${values.map(() => '?').join(', ')})`, ...values) : sql('(select null from dual where false)');
 
 /** Text of `like` with its wildcards taken literally. */
 export const likePrefix = (text: string): string => `${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;

@@ -1,18 +1,17 @@
 import type { Knex } from 'knex';
 import type { AudienceCount, Unreached } from '@convite/contract';
-import type { Audience, Channel } from '@convite/core';
+import { listsOf, notInvitedTo, type Channel, type Reason, type Tree, type Who } from '@convite/core';
 import {
-  candidatesSql,
+  candidatesOf,
   getsByPart,
   getsSql,
   peopleOf,
   populationSql,
   reasonSql,
-  wholeEvent,
   type People,
-  type Target,
+  type SizeOf,
 } from './audience-sql';
-import { affectedRows, sql, type Sql } from './database';
+import { affectedRows, inList, sql } from './database';
 import { hasSomePartSql } from './registrations';
 import { inTransaction } from './retry-locked';
 
@@ -29,23 +28,23 @@ export function deliveryStore(db: Knex) {
   return {
     /**
      * How many get a message, and the reasons for everybody else it could mean.
-     * @param invitingTo an event: people invited to it already are left out (for invitations)
+     * @param guestsOf an event whose guests are worth a reason too, whoever is in
      */
-    async countAudience(
-      audience: Audience,
-      channel: Channel,
-      target: Target,
-      invitingTo: number | null = null,
-    ): Promise<AudienceCount> {
-      const reason = reasonSql(audience, channel, target);
-      const population = invitingTo === null ? populationSql(audience, target) : candidatesSql(audience, target);
-      const invited = invitedSql(invitingTo);
-      const { from } = peopleOf(population);
+    async countAudience(who: Who, channel: Channel, guestsOf: number | null): Promise<AudienceCount> {
+      const reason = reasonSql(who, channel);
+      const { from, where } =
+        guestsOf === null
+          ? candidatesOf(who)
+          : peopleOf(
+              populationSql(
+                who,
+                sql('select subscriber_id from invitee where event_id = ? and invited_at is not null', guestsOf),
+              ),
+            );
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
         `select reason, count(*) as n from (
-           select case when ${invited.text} then 'already-invited' else (${reason.text}) end as reason
-           from ${from.text}) as judged group by reason`,
-        [...invited.bindings, ...reason.bindings, ...from.bindings],
+           select ${reason.text} as reason from ${from.text} where ${where.text}) as judged group by reason`,
+        [...reason.bindings, ...from.bindings, ...where.bindings],
       );
       return {
         gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),
@@ -54,14 +53,14 @@ export function deliveryStore(db: Knex) {
     },
 
     /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
-    async countGets(audience: Audience, channel: Channel, target: Target): Promise<number> {
-      return count(getsSql(audience, channel, target));
+    async countGets(who: Who, channel: Channel): Promise<number> {
+      return count(getsSql(who, channel, await sizesFor(who.in)));
     },
 
     /** Somebody who gets it, for a preview; null when nobody does. */
-    async firstOf(audience: Audience, channel: Channel, target: Target): Promise<number | null> {
+    async firstOf(who: Who, channel: Channel): Promise<number | null> {
       // Each part ends at the first that fits; putting them together first would look at all.
-      for (const { from, where } of getsByPart(audience, channel, target)) {
+      for (const { from, where } of getsByPart(who, channel)) {
         const [rows = []]: { id: number }[][] = await db.raw(
           `select s.id from ${from.text} where ${where.text} limit 1`,
           [...from.bindings, ...where.bindings],
@@ -71,31 +70,35 @@ export function deliveryStore(db: Knex) {
       return null;
     },
 
+    /** Of some people those who do not get a message any more, with the first reason. */
+    async whyNot(who: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
+      const reason = reasonSql(who, channel);
+      const those = inList(ids);
+      const [rows = []]: { id: number; reason: Reason }[][] = await db.raw(
+        `select id, reason from (select s.id, ${reason.text} as reason from subscriber s where s.id in ${those.text}) as judged
+         where reason is not null`,
+        [...reason.bindings, ...those.bindings],
+      );
+      return new Map(rows.map((row) => [row.id, row.reason]));
+    },
+
     /**
      * One delivery for everybody who gets the message, in one statement; a person who has one already keeps it.
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
-    async expand(firingId: number, audience: Audience, channel: Channel, target: Target, now: Date): Promise<number> {
-      return insertDeliveries(firingId, channel, now, getsSql(audience, channel, target));
+    async expand(firingId: number, who: Who, channel: Channel, now: Date): Promise<number> {
+      return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(who.in)));
     },
 
-    /** The same for an invitation: makes the people invitees first, and passes over who was invited before. */
-    async expandInvitation(
-      firingId: number,
-      audience: Audience,
-      channel: Channel,
-      eventId: number,
-      now: Date,
-    ): Promise<number> {
-      const gets = getsSql(audience, channel, wholeEvent(eventId));
-      const invited = invitedSql(eventId);
+    /** The same for an invitation: makes the people invitees first. */
+    async expandInvitation(firingId: number, who: Who, channel: Channel, eventId: number, now: Date): Promise<number> {
+      const gets = getsSql(notInvitedTo(eventId, who), channel);
       await db.raw(
         `insert ignore into invitee (event_id, subscriber_id, channel, reply)
          select ?, s.id, ?, 'needs-action' from ${gets.from.text} where ${gets.where.text}`,
         [eventId, channel, ...gets.from.bindings, ...gets.where.bindings],
       );
-      const fresh = sql(`${gets.where.text} and not (${invited.text})`, ...gets.where.bindings, ...invited.bindings);
-      return insertDeliveries(firingId, channel, now, { from: gets.from, where: fresh });
+      return insertDeliveries(firingId, channel, now, gets);
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
@@ -270,6 +273,15 @@ export function deliveryStore(db: Knex) {
     return Number(rows[0]?.n ?? 0);
   }
 
+  /** Sizes of lists matter only where one of several sets is to begin with. */
+  async function sizesFor(tree: Tree): Promise<SizeOf> {
+    const lists = tree.kind === 'all' ? listsOf(tree) : [];
+    if (lists.length === 0) return () => undefined;
+    const rows: { id: number; size: number }[] = await db('list').whereIn('id', lists).select('id', 'size');
+    const sizes = new Map(rows.map(({ id, size }) => [id, size]));
+    return (list) => sizes.get(list);
+  }
+
   async function insertDeliveries(
     firingId: number,
     channel: Channel,
@@ -284,18 +296,6 @@ export function deliveryStore(db: Knex) {
     return affectedRows(result);
   }
 }
-/** Invited already, or about to be by another sending. */
-const invitedSql = (eventId: number | null): Sql =>
-  eventId === null
-    ? sql('false')
-    : sql(
-        `(s.id in (select subscriber_id from invitee where event_id = ? and holds_version is not null)
-          or exists (select 1 from delivery d join firing f on f.id = d.firing_id
-                     where d.subscriber_id = s.id and d.state in ('queued', 'sending') and f.event_id = ? and f.kind = 'invitation'))`,
-        eventId,
-        eventId,
-      );
-
 /**
  * Who is to hear of a change. An opt-out from marketing does not keep it back: whoever holds the old version in their
  * calendar would stand before a closed door (docs/decisions.md).

@@ -7,6 +7,7 @@ import * as accounts from './migrations/0005-accounts';
 import * as sizes from './migrations/0006-sizes';
 import * as queue from './migrations/0007-queue';
 import * as search from './migrations/0008-search';
+import * as audience from './migrations/0009-audience';
 
 interface Migration {
   readonly name: string;
@@ -23,6 +24,7 @@ const migrations: readonly Migration[] = [
   { name: '0006-sizes', up: sizes.up },
   { name: '0007-queue', up: queue.up },
   { name: '0008-search', up: search.up },
+  { name: '0009-audience', up: audience.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

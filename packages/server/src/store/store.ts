@@ -6,6 +6,7 @@ import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
 import { eventTallyStore } from './event-tallies';
 import { eventStore } from './events';
+import { fieldStore } from './fields';
 import { firingStore } from './firings';
 import { holdStore } from './holds';
 import { houseStore, liveStore } from './house';
@@ -16,6 +17,7 @@ import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
 import { listStore } from './lists';
 import { memberStore } from './members';
+import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
@@ -31,7 +33,9 @@ import { watchStore } from './watches';
 function subjects(db: Knex) {
   return {
     subscribers: subscriberStore(db),
+    personFacts: personFactsStore(db),
     lists: listStore(db),
+    fields: fieldStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),
     eventTallies: eventTallyStore(db),

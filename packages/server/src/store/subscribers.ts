@@ -1,9 +1,7 @@
 import type { Knex } from 'knex';
-import * as z from 'zod';
-import type { Channel, Own, PersonFacts, ReplyState } from '@convite/core';
+import type { Channel, Own } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
-import type { Target } from './audience-sql';
-import { readJson } from './database';
+import { fieldStore } from './fields';
 import { listStore } from './lists';
 import { searchSql } from './people-search';
 
@@ -65,7 +63,6 @@ interface Row {
   bounced_at: Date | null;
   bounce_text: string;
   feed_nonce: number;
-  fields: unknown;
 }
 
 export function subscriberStore(db: Knex) {
@@ -85,13 +82,12 @@ export function subscriberStore(db: Knex) {
   const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
     await db('subscriber')
       .insert(
-        people.map(({ email, name, mobile, zone, textConsent, fields }) => ({
+        people.map(({ email, name, mobile, zone, textConsent }) => ({
           email,
           name,
           mobile,
           zone,
           text_consent: textConsent ?? false,
-          fields: fields && Object.keys(fields).length ? JSON.stringify(fields) : null,
           created_at: now,
         })),
       )
@@ -102,8 +98,25 @@ export function subscriberStore(db: Knex) {
         zone: db.raw("if(values(zone) = '', zone, values(zone))"),
         // Consent is only ever added by an import; taking it away is the person's own doing.
         text_consent: db.raw('text_consent or values(text_consent)'),
-        fields: db.raw("if(values(fields) is null, fields, json_merge_patch(coalesce(fields, '{}'), values(fields)))"),
       });
+  };
+
+  /** What a file said of people beside the known columns. */
+  const writeFields = async (people: readonly NewSubscriber[], ids: ReadonlyMap<string, number>): Promise<void> => {
+    const fields = fieldStore(db);
+    const known = await fields.ensure(people.flatMap((person) => Object.keys(person.fields ?? {})));
+    if (known.size === 0) return;
+    await fields.write(
+      people.flatMap((person) => {
+        const subscriberId = ids.get(person.email ?? person.mobile);
+        return subscriberId === undefined
+          ? []
+          : Object.entries(person.fields ?? {}).flatMap(([name, typed]) => {
+              const field = known.get(name.slice(0, 60).trim().toLowerCase());
+              return field && typed ? [{ subscriberId, field, typed }] : [];
+            });
+      }),
+    );
   };
 
   return {
@@ -145,6 +158,17 @@ export function subscriberStore(db: Knex) {
     async idByEmail(email: string): Promise<number | null> {
       const row: { id: number } | undefined = await db('subscriber').where({ email: email.toLowerCase() }).first('id');
       return row?.id ?? null;
+    },
+
+    /** Has an address that works, and did not opt out. */
+    async mayBeMailed(id: number): Promise<boolean> {
+      const row: unknown = await db('subscriber')
+        .where({ id })
+        .whereNotNull('email')
+        .whereNull('opted_out_at')
+        .whereNull('bounced_at')
+        .first('id');
+      return row !== undefined;
     },
 
     async detail(id: number): Promise<Omit<PersonDetail, 'lists' | 'consents'> | null> {
@@ -218,31 +242,6 @@ export function subscriberStore(db: Knex) {
       return topics;
     },
 
-    /** What core's `whyNot` asks about one person and one event. */
-    async facts(id: number, { eventId, occurrence }: Target): Promise<PersonFacts | null> {
-      const row: Row | undefined = await db('subscriber').where({ id }).first();
-      if (!row) return null;
-      const invitee: { reply: ReplyState; is_by_date: number } | undefined = await db('invitee')
-        .where({ event_id: eventId ?? 0, subscriber_id: id })
-        .whereNotNull('invited_at')
-        .first('reply', 'is_by_date');
-      const ofDate: { reply: ReplyState | null } | undefined = await db('invitee_occurrence')
-        .where({ event_id: eventId ?? 0, subscriber_id: id, occurrence })
-        .first('reply');
-      const lists: number[] = await db('list_member').where({ subscriber_id: id }).pluck('list_id');
-      const topics = (await this.topicsOf([id])).get(id) ?? [];
-      return {
-        hasEmail: row.email !== null,
-        hasMobile: row.mobile !== '',
-        textConsent: Boolean(row.text_consent),
-        optedOut: row.opted_out_at !== null,
-        bounced: row.bounced_at !== null,
-        reply: invitee ? (ofDate?.reply ?? (invitee.is_by_date ? null : invitee.reply)) : null,
-        lists,
-        topics,
-      };
-    },
-
     /**
      * Adds some people to a list, new ones to the subscribers too, in a few statements.
      * @returns who joined the list, and whether they became subscribers by it; the others were on it already
@@ -263,40 +262,9 @@ export function subscriberStore(db: Knex) {
     async resetFeed(id: number): Promise<void> {
       await db('subscriber').where({ id }).increment('feed_nonce', 1);
     },
-    /** Names of the further columns that people's files had, for choosing one. */
-    async fieldNames(): Promise<string[]> {
-      const rows: { fields: unknown }[] = await db('subscriber')
-        .whereNotNull('fields')
-        .orderBy('id', 'desc')
-        .limit(500)
-        .select('fields');
-      return [...new Set(rows.flatMap(({ fields }) => Object.keys(readFields(fields))))].sort().slice(0, 50);
-    },
-    /** Those further columns of the people of some lists, in pages by key. */
-    async withFields(
-      lists: readonly number[],
-      after: number,
-      limit: number,
-    ): Promise<{ id: number; email: string; fields: Record<string, string> }[]> {
-      const rows: { id: number; email: string | null; fields: unknown }[] = await db('subscriber')
-        .whereIn(
-          'id',
-          db('list_member')
-            .whereIn('list_id', [...lists])
-            .select('subscriber_id'),
-        )
-        .whereNotNull('fields')
-        .where('id', '>', after)
-        .orderBy('id')
-        .limit(limit)
-        .select('id', 'email', 'fields');
-      return rows.map((row) => ({ id: row.id, email: row.email ?? '', fields: readFields(row.fields) }));
-    },
-
     /** The subscriber of that address, made when there is none; what is known is filled in, never taken away. */
     async ensure(person: NewSubscriber, now: Date): Promise<number> {
-      await writePeople([person], now);
-      return (await this.idByEmail(person.email ?? '')) ?? 0;
+      return (await this.ensureMany([person], now)).get(person.email ?? person.mobile) ?? 0;
     },
 
     /** Ids of those of some people who are known, by address, or by number for those without one. */
@@ -321,7 +289,9 @@ export function subscriberStore(db: Knex) {
         const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
         const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));
         if (writable.length) await writePeople(writable, now);
-        for (const [key, id] of await this.idsOf(some)) ids.set(key, id);
+        const found = await this.idsOf(some);
+        for (const [key, id] of found) ids.set(key, id);
+        await writeFields(fresh, found);
       }
       return ids;
     },
@@ -335,9 +305,6 @@ export function subscriberStore(db: Knex) {
     },
   };
 }
-
-const fieldsShape = z.record(z.string(), z.string());
-const readFields = (value: unknown): Record<string, string> => fieldsShape.safeParse(readJson(value ?? {})).data ?? {};
 
 const describe = (row: Row, lists: string[]): Subscriber => ({
   id: row.id,

@@ -1,4 +1,4 @@
-import type { Audience } from '@convite/core';
+import { wholeEvent, whoOf, type Audience } from '@convite/core';
 import { readBoard, readStrip } from '../../services/board';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/cues';
@@ -6,7 +6,6 @@ import { listDigests } from '../../services/digests';
 import { listGuests } from '../../services/invite';
 import { listCues } from '../../services/list-cues';
 import { listEvents } from '../../services/list-events';
-import { wholeEvent } from '../../store/audience-sql';
 import type { Scale } from './fill';
 
 /** Something that a screen asks for. */
@@ -27,7 +26,7 @@ const toList = (list: number): Audience => ({
   topics: null,
 });
 const count = (context: Context, list: number): Promise<number> =>
-  context.store.deliveries.countGets(toList(list), 'email', wholeEvent(null));
+  context.store.deliveries.countGets(whoOf(toList(list), wholeEvent(null)), 'email');
 const search = (context: Context, text: string): Promise<unknown> =>
   context.store.subscribers.page({ search: text, after: 0, limit: 50 });
 

@@ -1,0 +1,135 @@
+import { whoOf, type Audience } from './audience';
+import { passes, readFieldValue, type FieldTest, type FieldType, type FieldValue } from './field';
+import { isSo, judge, type GuestFacts, type PersonFacts } from './judge';
+import { all, any, none, type Tree } from './tree';
+
+const guest: GuestFacts = {
+  isInvited: true,
+  isByDate: false,
+  reply: 'accepted',
+  dates: new Map([
+    ['d1', { reply: 'declined', attended: null }],
+    ['d2', { reply: null, attended: true }],
+    ['d3', { reply: 'accepted', attended: false }],
+  ]),
+  holds: 'older',
+  isBeingInvited: false,
+  ownStart: '2026-11-27T10:00',
+};
+const person: PersonFacts = {
+  id: 7,
+  hasEmail: true,
+  hasMobile: true,
+  textConsent: true,
+  optedOut: false,
+  bounced: false,
+  zone: 'Asia/Tokyo',
+  lists: [1],
+  topics: [],
+  fields: new Map<number, FieldValue>([[3, '2000-02-29']]),
+  guestOf: new Map([[1, guest]]),
+  got: [{ kind: 'cue', event: 1, atMs: 1000 }],
+};
+
+describe('an audience', () => {
+  const audience: Audience = {
+    invitees: ['accepted'],
+    lists: [2],
+    exceptLists: [9],
+    exceptReplies: ['tentative'],
+    topics: ['moon'],
+  };
+  const target = { eventId: 1, occurrence: '', ownStart: null };
+  const invited = (over: Partial<GuestFacts>) => ({ guestOf: new Map([[1, { ...guest, ...over }]]) });
+  const cases: [Partial<PersonFacts>, 'email' | 'text', string | null][] = [
+    [{}, 'email', null],
+    [invited({ reply: 'declined' }), 'email', 'not-chosen'],
+    [invited({ isInvited: false }), 'email', 'not-chosen'],
+    [invited({ isByDate: true }), 'email', 'not-chosen'],
+    [{ ...invited({ reply: 'tentative' }), lists: [2] }, 'email', 'answered'],
+    [{ guestOf: new Map(), lists: [2] }, 'email', null],
+    [{ lists: [1, 9] }, 'email', 'left-out'],
+    [{ optedOut: true, lists: [9] }, 'email', 'left-out'],
+    [{ optedOut: true, bounced: true }, 'email', 'opted-out'],
+    [{ bounced: true }, 'email', 'bounced'],
+    [{ bounced: true }, 'text', null],
+    [{ hasEmail: false }, 'email', 'no-email'],
+    [{ hasMobile: false, textConsent: false }, 'text', 'no-mobile'],
+    [{ textConsent: false }, 'text', 'no-text-consent'],
+    [{ topics: ['pulsars'] }, 'email', 'other-topics'],
+    [{ topics: ['pulsars', 'moon'] }, 'email', null],
+  ];
+  for (const [index, [over, channel, expected]] of cases.entries())
+    it(`in its usual shape gives the first reason in the fixed order (${index + 1}: ${expected ?? 'gets it'})`, () =>
+      expect(judge({ ...person, ...over }, whoOf(audience, target), channel)).toBe(expected as null));
+
+  it('goes by the answer for its date, and by the time that people have of their own', () => {
+    const of = (occurrence: string) => judge(person, whoOf(audience, { ...target, occurrence }), 'email');
+    expect(['d1', 'd2', 'd3', 'd4'].map(of)).toEqual(['not-chosen', null, null, null]);
+    const at = (ownStart: string) => judge(person, whoOf(audience, { ...target, ownStart }), 'email');
+    expect(['2026-11-27T10:00', '2026-11-27T11:00', ''].map(at)).toEqual([null, 'not-chosen', 'not-chosen']);
+  });
+
+  const about = (date = '') => ({ event: 1, date });
+  const rows: [Tree, boolean][] = [
+    [all(), true],
+    [any(), false],
+    [none(), true],
+    [none({ kind: 'list', lists: [1] }, { kind: 'list', lists: [2] }), false],
+    [all({ kind: 'list', lists: [1, 5] }, none({ kind: 'zone', zones: ['Europe/Lisbon'] })), true],
+    [{ kind: 'registered', about: about() }, false],
+    [{ kind: 'attended', about: about() }, true],
+    [{ kind: 'attended', about: about('d3') }, false],
+    [{ kind: 'no-show', about: about('d3') }, true],
+    [{ kind: 'no-show', about: about('d1') }, false],
+    [{ kind: 'invited', event: 1 }, true],
+    [{ kind: 'invited', event: 2 }, false],
+    [{ kind: 'holds', event: 1, version: 'older' }, true],
+    [{ kind: 'holds', event: 1, version: 'newest' }, false],
+    [{ kind: 'own-time', event: 2, start: '' }, true],
+    [{ kind: 'got', message: 'cue', event: null, sinceMs: 1000 }, true],
+    [{ kind: 'got', message: 'cue', event: 1, sinceMs: 1001 }, false],
+    [{ kind: 'got', message: 'cue', event: 2, sinceMs: 0 }, false],
+    [{ kind: 'got', message: 'digest', event: null, sinceMs: 0 }, false],
+    [{ kind: 'person', ids: [7] }, true],
+    [{ kind: 'consent', channel: 'text' }, true],
+    [{ kind: 'field', field: 3, test: { is: 'day-of-year', days: ['02-29'] } }, true],
+    [{ kind: 'field', field: 4, test: { is: 'filled' } }, false],
+  ];
+  for (const [tree, expected] of rows)
+    it(`${JSON.stringify(tree)} is ${expected ? 'so' : 'not so'}`, () => expect(isSo(tree, person)).toBe(expected));
+});
+
+describe('a field', () => {
+  const read: [FieldType, string, FieldValue | null][] = [
+    ['number', ' 12.5 ', 12.5],
+    ['number', 'twelve', null],
+    ['number', '1e999', null],
+    ['date', '2026-02-28', '2026-02-28'],
+    ['date', '2026-02-30', null],
+    ['date', '28.2.2026', null],
+    ['yes-no', 'Yes', 1],
+    ['yes-no', 'n', 0],
+    ['yes-no', 'perhaps', null],
+    ['text', '  ', null],
+    ['choice', 'Gold', 'Gold'],
+  ];
+  for (const [type, typed, value] of read)
+    it(`of type ${type} reads ${JSON.stringify(typed)} as ${value}`, () =>
+      expect(readFieldValue(type, typed)).toBe(value));
+
+  const tested: [FieldValue, FieldTest, boolean][] = [
+    ['Gold', { is: 'any-of', values: ['silver', 'gOLD'] }, true],
+    ['Gold', { is: 'begins-with', text: 'go' }, true],
+    ['Gold', { is: 'number', from: null, to: null }, false],
+    [5, { is: 'number', from: 5, to: 5 }, true],
+    [5, { is: 'number', from: 6, to: null }, false],
+    ['2026-11-27', { is: 'date', from: '2026-11-27', to: null }, true],
+    ['2026-11-27', { is: 'date', from: null, to: '2026-11-26' }, false],
+    ['Gold', { is: 'date', from: null, to: null }, false],
+    ['2026-11-27', { is: 'day-of-year', days: ['11-27'] }, true],
+  ];
+  for (const [value, test, expected] of tested)
+    it(`${value} ${expected ? 'passes' : 'fails'} ${JSON.stringify(test)}`, () =>
+      expect(passes(value, test)).toBe(expected));
+});

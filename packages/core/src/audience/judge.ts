@@ -1,0 +1,158 @@
+import type { ReplyState } from '../reply-state';
+import type { Channel } from './audience';
+import { passes, type FieldValue } from './field';
+import type { About, Condition, MessageKind, Tree, Who } from './tree';
+
+/** What is known of one person and one event. */
+export interface GuestFacts {
+  readonly isInvited: boolean;
+  /** Comes to single dates alone. */
+  readonly isByDate: boolean;
+  readonly reply: ReplyState;
+  /** What is known of single dates, by their keys. */
+  readonly dates: ReadonlyMap<string, { readonly reply: ReplyState | null; readonly attended: boolean | null }>;
+  readonly holds: 'newest' | 'older' | null;
+  /** An invitation to it is on its way. */
+  readonly isBeingInvited: boolean;
+  /** A clock reading; empty for none. */
+  readonly ownStart: string;
+}
+
+/** What there is to know about one person when it is decided whether they get a message. */
+export interface PersonFacts {
+  readonly id: number;
+  readonly hasEmail: boolean;
+  readonly hasMobile: boolean;
+  readonly textConsent: boolean;
+  readonly optedOut: boolean;
+  readonly bounced: boolean;
+  readonly zone: string;
+  readonly lists: readonly number[];
+  readonly topics: readonly string[];
+  readonly fields: ReadonlyMap<number, FieldValue>;
+  /** By event. */
+  readonly guestOf: ReadonlyMap<number, GuestFacts>;
+  readonly got: readonly { readonly kind: MessageKind; readonly event: number | null; readonly atMs: number }[];
+}
+
+/** Why somebody does not get a message. */
+export type Reason =
+  | 'already-invited'
+  | 'not-chosen'
+  | 'left-out'
+  | 'answered'
+  | 'other-topics'
+  | 'opted-out'
+  | 'no-email'
+  | 'bounced'
+  | 'no-mobile'
+  | 'no-text-consent';
+
+/**
+ * The rules that can hold a message back, in the order in which the first one that applies is the reason given.
+ * Both readers use this one list: `judge` below for one person, and the store's set-wise SQL for a million.
+ */
+export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = [
+  { reason: 'already-invited', channels: ['email', 'text'] },
+  { reason: 'not-chosen', channels: ['email', 'text'] },
+  { reason: 'left-out', channels: ['email', 'text'] },
+  { reason: 'answered', channels: ['email', 'text'] },
+  { reason: 'other-topics', channels: ['email', 'text'] },
+  { reason: 'opted-out', channels: ['email', 'text'] },
+  { reason: 'no-email', channels: ['email'] },
+  { reason: 'bounced', channels: ['email'] },
+  { reason: 'no-mobile', channels: ['text'] },
+  { reason: 'no-text-consent', channels: ['text'] },
+];
+
+/** What it is called when a tree leaves somebody out. */
+export function reasonOf(out: Tree): Reason {
+  if (out.kind === 'invited') return 'already-invited';
+  if (out.kind === 'answered' || out.kind === 'registered') return 'answered';
+  return out.kind === 'other-topics' ? 'other-topics' : 'left-out';
+}
+
+/** Null when the person gets a message of that channel, else the first reason against it. */
+export function judge(person: PersonFacts, who: Who, channel: Channel): Reason | null {
+  const out = new Set(who.out.filter((tree) => isSo(tree, person)).map(reasonOf));
+  const applies: Record<Reason, boolean> = {
+    'already-invited': out.has('already-invited'),
+    'not-chosen': !isSo(who.in, person),
+    'left-out': out.has('left-out'),
+    answered: out.has('answered'),
+    'other-topics': out.has('other-topics'),
+    'opted-out': person.optedOut,
+    'no-email': !person.hasEmail,
+    bounced: person.bounced,
+    'no-mobile': !person.hasMobile,
+    'no-text-consent': !person.textConsent,
+  };
+  return rules.find((rule) => rule.channels.includes(channel) && applies[rule.reason])?.reason ?? null;
+}
+
+/** Is a tree true of somebody? All of nothing is everybody; any of nothing is nobody. */
+export function isSo(tree: Tree, person: PersonFacts): boolean {
+  if (tree.kind === 'all') return tree.of.every((one) => isSo(one, person));
+  if (tree.kind === 'any') return tree.of.some((one) => isSo(one, person));
+  if (tree.kind === 'none') return !tree.of.some((one) => isSo(one, person));
+  return meets(tree, person);
+}
+
+function meets(condition: Condition, person: PersonFacts): boolean {
+  switch (condition.kind) {
+    case 'list':
+      return overlaps(person.lists, condition.lists);
+    case 'topic':
+      return overlaps(person.topics, condition.topics);
+    case 'other-topics':
+      return person.topics.length > 0 && !overlaps(person.topics, condition.topics);
+    case 'field':
+      return passes(person.fields.get(condition.field), condition.test);
+    case 'consent':
+      return condition.channel === 'email' ? !person.optedOut : person.textConsent && !person.optedOut;
+    case 'zone':
+      return condition.zones.includes(person.zone);
+    case 'person':
+      return condition.ids.includes(person.id);
+    case 'got':
+      return person.got.some(
+        ({ kind, event, atMs }) =>
+          kind === condition.message &&
+          atMs >= condition.sinceMs &&
+          (condition.event === null || event === condition.event),
+      );
+    case 'own-time':
+      return (person.guestOf.get(condition.event)?.ownStart ?? '') === condition.start;
+    case 'invited':
+      return isInvitedTo(person.guestOf.get(condition.event));
+    case 'holds':
+      return person.guestOf.get(condition.event)?.holds === condition.version;
+    case 'answered':
+      return isAnswered(person.guestOf.get(condition.about.event), condition.about, condition.replies);
+    default:
+      return isOnDate(person.guestOf.get(condition.about.event), condition.about, condition.kind);
+  }
+}
+
+const isInvitedTo = (guest: GuestFacts | undefined): boolean =>
+  guest !== undefined && (guest.holds !== null || guest.isBeingInvited);
+
+function isAnswered(guest: GuestFacts | undefined, { date }: About, replies: readonly ReplyState[]): boolean {
+  if (!guest?.isInvited) return false;
+  const ofDate = date === '' ? null : (guest.dates.get(date)?.reply ?? null);
+  const reply = ofDate ?? (guest.isByDate ? null : guest.reply);
+  return reply !== null && replies.includes(reply);
+}
+
+function isOnDate(
+  guest: GuestFacts | undefined,
+  { date }: About,
+  kind: 'registered' | 'attended' | 'no-show',
+): boolean {
+  if (!guest) return false;
+  const dates = [...guest.dates].filter(([key]) => date === '' || key === date).map(([, known]) => known);
+  if (kind === 'registered') return guest.isByDate && dates.some(({ reply }) => reply === 'accepted');
+  return dates.some(({ attended }) => attended === (kind === 'attended'));
+}
+
+const overlaps = <T>(some: readonly T[], others: readonly T[]): boolean => some.some((one) => others.includes(one));

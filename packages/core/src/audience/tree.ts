@@ -1,0 +1,61 @@
+import type { ReplyState } from '../reply-state';
+import type { FieldTest } from './field';
+
+/** What a condition about an event means: the whole of it, or the date with this key. */
+export interface About {
+  readonly event: number;
+  /** Empty for the whole. */
+  readonly date: string;
+}
+
+export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer';
+
+/** Something that is so of a person or not. */
+export type Condition =
+  | { readonly kind: 'list'; readonly lists: readonly number[] }
+  /** Asked for one of these topics. */
+  | { readonly kind: 'topic'; readonly topics: readonly string[] }
+  /** Asked for topics, and for none of these. */
+  | { readonly kind: 'other-topics'; readonly topics: readonly string[] }
+  | { readonly kind: 'field'; readonly field: number; readonly test: FieldTest }
+  | { readonly kind: 'consent'; readonly channel: 'email' | 'text' }
+  | { readonly kind: 'zone'; readonly zones: readonly string[] }
+  /** Was invited and answered so; an answer for the date goes before that for the whole. */
+  | { readonly kind: 'answered'; readonly about: About; readonly replies: readonly ReplyState[] }
+  /** Has a place of their own: put themselves down for the date, or for any date. */
+  | { readonly kind: 'registered'; readonly about: About }
+  | { readonly kind: 'attended'; readonly about: About }
+  | { readonly kind: 'no-show'; readonly about: About }
+  /** Got an invitation, or is about to. */
+  | { readonly kind: 'invited'; readonly event: number }
+  | { readonly kind: 'holds'; readonly event: number; readonly version: 'newest' | 'older' }
+  /** Has this time of their own, a clock reading; empty for who has none. */
+  | { readonly kind: 'own-time'; readonly event: number; readonly start: string }
+  /** Was sent a message of this kind since then; about that event, or about any when null. */
+  | { readonly kind: 'got'; readonly message: MessageKind; readonly event: number | null; readonly sinceMs: number }
+  /** Added by hand. */
+  | { readonly kind: 'person'; readonly ids: readonly number[] };
+
+/** Conditions put together: all of them, any of them, none of them. */
+export type Tree =
+  | Condition
+  | { readonly kind: 'all'; readonly of: readonly Tree[] }
+  | { readonly kind: 'any'; readonly of: readonly Tree[] }
+  | { readonly kind: 'none'; readonly of: readonly Tree[] };
+
+/** Who gets a message: who is in, less who is out. */
+export interface Who {
+  readonly in: Tree;
+  /** Each of them leaves people out, for a reason of its own. */
+  readonly out: readonly Tree[];
+}
+
+export const all = (...of: readonly Tree[]): Tree => (of.length === 1 && of[0] ? of[0] : { kind: 'all', of });
+export const any = (...of: readonly Tree[]): Tree => (of.length === 1 && of[0] ? of[0] : { kind: 'any', of });
+export const none = (...of: readonly Tree[]): Tree => ({ kind: 'none', of });
+
+/** Every list that a tree asks about. */
+export function listsOf(tree: Tree): number[] {
+  if (tree.kind === 'list') return [...tree.lists];
+  return 'of' in tree ? tree.of.flatMap(listsOf) : [];
+}

@@ -1,0 +1,196 @@
+import type { About, Condition, FieldTest } from '@convite/core';
+import { inList, likePrefix, sql, type Sql } from './database';
+import { replyOfDate } from './registrations';
+
+/** A condition in SQL: asked of one person, and where all are found of whom it is so. */
+export interface Compiled {
+  /** About the subscriber `s`. */
+  readonly test: Sql;
+  /** A subselect of `subscriber_id`, each once, by an index; null where only looking at everybody tells. */
+  readonly ids: Sql | null;
+  /** About how many those are, for choosing where to begin; smaller is better. */
+  readonly size: number;
+}
+
+/** Sizes of what is found, where nothing better is known. */
+const sizes = { person: 1, guests: 5_000, field: 50_000, list: 100_000, topic: 200_000, all: Infinity };
+
+/** @param sizeOf how many are on a list, where that is known */
+export function compileCondition(condition: Condition, sizeOf: (list: number) => number | undefined): Compiled {
+  switch (condition.kind) {
+    case 'list': {
+      const lists = inList(condition.lists);
+      const once = condition.lists.length > 1 ? 'distinct ' : '';
+      return {
+        test: exists('list_member m', 'm', sql(`m.list_id in ${lists.text}`, ...lists.bindings)),
+        ids: sql(`select ${once}subscriber_id from list_member where list_id in ${lists.text}`, ...lists.bindings),
+        size: condition.lists.reduce((sum, list) => sum + (sizeOf(list) ?? sizes.list), 0),
+      };
+    }
+    case 'topic':
+      return found('subscriber_topic', hasTopic(condition.topics), sizes.topic, condition.topics.length > 1);
+    case 'other-topics': {
+      const these = hasTopic(condition.topics);
+      return asked(
+        sql(
+          `(${exists('subscriber_topic m', 'm', sql('true')).text} and not ${exists('subscriber_topic m', 'm', these).text})`,
+          ...these.bindings,
+        ),
+      );
+    }
+    case 'field':
+      return fieldOf(condition.field, condition.test);
+    case 'consent':
+      return asked(
+        condition.channel === 'email'
+          ? sql('s.opted_out_at is null')
+          : sql('(s.text_consent and s.opted_out_at is null)'),
+      );
+    case 'zone': {
+      const zones = inList(condition.zones);
+      return asked(sql(`s.zone in ${zones.text}`, ...zones.bindings));
+    }
+    case 'person': {
+      const ids = inList(condition.ids);
+      return {
+        test: sql(`s.id in ${ids.text}`, ...ids.bindings),
+        ids: sql(`select id as subscriber_id from subscriber where id in ${ids.text}`, ...ids.bindings),
+        size: sizes.person,
+      };
+    }
+    case 'answered':
+      return answered(condition.about, inList(condition.replies));
+    case 'registered': {
+      const { where, bindings } = ofDate(condition.about);
+      return guests(
+        `invitee_occurrence m join invitee i on i.event_id = m.event_id and i.subscriber_id = m.subscriber_id`,
+        sql(`${where} and m.reply = 'accepted' and i.is_by_date`, ...bindings),
+      );
+    }
+    case 'attended':
+    case 'no-show': {
+      const { where, bindings } = ofDate(condition.about);
+      return guests(
+        'invitee_occurrence m',
+        sql(`${where} and m.attended = ?`, ...bindings, condition.kind === 'attended'),
+      );
+    }
+    case 'holds':
+      return guests(
+        'invitee m join event e on e.id = m.event_id',
+        sql(
+          `m.event_id = ? and m.holds_version ${condition.version === 'newest' ? '>=' : '<'} e.version`,
+          condition.event,
+        ),
+      );
+    case 'invited': {
+      const { event } = condition;
+      const onItsWay = sql(
+        `exists (select 1 from delivery d join firing f on f.id = d.firing_id
+                 where d.subscriber_id = s.id and d.state in ('queued', 'sending') and f.event_id = ? and f.kind = 'invitation')`,
+        event,
+      );
+      const has = exists('invitee m', 'm', sql('m.event_id = ? and m.holds_version is not null', event));
+      return asked(sql(`(${has.text} or ${onItsWay.text})`, ...has.bindings, ...onItsWay.bindings));
+    }
+    case 'own-time': {
+      const { event, start } = condition;
+      return start === ''
+        ? asked(negated(exists('personal m', 'm', sql(`m.event_id = ? and m.start <> ''`, event))))
+        : guests('personal m', sql('m.event_id = ? and m.start = ?', event, start));
+    }
+    case 'got': {
+      const about = condition.event === null ? sql('true') : sql('f.event_id = ?', condition.event);
+      return asked(
+        sql(
+          `exists (select 1 from delivery d join firing f on f.id = d.firing_id
+                   where d.subscriber_id = s.id and d.state in ('sent', 'delivered') and d.sent_at >= ?
+                     and f.kind = ? and ${about.text})`,
+          new Date(condition.sinceMs),
+          condition.message,
+          ...about.bindings,
+        ),
+      );
+    }
+  }
+}
+
+export const negated = ({ text, bindings }: Sql): Sql => sql(`not (${text})`, ...bindings);
+
+const asked = (test: Sql): Compiled => ({ test, ids: null, size: sizes.all });
+
+/** Rows `m` of a table about the subscriber. */
+const exists = (from: string, alias: string, where: Sql): Sql =>
+  sql(`exists (select 1 from ${from} where ${alias}.subscriber_id = s.id and ${where.text})`, ...where.bindings);
+
+function found(table: string, where: Sql, size: number, isDistinct: boolean): Compiled {
+  return {
+    test: exists(`${table} m`, 'm', where),
+    ids: sql(
+      `select ${isDistinct ? 'distinct ' : ''}m.subscriber_id from ${table} m where ${where.text}`,
+      ...where.bindings,
+    ),
+    size,
+  };
+}
+
+const guests = (from: string, where: Sql): Compiled => ({
+  test: exists(from, 'm', where),
+  ids: sql(`select distinct m.subscriber_id from ${from} where ${where.text}`, ...where.bindings),
+  size: sizes.guests,
+});
+
+function hasTopic(topics: readonly string[]): Sql {
+  const these = inList(topics);
+  return sql(`m.topic in ${these.text}`, ...these.bindings);
+}
+
+const ofDate = ({ event, date }: About): { where: string; bindings: Sql['bindings'] } =>
+  date === ''
+    ? { where: 'm.event_id = ?', bindings: [event] }
+    : { where: 'm.event_id = ? and m.occurrence = ?', bindings: [event, date] };
+
+/** An answer for the date goes before that for the whole, which says nothing of people who come by date. */
+function answered({ event, date }: About, replies: Sql): Compiled {
+  if (date === '')
+    return guests(
+      'invitee m',
+      sql(
+        `m.event_id = ? and m.invited_at is not null and not m.is_by_date and m.reply in ${replies.text}`,
+        event,
+        ...replies.bindings,
+      ),
+    );
+  const from = `invitee i left join invitee_occurrence o
+    on o.event_id = i.event_id and o.subscriber_id = i.subscriber_id and o.occurrence = ?`;
+  const where = `i.event_id = ? and i.invited_at is not null and ${replyOfDate} in ${replies.text}`;
+  const bindings = [date, event, ...replies.bindings];
+  return {
+    test: sql(`exists (select 1 from ${from} where i.subscriber_id = s.id and ${where})`, ...bindings),
+    ids: sql(`select i.subscriber_id from ${from} where ${where}`, ...bindings),
+    size: sizes.guests,
+  };
+}
+
+function fieldOf(field: number, test: FieldTest): Compiled {
+  const of = (where: string, ...bindings: Sql['bindings']): Compiled =>
+    found('subscriber_field', sql(`m.field_id = ? and ${where}`, field, ...bindings), sizes.field, false);
+  switch (test.is) {
+    case 'filled':
+      return of('true');
+    case 'number':
+      return of('m.number between ? and ?', test.from ?? -Number.MAX_VALUE, test.to ?? Number.MAX_VALUE);
+    case 'date':
+      return of('m.day between ? and ?', test.from ?? '0000-00-00', test.to ?? '9999-12-31');
+    case 'any-of': {
+      const values = inList(test.values.map((one) => one.toLowerCase()));
+      return of(`m.word in ${values.text}`, ...values.bindings);
+    }
+    case 'begins-with':
+      return of('m.word like ?', likePrefix(test.text.toLowerCase()));
+    case 'day-of-year': {
+      const days = inList(test.days);
+      return of(`m.month_day in ${days.text}`, ...days.bindings);
+    }
+  }
+}

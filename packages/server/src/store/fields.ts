@@ -1,0 +1,98 @@
+import type { Knex } from 'knex';
+import { fieldTypes, readFieldValue, type FieldType } from '@convite/core';
+
+export interface Field {
+  readonly id: number;
+  readonly name: string;
+  readonly type: FieldType;
+}
+
+/** Longest name, and longest value, that is kept. */
+const longest = { name: 60, value: 1000, word: 200 };
+/** So many fields are offered for choosing one. */
+const offered = 200;
+
+/** Further fields of people, each with its type, and their values by index. */
+export function fieldStore(db: Knex) {
+  return {
+    async all(): Promise<Field[]> {
+      const rows: { id: number; name: string; type: string }[] = await db('field').orderBy('name').limit(offered);
+      return rows.map(({ id, name, type }) => ({ id, name, type: typeOf(type) }));
+    },
+    /** @throws a duplicate-key error (see isDuplicate) when a field of that name exists */
+    async create(name: string, type: FieldType): Promise<number> {
+      const [id] = await db('field').insert({ name: name.slice(0, longest.name), type });
+      return Number(id);
+    },
+    /** The fields of these names, by name in small letters; those that are not there yet are made, as text. */
+    async ensure(names: readonly string[]): Promise<Map<string, Field>> {
+      const known = [...new Set(names.map((name) => name.slice(0, longest.name).trim()).filter(Boolean))];
+      if (known.length === 0) return new Map();
+      await db('field')
+        .insert(known.map((name) => ({ name, type: 'text' })))
+        .onConflict('name')
+        .ignore();
+      const rows: { id: number; name: string; type: string }[] = await db('field').whereIn('name', known);
+      return new Map(rows.map(({ id, name, type }) => [name.toLowerCase(), { id, name, type: typeOf(type) }]));
+    },
+    /**
+     * Takes down what people have in a field; what is there is replaced. A value that is none of the field's type is kept as it
+     * was typed, and no comparison finds it.
+     */
+    async write(
+      values: readonly { readonly subscriberId: number; readonly field: Field; readonly typed: string }[],
+    ): Promise<void> {
+      if (values.length === 0) return;
+      await db('subscriber_field')
+        .insert(
+          values.map(({ subscriberId, field, typed }) => ({
+            subscriber_id: subscriberId,
+            field_id: field.id,
+            typed: typed.slice(0, longest.value),
+            ...comparedAs(field.type, typed),
+          })),
+        )
+        .onConflict(['subscriber_id', 'field_id'])
+        .merge();
+    },
+    /** What the people of some lists have in their fields, by the fields' names; in pages by key. */
+    async ofLists(
+      lists: readonly number[],
+      after: number,
+      limit: number,
+    ): Promise<{ id: number; email: string; fields: Record<string, string> }[]> {
+      const people: { id: number; email: string | null }[] = await db('list_member as m')
+        .join('subscriber as s', 's.id', 'm.subscriber_id')
+        .whereIn('m.list_id', [...lists])
+        .where('m.subscriber_id', '>', after)
+        .whereExists(db('subscriber_field as v').whereRaw('v.subscriber_id = m.subscriber_id').select(db.raw('1')))
+        .orderBy('m.subscriber_id')
+        .groupBy('s.id', 's.email', 'm.subscriber_id')
+        .limit(limit)
+        .select('s.id', 's.email');
+      const rows: { subscriber_id: number; name: string; typed: string }[] = await db('subscriber_field as v')
+        .join('field as f', 'f.id', 'v.field_id')
+        .whereIn(
+          'v.subscriber_id',
+          people.map(({ id }) => id),
+        )
+        .select('v.subscriber_id', 'f.name', 'v.typed');
+      const values = new Map<number, Record<string, string>>();
+      for (const row of rows)
+        values.set(row.subscriber_id, { ...values.get(row.subscriber_id), [row.name]: row.typed });
+      return people.map(({ id, email }) => ({ id, email: email ?? '', fields: values.get(id) ?? {} }));
+    },
+  };
+}
+
+const typeOf = (stored: string): FieldType => fieldTypes.find((type) => type === stored) ?? 'text';
+
+/** The columns that a value is compared in. */
+function comparedAs(type: FieldType, typed: string) {
+  const value = readFieldValue(type, typed);
+  const columns = { word: null, number: null, day: null, month_day: null };
+  if (value === null) return columns;
+  if (typeof value === 'number') return { ...columns, number: value };
+  if (type === 'date') return { ...columns, day: value, month_day: value.slice('2026-'.length) };
+  return { ...columns, word: value.slice(0, longest.word).toLowerCase() };
+}

@@ -1,0 +1,118 @@
+import type { Knex } from 'knex';
+import type { FieldValue, GuestFacts, MessageKind, PersonFacts, ReplyState } from '@convite/core';
+
+/** How far back it is looked which messages somebody got. */
+const gotWithinMs = 366 * 86_400_000;
+
+interface GuestRow {
+  event_id: number;
+  reply: ReplyState;
+  is_by_date: number;
+  invited_at: Date | null;
+  holds_version: number | null;
+  version: number;
+}
+
+/** What core's `judge` asks about one person: everything that an audience may go by. */
+export function personFactsStore(db: Knex) {
+  return {
+    async of(id: number, nowMs: number): Promise<PersonFacts | null> {
+      const row:
+        | {
+            email: string | null;
+            mobile: string;
+            zone: string;
+            text_consent: number;
+            opted_out_at: Date | null;
+            bounced_at: Date | null;
+          }
+        | undefined = await db('subscriber').where({ id }).first();
+      if (!row) return null;
+      const [lists, topics, fields, guestOf, got] = await Promise.all([
+        db('list_member').where({ subscriber_id: id }).pluck<number[]>('list_id'),
+        db('subscriber_topic').where({ subscriber_id: id }).pluck<string[]>('topic'),
+        fieldsOf(db, id),
+        guestFactsOf(db, id),
+        gotOf(db, id, new Date(nowMs - gotWithinMs)),
+      ]);
+      return {
+        id,
+        hasEmail: row.email !== null,
+        hasMobile: row.mobile !== '',
+        textConsent: Boolean(row.text_consent),
+        optedOut: row.opted_out_at !== null,
+        bounced: row.bounced_at !== null,
+        zone: row.zone,
+        lists,
+        topics,
+        fields,
+        guestOf,
+        got,
+      };
+    },
+  };
+}
+
+async function fieldsOf(db: Knex, id: number): Promise<Map<number, FieldValue>> {
+  const rows: { field_id: number; typed: string; number: number | null }[] = await db('subscriber_field')
+    .where({ subscriber_id: id })
+    .select('field_id', 'typed', 'number');
+  return new Map(rows.map((row) => [row.field_id, row.number ?? row.typed]));
+}
+
+async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFacts>> {
+  const [guests, dates, own, onTheWay]: [
+    GuestRow[],
+    { event_id: number; occurrence: string; reply: ReplyState | null; attended: number | null }[],
+    { event_id: number; start: string }[],
+    number[],
+  ] = await Promise.all([
+    db('invitee as i')
+      .join('event as e', 'e.id', 'i.event_id')
+      .where('i.subscriber_id', id)
+      .select('i.event_id', 'i.reply', 'i.is_by_date', 'i.invited_at', 'i.holds_version', 'e.version'),
+    db('invitee_occurrence').where({ subscriber_id: id }).select('event_id', 'occurrence', 'reply', 'attended'),
+    db('personal').where({ subscriber_id: id }).select('event_id', 'start'),
+    db('delivery as d')
+      .join('firing as f', 'f.id', 'd.firing_id')
+      .where({ 'd.subscriber_id': id, 'f.kind': 'invitation' })
+      .whereIn('d.state', ['queued', 'sending'])
+      .pluck('f.event_id'),
+  ]);
+  const events = new Set([...guests, ...dates, ...own].map((row) => row.event_id).concat(onTheWay));
+  return new Map(
+    [...events].map((event) => {
+      const guest = guests.find((row) => row.event_id === event);
+      const holds = guest?.holds_version ?? null;
+      return [
+        event,
+        {
+          isInvited: Boolean(guest?.invited_at),
+          isByDate: Boolean(guest?.is_by_date),
+          reply: guest?.reply ?? 'needs-action',
+          dates: new Map(
+            dates
+              .filter((row) => row.event_id === event)
+              .map(({ occurrence, reply, attended }) => [
+                occurrence,
+                { reply, attended: attended === null ? null : Boolean(attended) },
+              ]),
+          ),
+          holds: holds === null ? null : holds < (guest?.version ?? 0) ? 'older' : 'newest',
+          isBeingInvited: onTheWay.includes(event),
+          ownStart: own.find((row) => row.event_id === event)?.start ?? '',
+        },
+      ];
+    }),
+  );
+}
+
+async function gotOf(db: Knex, id: number, since: Date): Promise<PersonFacts['got']> {
+  const rows: { kind: MessageKind; event_id: number | null; sent_at: Date }[] = await db('delivery as d')
+    .join('firing as f', 'f.id', 'd.firing_id')
+    .where('d.subscriber_id', id)
+    .whereIn('d.state', ['sent', 'delivered'])
+    .where('d.sent_at', '>=', since)
+    .select('f.kind', 'f.event_id', 'd.sent_at');
+  return rows.map((row) => ({ kind: row.kind, event: row.event_id, atMs: row.sent_at.getTime() }));
+}
