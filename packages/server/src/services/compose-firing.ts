@@ -8,12 +8,15 @@ import {
   sayDay,
   sayTime,
   sayZone,
+  wholeEvent,
+  whoOf,
   type CalendarSource,
   type EpochMs,
   type EventFacts,
   type IssueDay,
   type Occurrence,
   type ShownGuest,
+  type Who,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../mail/message';
 import { escapeHtml, textToHtml } from '../mail/html';
@@ -30,6 +33,7 @@ import {
   type CalendarWriter,
 } from './compose-calendar';
 import type { Context } from './context';
+import { targetOf } from './target-of';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
 /** A firing made ready to be written for one person after another. */
@@ -41,6 +45,8 @@ export interface PreparedFiring {
   readonly cue: { readonly countsDown: boolean; readonly startMs: EpochMs | null } | null;
   /** Event and version whose whole entry the messages carry; null when they carry none, or that of a single date. */
   readonly carried: { readonly eventId: number; readonly version: number } | null;
+  /** Whom it is for, where that is asked again of each; null where it is for whoever it was written down for. */
+  readonly who: Who | null;
   readonly compose: Composer;
 }
 
@@ -69,7 +75,8 @@ export async function prepareFiring(
   const settings = await context.store.house.settings();
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
-    return { firing, event: null, cue: null, carried: null, compose: digestComposer(context, settings, now) };
+    const who = content.audience && whoOf(content.audience, wholeEvent(null));
+    return { firing, event: null, cue: null, carried: null, who, compose: digestComposer(context, settings, now) };
   }
   const event = eventId === null ? null : await context.store.events.find(eventId);
   const said = eventId === null ? null : await context.store.events.version(eventId, version ?? content.version);
@@ -87,6 +94,7 @@ export async function prepareFiring(
     firing,
     event: asItIs,
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
+    who: content.kind === 'cue' && content.audience ? whoOf(content.audience, targetOf(event, firing)) : null,
     carried: carriesEntry(about) ? { eventId: event.id, version: said.number } : null,
     compose,
   };

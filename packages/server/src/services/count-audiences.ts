@@ -4,7 +4,7 @@ import type { Store } from '../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from './context';
 import { digestAudience, issueContent } from './expand-firing';
-import { targetOf } from './list-cues';
+import { targetOf } from './target-of';
 
 /** So many firings at a time; those of one series mostly ask for the same people, who are counted once for all. */
 const batch = 50;

@@ -126,6 +126,7 @@ export async function previewCue(
       version: event.version.number,
       startMs: null,
       countsDown: false,
+      audience: null,
     },
     occurrence: date?.key ?? '',
     guests: [],

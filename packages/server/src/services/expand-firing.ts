@@ -12,7 +12,7 @@ import type { Content } from '../store/content';
 import type { StoredFiring } from '../store/firings';
 import type { StoreSubjects } from '../store/store';
 import type { StoredDigest } from '../store/cues';
-import { targetOf } from './list-cues';
+import { targetOf } from './target-of';
 import { planDigest } from './plan-firings';
 
 /**
@@ -80,6 +80,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
       version: event.version.number,
       startMs: facts.isPersonal ? null : ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null),
       countsDown: countsDown(cue.moment),
+      audience: cue.audience,
     },
     planned,
     note: 'Nobody was to get it.',
@@ -91,11 +92,12 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (!digest) return { content: null, planned: 0, note: 'Its digest is gone.' };
   await planDigest(store, digest, firing.dueMs);
   const content = await issueContent(store, digest, firing.dueMs);
+  const audience = digestAudience(digest, content);
   const planned = content.events.length
-    ? await store.deliveries.expand(firing.id, whoOf(digestAudience(digest, content), wholeEvent(null)), 'email', now)
+    ? await store.deliveries.expand(firing.id, whoOf(audience, wholeEvent(null)), 'email', now)
     : 0;
   return {
-    content,
+    content: { ...content, audience },
     planned,
     note: content.events.length ? 'Nobody was to get it.' : 'There was nothing in the window, so nothing was sent.',
   };
@@ -114,7 +116,15 @@ export async function issueContent(
       .filter(({ calledOff }) => !calledOff)
       .map(({ key, facts }) => ({ id, publicKey, facts, occurrence: key })),
   );
-  return { kind: 'digest', subject: digest.subject, intro: digest.intro, zone: digest.zone, ...window, events };
+  return {
+    kind: 'digest',
+    audience: null,
+    subject: digest.subject,
+    intro: digest.intro,
+    zone: digest.zone,
+    ...window,
+    events,
+  };
 }
 
 /** The people of an issue: the list, less those who asked only for topics that it does not hold. */

@@ -4,7 +4,7 @@ import { refusalAbout } from '../mail/refusal';
 import type { StoredFiring } from '../store/firings';
 import { nowOf, type Actor, type Context } from './context';
 import { Failure, notFound, refuseUnconfirmed } from './failure';
-import { targetOf } from './list-cues';
+import { targetOf } from './target-of';
 import { once } from './once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 

@@ -9,7 +9,6 @@ import {
   resolveWallTime,
   startOfKey,
   visibleState,
-  type Target,
 } from '@convite/core';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
@@ -120,13 +119,4 @@ export function tallyOf({ isExpanded, state, gets, countedMs, planned, sent, fai
     failed,
     waiting: state === 'sending' ? Math.max(0, planned - sent - failed - skipped) : 0,
   };
-}
-
-/** Whose answers a firing goes by: of its date, or of the people who have that time of their own. */
-export function targetOf(
-  event: StoredEvent | undefined,
-  { eventId, occurrence }: Pick<StoredFiring, 'eventId' | 'occurrence'>,
-): Target {
-  if (!event?.version.facts.isPersonal) return { eventId, occurrence, ownStart: null };
-  return { eventId, occurrence: '', ownStart: occurrence === '' ? '' : startOfKey(occurrence) };
 }

@@ -1,6 +1,9 @@
 import * as z from 'zod';
 import { audience, eventFacts } from '@convite/contract';
 
+/** Whom it was for when it was expanded, asked again right before each message goes; null before it is. */
+const asExpanded = audience.nullable().default(null);
+
 /** What a firing sends, frozen as JSON in its row: the wording, and the version of the event at that moment. */
 export const content = z.discriminatedUnion('kind', [
   z.object({
@@ -12,6 +15,7 @@ export const content = z.discriminatedUnion('kind', [
     startMs: z.number().nullable().default(null),
     /** Worthless once the date has begun. */
     countsDown: z.boolean().default(false),
+    audience: asExpanded,
   }),
   z.object({
     kind: z.literal('invitation'),
@@ -49,6 +53,7 @@ export const content = z.discriminatedUnion('kind', [
   }),
   z.object({
     kind: z.literal('digest'),
+    audience: asExpanded,
     subject: z.string(),
     intro: z.string(),
     zone: z.string(),

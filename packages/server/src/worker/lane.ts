@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import { heldBack, type Channel, type HeldBack } from '@convite/core';
+import { heldBack, type Channel, type HeldBack, type Reason } from '@convite/core';
 import type { EmailMessage, Refusal, RefusalAbout, TextMessage } from '../mail/message';
 import type { PreparedFiring } from '../services/compose-firing';
 import type { Context } from '../services/context';
@@ -61,6 +61,8 @@ interface Waiting {
 }
 interface Ready extends Waiting {
   readonly asked: AskedAgain;
+  /** Why they would not get it if it were expanded now. */
+  readonly left: Reason | null;
 }
 export interface Done extends Waiting {
   readonly outcome: Outcome;
@@ -140,9 +142,10 @@ export function openLane(options: LaneOptions): Lane {
     if (some.length === 0) return;
     try {
       const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
+      const left = await judgeAgain(some, asked);
       for (const one of some) {
         const now = asked.get(one.claimed.id);
-        if (now?.lease === one.token) ready.push({ ...one, asked: now });
+        if (now?.lease === one.token) ready.push({ ...one, asked: now, left: left.get(one.claimed.id) ?? null });
         // Another worker holds it now: it is theirs to send and to write down.
         else held.delete(one.claimed.id);
       }
@@ -150,6 +153,31 @@ export function openLane(options: LaneOptions): Lane {
       waiting.unshift(...some);
       throw error;
     }
+  }
+
+  /** Who is not, or no more, among those that a cue or a digest is for. What may have left already is said again. */
+  async function judgeAgain(
+    some: readonly Waiting[],
+    asked: ReadonlyMap<number, AskedAgain>,
+  ): Promise<Map<number, Reason>> {
+    const left = new Map<number, Reason>();
+    for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
+      const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
+      const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
+      // One that cannot be prepared fails as it is delivered, with the reason.
+      const prepared = mine.length ? await composerOf(firingId, version, false).catch(() => null) : null;
+      if (!prepared?.who) continue;
+      const reasons = await store.deliveries.whyNot(
+        prepared.who,
+        channel,
+        mine.map(({ claimed }) => claimed.person.id),
+      );
+      for (const { claimed } of mine) {
+        const reason = reasons.get(claimed.person.id);
+        if (reason) left.set(claimed.id, reason);
+      }
+    }
+    return left;
   }
 
   async function claim(): Promise<void> {
@@ -188,6 +216,7 @@ export function openLane(options: LaneOptions): Lane {
       prepared = await composerOf(firingId, version, asked.mayHaveLeft);
       const against = whyNotNow(prepared, one, channel, clock.now());
       if (against) return end({ id, kind: 'skipped', answer: heldBackWords[against] });
+      if (one.left) return end({ id, kind: 'skipped', answer: leftWords[one.left] });
       message = prepared.compose(person, id, topics);
     } catch (error) {
       if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });
@@ -338,6 +367,20 @@ export const heldBackWords: Readonly<Record<HeldBack, string>> = {
   moved: 'Its date was moved before it went.',
   over: 'Its date had begun before it could go.',
   'holds-it': 'They hold the newest version already.',
+};
+
+/** The same for who is not in its audience any more. */
+const leftWords: Readonly<Record<Reason, string>> = {
+  'already-invited': 'Was invited before it went.',
+  'not-chosen': 'Was taken off its audience before it went.',
+  'left-out': 'Was left out of its audience before it went.',
+  answered: 'Answered before it went.',
+  'other-topics': 'Chose other topics before it went.',
+  'opted-out': heldBackWords['opted-out'],
+  'no-email': 'Has no address any more.',
+  bounced: heldBackWords.bounced,
+  'no-mobile': 'Has no mobile number any more.',
+  'no-text-consent': heldBackWords['no-text-consent'],
 };
 
 const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error)).slice(0, 400);

@@ -1,0 +1,138 @@
+import { noPace, resolveWallTime } from '@convite/core';
+import type { EmailMessage, End } from '../mail/message';
+import { answerPerson } from '../services/answer-person';
+import { saveCue } from '../services/cues';
+import { getEvent } from '../services/events';
+import { houseWordings } from '../services/house-wordings';
+import { dayBeforeCue, invite } from '../testing/acts';
+import {
+  actor,
+  addPeople,
+  clockTo,
+  openStage,
+  publishedEvent,
+  scriptedEnd,
+  specSettings,
+  until,
+  untilSettled,
+  workOn,
+  type Stage,
+} from '../testing/stage';
+
+describe('the queue', () => {
+  let stage: Stage;
+  beforeEach(async () => {
+    stage = await openStage();
+  });
+  afterEach(() => stage.close());
+  const subjects = (mails: readonly EmailMessage[], word: string): number =>
+    mails.filter(({ subject }) => subject.includes(word)).length;
+  /** A mail server that takes so long for each, and keeps what it took. */
+  const slow = (ms: number): End<EmailMessage> & { readonly taken: EmailMessage[] } => {
+    const end = scriptedEnd<EmailMessage>();
+    return {
+      ...end,
+      send: async (message) => {
+        await new Promise((resolve) => setTimeout(resolve, ms));
+        return end.send(message);
+      },
+    };
+  };
+  const listCue = (name: string) =>
+    dayBeforeCue({
+      subject: name,
+      audience: { ...dayBeforeCue().audience, invitees: [], lists: [stage.list] },
+    });
+  const dueNow = () => clockTo(stage, resolveWallTime('2031-06-17T19:30', 'Europe/Lisbon'));
+  const before = () => clockTo(stage, resolveWallTime('2031-06-10T12:00', 'Europe/Lisbon'));
+
+  it('lets a confirmation go within two seconds, however many wait', async () => {
+    await addPeople(stage, 3000);
+    const event = await publishedEvent(stage);
+    await invite(stage, event, { confirmedCount: 3000 });
+    const mail = slow(40);
+    const worker = await workOn(stage, { mail });
+    await until('they are on their way', () => mail.taken.length > 20);
+    const askedAt = performance.now();
+    await answerPerson(stage.context, await getEvent(stage.context, event), {
+      personId: 2999,
+      method: 'REQUEST',
+      occurrence: '',
+      wording: { ...houseWordings.registered, subject: 'Confirmed' },
+    });
+    await until('the confirmation is there', () => subjects(mail.taken, 'Confirmed') === 1, 5);
+    expect(performance.now() - askedAt).toBeLessThan(2000);
+    expect(mail.taken.length).toBeLessThan(600);
+    await worker.stop();
+  });
+
+  it('goes round the firings that wait: a small one does not wait for a large one that began before it', async () => {
+    await addPeople(stage, 1500);
+    await before();
+    const [large, small] = [await publishedEvent(stage), await publishedEvent(stage)];
+    const few = await stage.context.store.lists.create('Few');
+    await stage.context.store.lists.join(few, [1, 2, 3, 4, 5]);
+    await saveCue(stage.context, large, null, listCue('Large'), actor);
+    await saveCue(
+      stage.context,
+      small,
+      null,
+      { ...listCue('Small'), audience: { ...listCue('').audience, lists: [few] } },
+      actor,
+    );
+    await dueNow();
+    const mail = slow(5);
+    const worker = await workOn(stage, { mail });
+    await until('the small one is done', () => subjects(mail.taken, 'Small') === 5);
+    expect(subjects(mail.taken, 'Large')).toBeLessThan(700);
+    await worker.stop();
+  });
+
+  it('keeps the pace of its sender, two workers together', async () => {
+    await addPeople(stage, 30);
+    await stage.context.store.house.saveSettings({
+      ...specSettings,
+      pace: { email: { ...noPace, perSecond: 5, perHour: 15 }, text: noPace },
+    });
+    await invite(stage, await publishedEvent(stage));
+    const mail = scriptedEnd<EmailMessage>();
+    const workers = [await workOn(stage, { mail }), await workOn(stage, { mail })];
+    await until('the first go', () => mail.taken.length > 0);
+    await new Promise((resolve) => setTimeout(resolve, 900));
+    expect(mail.taken.length).toBeLessThanOrEqual(10);
+    await until('the hour is used up', () => mail.taken.length === 15);
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect(mail.taken.length).toBe(15);
+    await stage
+      .db('pace')
+      .where({ unit: 'hour' })
+      .update({ since: stage.db.raw('now(3) - interval 61 minute') });
+    await until('the next hour lets the others go', () => mail.taken.length === 30);
+    await Promise.all(workers.map((worker) => worker.stop()));
+  });
+
+  it('asks again right before: who was taken off the list, or answered, since it was written down gets nothing', async () => {
+    await addPeople(stage, 400);
+    await before();
+    const event = await publishedEvent(stage);
+    await saveCue(stage.context, event, null, listCue('Soon'), actor);
+    await dueNow();
+    const mail = slow(20);
+    const worker = await workOn(stage, { mail });
+    await until('it has begun', () => mail.taken.length > 0);
+    await stage.context.store.lists.leave(
+      stage.list,
+      Array.from({ length: 20 }, (_, index) => 381 + index),
+    );
+    await untilSettled(stage);
+    await worker.stop();
+    expect(mail.taken.length).toBe(380);
+    const skipped: { answer: string }[] = await stage.db('delivery').where({ state: 'skipped' }).select('answer');
+    expect(skipped.length).toBe(20);
+    expect(new Set(skipped.map(({ answer }) => answer))).toEqual(
+      new Set(['Was taken off its audience before it went.']),
+    );
+    const [firing] = await stage.context.store.firings.ofEvent(event);
+    expect([firing?.planned, firing?.sent, firing?.skipped, firing?.state]).toEqual([400, 380, 20, 'done']);
+  });
+});
