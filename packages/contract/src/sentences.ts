@@ -1,4 +1,4 @@
-import type { Problem, ProblemCode } from '@convite/core';
+import type { HeldCode, Problem, ProblemCode } from '@convite/core';
 
 type Facts = Readonly<Record<string, string | number>>;
 
@@ -59,3 +59,15 @@ export function sayProblem({ code, facts }: Pick<Problem, 'facts'> & { code: str
   const sentence = sentences[code as ProblemCode] as ((facts: Facts) => string) | undefined;
   return sentence ? sentence(facts ?? {}) : `Something is wrong here (${code}).`;
 }
+
+const heldSentences: Readonly<Record<HeldCode, (by: string) => string>> = {
+  'by-person': (by) => (by ? `Stopped by ${by}.` : 'Stopped.'),
+  'event-off': () => 'The event was called off.',
+  'date-off': () => 'This date was called off.',
+  passed: () => 'Its moment had passed, or was less than 10 minutes away, when it was planned.',
+  'no-worker': () => 'No worker was up at its moment, and it is more than an hour late.',
+  'still-draft': () => 'It was still a draft at its moment.',
+};
+
+/** Why a firing does not go, as the marketer reads it. */
+export const sayHeld = (code: HeldCode, by: string): string => heldSentences[code](by);

@@ -58,6 +58,7 @@ export * from './countdown/moment';
 export * from './countdown/plan';
 export * from './countdown/queue';
 export * from './countdown/counting';
+export * from './countdown/difference';
 export * from './countdown/firing';
 export * from './countdown/hazards';
 export * from './countdown/still-goes';

@@ -6,7 +6,7 @@ import { wallTimeAt } from '../time/wall-time';
 export type Hazard = 'past' | 'under-ten-minutes' | 'after-start' | 'close-to-another' | 'quiet-hours' | 'clock-change';
 
 /** One firing as the hazards see it. */
-export interface PlannedFiring {
+export interface WatchedFiring {
   readonly id: number;
   readonly dueMs: EpochMs;
   /** Start of the occurrence it belongs to. */
@@ -21,11 +21,11 @@ const quietFrom = '22:00';
 const quietUntil = '08:00';
 
 /** The hazards of each firing of one event, by its id. Firings that are over have none. */
-export function findHazards(firings: readonly PlannedFiring[], zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
+export function findHazards(firings: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
   return new Map(firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, zone, nowMs)]));
 }
 
-function hazardsOf(firing: PlannedFiring, all: readonly PlannedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
+function hazardsOf(firing: WatchedFiring, all: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
   const { dueMs, startMs, countsDown, id } = firing;
   const clock = wallTimeAt(dueMs, zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);

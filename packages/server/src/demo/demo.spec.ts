@@ -1,6 +1,6 @@
 import { readBoard } from '../services/board';
 import { listEvents } from '../services/list-events';
-import { openStage, type Stage } from '../testing/stage';
+import { countAll, openStage, type Stage } from '../testing/stage';
 import { loadDemo } from './load';
 import { inventPeople } from './people';
 import { seededRandom } from './random';
@@ -37,6 +37,7 @@ describe('the demonstration', () => {
   });
 
   it('is alive: a past with answers and failures, a future with cues of both channels, and something that needs a person', async () => {
+    await countAll(stage);
     const board = await readBoard(stage.context);
     expect(board.behind.some(({ tally }) => tally.sent > 100)).toBeTrue();
     expect(new Set(board.ahead.map(({ channel }) => channel))).toEqual(new Set(['email', 'text']));

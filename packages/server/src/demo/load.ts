@@ -189,16 +189,13 @@ async function letPastCuesFire(
     if (cue.isDraft || guests.length === 0 || event.version.facts.isPersonal) continue;
     const moments = cueMoments(cue.moment, event.version.facts, nowMs - pastMs, nowMs);
     for (const { key, dueMs } of moments.filter(({ dueMs: at }) => at < nowMs)) {
-      const known = (await store.firings.ofEvent(event.id)).find(
-        (one) => one.cueId === cue.id && one.occurrence === key,
-      );
-      const planned = { kind: 'cue', eventId: event.id, cueId: cue.id, occurrence: key, channel: cue.channel } as const;
+      const known = (await store.firings.ofEvent(event.id)).find((one) => one.cueId === cue.id && one.slot === key);
+      const planned = { kind: 'cue', eventId: event.id, cueId: cue.id, slot: key, channel: cue.channel } as const;
       const id = known?.id ?? (await store.firings.create({ ...planned, dueMs, state: 'set' })) ?? 0;
       const getsIt = guests.filter(
         ({ reply, subscriberId }) =>
           cue.audience.invitees.includes(reply) && (cue.channel === 'email' || people[subscriberId - 1]?.textConsent),
       );
-      await store.firings.reschedule(id, { dueMs, state: 'set', channel: cue.channel, note: '' });
       await bulk.goneOut(
         id,
         cue.channel,

@@ -5,7 +5,7 @@ import type { StoredFiring } from '../store/firings';
 import type { Context } from './context';
 import { findNeeds } from './find-needs';
 import { readTroubles } from './health';
-import { startOfFiring, tallyOf } from './list-cues';
+import { noteOf, startOfFiring, tallyOf } from './list-cues';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
@@ -73,7 +73,7 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
   const waiting = firings.filter(({ state }) => byHandStates.includes(state));
   const cues = await store.cues.findMany(waiting.flatMap(({ cueId }) => cueId ?? []));
   return firings.map((firing) => {
-    const { id, kind, eventId, channel, dueMs, state, note } = firing;
+    const { id, kind, eventId, channel, dueMs, state } = firing;
     const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
     const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
     const event = events.get(eventId ?? 0);
@@ -88,7 +88,7 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       channel,
       dueAt: new Date(dueMs).toISOString(),
       state: visibleState(state, dueMs, clock.now()),
-      note,
+      note: noteOf(firing),
       tally: tallyOf(firing),
       canSendByHand:
         byHandStates.includes(state) &&

@@ -70,7 +70,7 @@ export async function prepareFiring(
   version: number | null,
   asFrozen: boolean,
 ): Promise<PreparedFiring> {
-  const { content, occurrence, eventId } = firing;
+  const { content, slot, eventId } = firing;
   if (!content) throw new Error(`firing ${firing.id} has no content`);
   const settings = await context.store.house.settings();
   if (content.kind === 'digest') {
@@ -86,7 +86,7 @@ export async function prepareFiring(
   const compose = eventComposer(context, settings, asItIs, {
     channel: firing.channel,
     content: about,
-    occurrence: 'occurrence' in about ? about.occurrence : occurrence,
+    occurrence: 'occurrence' in about ? about.occurrence : slot,
     guests: await shownGuests(context, asItIs),
     atMs: firing.dueMs,
   });

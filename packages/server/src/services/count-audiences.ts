@@ -52,10 +52,10 @@ async function countOne(store: Store, firing: CountDue, countGets: AudienceCount
   const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
   const target = targetOf(event ?? undefined, firing);
   // Dates that nobody answered for alone count as the whole series does.
-  const isLikeWhole = target.ownStart === null && firing.occurrence !== '' && !(await isAnswered(store, firing));
+  const isLikeWhole = target.ownStart === null && firing.slot !== '' && !(await isAnswered(store, firing));
   const gets = await countGets(whoOf(cue.audience, isLikeWhole ? { ...target, occurrence: '' } : target), cue.channel);
   return { gets, eventCount: 0 };
 }
 
-const isAnswered = async (store: Store, { eventId, occurrence }: CountDue): Promise<boolean> =>
-  eventId !== null && (await store.dates.isAnswered(eventId, occurrence));
+const isAnswered = async (store: Store, { eventId, slot }: CountDue): Promise<boolean> =>
+  eventId !== null && (await store.dates.isAnswered(eventId, slot));

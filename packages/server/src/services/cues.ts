@@ -45,7 +45,7 @@ export async function saveCue(
       // Editing a stopped or missed cue is how a person sets it again.
       for (const firing of firings)
         if (firing.state === 'stopped' && !firing.isExpanded)
-          await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs, '');
+          await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs);
       await tx.cues.update(id, fields);
     }
     const cueId = id ?? (await tx.cues.create(eventId, fields));

@@ -68,7 +68,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const event = await store.events.find(eventId);
   if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
   const { facts, calledOff } = event.version;
-  const date = firing.occurrence && !facts.isPersonal ? findOccurrence(facts, firing.occurrence) : null;
+  const date = firing.slot && !facts.isPersonal ? findOccurrence(facts, firing.slot) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
   const planned = await store.deliveries.expand(id, whoOf(cue.audience, targetOf(event, firing)), channel, now);

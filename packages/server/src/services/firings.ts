@@ -18,7 +18,7 @@ async function getFiring({ store }: Context, id: number): Promise<StoredFiring> 
 export async function stopFiring(context: Context, id: number, actor: Actor): Promise<void> {
   const firing = await getFiring(context, id);
   const at = nowOf(context);
-  if (!(await context.store.firings.stop(id, `Stopped by ${actor.name}.`)))
+  if (!(await context.store.firings.stop(id, actor.name)))
     throw new Failure(409, 'over', 'Too late: it has gone out, or was stopped before.');
   await context.store.house.audit(at, actor, 'sending: stopped', `${firing.kind} ${id}`);
   await touch(context, firing);
@@ -31,7 +31,7 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
     throw new Failure(409, 'partly-sent', 'Part of it has gone out. Make a new cue for the others.');
   if (firing.dueMs < context.clock.now() + standbyMs)
     throw new Failure(409, 'too-soon', 'Its moment is less than 10 minutes away. Send it by hand instead.');
-  if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs, '')))
+  if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))
     throw new Failure(409, 'not-stopped', 'It is not stopped.');
   await context.store.house.audit(nowOf(context), actor, 'sending: set again', `${firing.kind} ${id}`);
   await touch(context, firing);
@@ -74,7 +74,7 @@ export async function sendFiringNow(
     const { refusal, gets } = await previewByHand(context, id);
     if (refusal) throw new Failure(409, 'not-waiting', refusal);
     refuseUnconfirmed(gets, confirmedCount, 0);
-    const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now(), '');
+    const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now());
     if (!isTaken) throw new Failure(409, 'not-waiting', 'Somebody else was faster: it is going out.');
     await tx.house.audit(nowOf(context), actor, 'sending: sent by hand', `firing ${id}, ${gets} people`);
     return gets;

@@ -1,4 +1,4 @@
-import type { CueFields, CueFiring, CueRow, Tally } from '@convite/contract';
+import { sayHeld, type CueFields, type CueFiring, type CueRow, type Tally } from '@convite/contract';
 import {
   countsDown,
   dueAt,
@@ -44,14 +44,14 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     nowMs,
   );
   const describe = (firing: StoredFiring): CueFiring => {
-    const startMs = firing.occurrence ? startOfFiring(event, firing) : null;
+    const startMs = firing.slot ? startOfFiring(event, firing) : null;
     return {
       id: firing.id,
       state: visibleState(firing.state, firing.dueMs, nowMs),
       dueAt: new Date(firing.dueMs).toISOString(),
-      note: firing.note,
+      note: noteOf(firing),
       tally: tallyOf(firing),
-      occurrence: startMs === null ? null : { key: firing.occurrence, startAt: new Date(startMs).toISOString() },
+      occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
     };
   };
   return cues
@@ -82,14 +82,17 @@ function pickFirings(firings: readonly StoredFiring[], nowMs: number): PickedFir
   return { main, ahead: sorted.filter((firing) => firing !== main && firing.dueMs > (main?.dueMs ?? 0)) };
 }
 
+/** What there is to say of a firing beside its state. */
+export const noteOf = ({ held, heldBy, note }: StoredFiring): string => (held ? sayHeld(held, heldBy) : note);
+
 /** Start of the date, or of the own time, that a firing is for. */
 export function startOfFiring(
   { version: { facts } }: StoredEvent,
-  { occurrence }: Pick<StoredFiring, 'occurrence'>,
+  { slot }: Pick<StoredFiring, 'slot'>,
 ): number | null {
-  if (!occurrence) return null;
-  const own = facts.isPersonal ? startOfKey(occurrence) : null;
-  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, occurrence)?.startMs ?? null);
+  if (!slot) return null;
+  const own = facts.isPersonal ? startOfKey(slot) : null;
+  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, slot)?.startMs ?? null);
 }
 
 /** A cue whose next date is further off than firings are planned. */

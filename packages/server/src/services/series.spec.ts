@@ -14,6 +14,7 @@ import {
   type Stage,
 } from '../testing/stage';
 import { saveCue } from './cues';
+import { planCues } from './plan-firings';
 import { changeDate, listDates, markAttendance } from './dates';
 import { getEvent, saveEvent } from './events';
 import { houseWordings } from './house-wordings';
@@ -48,7 +49,7 @@ describe('a series', () => {
   const planned = async (id = event): Promise<string[]> =>
     (await context().store.firings.ofEvent(id))
       .filter(({ kind }) => kind === 'cue')
-      .map(({ occurrence, dueMs, state }) => `${occurrence.slice(0, 8)} ${wallTimeAt(dueMs, zone).slice(5)} ${state}`);
+      .map(({ slot, dueMs, state }) => `${slot.slice(0, 8)} ${wallTimeAt(dueMs, zone).slice(5)} ${state}`);
   const invited = async (): Promise<readonly EmailMessage[]> => {
     await invite(stage, event);
     return deliver(stage);
@@ -185,7 +186,7 @@ describe('a series', () => {
     expect(
       (await context().store.firings.ofEvent(event))
         .filter(({ kind }) => kind === 'cue')
-        .map(({ occurrence, state }) => `${occurrence} ${state}`)
+        .map(({ slot, state }) => `${slot} ${state}`)
         .slice(0, 2),
     ).toEqual(['20310618T213000 done', '20310625T213000 set']);
     const guests = await listGuests(context(), event, {
@@ -341,5 +342,28 @@ describe('a series', () => {
     await saveCue(context(), event, null, dayBefore, actor);
     const [cue] = await listCues(context(), event);
     expect([cue?.firing.occurrence?.startAt, cue?.ahead.length]).toEqual(['2031-06-18T18:30:00.000Z', 4]);
+  });
+
+  it('is planned again in a few statements, however often it repeats, and nothing changes', async () => {
+    const daily = await publishedEvent(stage, { series: { rule: 'FREQ=DAILY', added: [], exceptions: [] } });
+    for (const amount of [1, 2, 3, 5, 8, 13])
+      await saveCue(
+        context(),
+        daily,
+        null,
+        { ...dayBefore, name: `${amount} before`, moment: { ...dayBefore.moment, amount } as typeof dayBefore.moment },
+        actor,
+      );
+    const before = await planned(daily);
+    expect(before.length).toBeGreaterThan(150);
+    const stored = await getEvent(context(), daily);
+    const cues = await context().store.cues.ofEvent(daily);
+    let statements = 0;
+    const count = (): void => void (statements += 1);
+    stage.db.on('query', count);
+    await planCues(context().store, stored, cues, stage.clock.now());
+    stage.db.removeListener('query', count);
+    expect(statements).toBeLessThanOrEqual(5);
+    expect(await planned(daily)).toEqual(before);
   });
 });

@@ -5,8 +5,8 @@ import type { StoredFiring } from '../store/firings';
 /** Whose answers a firing goes by: of its date, or of the people who have that time of their own. */
 export function targetOf(
   event: StoredEvent | undefined,
-  { eventId, occurrence }: Pick<StoredFiring, 'eventId' | 'occurrence'>,
+  { eventId, slot }: Pick<StoredFiring, 'eventId' | 'slot'>,
 ): Target {
-  if (!event?.version.facts.isPersonal) return { eventId, occurrence, ownStart: null };
-  return { eventId, occurrence: '', ownStart: occurrence === '' ? '' : startOfKey(occurrence) };
+  if (!event?.version.facts.isPersonal) return { eventId, occurrence: slot, ownStart: null };
+  return { eventId, occurrence: '', ownStart: slot === '' ? '' : startOfKey(slot) };
 }

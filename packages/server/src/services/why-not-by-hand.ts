@@ -19,8 +19,8 @@ export function whyNotByHand(
       ? 'The event was called off: nothing of its countdown goes any more.'
       : 'The event is not published.';
   const { facts } = event.version;
-  if (facts.isPersonal || (facts.series && !firing.occurrence)) return '';
-  const date = findOccurrence(facts, firing.occurrence);
+  if (facts.isPersonal || (facts.series && !firing.slot)) return '';
+  const date = findOccurrence(facts, firing.slot);
   if (!date || date.calledOff) return 'The date it counts down to was called off.';
   return countsDown(cue.moment) && date.startMs <= nowMs ? 'The date it counts down to has begun.' : '';
 }

@@ -15,7 +15,7 @@ export interface ClaimedDelivery {
   readonly channel: Channel;
   readonly attempts: number;
   /** The date that its firing is for; empty for the whole. */
-  readonly occurrence: string;
+  readonly slot: string;
   readonly person: Recipient;
 }
 
@@ -146,7 +146,7 @@ export function claimStore(db: Knex) {
           'd.firing_id',
           'd.channel',
           'd.attempts',
-          'f.occurrence',
+          'f.slot',
           'd.subscriber_id as person_id',
           's.name',
           's.email',
@@ -289,7 +289,7 @@ interface ClaimRow extends OwnColumns, ByDateColumns {
   firing_id: number;
   channel: Channel;
   attempts: number;
-  occurrence: string;
+  slot: string;
   person_id: number;
   name: string | null;
   email: string | null;
@@ -302,7 +302,7 @@ const claimOf = (row: ClaimRow): ClaimedDelivery => ({
   firingId: row.firing_id,
   channel: row.channel,
   attempts: row.attempts,
-  occurrence: row.occurrence,
+  slot: row.slot,
   person: {
     id: row.person_id,
     name: row.name ?? '',

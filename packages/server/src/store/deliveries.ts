@@ -240,7 +240,7 @@ export function deliveryStore(db: Knex) {
     async joinNotice(eventId: number, version: number, people: readonly number[], now: Date): Promise<void> {
       const notices: { id: number; channel: Channel }[] = await db('firing as f')
         .join('event as e', 'e.id', 'f.event_id')
-        .where({ 'f.event_id': eventId, 'f.kind': 'notice', 'f.is_expanded': true, 'f.occurrence': '' })
+        .where({ 'f.event_id': eventId, 'f.kind': 'notice', 'f.is_expanded': true, 'f.slot': '' })
         .where('e.version', '>', version)
         .whereIn('f.state', ['sending', 'done', 'failed'])
         .whereRaw("json_value(f.content, '$.version') > ?", [version])

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { FiringKind } from '@convite/contract';
-import type { Channel, StoredFiringState } from '@convite/core';
+import type { Channel, PlanChanges, PlannedFiring, StoredFiringState } from '@convite/core';
 import type { Content } from './content';
 import { isDuplicate } from './database';
 import { atOnce } from './firing-counts';
@@ -11,7 +11,7 @@ export interface NewFiring {
   readonly eventId?: number;
   readonly cueId?: number;
   readonly digestId?: number;
-  readonly occurrence?: string;
+  readonly slot?: string;
   readonly channel: Channel;
   readonly dueMs: number;
   readonly state: StoredFiringState;
@@ -31,6 +31,17 @@ export const priorityOf: Readonly<Record<FiringKind, number>> = {
   digest: 4,
 };
 
+/** So many firings in one statement. */
+const batch = 500;
+const rowOf = ({ slot, zone, channel, dueMs, state, held }: PlannedFiring) => ({
+  slot,
+  zone,
+  channel,
+  due_at: new Date(dueMs),
+  state,
+  held,
+});
+
 /** Everything that changes a firing's state. */
 export function firingChanges(db: Knex) {
   return {
@@ -44,7 +55,7 @@ export function firingChanges(db: Knex) {
           event_id: firing.eventId ?? null,
           cue_id: firing.cueId ?? null,
           digest_id: firing.digestId ?? null,
-          occurrence: firing.occurrence ?? '',
+          slot: firing.slot ?? '',
           channel: firing.channel,
           due_at: new Date(firing.dueMs),
           state: firing.state,
@@ -59,31 +70,48 @@ export function firingChanges(db: Knex) {
       }
     },
 
-    /** Moves a firing that has not fired. False when it fired in the meantime. */
-    async reschedule(
-      id: number,
-      change: { dueMs: number; state: StoredFiringState; channel: Channel; note: string },
-    ): Promise<boolean> {
-      const changed = await db('firing')
-        .where({ id })
-        .whereIn('state', [...unfired])
-        .update({
-          due_at: new Date(change.dueMs),
-          state: change.state,
-          channel: change.channel,
-          note: change.note,
-          count_at: atOnce,
-        });
-      return changed > 0;
+    /** Carries a plan out, in bulk; what fired in the meantime stays as it is. */
+    async applyPlan(eventId: number, { create, change, remove }: PlanChanges): Promise<void> {
+      for (let from = 0; from < create.length; from += batch)
+        await db('firing')
+          .insert(
+            create.slice(from, from + batch).map((firing) => ({
+              kind: 'cue',
+              priority: priorityOf.cue,
+              event_id: eventId,
+              cue_id: firing.cueId,
+              count_at: atOnce,
+              ...rowOf(firing),
+            })),
+          )
+          // Somebody else planned the same firing in the same moment: theirs is as good.
+          .onConflict(['cue_id', 'slot', 'zone'])
+          .ignore();
+      for (let from = 0; from < change.length; from += batch) {
+        const some = change.slice(from, from + batch);
+        await db.raw(
+          `update firing join (${some.map(() => 'select ? as id, ? as due_at, ? as state, ? as channel, ? as held').join(' union all ')}) n
+             on n.id = firing.id
+           set firing.due_at = n.due_at, firing.state = n.state, firing.channel = n.channel, firing.held = n.held,
+               firing.held_by = if(n.held = 'by-person', firing.held_by, ''), firing.note = '', firing.count_at = ?
+           where firing.state in (${unfired.map(() => '?').join(', ')})`,
+          [
+            ...some.flatMap(({ id, to }) => [id, new Date(to.dueMs), to.state, to.channel, to.held]),
+            atOnce,
+            ...unfired,
+          ],
+        );
+      }
+      await this.deleteUnfired(remove);
     },
 
     /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
-    async stop(id: number, note: string): Promise<boolean> {
+    async stop(id: number, by: string): Promise<boolean> {
       const stop = async (tx: Knex): Promise<boolean> => {
         const changed = await tx('firing')
           .where({ id })
           .whereIn('state', ['draft', 'set', 'sending'])
-          .update({ state: 'stopped', note });
+          .update({ state: 'stopped', held: 'by-person', held_by: by, note: '' });
         if (changed) await tx('delivery').where({ firing_id: id, state: 'queued' }).update({ state: 'stopped' });
         return changed > 0;
       };
@@ -95,13 +123,12 @@ export function firingChanges(db: Knex) {
       from: readonly StoredFiringState[],
       to: StoredFiringState,
       dueMs: number,
-      note: string,
     ): Promise<boolean> {
       return (
         (await db('firing')
           .where({ id })
           .whereIn('state', [...from])
-          .update({ state: to, due_at: new Date(dueMs), note })) > 0
+          .update({ state: to, due_at: new Date(dueMs), held: null, held_by: '', note: '' })) > 0
       );
     },
 
@@ -116,16 +143,16 @@ export function firingChanges(db: Knex) {
     },
     /** Gives the firings of dates their new names when the dates of a series move; `~` keeps swaps apart. */
     async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
-      const keys: string[] = await db('firing').where({ event_id: eventId }).distinct('occurrence').pluck('occurrence');
+      const keys: string[] = await db('firing').where({ event_id: eventId }).distinct('slot').pluck('slot');
       const moves = keys.filter(Boolean).map((key) => ({ key, to: moveKey(key) ?? key }));
       for (const { key } of moves)
         await db('firing')
-          .where({ event_id: eventId, occurrence: key })
-          .update({ occurrence: `~${key}` });
+          .where({ event_id: eventId, slot: key })
+          .update({ slot: `~${key}` });
       for (const { key, to } of moves)
         await db('firing')
-          .where({ event_id: eventId, occurrence: `~${key}` })
-          .update({ occurrence: to });
+          .where({ event_id: eventId, slot: `~${key}` })
+          .update({ slot: to });
     },
 
     async deleteUnfiredOfDigest(digestId: number): Promise<void> {
@@ -136,12 +163,12 @@ export function firingChanges(db: Knex) {
      * What is worth little after its moment, past its grace, becomes missed; returns how many. What somebody sent by hand,
      * and answers, go however late: they are said as things stand then.
      */
-    async markMissed(beforeMs: number, note: string): Promise<number> {
+    async markMissed(beforeMs: number): Promise<number> {
       return db('firing')
         .where({ state: 'set' })
         .whereIn('kind', ['cue', 'digest'])
         .where('due_at', '<', new Date(beforeMs))
-        .update({ state: 'missed', note });
+        .update({ state: 'missed', held: 'no-worker' });
     },
 
     /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
@@ -149,7 +176,7 @@ export function firingChanges(db: Knex) {
       return db('firing')
         .where({ state: 'draft' })
         .where('due_at', '<', new Date(nowMs))
-        .update({ state: 'missed', note: 'It was still a draft at its moment.' });
+        .update({ state: 'missed', held: 'still-draft' });
     },
 
     /**

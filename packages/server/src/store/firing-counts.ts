@@ -6,7 +6,7 @@ export interface CountDue {
   readonly cueId: number | null;
   readonly digestId: number | null;
   readonly eventId: number | null;
-  readonly occurrence: string;
+  readonly slot: string;
   readonly dueMs: number;
   /** As counted last. */
   readonly gets: number | null;
@@ -41,7 +41,7 @@ export function firingCounts(db: Knex) {
         .where('count_at', '<=', new Date(nowMs))
         .orderBy('count_at')
         .limit(limit)
-        .select('id', 'cue_id', 'digest_id', 'event_id', 'occurrence', 'due_at', 'gets');
+        .select('id', 'cue_id', 'digest_id', 'event_id', 'slot', 'due_at', 'gets');
       if (rows.length)
         await db('firing')
           .whereIn(
@@ -93,7 +93,7 @@ interface CountRow {
   cue_id: number | null;
   digest_id: number | null;
   event_id: number | null;
-  occurrence: string;
+  slot: string;
   due_at: Date;
   gets: number | null;
 }
@@ -102,7 +102,7 @@ const dueOf = (row: CountRow): CountDue => ({
   cueId: row.cue_id,
   digestId: row.digest_id,
   eventId: row.event_id,
-  occurrence: row.occurrence,
+  slot: row.slot,
   dueMs: row.due_at.getTime(),
   gets: row.gets,
 });

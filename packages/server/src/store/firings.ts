@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
 import type { FiringKind } from '@convite/contract';
-import type { Channel, StoredFiringState } from '@convite/core';
+import { heldCodes, type Channel, type HeldCode, type StoredFiringState } from '@convite/core';
 import { content, type Content } from './content';
 import { readJson } from './database';
 import { firingChanges } from './firing-changes';
 import { firingCounts } from './firing-counts';
-import { readEach, readOne } from './per-row';
+import { readOne } from './per-row';
 
 export interface StoredFiring {
   readonly id: number;
@@ -14,11 +14,16 @@ export interface StoredFiring {
   readonly cueId: number | null;
   readonly digestId: number | null;
   /** Key of the date, or of the own time, that it is for; empty for the whole event. */
-  readonly occurrence: string;
+  readonly slot: string;
+  /** The zone of the people it is for, where its cue goes by each person's clock; else empty. */
+  readonly zone: string;
   readonly channel: Channel;
   readonly dueMs: number;
   readonly state: StoredFiringState;
   readonly note: string;
+  /** Why it does not go, or did not; who stopped it, where somebody did. */
+  readonly held: HeldCode | null;
+  readonly heldBy: string;
   readonly content: Content | null;
   readonly isExpanded: boolean;
   /** How many are to get it as counted last, and when that was; null while it was not counted. */
@@ -38,11 +43,14 @@ interface Row {
   event_id: number | null;
   cue_id: number | null;
   digest_id: number | null;
-  occurrence: string;
+  slot: string;
+  zone: string;
   channel: Channel;
   due_at: Date;
   state: StoredFiringState;
   note: string;
+  held: string | null;
+  held_by: string;
   content: unknown;
   is_expanded: number;
   gets: number | null;
@@ -59,13 +67,37 @@ export function firingStore(db: Knex) {
 }
 
 /** A quarter of an hour: every zone's day begins at one. */
-const loadSlotSeconds = 900;
+const quarterSeconds = 900;
+
+const columns = [
+  'id',
+  'kind',
+  'event_id',
+  'cue_id',
+  'digest_id',
+  'slot',
+  'zone',
+  'channel',
+  'due_at',
+  'state',
+  'note',
+  'held',
+  'held_by',
+  'is_expanded',
+  'gets',
+  'counted_at',
+  'event_count',
+  'planned',
+  'sent',
+  'failed',
+  'skipped',
+] as const satisfies readonly (keyof Row)[];
 
 function firingReads(db: Knex) {
+  /** What they say is read with one of them, not with many. */
   const many = async (query: Knex.QueryBuilder): Promise<StoredFiring[]> => {
-    const rows = (await query) as Row[];
-    // What it says may be unreadable; that it is there, when and for whom, is not.
-    return rows.map((row) => readEach(db, 'firing', [row], firingOf)[0] ?? firingOf({ ...row, content: null }));
+    const rows = (await query.select(...columns)) as Omit<Row, 'content'>[];
+    return rows.map((row) => firingOf({ ...row, content: null }));
   };
   /** The first few of each state by their moments, put together: each part ends at its limit. */
   const firstOf = async (
@@ -96,6 +128,16 @@ function firingReads(db: Knex) {
       return row ? readOne(db, 'firing', row, firingOf) : null;
     },
     ofEvent: (eventId: number) => many(db('firing').where({ event_id: eventId }).orderBy('due_at')),
+    /** Those of an event's cues that planning is about: what has not fired, and what was due since then. */
+    async plannable(eventId: number, sinceMs: number): Promise<StoredFiring[]> {
+      const ofCues = (states: readonly StoredFiringState[]) =>
+        db('firing').where({ event_id: eventId }).whereIn('state', states).whereNotNull('cue_id');
+      const parts = await Promise.all([
+        many(ofCues(['draft', 'set', 'missed', 'stopped'])),
+        many(ofCues(['done', 'failed', 'sending']).where('due_at', '>=', new Date(sinceMs))),
+      ]);
+      return parts.flat();
+    },
     ofDigest: (digestId: number, fromMs: number) =>
       many(
         db('firing').where({ digest_id: digestId }).where('due_at', '>=', new Date(fromMs)).orderBy('due_at').limit(8),
@@ -123,8 +165,7 @@ function firingReads(db: Knex) {
               .select(db.raw('1')),
           )
           .orderBy('f.due_at')
-          .limit(1)
-          .select('f.*'),
+          .limit(1),
       );
       if (moving) return moving;
       const [set] = await firstOf(['set'], () => nowMs - 86_400_000, 1);
@@ -171,17 +212,17 @@ function firingReads(db: Knex) {
     },
     /** Messages by channel in each quarter of an hour, as far as they went or are to go. */
     async load(fromMs: number, toMs: number): Promise<{ atMs: number; channel: Channel; messages: number }[]> {
-      const rows: { slot: number; channel: Channel; messages: number | string }[] = await db('firing')
+      const rows: { quarter: number; channel: Channel; messages: number | string }[] = await db('firing')
         .whereBetween('due_at', [new Date(fromMs), new Date(toMs)])
         .whereNotIn('state', ['stopped', 'missed'])
-        .groupBy('slot', 'channel')
+        .groupBy('quarter', 'channel')
         .select(
-          db.raw('floor(unix_timestamp(due_at) / ?) as slot', [loadSlotSeconds]),
+          db.raw('floor(unix_timestamp(due_at) / ?) as quarter', [quarterSeconds]),
           'channel',
           db.raw('sum(if(is_expanded, planned, coalesce(gets, 0))) as messages'),
         );
-      return rows.map(({ slot, channel, messages }) => ({
-        atMs: Number(slot) * loadSlotSeconds * 1000,
+      return rows.map(({ quarter, channel, messages }) => ({
+        atMs: Number(quarter) * quarterSeconds * 1000,
         channel,
         messages: Number(messages),
       }));
@@ -214,11 +255,14 @@ const firingOf = (row: Row): StoredFiring => ({
   eventId: row.event_id,
   cueId: row.cue_id,
   digestId: row.digest_id,
-  occurrence: row.occurrence,
+  slot: row.slot,
+  zone: row.zone,
   channel: row.channel,
   dueMs: row.due_at.getTime(),
   state: row.state,
   note: row.note,
+  held: heldCodes.find((code) => code === row.held) ?? null,
+  heldBy: row.held_by,
   content: row.content === null ? null : content.parse(readJson(row.content)),
   isExpanded: Boolean(row.is_expanded),
   gets: row.gets,

@@ -8,6 +8,7 @@ import * as sizes from './migrations/0006-sizes';
 import * as queue from './migrations/0007-queue';
 import * as search from './migrations/0008-search';
 import * as audience from './migrations/0009-audience';
+import * as slots from './migrations/0010-slots';
 
 interface Migration {
   readonly name: string;
@@ -25,6 +26,7 @@ const migrations: readonly Migration[] = [
   { name: '0007-queue', up: queue.up },
   { name: '0008-search', up: search.up },
   { name: '0009-audience', up: audience.up },
+  { name: '0010-slots', up: slots.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -27,7 +27,12 @@ export function searchSql(typed: string, list: number | undefined, after: number
   const words = [...new Set(typed.toLowerCase().split(/[\s,;]+/))].filter(Boolean);
   const [longest = '', ...others] = words.sort((a, b) => b.length - a.length);
   const also = others.map((word) =>
-    sql(`concat_ws(' ', '', s.name, s.email, s.mobile) like ?`, `% ${likePrefix(word)}`),
+    sql(
+      `(concat(' ', s.name) like ? or s.email like ? or s.mobile like ?)`,
+      `% ${likePrefix(word)}`,
+      likePrefix(word),
+      likePrefix(word),
+    ),
   );
   const parts = places.map(({ column, index }) => {
     const found =

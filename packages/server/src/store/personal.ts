@@ -46,7 +46,6 @@ export function personalStore(db: Knex) {
         .whereNot('start', '')
         .groupBy('start')
         .orderBy('start')
-        .limit(5000)
         .select('start', db.raw('max(`end`) as `end`'));
     },
     /** Writes people's own facts, new or changed. @returns the people for whom that changed anything */

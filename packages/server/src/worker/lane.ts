@@ -347,7 +347,7 @@ function whyNotNow(
       mayHaveLeft: asked.mayHaveLeft,
       person: { ...asked.person, holdsVersion: asked.holdsVersion },
       event: event && { isAlive: event.status === 'published', version: event.version },
-      occurrence: content && 'occurrence' in content ? content.occurrence : claimed.occurrence,
+      occurrence: content && 'occurrence' in content ? content.occurrence : claimed.slot,
       countsDown: cue?.countsDown ?? false,
       plannedStartMs: cue?.startMs ?? null,
       isOfGoneDate: content?.kind === 'notice' && content.isByDate,

@@ -82,7 +82,8 @@ describe('one thing’s failure is its own', () => {
   it('fails the messages that cannot be composed, and goes on with the lane', async () => {
     const [bad, fine] = [await publishedEvent(stage), await publishedEvent(stage)];
     await invite(stage, bad);
-    const [due] = await firingsOf(bad);
+    const [{ id = 0 } = {}] = await firingsOf(bad);
+    const due = await store().firings.find(id);
     await store().transact((tx) => expandFiring(tx, due as NonNullable<typeof due>, stage.clock.now()));
     await stage.db('event_version').where({ event_id: bad }).update({ facts: '{}' });
     await invite(stage, fine);

@@ -184,10 +184,7 @@ export async function startWorker({
     sweptAt = performance.now();
     const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare);
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
-    const late = await store.firings.markMissed(
-      clock.now() - graceMs,
-      'No worker was up at its moment, and it is more than an hour late.',
-    );
+    const late = await store.firings.markMissed(clock.now() - graceMs);
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.
     for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs)) await planOnOne(id);

@@ -66,7 +66,12 @@ export const asks: readonly Ask[] = [
     mostRows: 85_000,
     run: (context, { lists }) => count(context, lists.all),
   },
-  { what: 'search by a word of the name', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'bosque1') },
+  {
+    what: 'search by a word of the name',
+    wantedMs: 200, // All who match, to show the first of them.
+    mostRows: 3000,
+    run: (context) => search(context, 'bosque1'),
+  },
   { what: 'search by address', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'p1999') },
   { what: 'search for nobody', wantedMs: 200, mostRows: 50, run: (context) => search(context, 'nobody of that name') },
   { what: 'lists with their sizes', wantedMs: 50, mostRows: 20, run: (context) => context.store.lists.all() },

@@ -143,7 +143,7 @@ async function insertCues(db: Knex, someList: number, allList: number): Promise<
     `insert into cue_list (list_id, cue_id) select json_value(audience, '$.lists[0]'), id from cue where json_length(audience, '$.lists') > 0`,
   );
   await db.raw(
-    `insert into firing (kind, event_id, cue_id, occurrence, channel, due_at, state, priority, count_at)
+    `insert into firing (kind, event_id, cue_id, slot, channel, due_at, state, priority, count_at)
      select 'cue', c.event_id, c.id, if(e.repeats, date_format(e.starts_at + interval s.seq week, '%Y-%m-%dT19:30'), ''), c.channel,
             e.starts_at + interval s.seq week - interval json_value(c.moment, '$.amount') day, 'set', 3, '1970-01-01'
      from cue c join event e on e.id = c.event_id join seq_0_to_4 s on (e.repeats or s.seq = 0)

@@ -1,0 +1,53 @@
+import { openCounter } from '../../services/keep-counts';
+import { openStage, type Stage } from '../stage';
+import { asks } from './asks';
+import { fillScale, type Scale } from './fill';
+import { rowsRead } from './statements';
+
+/** What screens ask must not grow with the house: rows read, not seconds, in one of twenty thousand people. */
+describe('in a house of twenty thousand', () => {
+  let stage: Stage;
+  let scale: Scale;
+  beforeAll(async () => {
+    stage = await openStage();
+    scale = await fillScale(stage.db, 20_000, 100_000);
+    const counter = openCounter(stage.context, 0);
+    while (await counter.look(() => false));
+  }, 120_000);
+  afterAll(() => stage.close());
+
+  for (const { what, mostRows, run } of asks)
+    it(`the ${what} reads at most ${mostRows} rows`, async () => {
+      await run(stage.context, scale);
+      const before = await rowsRead(stage.db);
+      await run(stage.context, scale);
+      expect((await rowsRead(stage.db)) - before).toBeLessThanOrEqual(mostRows);
+    });
+
+  it('finds people by the beginning of any word of their name, their address or number, all words together', async () => {
+    const { store } = stage.context;
+    await store.subscribers.ensure(
+      {
+        email: 'm.alves@people.example',
+        name: 'Maria da Conceição Alves de Sousa',
+        mobile: '+447700900999',
+        zone: '',
+        textConsent: false,
+      },
+      new Date(),
+    );
+    const find = async (search: string) =>
+      (await store.subscribers.page({ search, after: 0, limit: 5 })).rows.map(({ name }) => name.split(' ').at(-1));
+    for (const typed of ['maria', 'conceicao', 'alves', 'sousa', 'm.alves', '+447700900999', 'sousa maria', 'al maria'])
+      expect(await find(typed))
+        .withContext(typed)
+        .toEqual(['Sousa']);
+    for (const typed of ['so', 'ousa', 'maria bosque', '%', 'mar%', '_lves'])
+      expect(await find(typed))
+        .withContext(typed)
+        .toEqual([]);
+    expect(await find('da'))
+      .withContext('a whole word')
+      .toEqual(['Sousa']);
+  });
+});
