@@ -46,8 +46,8 @@ export async function planOf(db: Knex, { text, bindings }: Statement): Promise<s
   return rows.map(({ table, type, key, rows: n }) => `${table} ${type} ${key ?? 'no key'} ${n}`).join('; ');
 }
 
-/** Rows that the one connection of a pool read so far, whatever for. */
+/** Rows that the database read so far, for whomever: meaningful while nobody else asks it anything. */
 export async function rowsRead(db: Knex): Promise<number> {
-  const [rows = []]: { Value: string }[][] = await db.raw(`show session status like 'Handler_read%'`);
+  const [rows = []]: { Value: string }[][] = await db.raw(`show global status like 'Handler_read%'`);
   return rows.reduce((sum, { Value }) => sum + Number(Value), 0);
 }

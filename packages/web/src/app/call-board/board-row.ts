@@ -50,7 +50,7 @@ export type BoardEntry =
           }
         </span>
         <span class="channel small">{{ item.channel }}</span>
-        <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" />
+        <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
         @if (item.tally.failed) {
           <a class="missing" [routerLink]="['/sendings', item.firingId]"
             ><cv-state [state]="item.state" [missing]="item.tally.failed"

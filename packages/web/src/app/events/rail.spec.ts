@@ -54,7 +54,7 @@ describe('Rail', () => {
     const picked: number[] = [];
     fixture.componentInstance.picked.subscribe(({ id }) => picked.push(id));
     expect(groups[0]?.getAttribute('aria-label')).toBe(
-      'Cue 1: set, Tue 17 Jun 2031 19:30 Lisbon, 12345 people by email',
+      'Cue 1: set, Tue 17 Jun 2031 19:30 Lisbon, 12,345 people by email',
     );
     groups[0]?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
     expect(picked).toEqual([1]);

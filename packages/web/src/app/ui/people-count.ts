@@ -17,9 +17,14 @@ const firedStates: readonly FiringState[] = ['sending', 'done', 'failed'];
 export class PeopleCount {
   readonly tally = input.required<Pick<Tally, 'gets' | 'countedAt'> & Partial<Tally>>();
   readonly state = input.required<FiringState>();
+  /** Beside others that have gone out, what is still to go is told apart by an arrow. */
+  readonly withArrow = input(false);
   private readonly clock = inject(SharedClock);
 
-  protected readonly text = computed(() => sayPeople(this.tally(), this.state()));
+  protected readonly text = computed(() => {
+    const arrow = this.withArrow() && !hasFired(this.tally(), this.state()) ? '→ ' : '';
+    return arrow + sayPeople(this.tally(), this.state());
+  });
   protected readonly title = computed(() => {
     const { gets, countedAt, sent = 0, failed = 0 } = this.tally();
     if (hasFired(this.tally(), this.state()))
