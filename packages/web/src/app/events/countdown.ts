@@ -75,7 +75,9 @@ import { replyWords } from './reply-words';
                     </td>
                     <td>{{ cue.channel }}</td>
                     <td>{{ audience(cue) }}</td>
-                    <td class="number"><cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" /></td>
+                    <td class="number">
+                      <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
+                    </td>
                     <td>
                       <cv-state [state]="cue.firing.state" />
                       @if (cue.firing.note) {

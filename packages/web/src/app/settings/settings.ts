@@ -230,9 +230,14 @@ import { Team } from './team';
     }
     .pace {
       grid-column: 1 / -1;
+      display: grid;
+      gap: 12px;
       margin: 0;
       padding: 0;
       border: 0;
+    }
+    .pace span {
+      align-self: center;
     }
   `,
 })

@@ -12,26 +12,35 @@ const firedStates: readonly FiringState[] = ['sending', 'done', 'failed'];
 @Component({
   selector: 'cv-people-count',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<span [title]="title()">{{ text() }}</span>`,
+  template: `<span [title]="title()">{{ text() }}</span>
+    @if (withAge() && age()) {
+      <div class="small quiet">{{ age() }}</div>
+    }`,
 })
 export class PeopleCount {
   readonly tally = input.required<Pick<Tally, 'gets' | 'countedAt'> & Partial<Tally>>();
   readonly state = input.required<FiringState>();
   /** Beside others that have gone out, what is still to go is told apart by an arrow. */
   readonly withArrow = input(false);
+  /** Says below it how long ago it was counted. */
+  readonly withAge = input(false);
   private readonly clock = inject(SharedClock);
 
   protected readonly text = computed(() => {
     const arrow = this.withArrow() && !hasFired(this.tally(), this.state()) ? '→ ' : '';
     return arrow + sayPeople(this.tally(), this.state());
   });
+  protected readonly age = computed(() => {
+    const { countedAt } = this.tally();
+    return countedAt === null || hasFired(this.tally(), this.state())
+      ? ''
+      : `counted ${ago(this.clock.nowMs() - Date.parse(countedAt))}`;
+  });
   protected readonly title = computed(() => {
     const { gets, countedAt, sent = 0, failed = 0 } = this.tally();
     if (hasFired(this.tally(), this.state()))
       return `${sayNumber(gets)} people, ${sayNumber(sent)} sent, ${sayNumber(failed)} not reached`;
-    return countedAt === null
-      ? 'being counted'
-      : `about ${sayNumber(gets)}, counted ${ago(this.clock.nowMs() - Date.parse(countedAt))}`;
+    return countedAt === null ? 'being counted' : `about ${sayNumber(gets)}, ${this.age()}`;
   });
 }
 
