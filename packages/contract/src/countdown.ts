@@ -36,6 +36,7 @@ export const hazard = z.enum([
   'past',
   'under-ten-minutes',
   'after-start',
+  'not-done-by-start',
   'close-to-another',
   'quiet-hours',
   'clock-change',
@@ -49,6 +50,8 @@ export const tally = z.object({
   sent: z.number(),
   failed: z.number(),
   waiting: z.number(),
+  /** When its last message leaves at its sender's pace; null where that has no bound, and once it is over. */
+  finishAt: z.iso.datetime().nullable(),
 });
 export type Tally = z.infer<typeof tally>;
 

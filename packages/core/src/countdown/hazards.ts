@@ -3,7 +3,14 @@ import { transitionsBetween, type EpochMs } from '../time/zone';
 import { wallTimeAt } from '../time/wall-time';
 
 /** What is worth a second look before a cue goes. */
-export type Hazard = 'past' | 'under-ten-minutes' | 'after-start' | 'close-to-another' | 'quiet-hours' | 'clock-change';
+export type Hazard =
+  | 'past'
+  | 'under-ten-minutes'
+  | 'after-start'
+  | 'not-done-by-start'
+  | 'close-to-another'
+  | 'quiet-hours'
+  | 'clock-change';
 
 /** One firing as the hazards see it. */
 export interface WatchedFiring {
@@ -14,6 +21,8 @@ export interface WatchedFiring {
   /** Says that it comes before the start. */
   readonly countsDown: boolean;
   readonly isOver: boolean;
+  /** When its last message leaves at its sender's pace; null where that has no bound. */
+  readonly finishMs: EpochMs | null;
 }
 
 /** Quiet hours in the event's zone; a text or email at night is read as rudeness (common practice). */
@@ -26,13 +35,14 @@ export function findHazards(firings: readonly WatchedFiring[], zone: string, now
 }
 
 function hazardsOf(firing: WatchedFiring, all: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
-  const { dueMs, startMs, countsDown, id } = firing;
+  const { dueMs, startMs, countsDown, id, finishMs } = firing;
   const clock = wallTimeAt(dueMs, zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
   const found: [Hazard, boolean][] = [
     ['past', dueMs < nowMs],
     ['under-ten-minutes', dueMs >= nowMs && dueMs < nowMs + standbyMs],
     ['after-start', countsDown && dueMs >= startMs],
+    ['not-done-by-start', countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs],
     ['close-to-another', isClose],
     ['quiet-hours', clock >= quietFrom || clock < quietUntil],
     ['clock-change', transitionsBetween(zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs)).length > 0],

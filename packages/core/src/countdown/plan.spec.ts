@@ -19,12 +19,13 @@ describe('firings', () => {
 
   it('show their hazards', () => {
     const start = now + 3 * 86_400_000;
-    const firing = (id: number, dueMs: number, isOver = false) => ({
+    const firing = (id: number, dueMs: number, isOver = false, finishMs: number | null = null) => ({
       id,
       dueMs,
       startMs: start,
       countsDown: true,
       isOver,
+      finishMs,
     });
     const found = findHazards(
       [
@@ -33,6 +34,8 @@ describe('firings', () => {
         firing(3, start + 540_000),
         firing(4, now + 11 * 3_600_000),
         firing(5, 0, true),
+        firing(6, now + 25 * 3_600_000, false, start),
+        firing(7, now + 26 * 3_600_000, false, start - 1),
       ],
       'Europe/Lisbon',
       now,
@@ -42,6 +45,8 @@ describe('firings', () => {
       ['after-start', 'close-to-another'],
       ['after-start', 'close-to-another'],
       ['quiet-hours'],
+      [],
+      ['not-done-by-start'],
       [],
     ]);
   });

@@ -16,10 +16,12 @@ import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { askAboutDates, datesInDoubt } from '../services/ask-about-dates';
 import { previewPerson } from '../services/invite';
+import { givePlace } from '../services/give-place';
 import { takePlace } from '../services/register';
 import { replyByPage } from '../services/reply-by-page';
 import { webCalendarLinks } from '../services/write-message';
 import type { StoredEvent } from '../store/events';
+import type { StoreSubjects } from '../store/store';
 import type { Recipient } from '../store/subscribers';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
 import { refusedWords } from './registration-form';
@@ -76,8 +78,13 @@ async function takeAnswer(
     if (done?.kind !== 'down') return refusedWords(done?.state ?? null);
   } else {
     const said = { ...answer, comment: withoutAddresses(answer.comment) };
-    if (!(await replyByPage(context, { eventId: event.id, subscriberId: person.id }, said)))
-      return 'A newer answer of yours stands; it is shown below.';
+    const asking = { subscriberId: person.id, email: person.email, occurrence: answer.occurrence };
+    const store = (tx: StoreSubjects) =>
+      replyByPage({ store: tx, clock: context.clock }, { eventId: event.id, subscriberId: person.id }, said);
+    const stored =
+      answer.state === 'accepted' ? await givePlace(context, event, asking, store) : await store(context.store);
+    if (stored === 'full') return refusedWords('full');
+    if (!stored) return 'A newer answer of yours stands; it is shown below.';
     if (answer.state === 'declined' && !answer.occurrence) await askAboutDates(context, event, person.id);
   }
   return `Thank you: your answer is “${words[answer.state]}”.`;

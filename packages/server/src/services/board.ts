@@ -67,6 +67,7 @@ export async function readStrip(context: Context): Promise<Strip> {
 
 async function describe(context: Context, firings: readonly StoredFiring[]): Promise<BoardItem[]> {
   const { store, clock } = context;
+  const { pace } = await store.house.settings();
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
@@ -89,7 +90,7 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       dueAt: new Date(dueMs).toISOString(),
       state: visibleState(state, dueMs, clock.now()),
       note: noteOf(firing),
-      tally: tallyOf(firing),
+      tally: tallyOf(firing, pace, clock.now()),
       canSendByHand:
         byHandStates.includes(state) &&
         whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',

@@ -4,8 +4,8 @@ import { getEvent } from './events';
 import { Failure, notFound } from './failure';
 import { applyReply } from './receive-mail';
 
-/** Answers set aside for these reasons are whole, and only whose they are is in doubt: a person may say that they count. */
-export const countable: readonly string[] = ['unproven', 'from-somebody-else'];
+/** Answers set aside for these reasons are whole, and only whose they are, or whether there is room for them, is in doubt: a person may say that they count. */
+export const countable: readonly string[] = ['unproven', 'from-somebody-else', 'no-place'];
 
 /** Counts an answer that was set aside, because a person knows that it is right. @throws Failure 409 when it cannot be */
 export async function countReply(context: Context, eventId: number, replyId: number, actor: Actor): Promise<void> {
@@ -17,13 +17,9 @@ export async function countReply(context: Context, eventId: number, replyId: num
   const invitee = await store.invitees.findByEmail(eventId, reply.attendee, reply.occurrence);
   if (!countable.includes(reply.reason) || !state || !invitee)
     throw new Failure(409, 'not-countable', 'This cannot be counted: it is no answer of a guest of this event.');
-  const { verdict } = await applyReply(context, event, reply.occurrence, invitee, {
-    state,
-    sequence: event.version.sequence,
-    stampMs: context.clock.now(),
-    comment: '',
-    delegatedTo: '',
-  });
+  const { version } = event;
+  const answer = { state, sequence: version.sequence, stampMs: context.clock.now(), comment: '', delegatedTo: '' };
+  const { verdict } = await applyReply(context, event, reply.occurrence, invitee, answer, true);
   if (verdict !== 'apply') throw new Failure(409, 'older-than-last', 'A newer answer of this guest stands.');
   await store.invitees.markCounted(replyId);
   await store.house.audit(nowOf(context), actor, 'answer: counted', `${reply.attendee}, ${state}`);

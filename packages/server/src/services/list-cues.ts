@@ -1,14 +1,16 @@
-import { sayHeld, type CueFields, type CueFiring, type CueRow, type Tally } from '@convite/contract';
+import { sayHeld, type CueFields, type CueFiring, type CueRow, type Settings, type Tally } from '@convite/contract';
 import {
   countsDown,
   dueAt,
   findHazards,
+  finishMs,
   findOccurrence,
   instantsOf,
   nextOccurrence,
   resolveWallTime,
   startOfKey,
   visibleState,
+  type EpochMs,
 } from '@convite/core';
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
@@ -19,6 +21,7 @@ import { getEvent } from './events';
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
   const event = await getEvent(context, eventId);
   const nowMs = context.clock.now();
+  const { pace } = await context.store.house.settings();
   const cues = await context.store.cues.ofEvent(eventId);
   const firings = await context.store.firings.ofEvent(eventId);
   const shown = new Map(
@@ -38,6 +41,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
         startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
         countsDown: countsDown(cue.moment),
         isOver: !['draft', 'set'].includes(firing.state),
+        finishMs: finishOf(firing, firing.gets ?? 0, pace, nowMs),
       })),
     ),
     event.version.facts.zone,
@@ -50,7 +54,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       state: visibleState(firing.state, firing.dueMs, nowMs),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: noteOf(firing),
-      tally: tallyOf(firing),
+      tally: tallyOf(firing, pace, nowMs),
       occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
     };
   };
@@ -109,17 +113,30 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
   };
 }
 
-const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0 };
+const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0, finishAt: null };
 
 /** How far a firing is, all of it kept with it: its audience as counted last, and once it is expanded what became of it. */
-export function tallyOf({ isExpanded, state, gets, countedMs, planned, sent, failed, skipped }: StoredFiring): Tally {
-  if (!isExpanded)
-    return { ...noTally, gets: gets ?? 0, countedAt: countedMs === null ? null : new Date(countedMs).toISOString() };
+export function tallyOf(firing: StoredFiring, pace: Settings['pace'], nowMs: EpochMs): Tally {
+  const { isExpanded, state, gets, countedMs, planned, sent, failed, skipped } = firing;
+  const waiting = isExpanded && state === 'sending' ? Math.max(0, planned - sent - failed - skipped) : 0;
+  const lastMs = finishOf(firing, isExpanded ? waiting : (gets ?? 0), pace, nowMs);
   return {
-    gets: planned,
-    countedAt: null,
-    sent,
-    failed,
-    waiting: state === 'sending' ? Math.max(0, planned - sent - failed - skipped) : 0,
+    gets: isExpanded ? planned : (gets ?? 0),
+    countedAt: isExpanded || countedMs === null ? null : new Date(countedMs).toISOString(),
+    sent: isExpanded ? sent : 0,
+    failed: isExpanded ? failed : 0,
+    waiting,
+    finishAt: lastMs === null ? null : new Date(lastMs).toISOString(),
   };
+}
+
+const stillToGo: readonly StoredFiring['state'][] = ['draft', 'set', 'sending'];
+
+function finishOf(
+  { state, dueMs, channel }: StoredFiring,
+  left: number,
+  pace: Settings['pace'],
+  nowMs: EpochMs,
+): EpochMs | null {
+  return left > 0 && stillToGo.includes(state) ? finishMs(left, Math.max(dueMs, nowMs), pace[channel]) : null;
 }

@@ -13,9 +13,11 @@ import {
 import type { ReceivedMail } from '../mail/received-mail';
 import type { StoredEvent } from '../store/events';
 import type { AppliedReply, StoredInvitee } from '../store/invitees';
+import type { StoreSubjects } from '../store/store';
 import { answerPerson } from './answer-person';
 import { askAboutDates } from './ask-about-dates';
 import { nowOf, type Context } from './context';
+import { givePlace } from './give-place';
 import { houseWordings } from './house-wordings';
 import { noteRefusal } from './note-refusal';
 import { receiveLetter } from './receive-letter';
@@ -229,8 +231,25 @@ async function isDelegate(
   return Boolean(delegator && delegator.delegatedTo === attendee);
 }
 
+/** Counts an answer; a yes only where there is a place, unless a person says that it counts. */
 export async function applyReply(
-  { store, clock }: Context,
+  context: Context,
+  event: StoredEvent,
+  occurrence: string,
+  invitee: StoredInvitee,
+  reply: AppliedReply,
+  isJudged = false,
+): Promise<Verdict> {
+  if (isJudged || reply.state !== 'accepted') return writeReply(context, event, occurrence, invitee, reply);
+  const { subscriberId, email } = invitee;
+  const verdict = await givePlace(context, event, { subscriberId, email, occurrence }, (tx) =>
+    writeReply({ store: tx, clock: context.clock }, event, occurrence, invitee, reply),
+  );
+  return verdict === 'full' ? { verdict: 'set-aside', reason: 'no-place' } : verdict;
+}
+
+async function writeReply(
+  { store, clock }: Pick<Context, 'clock'> & { readonly store: StoreSubjects },
   event: StoredEvent,
   occurrence: string,
   { subscriberId, isByDate }: StoredInvitee,

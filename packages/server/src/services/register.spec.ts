@@ -6,6 +6,7 @@ import type { EmailMessage } from '../mail/message';
 import { actor, clockTo, publishedEvent, type Stage } from '../testing/stage';
 import { saveCue } from './cues';
 import { changeDate } from './dates';
+import { countReply } from './count-reply';
 import { getEvent, saveEvent } from './events';
 import { personFeed } from './feeds';
 import { houseWordings } from './house-wordings';
@@ -382,5 +383,49 @@ describe('registration on the event page', () => {
     expect((await http.visitor().call('GET', await pageOf(once))).body).toContain('It is full.');
     await sendNotice(context(), once, houseWordings.change, null, actor).catch(() => null);
     expect(await deliver(stage)).toEqual([]);
+  });
+
+  it('gives the last place once, asked for at once by a form, on two reply pages and by two calendars', async () => {
+    const once = await publishedEvent(stage, { registration: { places: 2, closesMinutes: 0, confirms: false } });
+    await invite(stage, once, { confirmedCount: 150 });
+    await deliver(stage);
+    const uid = (await getEvent(context(), once)).uid;
+    const byCalendar = (person: number) => {
+      const lines = ['BEGIN:VCALENDAR', 'METHOD:REPLY', 'BEGIN:VEVENT', `UID:${uid}`, 'DTSTAMP:20310611T100000Z'];
+      const attendee = `ATTENDEE;PARTSTAT=ACCEPTED:mailto:p${person}@people.example`;
+      const text = [...lines, attendee, 'END:VEVENT', 'END:VCALENDAR', ''].join('\r\n');
+      return receiveMail(context(), calendarMail(text, `p${person}@people.example`));
+    };
+    const byPage = (person: number) =>
+      http
+        .visitor()
+        .call(
+          'POST',
+          pathOf(context().links.reply(once, person)),
+          new URLSearchParams({ state: 'accepted' }).toString(),
+          form,
+        );
+    const asked = [
+      byCalendar(1),
+      byPage(2),
+      byCalendar(3),
+      byPage(4),
+      register({ name: 'Ivo', email: 'ivo@new.example' }, once),
+    ];
+    await Promise.all(asked);
+    const coming = async () =>
+      (await listGuests(context(), once, { occurrence: '', search: '', after: 0, limit: 200 })).rows.filter(
+        ({ reply }) => reply === 'accepted',
+      );
+    expect((await coming()).length).toBe(2);
+    // Whoever has a place may say so again; who was too late is set aside where a person may count it all the same.
+    const [{ person: known } = { person: { id: 0 } }] = await coming();
+    if (known.id <= 4) expect((await byPage(known.id)).body).toContain('Thank you');
+    await byCalendar(5);
+    const aside = await context().store.invitees.setAside(once);
+    expect(aside.map(({ reason }) => reason)).toContain('no-place');
+    const late = aside.find(({ attendee }) => attendee === 'p5@people.example');
+    await countReply(context(), once, late?.id ?? 0, actor);
+    expect((await coming()).length).toBe(3);
   });
 });

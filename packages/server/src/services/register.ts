@@ -14,6 +14,7 @@ import { answerPerson } from './answer-person';
 import { nowOf, type Context } from './context';
 import { Failure } from './failure';
 import { houseWordings } from './house-wordings';
+import { takenAt } from './give-place';
 import { replyByPage } from './reply-by-page';
 import { writeHouseEmail } from './write-message';
 
@@ -81,10 +82,8 @@ async function look(
   const date = findOccurrence(event.version.facts, occurrence);
   if (!date) return null;
   if (date.calledOff) return 'closed';
-  const now = nowOf(context);
-  const taken = (await tx.registrations.taken(eventId, [occurrence])).get(occurrence) ?? 0;
-  const held = (await tx.holds.held(eventId, [occurrence], now, email)).get(occurrence) ?? 0;
-  return { event, date, state: judge(date, taken + held, now.getTime()).state };
+  const taken = (await takenAt(context, tx, eventId, [occurrence], email)).get(occurrence) ?? 0;
+  return { event, date, state: judge(date, taken, context.clock.now()).state };
 }
 
 /**

@@ -110,7 +110,7 @@ describe('the four jobs, service by service', () => {
     await until('all are told', async () => mail.taken.length === 10 && (await allDone(event)));
     await worker.stop();
     expect((await firings(event)).find(({ kind }) => kind === 'cue')).toEqual(
-      jasmine.objectContaining({ state: 'stopped', note: 'The event was called off.' }),
+      jasmine.objectContaining({ state: 'stopped', held: 'event-off' }),
     );
     const last = mail.taken.at(-1);
     expect([last?.calendar?.method, /STATUS:(\w+)/.exec(last?.calendar?.text ?? '')?.[1], last?.subject]).toEqual([

@@ -48,6 +48,9 @@ export type BoardEntry =
           @if (item.note) {
             <span class="why small">{{ item.note }}</span>
           }
+          @if (item.tally.finishAt; as last) {
+            <span class="why small">At the sender’s pace the last leaves {{ instant(last) }}</span>
+          }
         </span>
         <span class="channel small">{{ item.channel }}</span>
         <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
@@ -171,6 +174,8 @@ export class BoardRow {
     const entry = this.entry();
     return entry.kind === 'start' ? entry.start : null;
   });
+  protected instant = (at: string): string => sayInstant(Date.parse(at), this.zone());
+
   protected time(at: string): string {
     if (this.withDay())
       return sayInstant(Date.parse(at), this.zone())

@@ -19,7 +19,7 @@ const item = (over: Partial<BoardItem> = {}): BoardItem => ({
   dueAt: '2031-06-17T22:45:00.000Z',
   state: 'set',
   note: '',
-  tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 0, failed: 0, waiting: 0 },
+  tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 0, failed: 0, waiting: 0 },
   canSendByHand: false,
   ...over,
 });
@@ -90,7 +90,7 @@ describe('CallBoard', () => {
   });
 
   it('says how far each is: whom it will reach, how many it reached, how many failed', async () => {
-    const tally = { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 25, failed: 2, waiting: 13 };
+    const tally = { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 25, failed: 2, waiting: 13 };
     const { words } = await open({
       ahead: [item(), item({ state: 'sending', tally })],
       behind: [item({ state: 'done', tally: { ...tally, sent: 38, waiting: 0 } })],

@@ -29,7 +29,7 @@ const firing: CueRow['firing'] = {
   state: 'set',
   dueAt: '2031-06-17T18:30:00.000Z',
   note: '',
-  tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 0, failed: 0, waiting: 0 },
+  tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 0, failed: 0, waiting: 0 },
   occurrence: null,
 };
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
@@ -89,7 +89,7 @@ describe('Countdown', () => {
         { hazards: ['quiet-hours'], audience: { ...fields.audience, lists: [3] } },
         {
           state: 'sending',
-          tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 12, failed: 0, waiting: 28 },
+          tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 12, failed: 0, waiting: 28 },
         },
       ),
     ]);
@@ -128,7 +128,10 @@ describe('Countdown', () => {
     const fired = await open([
       cue(
         {},
-        { state: 'done', tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', sent: 39, failed: 1, waiting: 0 } },
+        {
+          state: 'done',
+          tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 39, failed: 1, waiting: 0 },
+        },
       ),
     ]);
     await fired.press('Tomorrow');

@@ -80,6 +80,9 @@ import { replyWords } from './reply-words';
                     </td>
                     <td>
                       <cv-state [state]="cue.firing.state" />
+                      @if (cue.firing.tally.finishAt; as last) {
+                        <div class="small quiet note-text">the last leaves {{ sayLast(last) }}</div>
+                      }
                       @if (cue.firing.note) {
                         <div class="small quiet note-text">{{ cue.firing.note }}</div>
                       }
@@ -185,6 +188,7 @@ export class Countdown {
     );
   }
 
+  protected sayLast = (at: string): string => sayInstant(Date.parse(at), this.current.detail()?.facts.zone ?? 'UTC');
   protected sayDate = (startAt: string): string =>
     sayInstant(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC')
       .split(' ')

@@ -24,6 +24,7 @@ const reasons: Readonly<Record<string, string>> = {
   'from-somebody-else': 'sent from another address than the one invited',
   unproven: 'nothing proves that it comes from them; the address anybody can write to was used',
   counted: 'counted by hand',
+  'no-place': 'said yes when every place was taken',
   'asked-too-often': 'asked for the newest entry more than once within an hour, or five times a day',
   'not-written-to': 'they opted out, or their address bounces',
   'unknown-version': 'answers a version that never was',
@@ -304,7 +305,7 @@ export class Guests {
     this.lettersResource.hasValue() ? (this.lettersResource.value() ?? []) : [],
   );
   /** Only whose answer it is stands in doubt: a person may know. */
-  protected readonly countable: readonly string[] = ['unproven', 'from-somebody-else'];
+  protected readonly countable: readonly string[] = ['unproven', 'from-somebody-else', 'no-place'];
   protected readonly answers: readonly string[] = replyStates;
   protected readonly page = computed(() => (this.guests.hasValue() ? this.guests.value() : null));
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));

@@ -18,7 +18,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
     state: 'set',
     dueAt: new Date(start + hours * 3_600_000).toISOString(),
     note: '',
-    tally: { countedAt: '2026-10-01T00:00:00.000Z', gets: 12_345, sent: 0, failed: 0, waiting: 0 },
+    tally: { countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, gets: 12_345, sent: 0, failed: 0, waiting: 0 },
     occurrence: null,
   },
   ahead: [],
