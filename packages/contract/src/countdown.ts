@@ -127,11 +127,15 @@ export const unreached = z.object({
   person,
   state: z.enum(['failed', 'bounced', 'skipped']),
   answer: z.string(),
+  /** What was answered to each attempt, and what came back afterwards. */
+  attempts: z.array(z.object({ at: z.iso.datetime(), answer: z.string() })),
   /** What can be done about it. */
   advice: z.string(),
 });
 export type Unreached = z.infer<typeof unreached>;
 export const unreachedPage = z.object({
+  /** The house's. */
+  zone: z.string(),
   title: z.string(),
   eventTitle: z.string(),
   rows: z.array(unreached),

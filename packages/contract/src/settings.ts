@@ -32,6 +32,8 @@ export const settings = z.object({
   webCalendars: z
     .array(z.object({ name: z.string().trim().min(1).max(60), pattern: z.string().trim().min(1).max(2000) }))
     .max(10),
+  /** What went out longer ago is dropped, month by month; null for never. */
+  keepMonths: z.number().int().min(3).max(240).nullable().default(null),
   topics: z.array(z.string().trim().min(1).max(60)).max(50),
   /** Watched calendars may stand inside the house's own network. */
   allowPrivateAddresses: z.boolean().default(false),

@@ -64,6 +64,7 @@ else if (env.CONVITE_DEMO === 'true') {
     lettersTo: '',
     textSender: 'Convite',
     pace: { email: noPace, text: noPace },
+    keepMonths: null,
     webCalendars: [],
     topics: [],
     allowPrivateAddresses: false,

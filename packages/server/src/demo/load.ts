@@ -59,6 +59,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   lettersTo: '',
   textSender: 'SerraBruma',
   pace: { email: noPace, text: noPace },
+  keepMonths: null,
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
   allowPrivateAddresses: true,

@@ -87,7 +87,14 @@ export async function listUnreached(context: Context, id: number, after: number)
   const firing = await getFiring(context, id);
   const { title, eventTitle } = await previewByHand(context, id);
   const { rows, next } = await context.store.deliveries.unreached(firing.id, after, 100);
-  return { title, eventTitle, next, rows: rows.map((row) => ({ ...row, advice: adviceOn(row, firing.channel) })) };
+  const { zone } = await context.store.house.settings();
+  return {
+    zone,
+    title,
+    eventTitle,
+    next,
+    rows: rows.map((row) => ({ ...row, advice: adviceOn(row, firing.channel) })),
+  };
 }
 
 function adviceOn({ state, answer }: { state: string; answer: string }, channel: StoredFiring['channel']): string {

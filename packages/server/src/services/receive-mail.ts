@@ -310,7 +310,8 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
   const { store } = context;
   if (!bounce?.isFailed) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
-  if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text))) return 'ignored';
+  if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text, nowOf(context))))
+    return 'ignored';
   const what = `person ${delivery.subscriberId}: ${bounce.text}`;
   await store.house.audit(nowOf(context), 'mail server', 'bounce: came back', what);
   await noteRefusal(context, delivery.subscriberId, bounce.about, bounce.text);

@@ -7,11 +7,12 @@ const startWords = ['start', 'unstop'];
 
 /** The gateway's word on what became of a text. */
 export async function receiveReceipt(
-  { store }: Context,
+  context: Context,
   receipt: { reference: string; status: 'delivered' | 'failed'; detail: string },
 ): Promise<void> {
   const id = Number(/^d(\d+)$/.exec(receipt.reference)?.[1] ?? 0);
-  if (!id || !(await store.deliveries.setAftermath(id, receipt.status, receipt.detail))) return;
+  const { store } = context;
+  if (!id || !(await store.deliveries.setAftermath(id, receipt.status, receipt.detail, nowOf(context)))) return;
   await store.live.touch('board');
 }
 

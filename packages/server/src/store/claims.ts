@@ -272,6 +272,12 @@ export function claimStore(db: Knex) {
             ...(outcome.mayHaveLeft && { may_have_left: true }),
           });
       }
+      const answered = ours.flatMap((outcome) =>
+        outcome.kind === 'failed' || outcome.kind === 'retry'
+          ? [{ delivery_id: outcome.id, at: now, kind: outcome.kind, answer: outcome.answer.slice(0, 500) }]
+          : [],
+      );
+      if (answered.length) await db('attempt').insert(answered);
       for (const [id, { sent, failed, skipped }] of counts)
         await db('firing')
           .where({ id })

@@ -101,16 +101,18 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
     }
     case 'got': {
       const about = condition.event === null ? sql('true') : sql('f.event_id = ?', condition.event);
-      return asked(
+      const since = new Date(condition.sinceMs);
+      const sentIn = (table: string): Sql =>
         sql(
-          `exists (select 1 from delivery d join firing f on f.id = d.firing_id
+          `exists (select 1 from ${table} d join firing f on f.id = d.firing_id
                    where d.subscriber_id = s.id and d.state in ('sent', 'delivered') and d.sent_at >= ?
                      and f.kind = ? and ${about.text})`,
-          new Date(condition.sinceMs),
+          since,
           condition.message,
           ...about.bindings,
-        ),
-      );
+        );
+      const [hot, past] = [sentIn('delivery'), sentIn('delivery_past')];
+      return asked(sql(`(${hot.text} or ${past.text})`, ...hot.bindings, ...past.bindings));
     }
   }
 }

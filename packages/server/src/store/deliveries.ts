@@ -169,7 +169,8 @@ export function deliveryStore(db: Knex) {
       after: number,
       limit: number,
     ): Promise<{ rows: Omit<Unreached, 'advice'>[]; next: number | null }> {
-      const rows: UnreachedRow[] = await db('delivery as d')
+      const firing: { is_past: number } | undefined = await db('firing').where({ id: firingId }).first('is_past');
+      const rows: UnreachedRow[] = await db(firing?.is_past ? 'delivery_past as d' : 'delivery as d')
         .leftJoin('subscriber as s', 's.id', 'd.subscriber_id')
         .where('d.firing_id', firingId)
         .whereIn('d.state', ['failed', 'bounced', 'skipped'])
@@ -178,12 +179,14 @@ export function deliveryStore(db: Knex) {
         .limit(limit + 1)
         .select('d.id', 'd.subscriber_id', 'd.state', 'd.answer', 's.name', 's.email', 's.mobile');
       const page = rows.slice(0, limit);
+      const attempts = await attemptsOf(page.map(({ id }) => id));
       return {
         rows: page.map(({ id, subscriber_id, state, answer, name, email, mobile }) => ({
           deliveryId: id,
           person: { id: subscriber_id, name: name ?? '', email: email ?? '', mobile: mobile ?? '' },
           state,
           answer,
+          attempts: attempts.get(id) ?? [],
         })),
         next: rows.length > limit ? (page.at(-1)?.id ?? null) : null,
       };
@@ -205,7 +208,7 @@ export function deliveryStore(db: Knex) {
      * What came back later: a bounce, or a gateway's receipt. Keeps the counts of a firing that is over true. Locks the
      * firing, then the delivery, as closing does.
      */
-    setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string): Promise<boolean> {
+    setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string, now: Date): Promise<boolean> {
       return inTransaction(db, async (tx) => {
         const row: { firing_id: number } | undefined = await tx('delivery').where({ id }).first('firing_id');
         if (!row) return false;
@@ -220,6 +223,7 @@ export function deliveryStore(db: Knex) {
         await tx('delivery')
           .where({ id })
           .update({ state, answer: answer.slice(0, 500) });
+        if (answer) await tx('attempt').insert({ delivery_id: id, at: now, kind: state, answer: answer.slice(0, 500) });
         // One that is still in a worker's hands was not counted as sent yet.
         const wasSent = before.state === 'sending' ? 0 : 1;
         const isSent = state === 'delivered' ? 1 : 0;
@@ -271,6 +275,18 @@ export function deliveryStore(db: Knex) {
       ...where.bindings,
     ]);
     return Number(rows[0]?.n ?? 0);
+  }
+
+  /** What was answered to each of some deliveries, in the order of time. */
+  async function attemptsOf(ids: readonly number[]): Promise<Map<number, Unreached['attempts']>> {
+    const rows: { delivery_id: number; at: Date; answer: string }[] = await db('attempt')
+      .whereIn('delivery_id', [...ids])
+      .orderBy('id')
+      .select('delivery_id', 'at', 'answer');
+    const attempts = new Map<number, Unreached['attempts']>();
+    for (const { delivery_id, at, answer } of rows)
+      attempts.set(delivery_id, [...(attempts.get(delivery_id) ?? []), { at: at.toISOString(), answer }]);
+    return attempts;
   }
 
   /** Sizes of lists matter only where one of several sets is to begin with. */

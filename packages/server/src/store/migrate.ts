@@ -9,6 +9,7 @@ import * as queue from './migrations/0007-queue';
 import * as search from './migrations/0008-search';
 import * as audience from './migrations/0009-audience';
 import * as slots from './migrations/0010-slots';
+import * as past from './migrations/0011-past';
 
 interface Migration {
   readonly name: string;
@@ -27,6 +28,7 @@ const migrations: readonly Migration[] = [
   { name: '0008-search', up: search.up },
   { name: '0009-audience', up: audience.up },
   { name: '0010-slots', up: slots.up },
+  { name: '0011-past', up: past.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

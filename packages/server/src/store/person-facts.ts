@@ -108,11 +108,13 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
 }
 
 async function gotOf(db: Knex, id: number, since: Date): Promise<PersonFacts['got']> {
-  const rows: { kind: MessageKind; event_id: number | null; sent_at: Date }[] = await db('delivery as d')
-    .join('firing as f', 'f.id', 'd.firing_id')
-    .where('d.subscriber_id', id)
-    .whereIn('d.state', ['sent', 'delivered'])
-    .where('d.sent_at', '>=', since)
-    .select('f.kind', 'f.event_id', 'd.sent_at');
+  const sentIn = (table: string): Promise<{ kind: MessageKind; event_id: number | null; sent_at: Date }[]> =>
+    db(`${table} as d`)
+      .join('firing as f', 'f.id', 'd.firing_id')
+      .where('d.subscriber_id', id)
+      .whereIn('d.state', ['sent', 'delivered'])
+      .where('d.sent_at', '>=', since)
+      .select('f.kind', 'f.event_id', 'd.sent_at');
+  const rows = [...(await sentIn('delivery')), ...(await sentIn('delivery_past'))];
   return rows.map((row) => ({ kind: row.kind, event: row.event_id, atMs: row.sent_at.getTime() }));
 }

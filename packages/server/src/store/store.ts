@@ -17,6 +17,7 @@ import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
 import { listStore } from './lists';
 import { memberStore } from './members';
+import { pastStore } from './past';
 import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
@@ -50,6 +51,7 @@ function subjects(db: Knex) {
     firings: firingStore(db),
     deliveries: deliveryStore(db),
     claims: claimStore(db),
+    past: pastStore(db),
     leases: leaseStore(db),
     house: houseStore(db),
     live: liveStore(db),

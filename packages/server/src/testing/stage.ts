@@ -86,6 +86,7 @@ export const specSettings: Settings = {
   lettersTo: '',
   textSender: 'Spec',
   pace: { email: noPace, text: noPace },
+  keepMonths: null,
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
   allowPrivateAddresses: false,

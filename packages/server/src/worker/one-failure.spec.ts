@@ -277,7 +277,7 @@ describe('one thing’s failure is its own', () => {
     const mail: End<EmailMessage> = {
       send: async ({ messageId, to }) => {
         if (to.address === 'p1@people.example')
-          await store().deliveries.setAftermath(Number(/^<d(\d+)/.exec(messageId)?.[1]), 'bounced', 'gone');
+          await store().deliveries.setAftermath(Number(/^<d(\d+)/.exec(messageId)?.[1]), 'bounced', 'gone', new Date());
         return null;
       },
       close: () => undefined,
@@ -292,7 +292,7 @@ describe('one thing’s failure is its own', () => {
     };
     expect(await state()).toEqual(['done', 11, 1]);
     const ids: number[] = await stage.db('delivery').where({ state: 'sent' }).pluck('id');
-    await Promise.all(ids.map((id) => store().deliveries.setAftermath(id, 'failed', 'no such number')));
+    await Promise.all(ids.map((id) => store().deliveries.setAftermath(id, 'failed', 'no such number', new Date())));
     expect(await state()).toEqual(['failed', 0, 12]);
     const [firing] = await firingsOf(event);
     const { rows } = await listUnreached(stage.context, firing?.id ?? 0, 0);

@@ -29,6 +29,8 @@ const lookEveryMs = 400;
 const sweepEveryMs = 3000;
 const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
+/** So long a firing's deliveries stay among those under way: bounces and receipts come back to them. */
+const hotMs = 60 * 86_400_000;
 const textConcurrency = 4;
 
 /**
@@ -65,6 +67,7 @@ export async function startWorker({
   const watch = watchTime();
   const calendars = watchCalendars();
   const counter = keepCounts();
+  const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
 
   return {
@@ -73,6 +76,7 @@ export async function startWorker({
       await watch;
       await calendars;
       await counter;
+      await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
       clearInterval(heart);
       await lease.release();
@@ -178,6 +182,30 @@ export async function startWorker({
       log.error({ error, event: id }, 'fault: a series could not be planned on');
       await store.troubles.tellFault('event', id, error instanceof Error ? error.message : String(error));
     }
+  }
+
+  /** What is long over moves aside, some at a time, beside everything else. */
+  async function moveThePast(): Promise<void> {
+    while (!isStopping) {
+      let hasMore = false;
+      try {
+        hasMore = await store.past.moveSome(new Date(clock.now() - hotMs));
+        if (!hasMore) await dropTheOld();
+      } catch (error) {
+        log.warn({ error }, 'what is past could not be moved aside; trying again');
+      }
+      for (let waited = 0; !isStopping && waited < (hasMore ? lookEveryMs : tidyEveryMs); waited += lookEveryMs)
+        await sleep(lookEveryMs);
+    }
+  }
+
+  async function dropTheOld(): Promise<void> {
+    const { keepMonths } = await store.house.settings();
+    if (keepMonths === null) return;
+    const before = new Date(clock.now());
+    before.setUTCMonth(before.getUTCMonth() - keepMonths, 1);
+    const gone = await store.past.dropBefore(before);
+    if (gone) log.info({ gone, before }, 'months of what went out were dropped, as Settings say');
   }
 
   async function sweep(): Promise<void> {

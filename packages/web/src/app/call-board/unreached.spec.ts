@@ -11,6 +11,10 @@ const row = (state: 'failed' | 'bounced' | 'skipped', answer: string) => ({
   person: { id: 1, name: 'Ana', email: 'ana@x.example', mobile: '' },
   state,
   answer,
+  attempts: [
+    { at: '2026-10-01T00:00:00.000Z', answer: '451 later' },
+    { at: '2026-10-01T00:05:00.000Z', answer },
+  ],
   advice: state === 'skipped' ? '' : 'Ask for another one.',
 });
 
@@ -18,7 +22,7 @@ describe('UnreachedPeople', () => {
   const open = async (rows: UnreachedPage['rows'], canMarket = true) => {
     const tried: number[] = [];
     const api = {
-      unreached: () => of({ title: 'Tomorrow', eventTitle: 'Dome night', rows, next: null }),
+      unreached: () => of({ zone: 'Europe/Lisbon', title: 'Tomorrow', eventTitle: 'Dome night', rows, next: null }),
       tryAgain: (id: number) => (tried.push(id), of(null)),
     };
     const screen = await openScreen(UnreachedPeople, { id: '5' }, [{ provide: BoardApi, useValue: api }], canMarket);
@@ -32,6 +36,8 @@ describe('UnreachedPeople', () => {
     ]);
     expect(text()).toContain('Tomorrow · Dome night');
     expect(text()).toContain('550 5.1.1 nobody');
+    expect(text()).toContain('2 answers in all');
+    expect(text()).toContain('451 later');
     expect(text()).toContain('Ask for another one.');
     await press('Try those refused again');
     expect([tried, said]).toEqual([[5], ['They are tried again.']]);

@@ -7,13 +7,14 @@ import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { Pager } from '../ui/pager';
 import { Toast } from '../ui/toast';
+import { When } from '../ui/when';
 
 const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent' } as const;
 
 /** Whom one sending did not reach: exactly those people, the other server's words, and what to do. */
 @Component({
   selector: 'cv-unreached',
-  imports: [MatButtonModule, Pager, RouterLink],
+  imports: [MatButtonModule, Pager, RouterLink, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -51,7 +52,17 @@ const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent
                     </td>
                     <td class="quiet">{{ row.person.email || row.person.mobile }}</td>
                     <td [class.alarm]="row.state !== 'skipped'">{{ words[row.state] }}</td>
-                    <td class="small">{{ row.answer }}</td>
+                    <td class="small">
+                      {{ row.answer }}
+                      @if (row.attempts.length > 1) {
+                        <details>
+                          <summary>{{ row.attempts.length }} answers in all</summary>
+                          @for (attempt of row.attempts; track $index) {
+                            <div><cv-when [at]="attempt.at" [zone]="page.zone" /> {{ attempt.answer }}</div>
+                          }
+                        </details>
+                      }
+                    </td>
                     <td class="small">{{ row.advice }}</td>
                   </tr>
                 }

@@ -20,6 +20,7 @@ const settings: Settings = {
     text: { perSecond: null, perHour: null, perDay: null },
   },
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
+  keepMonths: null,
   topics: ['stars', 'open days'],
   allowPrivateAddresses: false,
   requiresSecondFactor: false,

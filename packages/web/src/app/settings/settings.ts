@@ -128,6 +128,12 @@ import { Team } from './team';
               </fieldset>
               <div class="half">
                 <mat-form-field
+                  ><mat-label>Months that what went out is kept; empty for ever</mat-label
+                  ><input matInput type="number" min="3" max="240" formControlName="keepMonths" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="keepMonths" />
+              </div>
+              <div class="half">
+                <mat-form-field
                   ><mat-label>Topics, separated by commas</mat-label><input matInput formControlName="topics"
                 /></mat-form-field>
               </div>
@@ -269,6 +275,7 @@ export class SettingsPage {
     lettersTo: '',
     textSender: '',
     pace: this.fb.group({ email: this.paceGroup(), text: this.paceGroup() }),
+    keepMonths: this.fb.control<number | null>(null),
     topics: '',
     allowPrivateAddresses: false,
     requiresSecondFactor: false,
