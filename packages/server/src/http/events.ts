@@ -22,15 +22,8 @@ import {
 import type { Context } from '../services/context';
 import { countReply } from '../services/count-reply';
 import { previewCue, removeCue, saveCue } from '../services/cues';
-import {
-  callOffEvent,
-  createEvent,
-  describeEvent,
-  getEvent,
-  publishEvent,
-  saveEvent,
-  setReach,
-} from '../services/events';
+import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events';
+import { getEvent } from '../services/get-event';
 import { houseWordings } from '../services/house-wordings';
 import { listCues } from '../services/list-cues';
 import { listLetters } from '../services/letters';

@@ -1,4 +1,5 @@
-import { callOffEvent, createEvent, getEvent } from '../services/events';
+import { callOffEvent, createEvent } from '../services/events';
+import { getEvent } from '../services/get-event';
 import { houseWordings } from '../services/house-wordings';
 import { takePersonal } from '../services/personal';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';

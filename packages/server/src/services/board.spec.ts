@@ -16,7 +16,8 @@ import {
 import { readBoard } from './board';
 import { saveCue } from './cues';
 import { changeDate } from './dates';
-import { getEvent, saveEvent } from './events';
+import { saveEvent } from './events';
+import { getEvent } from './get-event';
 import { stopFiring } from './firings';
 import { houseWordings } from './house-wordings';
 import { sendNotice } from './notices';

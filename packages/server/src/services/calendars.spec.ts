@@ -6,7 +6,7 @@ import { actor, clockTo, openStage, publishedEvent, specSettings, type Stage } f
 import { saveCue } from './cues';
 import { importCalendar, lookIntoCalendar, type ImportOptions } from './import-calendar';
 import { listGuests } from './invite';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { listEvents } from './list-events';
 import { listWatches, lookAtNext, saveWatch } from './watch-calendars';
 

@@ -1,6 +1,6 @@
 import { replyStates, type ReplyState } from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure, notFound } from './failure';
 import { applyReply } from './receive-mail';
 

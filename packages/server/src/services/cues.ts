@@ -13,7 +13,7 @@ import {
 import { nowOf, type Actor, type Context } from './context';
 import { checkWording } from './check-wording';
 import { eventComposer } from './compose-firing';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure, notFound, refuseProblems } from './failure';
 import { previewPerson } from './invite';
 import { planCues } from './plan-firings';

@@ -10,7 +10,8 @@ import {
   type EventFacts,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
-import { getEvent, storeVersion } from './events';
+import { storeVersion } from './events';
+import { getEvent } from './get-event';
 import { Failure, notFound, refuseProblems } from './failure';
 
 /** Looked through for the next dates: a yearly series has one in it. */

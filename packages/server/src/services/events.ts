@@ -1,3 +1,4 @@
+import { getEvent } from './get-event';
 import { randomBytes } from 'node:crypto';
 import type { EventDetail, EventReach, WordingText } from '@convite/contract';
 import {
@@ -25,13 +26,6 @@ import { Failure, notFound, refuseProblems } from './failure';
 import { carryUnconcerned, createNotices } from './notices';
 import { once } from './once';
 import { planCues } from './plan-firings';
-
-/** @throws Failure 404 */
-export async function getEvent({ store }: Pick<Context, 'store'>, id: number): Promise<StoredEvent> {
-  const event = await store.events.find(id);
-  if (!event) throw notFound('event');
-  return event;
-}
 
 export async function describeEvent(
   { links, clock, store }: Pick<Context, 'links' | 'clock' | 'store'>,

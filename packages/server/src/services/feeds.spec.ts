@@ -3,7 +3,8 @@ import { resolveWallTime, type EventFacts, type ReplyState } from '@convite/core
 import { deliver, invite } from '../testing/acts';
 import { actor, addPeople, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../testing/stage';
 import { changeDate } from './dates';
-import { callOffEvent, getEvent } from './events';
+import { callOffEvent } from './events';
+import { getEvent } from './get-event';
 import { eventFeed, personFeed, topicFeed } from './feeds';
 import { houseWordings } from './house-wordings';
 import { takePersonal } from './personal';

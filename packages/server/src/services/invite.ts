@@ -13,7 +13,7 @@ import { checkWording } from './check-wording';
 import { doubtsOfSending, refuseDoubtful } from './doubts';
 import { once } from './once';
 import { nowOf, type Actor, type Context } from './context';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from './failure';
 
 /** The people of some lists; without lists, guests who hold no entry yet, such as those named in an imported calendar. */

@@ -15,7 +15,7 @@ import {
 import type { StoredEvent } from '../store/events';
 import type { StoredFiring } from '../store/firings';
 import type { Context } from './context';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 
 /** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {

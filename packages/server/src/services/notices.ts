@@ -11,7 +11,7 @@ import {
 import type { StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import { nowOf, type Actor, type Context } from './context';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from './failure';
 import { houseWordings } from './house-wordings';
 import { checkWording } from './check-wording';

@@ -4,7 +4,7 @@ import { checkOwn, isEmail, readMobile, type Own, type Problem } from '@convite/
 import type { OwnOfPerson } from '../store/personal';
 import { nowOf, type Actor, type Context } from './context';
 import { delimiterOf } from './import-subscribers';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure } from './failure';
 import { planCues } from './plan-firings';
 

@@ -17,7 +17,7 @@ import { calendarSource, shownGuests, sourceFor } from './compose-calendar';
 import { eventComposer } from './compose-firing';
 import { nowOf, type Actor, type Context } from './context';
 import { addressesOf } from './event-addresses';
-import { getEvent } from './events';
+import { getEvent } from './get-event';
 import { Failure } from './failure';
 import { houseWordings } from './house-wordings';
 import { audienceOf, previewPerson } from './invite';

@@ -16,7 +16,8 @@ import {
 import { saveCue } from './cues';
 import { planCues } from './plan-firings';
 import { changeDate, listDates, markAttendance } from './dates';
-import { getEvent, saveEvent } from './events';
+import { saveEvent } from './events';
+import { getEvent } from './get-event';
 import { houseWordings } from './house-wordings';
 import { listGuests } from './invite';
 import { listCues } from './list-cues';

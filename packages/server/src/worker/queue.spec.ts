@@ -2,7 +2,7 @@ import { noPace, resolveWallTime } from '@convite/core';
 import type { EmailMessage, End } from '../mail/message';
 import { answerPerson } from '../services/answer-person';
 import { saveCue } from '../services/cues';
-import { getEvent } from '../services/events';
+import { getEvent } from '../services/get-event';
 import { houseWordings } from '../services/house-wordings';
 import { dayBeforeCue, invite } from '../testing/acts';
 import {
