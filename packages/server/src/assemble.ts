@@ -12,7 +12,7 @@ import { probeHttp, probeSmtp } from './net/probe';
 import { makeSeal } from './services/accounts/seal';
 import type { Context } from './services/context';
 import type { Probe } from './services/health';
-import { makeLinks } from './services/links';
+import { makeLinks } from './services/sending/links';
 import { isOutage, openDatabase } from './store/database';
 import { migrate } from './store/migrate';
 import { openStore } from './store/store';

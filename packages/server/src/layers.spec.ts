@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { dirname, join, relative, sep } from 'node:path';
+import { dirname, join, normalize, relative, sep } from 'node:path';
 
 const root = join(process.cwd(), 'packages');
 
@@ -105,4 +105,43 @@ describe('the layers', () => {
     });
     expect(wrong).toEqual([]);
   });
+
+  it('routes reach the store through services only', () => {
+    const routes = files.filter(
+      (file) =>
+        file.startsWith(join('server', 'src', 'http')) && /\bRouter\(\)/.test(readFileSync(join(root, file), 'utf8')),
+    );
+    expect(routes.length).toBeGreaterThan(8);
+    expect(routes.filter((file) => /\bstore\b[.\s}]/.test(readFileSync(join(root, file), 'utf8')))).toEqual([]);
+  });
+
+  it('no module waits for itself', () => {
+    // Types are gone when it runs; what is imported for more than its types counts.
+    const needs = new Map(files.map((file) => [file, runtimeImportsOf(file)]));
+    const circles = files.filter((file) => reaches(file, file, needs, new Set()));
+    expect(circles).toEqual([]);
+  });
 });
+
+function runtimeImportsOf(file: string): string[] {
+  const text = readFileSync(join(root, file), 'utf8');
+  return [...text.matchAll(/^(?:import|export) (?!type\b)([^;]*?)from '(\.[^']+)'/gms)].flatMap(
+    ([, names = '', target = '']) => {
+      const named = /^\{([\s\S]*)\}\s*$/
+        .exec(names.trim())?.[1]
+        ?.split(',')
+        .filter((name) => name.trim() !== '');
+      if (named?.every((name) => name.trim().startsWith('type '))) return [];
+      return [normalize(`${join(dirname(file), target)}.ts`)];
+    },
+  );
+}
+
+function reaches(from: string, to: string, needs: ReadonlyMap<string, string[]>, seen: Set<string>): boolean {
+  return (needs.get(from) ?? []).some((next) => {
+    if (next === to) return true;
+    if (seen.has(next)) return false;
+    seen.add(next);
+    return reaches(next, to, needs, seen);
+  });
+}

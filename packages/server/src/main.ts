@@ -7,7 +7,7 @@ import { openLiveHub } from './http/live-hub';
 import { openInbound } from './mail/inbound';
 import { probeSmtp } from './net/probe';
 import { clockProbe, keepReporting, type Probe } from './services/health';
-import { isOurAddress, knownAs, receiveMail } from './services/receive-mail';
+import { isOurAddress, knownAs, receiveMail } from './services/replies/receive-mail';
 import { sessionStore } from './store/session-store';
 
 const clockEveryMs = 500;

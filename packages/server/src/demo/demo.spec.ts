@@ -1,5 +1,5 @@
-import { readBoard } from '../services/board';
-import { listEvents } from '../services/list-events';
+import { readBoard } from '../services/countdown/board';
+import { listEvents } from '../services/events/list-events';
 import { countAll, openStage, type Stage } from '../testing/stage';
 import { loadDemo } from './load';
 import { inventPeople } from './people';

@@ -1,8 +1,8 @@
 import type { Settings } from '@convite/contract';
 import { cueMoments, instantsOf, nextIssues, nextOccurrence, noPace, wallTimeAt, type ReplyState } from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
-import { houseWordings } from '../services/house-wordings';
-import { planCues, planDigest } from '../services/plan-firings';
+import { houseWordings } from '../services/sending/house-wordings';
+import { planCues, planDigest } from '../services/countdown/plan-firings';
 import type { DemoBulk, DemoDelivery, DemoInvitee, DemoSubscriber } from '../store/demo-bulk';
 import type { StoredEvent } from '../store/events';
 import type { Store } from '../store/store';

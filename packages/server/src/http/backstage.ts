@@ -14,7 +14,7 @@ import {
 import type { ShiftableClock } from '../clock';
 import type { Context } from '../services/context';
 import { Failure } from '../services/failure';
-import { moveClock, readClock } from '../services/move-clock';
+import { moveClock, readClock } from '../services/countdown/move-clock';
 
 const phoneReply = z.object({ text: z.string().min(1).max(500) });
 

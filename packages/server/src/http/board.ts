@@ -1,11 +1,18 @@
 import { Router } from 'express';
 import * as z from 'zod';
 import { channel, settleLetter as settleLetterRequest } from '@convite/contract';
-import { readBoard, readStrip } from '../services/board';
+import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
-import { listUnreached, previewByHand, sendFiringNow, setFiringAgain, stopFiring, tryAgain } from '../services/firings';
-import { listLetters, settleLetter } from '../services/letters';
-import { resumeSending } from '../services/note-refusal';
+import {
+  listUnreached,
+  previewByHand,
+  sendFiringNow,
+  setFiringAgain,
+  stopFiring,
+  tryAgain,
+} from '../services/countdown/firings';
+import { listLetters, settleLetter } from '../services/replies/letters';
+import { resumeSending } from '../services/sending/note-refusal';
 import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
 import { actorOf, sessionIdOf } from './session';

@@ -1,8 +1,8 @@
 import { Router } from 'express';
 import { importCalendarChoice, mostCalendarOctets, watchFields } from '@convite/contract';
 import type { Context } from '../services/context';
-import { importCalendar, lookIntoCalendar } from '../services/import-calendar';
-import { listWatches, removeWatch, saveWatch } from '../services/watch-calendars';
+import { importCalendar, lookIntoCalendar } from '../services/calendars/import-calendar';
+import { listWatches, removeWatch, saveWatch } from '../services/calendars/watch-calendars';
 import { takeFile } from './file-body';
 import { idOf } from './ids';
 import { actorOf } from './session';

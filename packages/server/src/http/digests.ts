@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { digestFields } from '@convite/contract';
 import type { Context } from '../services/context';
-import { listDigests, previewDigest, saveDigest } from '../services/digests';
+import { listDigests, previewDigest, saveDigest } from '../services/digests/digests';
 import { idOf } from './ids';
 import { actorOf } from './session';
 

@@ -20,20 +20,20 @@ import {
   wordingText,
 } from '@convite/contract';
 import type { Context } from '../services/context';
-import { countReply } from '../services/count-reply';
-import { previewCue, removeCue, saveCue } from '../services/cues';
-import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events';
-import { getEvent } from '../services/get-event';
-import { houseWordings } from '../services/house-wordings';
-import { listCues } from '../services/list-cues';
-import { listLetters } from '../services/letters';
-import { listEvents } from '../services/list-events';
-import { listGuests, planInvitations, sendInvitations } from '../services/invite';
-import { previewInvitation, sendTest, testLinkOf } from '../services/preview-invitation';
-import { answerProposal, listProposals } from '../services/proposals';
-import { takePersonal } from '../services/personal';
-import { changeDate, listDates, markAttendance } from '../services/dates';
-import { describeChanges, sendNotice } from '../services/notices';
+import { countReply, listSetAside } from '../services/replies/count-reply';
+import { previewCue, removeCue, saveCue } from '../services/countdown/cues';
+import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
+import { getEvent } from '../services/events/get-event';
+import { houseWordings } from '../services/sending/house-wordings';
+import { listCues } from '../services/countdown/list-cues';
+import { listLetters } from '../services/replies/letters';
+import { eventsWithCues, listEvents } from '../services/events/list-events';
+import { listGuests, planInvitations, sendInvitations } from '../services/sending/invite';
+import { previewInvitation, sendTest, testLinkOf } from '../services/sending/preview-invitation';
+import { answerProposal, listProposals } from '../services/replies/proposals';
+import { takePersonal } from '../services/events/personal';
+import { changeDate, listDates, markAttendance } from '../services/events/dates';
+import { describeChanges, sendNotice } from '../services/sending/notices';
 import { idOf, optionalId, requestKeyOf } from './ids';
 import { actorOf, memberOf } from './session';
 
@@ -50,7 +50,7 @@ export function eventRoutes(context: Context): Router {
     response.json(await listEvents(context, eventQuery.parse(request.query)));
   });
   routes.get('/with-cues', async (_request, response) => {
-    response.json(await context.store.events.withCues());
+    response.json(await eventsWithCues(context));
   });
   routes.post('/', async (request, response) => {
     const { reach, ...facts } = newEvent.parse(request.body);
@@ -102,8 +102,7 @@ function guestRoutes(routes: Router, context: Context): void {
     response.json(await listGuests(context, idOf(request), guestQuery.parse(request.query)));
   });
   routes.get('/:id/set-aside', async (request, response) => {
-    const rows = await context.store.invitees.setAside(idOf(request));
-    response.json(rows.map(({ at, ...row }) => ({ ...row, receivedAt: at.toISOString() })));
+    response.json(await listSetAside(context, idOf(request)));
   });
   routes.post('/:id/set-aside/:replyId/count', async (request, response) => {
     await countReply(context, idOf(request), idOf(request, 'replyId'), actorOf(request));

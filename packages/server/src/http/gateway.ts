@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { Router } from 'express';
 import type { Context } from '../services/context';
-import { receiveReceipt, receiveText } from '../services/receive-text';
+import { receiveReceipt, receiveText } from '../services/replies/receive-text';
 import { gatewayIncoming, gatewayReceipt } from '../text/gateway';
 import { readJsonBody } from './json-body';
 

@@ -1,10 +1,10 @@
 import { Router, type Request } from 'express';
 import rateLimit from 'express-rate-limit';
 import { ownRequest } from '@convite/contract';
-import { programOf } from '../services/api-keys';
+import { programOf } from '../services/accounts/api-keys';
 import type { Context } from '../services/context';
 import { Failure } from '../services/failure';
-import { takePersonal } from '../services/personal';
+import { takePersonal } from '../services/events/personal';
 import type { KnownProgram } from '../store/api-keys';
 import { idOf } from './ids';
 import { readJsonBody } from './json-body';

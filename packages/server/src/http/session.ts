@@ -11,7 +11,14 @@ import {
 } from '@convite/contract';
 import { askForReset, readLink, setPasswordByLink } from '../services/accounts/links';
 import { actorOf as actorOfMember, tryCode, tryPassword, type Place, type Tried } from '../services/accounts/sign-in';
-import { nowOf, type Actor, type Context } from '../services/context';
+import {
+  asSessionMember,
+  houseOf,
+  memberOfSession,
+  noteSession,
+  type SessionMember,
+} from '../services/accounts/session-member';
+import type { Actor, Context } from '../services/context';
 import { Failure } from '../services/failure';
 import type { StoredMember } from '../store/members';
 import { publicIdOf } from '../store/session-store';
@@ -33,17 +40,13 @@ export const isBeforeSession = ({ method, path }: Pick<Request, 'method' | 'path
   method === 'POST' && ['/session', '/session/forgotten', '/session/link', '/session/password'].includes(path);
 
 /** Who asks, read anew for every request: a role that was changed, or a member who was removed, is so at once. */
-const members = new WeakMap<Request, { readonly member: StoredMember; readonly mustSetUpFactor: boolean }>();
+const members = new WeakMap<Request, SessionMember>();
 
 export const readMember =
-  ({ store }: Context): RequestHandler =>
+  (context: Context): RequestHandler =>
   async (request, _response, next) => {
-    const { memberId } = request.session;
-    const member = memberId === undefined ? null : await store.members.find(memberId);
-    if (member) {
-      const { requiresSecondFactor } = await store.house.settings();
-      members.set(request, { member, mustSetUpFactor: requiresSecondFactor && member.totpSecret === null });
-    }
+    const found = await memberOfSession(context, request.session.memberId);
+    if (found) members.set(request, found);
     next();
   };
 
@@ -54,14 +57,13 @@ export function sessionRoutes(context: Context, { hasBackstage, csrfToken }: Ses
     const found = members.get(request);
     if (!found) throw new Failure(403, 'signed-out', 'Sign in first.');
     const { id, name, email, role } = found.member;
-    const { organisation, zone } = await context.store.house.settings();
     return {
       id,
       name,
       email,
       role,
       csrfToken: csrfToken(request, response),
-      organisation: { name: organisation, zone },
+      organisation: await houseOf(context),
       hasBackstage,
       mustSetUpFactor: found.mustSetUpFactor,
     };
@@ -77,10 +79,9 @@ export function sessionRoutes(context: Context, { hasBackstage, csrfToken }: Ses
   const letIn = async (request: Request, response: Response, member: StoredMember): Promise<SignInAnswer> => {
     await begin(request);
     request.session.memberId = member.id;
-    const { requiresSecondFactor } = await context.store.house.settings();
-    members.set(request, { member, mustSetUpFactor: requiresSecondFactor && member.totpSecret === null });
+    members.set(request, await asSessionMember(context, member));
     const by = { ...actorOfMember(member), ...placeOf(request) };
-    await context.store.house.audit(nowOf(context), by, 'sign-in: in', member.email);
+    await noteSession(context, by, 'in', member.email);
     return { step: 'in', me: await describe(request, response) };
   };
   const limit = rateLimit({ windowMs: 60_000, limit: triesAMinute, standardHeaders: 'draft-8', legacyHeaders: false });
@@ -130,7 +131,7 @@ export function sessionRoutes(context: Context, { hasBackstage, csrfToken }: Ses
   });
   routes.delete('/', async (request, response) => {
     const found = members.get(request);
-    if (found) await context.store.house.audit(nowOf(context), actorOf(request), 'sign-in: out', found.member.email);
+    if (found) await noteSession(context, actorOf(request), 'out', found.member.email);
     await new Promise<void>((resolve, reject) =>
       request.session.destroy((error: unknown) => (error ? reject(toError(error)) : resolve())),
     );

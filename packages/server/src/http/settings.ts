@@ -1,11 +1,18 @@
 import { Router } from 'express';
 import { auditQuery, changeMember, newApiKey, newMember, settings } from '@convite/contract';
 import { zoneNames } from '@convite/core';
-import { changeRole, inviteAgain, inviteMember, removeFactorOf, removeMember } from '../services/accounts/team';
-import { makeApiKey, removeApiKey } from '../services/api-keys';
-import { exportAudit, readAudit } from '../services/audit-log';
+import {
+  changeRole,
+  inviteAgain,
+  inviteMember,
+  listTeam,
+  removeFactorOf,
+  removeMember,
+} from '../services/accounts/team';
+import { listApiKeys, makeApiKey, removeApiKey } from '../services/accounts/api-keys';
+import { exportAudit, readAudit } from '../services/accounts/audit-log';
 import type { Context } from '../services/context';
-import { saveSettings } from '../services/settings';
+import { readSettings, saveSettings } from '../services/settings';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
 
@@ -13,14 +20,14 @@ export function settingsRoutes(context: Context): Router {
   const routes = Router();
   const owner = allow(['owner']);
   routes.get('/settings', async (_request, response) => {
-    response.json(await context.store.house.settings());
+    response.json(await readSettings(context));
   });
   routes.put('/settings', owner, async (request, response) => {
     await saveSettings(context, settings.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.get('/team', async (_request, response) => {
-    response.json(await context.store.members.all());
+    response.json(await listTeam(context));
   });
   routes.post('/team', owner, async (request, response) => {
     response.status(201).json({ id: await inviteMember(context, newMember.parse(request.body), actorOf(request)) });
@@ -45,7 +52,7 @@ export function settingsRoutes(context: Context): Router {
     response.json({ zoneData: process.versions.tz ?? 'unknown', zones: zoneNames().length });
   });
   routes.get('/keys', owner, async (_request, response) => {
-    response.json(await context.store.apiKeys.all());
+    response.json(await listApiKeys(context));
   });
   routes.post('/keys', owner, async (request, response) => {
     response.status(201).json({ key: await makeApiKey(context, newApiKey.parse(request.body), actorOf(request)) });

@@ -1,8 +1,8 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { readConfig } from '../config';
-import { editPerson, getPerson } from '../services/persons';
-import { changeImport, importSubscribers, listImports, resumeImport } from '../services/import-subscribers';
-import { createEvent, publishEvent } from '../services/events';
+import { editPerson, getPerson } from '../services/audience/persons';
+import { changeImport, importSubscribers, listImports, resumeImport } from '../services/audience/import-subscribers';
+import { createEvent, publishEvent } from '../services/events/events';
 import { openDatabase } from '../store/database';
 import { sessionStore } from '../store/session-store';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';

@@ -1,12 +1,12 @@
 import nodemailer from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import { prepareCalendar } from '@convite/core';
-import { calendarSource } from '../services/compose-calendar';
-import { eventComposer } from '../services/compose-firing';
-import { countReply } from '../services/count-reply';
-import { saveEvent } from '../services/events';
-import { isOurAddress, knownAs, receiveMail } from '../services/receive-mail';
-import { replyByPage } from '../services/reply-by-page';
+import { calendarSource } from '../services/sending/compose-calendar';
+import { eventComposer } from '../services/sending/compose-firing';
+import { countReply } from '../services/replies/count-reply';
+import { saveEvent } from '../services/events/events';
+import { isOurAddress, knownAs, receiveMail } from '../services/replies/receive-mail';
+import { replyByPage } from '../services/replies/reply-by-page';
 import { guestAddress } from '../testing/received';
 import type { EmailMessage } from './message';
 import {

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import nodemailer from 'nodemailer';
-import { isOurAddress, knownAs, receiveMail } from '../services/receive-mail';
+import { isOurAddress, knownAs, receiveMail } from '../services/replies/receive-mail';
 import { invite } from '../testing/acts';
 import { openSink } from '../testing/sink';
 import { addPeople, mailDomain, openStage, publishedEvent, until, workOn } from '../testing/stage';

@@ -1,9 +1,9 @@
 import type { Response, Router } from 'express';
 import { prepareCalendar } from '@convite/core';
-import { calendarSource, calendarWriter } from '../services/compose-calendar';
+import { calendarSource, calendarWriter } from '../services/sending/compose-calendar';
 import type { Context } from '../services/context';
-import { eventFeed, personFeed, topicFeed, withoutJoinLink, type ServedFeed } from '../services/feeds';
-import { previewPerson } from '../services/invite';
+import { eventFeed, personFeed, topicFeed, withoutJoinLink, type ServedFeed } from '../services/digests/feeds';
+import { previewPerson } from '../services/sending/invite';
 import { isSeen } from './event-page';
 import { keepRenderings } from './kept';
 import { sendNotThere } from './page';

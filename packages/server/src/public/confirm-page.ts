@@ -2,7 +2,7 @@ import express, { type Router } from 'express';
 import { findOccurrence, sayWhen } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
-import { confirmRegistration, findHold } from '../services/register';
+import { confirmRegistration, findHold } from '../services/registration/register';
 import { sendNotThere, writePage } from './page';
 import { refusedWords } from './registration-form';
 

@@ -15,9 +15,9 @@ import {
 } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
-import { register, registrationDates } from '../services/register';
-import { withoutJoinLink } from '../services/feeds';
-import { webCalendarLinks } from '../services/write-message';
+import { register, registrationDates } from '../services/registration/register';
+import { withoutJoinLink } from '../services/digests/feeds';
+import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
 import { keepRenderings } from './kept';

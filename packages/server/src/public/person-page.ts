@@ -1,7 +1,7 @@
 import express, { type Router } from 'express';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
-import { personOfFeed } from '../services/feeds';
+import { personOfFeed } from '../services/digests/feeds';
 import { sendNotThere, writeActions, writePage } from './page';
 
 /** "Your calendar": the address of a person's own feed, and a new one when the old has come into wrong hands. */

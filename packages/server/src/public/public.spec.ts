@@ -1,7 +1,7 @@
-import { callOffEvent, createEvent } from '../services/events';
-import { getEvent } from '../services/get-event';
-import { houseWordings } from '../services/house-wordings';
-import { takePersonal } from '../services/personal';
+import { callOffEvent, createEvent } from '../services/events/events';
+import { getEvent } from '../services/events/get-event';
+import { houseWordings } from '../services/sending/house-wordings';
+import { takePersonal } from '../services/events/personal';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
 import { actor, eventFacts, publishedEvent, type Stage } from '../testing/stage';
 

@@ -1,6 +1,6 @@
 import { sayWhen, type RegistrationState } from '@convite/core';
 import { escapeHtml } from '../mail/html';
-import type { RegistrationDate } from '../services/register';
+import type { RegistrationDate } from '../services/registration/register';
 
 /** What somebody typed that could not be used, and why. */
 export interface TypedRegistration {

@@ -14,12 +14,12 @@ import {
 } from '@convite/core';
 import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
-import { askAboutDates, datesInDoubt } from '../services/ask-about-dates';
-import { previewPerson } from '../services/invite';
-import { givePlace } from '../services/give-place';
-import { takePlace } from '../services/register';
-import { replyByPage } from '../services/reply-by-page';
-import { webCalendarLinks } from '../services/write-message';
+import { askAboutDates, datesInDoubt } from '../services/replies/ask-about-dates';
+import { previewPerson } from '../services/sending/invite';
+import { givePlace } from '../services/registration/give-place';
+import { takePlace } from '../services/registration/register';
+import { replyByPage } from '../services/replies/reply-by-page';
+import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import type { Recipient } from '../store/subscribers';

@@ -4,7 +4,7 @@ import type { EmailMessage, End } from '../mail/message';
 import type { CalendarReader } from '../net/calendar-reader';
 import type { Store } from '../store/store';
 import type { Seal } from './accounts/seal';
-import type { Links } from './links';
+import type { Links } from './sending/links';
 
 /** What every use case is given. */
 export interface Context {

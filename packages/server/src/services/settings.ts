@@ -3,6 +3,8 @@ import { isZone, readWebCalendarPattern, type Problem } from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
 import { refuseProblems } from './failure';
 
+export const readSettings = ({ store }: Context): Promise<Settings> => store.house.settings();
+
 /** Saves the settings when every part can be used; a web-calendar pattern is checked here, not when a link is written. */
 export async function saveSettings(context: Context, value: Settings, actor: Actor): Promise<void> {
   const problems: Problem[] = isZone(value.zone)

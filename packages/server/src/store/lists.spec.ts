@@ -1,4 +1,4 @@
-import { changeImport, importSubscribers } from '../services/import-subscribers';
+import { changeImport, importSubscribers } from '../services/audience/import-subscribers';
 import { actor, openStage, type Stage } from '../testing/stage';
 
 describe('the kept size of a list', () => {

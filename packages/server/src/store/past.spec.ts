@@ -1,5 +1,5 @@
-import { saveCue } from '../services/cues';
-import { listUnreached } from '../services/firings';
+import { saveCue } from '../services/countdown/cues';
+import { listUnreached } from '../services/countdown/firings';
 import { dayBeforeCue, deliver, invite } from '../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, until, workOn, type Stage } from '../testing/stage';
 

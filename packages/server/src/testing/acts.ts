@@ -1,9 +1,9 @@
 import type { CueFields, EventChanges } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import type { EmailMessage, Refusal } from '../mail/message';
-import { houseWordings } from '../services/house-wordings';
-import { sendInvitations } from '../services/invite';
-import { describeChanges } from '../services/notices';
+import { houseWordings } from '../services/sending/house-wordings';
+import { sendInvitations } from '../services/sending/invite';
+import { describeChanges } from '../services/sending/notices';
 import { actor, countAll, scriptedEnd, untilSettled, workOn, type Stage } from './stage';
 
 /** A cue a day before the start, for whoever is invited and did not say no. */

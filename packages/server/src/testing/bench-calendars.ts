@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process';
 import ICAL from 'ical.js';
 import { RRuleTemporal } from 'rrule-temporal';
 import { expandRule, localSecondsOf, prepareCalendar, readRule } from '@convite/core';
-import { calendarSource } from '../services/compose-calendar';
-import { exampleReader } from '../services/invite';
+import { calendarSource } from '../services/sending/compose-calendar';
+import { exampleReader } from '../services/sending/invite';
 import { publishedEvent, specSettings, type Stage } from './stage';
 
 /** The bench's rows; each compares two things in the same run, on the same machine, in the same minute. */

@@ -1,4 +1,4 @@
-import { prepareFiring, type PreparedFiring } from '../services/compose-firing';
+import { prepareFiring, type PreparedFiring } from '../services/sending/compose-firing';
 import type { Context } from '../services/context';
 
 const mostKept = 60;

@@ -1,6 +1,6 @@
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
-import { saveCue } from '../services/cues';
-import { stopFiring } from '../services/firings';
+import { saveCue } from '../services/countdown/cues';
+import { stopFiring } from '../services/countdown/firings';
 import { isOutage } from '../store/database';
 import { openSink } from '../testing/sink';
 import { dayBeforeCue, invite } from '../testing/acts';

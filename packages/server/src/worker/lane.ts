@@ -1,9 +1,9 @@
 import type { Logger } from 'pino';
 import { heldBack, type Channel, type HeldBack, type Reason } from '@convite/core';
 import type { EmailMessage, Refusal, RefusalAbout, TextMessage } from '../mail/message';
-import type { PreparedFiring } from '../services/compose-firing';
+import type { PreparedFiring } from '../services/sending/compose-firing';
 import type { Context } from '../services/context';
-import { noteRefusal } from '../services/note-refusal';
+import { noteRefusal } from '../services/sending/note-refusal';
 import { isOutage } from '../store/database';
 import type { AskedAgain, ClaimedDelivery, Outcome } from '../store/claims';
 import type { composerCache } from './composers';

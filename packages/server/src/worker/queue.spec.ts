@@ -1,9 +1,9 @@
 import { noPace, resolveWallTime } from '@convite/core';
 import type { EmailMessage, End } from '../mail/message';
-import { answerPerson } from '../services/answer-person';
-import { saveCue } from '../services/cues';
-import { getEvent } from '../services/get-event';
-import { houseWordings } from '../services/house-wordings';
+import { answerPerson } from '../services/sending/answer-person';
+import { saveCue } from '../services/countdown/cues';
+import { getEvent } from '../services/events/get-event';
+import { houseWordings } from '../services/sending/house-wordings';
 import { dayBeforeCue, invite } from '../testing/acts';
 import {
   actor,

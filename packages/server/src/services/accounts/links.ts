@@ -3,7 +3,7 @@ import type { LinkState } from '@convite/contract';
 import type { LinkPurpose, StoredMember } from '../../store/members';
 import { nowOf, type Context } from '../context';
 import { Failure, refuseProblems } from '../failure';
-import { writeHouseEmail } from '../write-message';
+import { writeHouseEmail } from '../sending/write-message';
 import { hashPassword, judgePassword } from './passwords';
 import { actorOf, type Place } from './sign-in';
 

@@ -1,10 +1,12 @@
-import type { NewMember, Role } from '@convite/contract';
+import type { NewMember, Role, TeamMember } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
 import type { StoredMember } from '../../store/members';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
 import { mailLink } from './links';
+
+export const listTeam = ({ store }: Context): Promise<TeamMember[]> => store.members.all();
 
 /** Asks somebody to join: a link is mailed by which they set a password of their own. */
 export async function inviteMember(context: Context, invited: NewMember, actor: Actor): Promise<number> {

@@ -1,11 +1,11 @@
 import { wholeEvent, whoOf, type Audience } from '@convite/core';
-import { readBoard, readStrip } from '../../services/board';
+import { readBoard, readStrip } from '../../services/countdown/board';
 import type { Context } from '../../services/context';
-import { previewCue } from '../../services/cues';
-import { listDigests } from '../../services/digests';
-import { listGuests } from '../../services/invite';
-import { listCues } from '../../services/list-cues';
-import { listEvents } from '../../services/list-events';
+import { previewCue } from '../../services/countdown/cues';
+import { listDigests } from '../../services/digests/digests';
+import { listGuests } from '../../services/sending/invite';
+import { listCues } from '../../services/countdown/list-cues';
+import { listEvents } from '../../services/events/list-events';
 import type { Scale } from './fill';
 
 /** Something that a screen asks for. */

@@ -1,10 +1,10 @@
-import { saveDigest } from '../../services/digests';
+import { saveDigest } from '../../services/digests/digests';
 import { actor, openStage, publishedEvent } from '../stage';
-import { openCounter } from '../../services/keep-counts';
-import { sendNotice } from '../../services/notices';
-import { saveEvent } from '../../services/events';
-import { expandFiring } from '../../services/expand-firing';
-import { houseWordings } from '../../services/house-wordings';
+import { openCounter } from '../../services/audience/keep-counts';
+import { sendNotice } from '../../services/sending/notices';
+import { saveEvent } from '../../services/events/events';
+import { expandFiring } from '../../services/sending/expand-firing';
+import { houseWordings } from '../../services/sending/house-wordings';
 import { asks } from './asks';
 import { fillScale } from './fill';
 import { planOf, watchStatements } from './statements';

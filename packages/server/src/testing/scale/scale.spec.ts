@@ -1,4 +1,4 @@
-import { openCounter } from '../../services/keep-counts';
+import { openCounter } from '../../services/audience/keep-counts';
 import { openStage, type Stage } from '../stage';
 import { asks } from './asks';
 import { fillScale, type Scale } from './fill';

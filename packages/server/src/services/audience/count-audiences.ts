@@ -1,0 +1,61 @@
+import { nextCountMs, wholeEvent, whoOf } from '@convite/core';
+import type { CountDue, Counted } from '../../store/firing-counts';
+import type { Store } from '../../store/store';
+import { audienceCounter, type AudienceCounter } from './audience-counter';
+import type { Context } from '../context';
+import { digestAudience, issueContent } from '../sending/expand-firing';
+import { targetOf } from '../countdown/target-of';
+
+/** So many firings at a time; those of one series mostly ask for the same people, who are counted once for all. */
+const batch = 50;
+
+/**
+ * Keeps the counts that screens show: one pass over what is to be counted now.
+ * @param isStopped asked between two counts
+ * @returns whether anything was counted
+ */
+export async function countAudiences(
+  context: Pick<Context, 'store' | 'clock'>,
+  isStopped: () => boolean,
+): Promise<boolean> {
+  const { store, clock } = context;
+  const due = await store.firings.takeUncounted(clock.now(), batch);
+  const countGets = audienceCounter(store);
+  const changed = new Set<string>();
+  for (const firing of due) {
+    if (isStopped()) break;
+    const counted = await countOne(store, firing, countGets).catch((error: unknown) => {
+      // One whose cue or digest cannot be read is told by whoever reads it; the others are counted.
+      if (error instanceof Error && 'errno' in error) throw error;
+      return nothing;
+    });
+    await store.firings.keepCount(firing.id, counted, clock.now(), nextCountMs(firing.dueMs, clock.now()));
+    if (counted.gets !== firing.gets) changed.add(firing.eventId === null ? 'digests' : `counts:${firing.eventId}`);
+  }
+  if (changed.size) await store.live.touch('board', ...changed);
+  return due.length > 0;
+}
+
+const nothing: Counted = { gets: null, eventCount: 0 };
+
+async function countOne(store: Store, firing: CountDue, countGets: AudienceCounter): Promise<Counted> {
+  if (firing.digestId !== null) {
+    const digest = await store.digests.find(firing.digestId);
+    if (!digest) return nothing;
+    const content = await issueContent(store, digest, firing.dueMs);
+    const eventCount = content.events.length;
+    const gets = eventCount ? await countGets(whoOf(digestAudience(digest, content), wholeEvent(null)), 'email') : 0;
+    return { gets, eventCount };
+  }
+  const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
+  if (!cue) return nothing;
+  const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
+  const target = targetOf(event ?? undefined, firing);
+  // Dates that nobody answered for alone count as the whole series does.
+  const isLikeWhole = target.ownStart === null && firing.slot !== '' && !(await isAnswered(store, firing));
+  const gets = await countGets(whoOf(cue.audience, isLikeWhole ? { ...target, occurrence: '' } : target), cue.channel);
+  return { gets, eventCount: 0 };
+}
+
+const isAnswered = async (store: Store, { eventId, slot }: CountDue): Promise<boolean> =>
+  eventId !== null && (await store.dates.isAnswered(eventId, slot));

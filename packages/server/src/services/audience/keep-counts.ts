@@ -1,0 +1,96 @@
+import { recountDelayMs } from '@convite/core';
+import type { EventTally } from '../../store/event-tallies';
+import type { Store } from '../../store/store';
+import type { Context } from '../context';
+import { countAudiences } from './count-audiences';
+
+/** Looks for what changed since, and counts anew what screens show of it; large counts less often. */
+export interface Counter {
+  /** One look. @returns whether anything was counted */
+  look(isStopped: () => boolean): Promise<boolean>;
+}
+
+/** Events that nobody counted yet are looked for so often: those that were there before counts were kept. */
+const lookForUncountedEveryMs = 60_000;
+const uncountedAtOnce = 50;
+
+/** @param sinceMs what changed after this, by the database's own clock, is looked at first */
+export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceMs: number): Counter {
+  const { store, clock } = context;
+  let seenMs = sinceMs;
+  let lookedAt = -Infinity;
+  /** Events to count, each with when, by this process's own clock. */
+  const waiting = new Map<number, number>();
+
+  return {
+    async look(isStopped) {
+      await lookAtEvents();
+      await lookAtLists();
+      const tallied = await tallyDue(isStopped);
+      return (await countAudiences(context, isStopped)) || tallied;
+    },
+  };
+
+  async function lookAtEvents(): Promise<void> {
+    const { ids, untilMs } = await store.live.eventsTouched(seenMs);
+    if (performance.now() - lookedAt > lookForUncountedEveryMs) {
+      lookedAt = performance.now();
+      for (const id of await store.eventTallies.uncounted(uncountedAtOnce)) waiting.set(id, 0);
+    }
+    for (const id of ids) {
+      const guests = sumOf(await store.eventTallies.find(id));
+      if (!waiting.has(id)) waiting.set(id, performance.now() + (guests < fewGuests ? 0 : recountDelayMs(guests)));
+      const most = Math.max(guests, await store.firings.mostOf(id));
+      await store.firings.recountEvent(id, clock.now() + recountDelayMs(most));
+    }
+    seenMs = untilMs;
+  }
+
+  async function lookAtLists(): Promise<void> {
+    const lists = await store.lists.takeChanged();
+    if (lists.length === 0) return;
+    const digests = await store.digests.all();
+    for (const id of lists)
+      await store.firings.recountList(
+        id,
+        digests.filter(({ listId }) => listId === id).map((digest) => digest.id),
+        clock.now(),
+      );
+  }
+
+  async function tallyDue(isStopped: () => boolean): Promise<boolean> {
+    const due = [...waiting].filter(([, at]) => at <= performance.now()).map(([id]) => id);
+    for (const id of due) {
+      if (isStopped()) break;
+      waiting.delete(id);
+      await tallyGuests(store, id, new Date(clock.now()));
+    }
+    return due.length > 0;
+  }
+}
+
+/** So few are counted at once, whenever something changes: a reply shows within a second. */
+const fewGuests = 20_000;
+
+const sumOf = ({ replies }: EventTally): number => Object.values(replies).reduce((sum, count) => sum + count, 0);
+
+/** Counts an event's guests, and tells the screens when anything is other than it was. */
+export async function tallyGuests(store: Store, eventId: number, now: Date): Promise<void> {
+  const version = await store.events.versionNow(eventId);
+  if (version === null) return;
+  const holders = await store.invitees.holders(eventId);
+  const tally: EventTally = {
+    replies: await store.invitees.counts(eventId),
+    holders,
+    toTell: {
+      email: await store.deliveries.countNotice(eventId, version, 'email'),
+      text: await store.deliveries.countNotice(eventId, version, 'text'),
+    },
+  };
+  const behind = holders
+    .filter((one) => one.version !== null && one.version < version)
+    .reduce((sum, { count }) => sum + count, 0);
+  const before = await store.eventTallies.find(eventId);
+  await store.eventTallies.keep(eventId, tally, behind, now);
+  if (JSON.stringify(before) !== JSON.stringify(tally)) await store.live.touch('board', 'events', `counts:${eventId}`);
+}

@@ -1,0 +1,123 @@
+import type { Board, BoardItem, FiringKind, Strip } from '@convite/contract';
+import { occurrencesBetween, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
+import type { StoredEvent } from '../../store/events';
+import type { StoredFiring } from '../../store/firings';
+import type { Context } from '../context';
+import { findNeeds } from './find-needs';
+import { readTroubles } from '../health';
+import { noteOf, startOfFiring, tallyOf } from './list-cues';
+import { byHandStates, whyNotByHand } from './why-not-by-hand';
+
+const dayMs = 86_400_000;
+
+/** The call board: what goes out next and went out last, in time order, and what needs a person. */
+export async function readBoard(context: Context): Promise<Board> {
+  const { store, clock } = context;
+  const nowMs = clock.now();
+  const { zone } = await store.house.settings();
+  const ahead = await store.firings.ahead(nowMs, 40);
+  const behind = await store.firings.behind(nowMs, 15);
+  // One that ends between the two reads has gone out: it stands once, as what it is now.
+  const gone = new Set(behind.map(({ id }) => id));
+  return {
+    now: new Date(nowMs).toISOString(),
+    zone,
+    ahead: await describe(
+      context,
+      ahead.filter(({ id }) => !gone.has(id)),
+    ),
+    behind: await describe(context, behind),
+    starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
+      eventId: event.id,
+      title: date.facts.title,
+      at: new Date(date.startMs).toISOString(),
+      zone: date.facts.zone,
+    })),
+    needs: await findNeeds(context),
+    load: await readLoad(context, zone),
+  };
+}
+
+/** Dates of published events that begin in the window and take place, in order. */
+async function startsBetween(
+  { store }: Context,
+  fromMs: number,
+  toMs: number,
+): Promise<{ event: StoredEvent; date: Occurrence }[]> {
+  const events = await store.events.aliveBetween(fromMs, toMs);
+  return events
+    .flatMap((event) => occurrencesBetween(event.version.facts, fromMs, toMs).map((date) => ({ event, date })))
+    .filter(({ date }) => !date.calledOff)
+    .sort((a, b) => a.date.startMs - b.date.startMs);
+}
+
+/** The strip: the one firing that goes next, and what is not there that should be. */
+export async function readStrip(context: Context): Promise<Strip> {
+  const { store, clock } = context;
+  const { zone } = await store.house.settings();
+  const next = await store.firings.next(clock.now());
+  const [shown] = next ? await describe(context, [next]) : [];
+  return {
+    now: new Date(clock.now()).toISOString(),
+    zone,
+    next: shown ?? null,
+    troubles: await readTroubles(store),
+  };
+}
+
+async function describe(context: Context, firings: readonly StoredFiring[]): Promise<BoardItem[]> {
+  const { store, clock } = context;
+  const { pace } = await store.house.settings();
+  const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
+  const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
+  const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
+  const waiting = firings.filter(({ state }) => byHandStates.includes(state));
+  const cues = await store.cues.findMany(waiting.flatMap(({ cueId }) => cueId ?? []));
+  return firings.map((firing) => {
+    const { id, kind, eventId, channel, dueMs, state } = firing;
+    const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
+    const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
+    const event = events.get(eventId ?? 0);
+    const startMs = event && startOfFiring(event, firing);
+    return {
+      firingId: id,
+      kind,
+      title,
+      eventId,
+      eventTitle: event?.version.facts.title ?? '',
+      occurrenceAt: startMs ? new Date(startMs).toISOString() : null,
+      channel,
+      dueAt: new Date(dueMs).toISOString(),
+      state: visibleState(state, dueMs, clock.now()),
+      note: noteOf(firing),
+      tally: tallyOf(firing, pace, clock.now()),
+      canSendByHand:
+        byHandStates.includes(state) &&
+        whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',
+    };
+  });
+}
+
+const kindWords: Readonly<Record<FiringKind, string>> = {
+  cue: 'Cue',
+  digest: 'Digest',
+  invitation: 'Invitation',
+  notice: 'Notice',
+  answer: 'Answer',
+};
+
+/** Messages a day by channel over four weeks, from a week ago, with the starts of events. */
+async function readLoad(context: Context, zone: string): Promise<Board['load']> {
+  const { store, clock } = context;
+  const fromMs = clock.now() - 7 * dayMs;
+  const days = new Map<string, { email: number; text: number; starts: string[] }>();
+  for (let index = 0; index < 28; index += 1)
+    days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
+  for (const { atMs, channel, messages } of await store.firings.load(fromMs, fromMs + 28 * dayMs)) {
+    const day = days.get(wallTimeAt(atMs, zone).slice(0, 10));
+    if (day) day[channel] += messages;
+  }
+  for (const { date } of await startsBetween(context, fromMs, fromMs + 28 * dayMs))
+    days.get(wallTimeAt(date.startMs, zone).slice(0, 10))?.starts.push(date.facts.title);
+  return [...days].map(([day, counts]) => ({ day, ...counts }));
+}

@@ -1,0 +1,102 @@
+import type { Need } from '@convite/contract';
+import type { StoredFiring } from '../../store/firings';
+import type { Fault } from '../../store/troubles';
+import type { Context } from '../context';
+import { readTroubles } from '../health';
+
+const dayMs = 86_400_000;
+/** So many firings of one kind stand there; when there are more, a line says so. */
+const mostOfAKind = 200;
+/** Letters are counted no further than this. */
+const mostLetters = 200;
+
+/** What a machine cannot settle: what is not there, what cannot be read, drafts due soon, missed firings, and the like. */
+export async function findNeeds(context: Context): Promise<Need[]> {
+  const { store, clock } = context;
+  const nowMs = clock.now();
+  const weekAgo = new Date(nowMs - 7 * dayMs);
+  const firings = await store.firings.wanting(weekAgo.getTime(), nowMs + 7 * dayMs, mostOfAKind);
+  const [behind, aside, proposed, letters, imports] = await Promise.all([
+    store.eventTallies.behind(mostOfAKind),
+    store.invitees.countSetAsideSince(weekAgo),
+    store.proposals.countOpen(),
+    store.letters.countOpen(mostLetters),
+    store.listImports.stopped(),
+  ]);
+  const events = await store.events.findMany(
+    [...firings, ...behind, ...aside, ...proposed, ...letters].flatMap(({ eventId }) => eventId ?? []),
+  );
+  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
+  const names = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
+  const needs: Need[] = [
+    ...(await readTroubles(store)).map(({ text }) => need('trouble', { title: text })),
+    ...(await store.troubles.faults()).map((fault) => need('fault', { title: sayFault(fault), at: fault.firstAt })),
+  ];
+  for (const firing of firings) {
+    const { eventId } = firing;
+    const at = new Date(firing.dueMs);
+    const title = [names.get(firing.cueId ?? 0), titleOf(eventId)].filter(Boolean).join(' · ');
+    if (firing.state === 'draft') needs.push(need('draft-due', { eventId, title, at }));
+    // Of an event that was called off nothing may go any more, so nobody is asked.
+    if (firing.state === 'missed' && events.get(eventId ?? 0)?.status !== 'called-off')
+      needs.push(need('missed', { eventId, title, at }));
+  }
+  if (firings.length >= mostOfAKind)
+    needs.push(
+      need('missed', { title: `and more: the first ${mostOfAKind} of each kind are named`, count: firings.length }),
+    );
+  needs.push(...failuresOf(firings, titleOf, new Map((await store.digests.all()).map(({ id, name }) => [id, name]))));
+  for (const { eventId, count } of behind) needs.push(need('old-version', { eventId, title: titleOf(eventId), count }));
+  for (const { eventId, count } of aside)
+    needs.push(need('set-aside', { eventId, title: titleOf(eventId) || 'no event of ours', count }));
+  for (const { eventId, count } of proposed) needs.push(need('proposal', { eventId, title: titleOf(eventId), count }));
+  for (const { eventId, count } of letters)
+    needs.push(need('letter', { eventId, title: titleOf(eventId) || 'no event of ours', count }));
+  for (const { listName } of imports) needs.push(need('import-stopped', { title: listName }));
+  for (const watch of await store.watches.all())
+    if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
+  const bounced = await store.refusals.countBouncedSince(weekAgo, mostCounted);
+  const since = `${bounced < mostCounted ? '' : 'or more, '}in the last seven days`;
+  if (bounced) needs.push(need('bounced', { title: since, count: bounced }));
+  return needs;
+}
+
+function need(
+  kind: Need['kind'],
+  more: { eventId?: number | null; firingId?: number; title: string; count?: number; at?: Date },
+): Need {
+  const { eventId = null, firingId = null, title, count = 1, at } = more;
+  return { kind, eventId, firingId, title, count, at: at?.toISOString() ?? null };
+}
+
+/** Counting further would look at more than anybody reads. */
+const mostCounted = 1000;
+
+const faultWords: Readonly<Record<Fault['kind'], string>> = {
+  event: 'Event',
+  firing: 'Sending',
+  cue: 'Cue',
+  digest: 'Digest',
+  watch: 'Watched calendar',
+  delivery: 'Message',
+};
+const sayFault = ({ kind, ref, text }: Fault): string => `${faultWords[kind]} no. ${ref} cannot be read: ${text}`;
+
+/** Deliveries that failed, together for each event or digest, with when the last of its firings was due. */
+function failuresOf(
+  firings: readonly StoredFiring[],
+  titleOf: (eventId: number | null) => string,
+  digestNames: ReadonlyMap<number, string>,
+): Need[] {
+  const needs = new Map<string, Need>();
+  for (const { id, eventId, digestId, failed, dueMs, state, note } of firings) {
+    const count = failed || (state === 'failed' ? 1 : 0);
+    if (count === 0) continue;
+    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? '');
+    const key = `${eventId} ${digestId}`;
+    const before = needs.get(key)?.count ?? 0;
+    const said = failed === 0 && note ? `${title}: ${note}` : title;
+    needs.set(key, need('failed', { eventId, firingId: id, title: said, count: before + count, at: new Date(dueMs) }));
+  }
+  return [...needs.values()];
+}

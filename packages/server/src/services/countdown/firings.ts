@@ -1,0 +1,127 @@
+import type { ByHand, UnreachedPage } from '@convite/contract';
+import { standbyMs, whoOf } from '@convite/core';
+import { refusalAbout } from '../../mail/refusal';
+import type { StoredFiring } from '../../store/firings';
+import { nowOf, type Actor, type Context } from '../context';
+import { Failure, notFound, refuseUnconfirmed } from '../failure';
+import { targetOf } from './target-of';
+import { once } from '../sending/once';
+import { byHandStates, whyNotByHand } from './why-not-by-hand';
+
+async function getFiring({ store }: Context, id: number): Promise<StoredFiring> {
+  const firing = await store.firings.find(id);
+  if (!firing) throw notFound('firing');
+  return firing;
+}
+
+/** Stops a firing, until its last message has left. */
+export async function stopFiring(context: Context, id: number, actor: Actor): Promise<void> {
+  const firing = await getFiring(context, id);
+  const at = nowOf(context);
+  if (!(await context.store.firings.stop(id, actor.name)))
+    throw new Failure(409, 'over', 'Too late: it has gone out, or was stopped before.');
+  await context.store.house.audit(at, actor, 'sending: stopped', `${firing.kind} ${id}`);
+  await touch(context, firing);
+}
+
+/** Sets a stopped firing again, while its moment is at least ten minutes away. */
+export async function setFiringAgain(context: Context, id: number, actor: Actor): Promise<void> {
+  const firing = await getFiring(context, id);
+  if (firing.isExpanded)
+    throw new Failure(409, 'partly-sent', 'Part of it has gone out. Make a new cue for the others.');
+  if (firing.dueMs < context.clock.now() + standbyMs)
+    throw new Failure(409, 'too-soon', 'Its moment is less than 10 minutes away. Send it by hand instead.');
+  if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))
+    throw new Failure(409, 'not-stopped', 'It is not stopped.');
+  await context.store.house.audit(nowOf(context), actor, 'sending: set again', `${firing.kind} ${id}`);
+  await touch(context, firing);
+}
+
+/** What would go out if a firing were sent by hand: shown every time before it is. */
+export async function previewByHand(context: Context, id: number): Promise<ByHand> {
+  const firing = await getFiring(context, id);
+  const { store } = context;
+  const [event, cue, digest] = await Promise.all([
+    firing.eventId === null ? null : store.events.find(firing.eventId),
+    firing.cueId === null ? null : store.cues.find(firing.cueId),
+    firing.digestId === null ? null : store.digests.find(firing.digestId),
+  ]);
+  // Somebody is about to press: this one is counted now.
+  const gets = cue
+    ? await store.deliveries.countGets(whoOf(cue.audience, targetOf(event ?? undefined, firing)), cue.channel)
+    : 0;
+  return {
+    title: cue?.name ?? digest?.name ?? firing.kind,
+    eventTitle: event?.version.facts.title ?? '',
+    channel: firing.channel,
+    gets: firing.isExpanded ? firing.planned : gets,
+    dueAt: new Date(firing.dueMs).toISOString(),
+    subject: cue?.subject ?? digest?.subject ?? '',
+    firstLines: (cue?.body ?? digest?.intro ?? '').slice(0, 240),
+    refusal: whyNotByHand(firing, event, cue, context.clock.now()),
+  };
+}
+
+/** Sends a missed, stopped or failed firing by hand, now. The number of people must be confirmed, however small. */
+export async function sendFiringNow(
+  context: Context,
+  id: number,
+  confirmedCount: number | null,
+  actor: Actor,
+  key: string | null = null,
+): Promise<void> {
+  await once(context, key, async (tx) => {
+    const { refusal, gets } = await previewByHand(context, id);
+    if (refusal) throw new Failure(409, 'not-waiting', refusal);
+    refuseUnconfirmed(gets, confirmedCount, 0);
+    const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now());
+    if (!isTaken) throw new Failure(409, 'not-waiting', 'Somebody else was faster: it is going out.');
+    await tx.house.audit(nowOf(context), actor, 'sending: sent by hand', `firing ${id}, ${gets} people`);
+    return gets;
+  });
+  await touch(context, await getFiring(context, id));
+}
+
+/** Whom a firing did not reach, in pages by key. */
+export async function listUnreached(context: Context, id: number, after: number): Promise<UnreachedPage> {
+  const firing = await getFiring(context, id);
+  const { title, eventTitle } = await previewByHand(context, id);
+  const { rows, next } = await context.store.deliveries.unreached(firing.id, after, 100);
+  const { zone } = await context.store.house.settings();
+  return {
+    zone,
+    title,
+    eventTitle,
+    next,
+    rows: rows.map((row) => ({ ...row, advice: adviceOn(row, firing.channel) })),
+  };
+}
+
+function adviceOn({ state, answer }: { state: string; answer: string }, channel: StoredFiring['channel']): string {
+  if (state === 'skipped') return '';
+  if (answer.startsWith('It could not be composed')) return 'Mend the event or the wording, then try again.';
+  if (channel === 'text') return 'Check the number and the gateway, then try again, or write by email.';
+  const advice = {
+    address: 'The address does not exist: ask the person for another one.',
+    mailbox: 'The mailbox takes nothing now: try again in a few days.',
+    policy: 'They refuse us as the sender: see to the mail server’s reputation, then try again.',
+    message: 'They refuse this message: see the words beside, change it, then try again.',
+  };
+  return advice[refusalAbout(answer)];
+}
+
+/** Puts those whom a firing did not reach back into the queue; whoever may not be written to is passed over again. */
+export async function tryAgain(context: Context, id: number, actor: Actor): Promise<void> {
+  const firing = await getFiring(context, id);
+  const event = firing.eventId === null ? null : await context.store.events.find(firing.eventId);
+  if (event?.status === 'called-off' && firing.kind === 'cue')
+    throw new Failure(409, 'called-off', 'The event was called off: nothing of its countdown goes any more.');
+  const count = await context.store.firings.requeueFailed(id, nowOf(context));
+  if (count === 0) throw new Failure(409, 'nobody', 'There is nobody to try again.');
+  await context.store.house.audit(nowOf(context), actor, 'sending: tried again', `firing ${id}, ${count} people`);
+  await touch(context, firing);
+}
+
+async function touch({ store }: Context, firing: StoredFiring): Promise<void> {
+  await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
+}

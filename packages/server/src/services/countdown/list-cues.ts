@@ -1,0 +1,142 @@
+import { sayHeld, type CueFields, type CueFiring, type CueRow, type Settings, type Tally } from '@convite/contract';
+import {
+  countsDown,
+  dueAt,
+  findHazards,
+  finishMs,
+  findOccurrence,
+  instantsOf,
+  nextOccurrence,
+  resolveWallTime,
+  startOfKey,
+  visibleState,
+  type EpochMs,
+} from '@convite/core';
+import type { StoredEvent } from '../../store/events';
+import type { StoredFiring } from '../../store/firings';
+import type { Context } from '../context';
+import { getEvent } from '../events/get-event';
+
+/** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
+export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
+  const event = await getEvent(context, eventId);
+  const nowMs = context.clock.now();
+  const { pace } = await context.store.house.settings();
+  const cues = await context.store.cues.ofEvent(eventId);
+  const firings = await context.store.firings.ofEvent(eventId);
+  const shown = new Map(
+    cues.map((cue) => [
+      cue.id,
+      pickFirings(
+        firings.filter(({ cueId }) => cueId === cue.id),
+        nowMs,
+      ),
+    ]),
+  );
+  const hazards = findHazards(
+    cues.flatMap((cue) =>
+      shownOf(shown, cue.id).map((firing) => ({
+        id: firing.id,
+        dueMs: firing.dueMs,
+        startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
+        countsDown: countsDown(cue.moment),
+        isOver: !['draft', 'set'].includes(firing.state),
+        finishMs: finishOf(firing, firing.gets ?? 0, pace, nowMs),
+      })),
+    ),
+    event.version.facts.zone,
+    nowMs,
+  );
+  const describe = (firing: StoredFiring): CueFiring => {
+    const startMs = firing.slot ? startOfFiring(event, firing) : null;
+    return {
+      id: firing.id,
+      state: visibleState(firing.state, firing.dueMs, nowMs),
+      dueAt: new Date(firing.dueMs).toISOString(),
+      note: noteOf(firing),
+      tally: tallyOf(firing, pace, nowMs),
+      occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
+    };
+  };
+  return cues
+    .flatMap(({ eventId: _, isRetired, ...cue }): CueRow[] => {
+      const { main, ahead } = shown.get(cue.id) ?? { main: undefined, ahead: [] };
+      if (isRetired && !main) return [];
+      const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs);
+      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.id) ?? []) : [] }];
+    })
+    .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
+}
+
+interface PickedFirings {
+  readonly main: StoredFiring | undefined;
+  readonly ahead: readonly StoredFiring[];
+}
+
+const shownOf = (shown: ReadonlyMap<number, PickedFirings>, cueId: number): StoredFiring[] => {
+  const { main, ahead } = shown.get(cueId) ?? { main: undefined, ahead: [] };
+  return main ? [main, ...ahead] : [...ahead];
+};
+
+/** Of a cue's firings the one under way or next, else the last; and the others that are still to come. */
+function pickFirings(firings: readonly StoredFiring[], nowMs: number): PickedFirings {
+  const sorted = [...firings].sort((a, b) => a.dueMs - b.dueMs);
+  const main =
+    sorted.find(({ state, dueMs }) => state === 'sending' || dueMs > nowMs || state === 'set') ?? sorted.at(-1);
+  return { main, ahead: sorted.filter((firing) => firing !== main && firing.dueMs > (main?.dueMs ?? 0)) };
+}
+
+/** What there is to say of a firing beside its state. */
+export const noteOf = ({ held, heldBy, note }: StoredFiring): string => (held ? sayHeld(held, heldBy) : note);
+
+/** Start of the date, or of the own time, that a firing is for. */
+export function startOfFiring(
+  { version: { facts } }: StoredEvent,
+  { slot }: Pick<StoredFiring, 'slot'>,
+): number | null {
+  if (!slot) return null;
+  const own = facts.isPersonal ? startOfKey(slot) : null;
+  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, slot)?.startMs ?? null);
+}
+
+/** A cue whose next date is further off than firings are planned. */
+function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {
+  const next = nextOccurrence(event.version.facts, nowMs);
+  const dueMs = dueAt(cue.moment, next?.facts ?? event.version.facts);
+  return {
+    id: 0,
+    state: cue.isDraft ? 'draft' : next ? 'set' : 'done',
+    dueAt: new Date(dueMs).toISOString(),
+    note: next ? 'Its date is more than five weeks off; it is planned when it comes nearer.' : 'The series is over.',
+    tally: noTally,
+    occurrence: next?.key ? { key: next.key, startAt: new Date(next.startMs).toISOString() } : null,
+  };
+}
+
+const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0, finishAt: null };
+
+/** How far a firing is, all of it kept with it: its audience as counted last, and once it is expanded what became of it. */
+export function tallyOf(firing: StoredFiring, pace: Settings['pace'], nowMs: EpochMs): Tally {
+  const { isExpanded, state, gets, countedMs, planned, sent, failed, skipped } = firing;
+  const waiting = isExpanded && state === 'sending' ? Math.max(0, planned - sent - failed - skipped) : 0;
+  const lastMs = finishOf(firing, isExpanded ? waiting : (gets ?? 0), pace, nowMs);
+  return {
+    gets: isExpanded ? planned : (gets ?? 0),
+    countedAt: isExpanded || countedMs === null ? null : new Date(countedMs).toISOString(),
+    sent: isExpanded ? sent : 0,
+    failed: isExpanded ? failed : 0,
+    waiting,
+    finishAt: lastMs === null ? null : new Date(lastMs).toISOString(),
+  };
+}
+
+const stillToGo: readonly StoredFiring['state'][] = ['draft', 'set', 'sending'];
+
+function finishOf(
+  { state, dueMs, channel }: StoredFiring,
+  left: number,
+  pace: Settings['pace'],
+  nowMs: EpochMs,
+): EpochMs | null {
+  return left > 0 && stillToGo.includes(state) ? finishMs(left, Math.max(dueMs, nowMs), pace[channel]) : null;
+}

@@ -1,0 +1,97 @@
+import {
+  cueMoments,
+  dueAt,
+  keyOf,
+  nextIssues,
+  personalFacts,
+  planAheadMs,
+  planChanges,
+  type CueMoment,
+  type EpochMs,
+  type WantedFiring,
+} from '@convite/core';
+import type { StoredCue, StoredDigest } from '../../store/cues';
+import type { StoredEvent } from '../../store/events';
+import type { StoreSubjects } from '../../store/store';
+
+/**
+ * Brings the firings of each cue in line with the event as it stands. Of a series, those of the next five weeks are planned;
+ * the worker goes on from there. Core says what differs, and that is written in bulk.
+ */
+export async function planCues(
+  store: StoreSubjects,
+  event: StoredEvent,
+  cues: readonly StoredCue[],
+  nowMs: EpochMs,
+): Promise<void> {
+  const sinceMs = nowMs - planAheadMs;
+  const untilMs = nowMs + planAheadMs;
+  const own = event.version.facts.isPersonal ? await store.personal.starts(event.id) : [];
+  const wanted = cues
+    .filter(({ isRetired }) => !isRetired)
+    .flatMap((cue) =>
+      momentsOf(event, cue, own, sinceMs, untilMs).map((moment) => wantedOf(event, cue, moment, nowMs)),
+    );
+  const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
+    firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
+  );
+  await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs));
+  await store.events.setPlannedUntil(event.id, untilMs);
+}
+
+/** A cue's moments: of a one-off its one, of a series those of its dates, of a personal event one for each time people have. */
+function momentsOf(
+  event: StoredEvent,
+  cue: StoredCue,
+  own: readonly { readonly start: string; readonly end: string }[],
+  sinceMs: EpochMs,
+  untilMs: EpochMs,
+): CueMoment[] {
+  const { facts } = event.version;
+  const moments = cueMoments(cue.moment, facts, sinceMs, untilMs);
+  if (!facts.isPersonal || cue.moment.kind === 'fixed') return moments;
+  const ofPeople = own.map(({ start, end }) => ({
+    key: keyOf(start),
+    dueMs: dueAt(cue.moment, personalFacts(facts, { start, end, place: '', notes: '', revision: 0 })),
+    occurrence: null,
+  }));
+  return [...moments, ...ofPeople];
+}
+
+const wantedOf = (
+  event: StoredEvent,
+  cue: StoredCue,
+  { key, dueMs, occurrence }: CueMoment,
+  nowMs: EpochMs,
+): WantedFiring => ({
+  cueId: cue.id,
+  slot: key,
+  zone: '',
+  dueMs,
+  channel: cue.channel,
+  isDraft: cue.isDraft || event.status === 'draft',
+  off: event.version.calledOff ? 'event-off' : occurrence?.calledOff ? 'date-off' : null,
+  hasBegun: occurrence !== null && occurrence.startMs <= nowMs,
+});
+
+/** The worker plans on what comes into reach of a series. @returns how many events it looked at */
+export async function planOn(store: StoreSubjects, id: number, nowMs: number): Promise<void> {
+  const event = await store.events.findForUpdate(id);
+  if (!event) return;
+  await planCues(store, event, await store.cues.ofEvent(id), nowMs);
+  await store.live.touch('board', `event:${id}`);
+}
+
+/** Planned at least so far ahead at any time: what the board shows. */
+export const keepPlannedMs = planAheadMs - 5 * 86_400_000;
+
+/** How many issues of a digest stand planned ahead. */
+const issuesAhead = 4;
+
+/** Keeps the next issues of a digest planned. Called when it is saved and each time one has gone out. */
+export async function planDigest(store: StoreSubjects, digest: StoredDigest, nowMs: number): Promise<void> {
+  if (!digest.isOn) return;
+  for (const dueMs of nextIssues(digest, nowMs, issuesAhead)) {
+    await store.firings.create({ kind: 'digest', digestId: digest.id, channel: 'email', dueMs, state: 'set' });
+  }
+}

@@ -1,0 +1,28 @@
+import { countsDown, findOccurrence } from '@convite/core';
+import type { StoredCue } from '../../store/cues';
+import type { StoredEvent } from '../../store/events';
+import type { StoredFiring } from '../../store/firings';
+
+/** Why a firing may not be sent by hand; empty when it may. */
+export function whyNotByHand(
+  firing: StoredFiring,
+  event: StoredEvent | null,
+  cue: StoredCue | null,
+  nowMs: number,
+): string {
+  if (firing.isExpanded || !byHandStates.includes(firing.state))
+    return 'Only what was missed, stopped before it fired, or could not be carried out can be sent by hand.';
+  if (firing.kind !== 'cue') return 'Only a cue can be sent by hand. Send this again from its own screen.';
+  if (!event || !cue) return 'Its cue or event is gone.';
+  if (event.status !== 'published')
+    return event.status === 'called-off'
+      ? 'The event was called off: nothing of its countdown goes any more.'
+      : 'The event is not published.';
+  const { facts } = event.version;
+  if (facts.isPersonal || (facts.series && !firing.slot)) return '';
+  const date = findOccurrence(facts, firing.slot);
+  if (!date || date.calledOff) return 'The date it counts down to was called off.';
+  return countsDown(cue.moment) && date.startMs <= nowMs ? 'The date it counts down to has begun.' : '';
+}
+
+export const byHandStates: readonly StoredFiring['state'][] = ['missed', 'stopped', 'failed'];

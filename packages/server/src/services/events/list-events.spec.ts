@@ -1,0 +1,75 @@
+import { resolveWallTime, type EventFacts } from '@convite/core';
+import { deliver, dayBeforeCue } from '../../testing/acts';
+import { actor, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../../testing/stage';
+import { saveCue } from '../countdown/cues';
+import { insertEvents } from './events';
+import { listEvents } from './list-events';
+
+const zone = 'Europe/Lisbon';
+const at = (day: string): Pick<EventFacts, 'span'> => ({
+  span: { kind: 'timed', start: `${day}T19:30`, end: `${day}T22:00` },
+});
+
+describe('the table of events', () => {
+  let stage: Stage;
+  beforeEach(async () => {
+    stage = await openStage();
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+  });
+  afterEach(() => stage.close());
+  const list = (when: 'coming' | 'past', search = '', after = 0) => listEvents(stage.context, { when, search, after });
+  const titles = async (when: 'coming' | 'past', search = ''): Promise<string[]> =>
+    (await list(when, search)).rows.map(({ title }) => title);
+
+  it('puts a series where its next date is, and what is over apart, latest first', async () => {
+    const weekly = { rule: 'FREQ=WEEKLY', added: [], exceptions: [] };
+    await publishedEvent(stage, { ...at('2031-06-12'), title: 'Once' });
+    await publishedEvent(stage, { ...at('2031-01-03'), title: 'Fridays', series: weekly });
+    await publishedEvent(stage, {
+      ...at('2031-01-04'),
+      title: 'Ended',
+      series: { ...weekly, rule: 'FREQ=WEEKLY;COUNT=3' },
+    });
+    await publishedEvent(stage, { ...at('2031-05-01'), title: 'Over' });
+    await publishedEvent(stage, { ...at('2031-06-11'), title: 'Tomorrow' });
+    expect(await titles('coming')).toEqual(['Tomorrow', 'Once', 'Fridays']);
+    expect(await titles('past')).toEqual(['Over', 'Ended']);
+    expect((await list('coming')).rows[2]?.startAt).toBe('2031-06-13T18:30:00.000Z');
+  });
+
+  it('finds words of title and place as people type them, and no more than they say', async () => {
+    await publishedEvent(stage, { title: 'Observação à noite', venue: 'Cúpula 100%' });
+    await publishedEvent(stage, { title: 'Moon walk', venue: 'Garden' });
+    expect(await titles('coming', 'OBSERVACAO')).toEqual(['Observação à noite']);
+    expect(await titles('coming', 'garden')).toEqual(['Moon walk']);
+    expect(await titles('coming', '100%')).toEqual(['Observação à noite']);
+    expect(await titles('coming', '%')).toEqual(['Observação à noite']);
+    expect(await titles('coming', "'; drop table event; --")).toEqual([]);
+  });
+
+  it('shows every one of many, a page at a time, each with its next cue', async () => {
+    const facts = (n: number): EventFacts => ({ ...eventFacts, title: `Night ${n}` });
+    const ids = await insertEvents(
+      stage.context,
+      stage.context.store,
+      Array.from({ length: 1230 }, (_, n) => ({
+        facts: facts(n),
+        reach: 'public' as const,
+        status: 'published' as const,
+        by: 'Spec',
+      })),
+    );
+    await saveCue(stage.context, ids[3] ?? 0, null, dayBeforeCue(), actor);
+    await deliver(stage);
+    const seen = new Set<number>();
+    for (let after: number | null = 0; after !== null;) {
+      const page: Awaited<ReturnType<typeof list>> = await list('coming', '', after);
+      expect(page.total).toBe(1230);
+      for (const { id } of page.rows) seen.add(id);
+      after = page.next;
+    }
+    expect(seen.size).toBe(1230);
+    expect((await list('coming')).rows[3]?.nextCue).toEqual({ name: 'Tomorrow', dueAt: '2031-06-17T18:30:00.000Z' });
+    expect(await stage.context.store.events.withCues()).toEqual([{ id: ids[3] ?? 0, title: 'Night 3' }]);
+  });
+});

@@ -1,0 +1,63 @@
+import { isEmail } from '@convite/core';
+import { NotNow, type ReceivedMail } from '../../mail/received-mail';
+import { nowOf, type Context } from '../context';
+import { writeHouseEmail } from '../sending/write-message';
+
+/** Letters handed on to the house within an hour at the most; all are kept and shown. */
+const mostForwardedAnHour = 60;
+/** Letters of one address, and of all, within a day: nobody fills the house's shelves. */
+const mostADay = { fromOne: 20, ofAll: 5000 };
+
+/**
+ * What a person wrote in words ("Is there parking?"): kept and shown to the team beside the guest, and handed on to the
+ * address in Settings when there is one. Nothing of it becomes a header of ours, but the address to answer to, and that
+ * only when it is proved.
+ */
+export async function receiveLetter(
+  context: Context,
+  mail: ReceivedMail,
+  personId: number | null,
+): Promise<'letter' | 'ignored'> {
+  const { store } = context;
+  if (!mail.text && !mail.subject) return 'ignored';
+  const dayAgo = new Date(context.clock.now() - 86_400_000);
+  const [fromOne, ofAll] = await Promise.all([
+    store.letters.countSince(dayAgo, mostADay.fromOne, mail.fromAddress),
+    store.letters.countSince(dayAgo, mostADay.ofAll),
+  ]);
+  if (fromOne >= mostADay.fromOne || ofAll >= mostADay.ofAll) throw new NotNow('too many letters today');
+  const subscriberId = personId ?? (await store.subscribers.idByEmail(mail.fromAddress));
+  const eventId = subscriberId === null ? null : await store.letters.eventInQuestion(subscriberId, nowOf(context));
+  const [to = ''] = mail.to;
+  await store.letters.add({
+    eventId,
+    subscriberId,
+    at: nowOf(context),
+    from: mail.fromAddress,
+    to,
+    subject: mail.subject,
+    text: mail.text,
+  });
+  await store.live.touch('board', ...(eventId === null ? [] : [`event:${eventId}`]));
+  await forward(context, mail).catch(() => undefined);
+  return 'letter';
+}
+
+/** Best effort: whatever becomes of it, the letter is kept. */
+async function forward(context: Context, mail: ReceivedMail): Promise<void> {
+  const { store } = context;
+  const settings = await store.house.settings();
+  if (!settings.lettersTo) return;
+  const since = new Date(context.clock.now() - 3_600_000);
+  if ((await store.letters.countSince(since, mostForwardedAnHour + 1)) > mostForwardedAnHour) return;
+  const isAnswerable = isEmail(mail.fromAddress) && (await mail.isProved());
+  await context.mail.send(
+    writeHouseEmail(context, settings, {
+      to: { name: '', address: settings.lettersTo },
+      subject: `A letter to ${settings.organisation}`,
+      body: `From: ${mail.fromAddress}${isAnswerable ? '' : ' (nothing proves that it is theirs)'}\nSubject: ${mail.subject}\n\n${mail.text}`,
+      replyTo: isAnswerable ? mail.fromAddress : '',
+      linksAddresses: false,
+    }),
+  );
+}

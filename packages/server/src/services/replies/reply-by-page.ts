@@ -1,0 +1,33 @@
+import { findOccurrence, type ReplyState } from '@convite/core';
+import type { StoreSubjects } from '../../store/store';
+import { nowOf, type Context } from '../context';
+import { notFound } from '../failure';
+
+/**
+ * Stores an answer given on the person's own reply page: as good as one from their calendar, and newer than all before.
+ * @returns whether it is stored: what a page says is what is stored
+ */
+export async function replyByPage(
+  context: Pick<Context, 'clock'> & { readonly store: StoreSubjects },
+  { eventId, subscriberId }: { readonly eventId: number; readonly subscriberId: number },
+  answer: { readonly occurrence: string; readonly state: ReplyState; readonly comment: string },
+): Promise<boolean> {
+  const { store, clock } = context;
+  const event = await store.events.find(eventId);
+  if (!event || (answer.occurrence && !findOccurrence(event.version.facts, answer.occurrence))) throw notFound('date');
+  const { sequence, facts } = event.version;
+  const own = facts.isPersonal ? await store.personal.find(eventId, subscriberId) : null;
+  const reply = {
+    state: answer.state,
+    sequence: sequence + (own?.revision ?? 0),
+    stampMs: clock.now(),
+    comment: answer.comment,
+    delegatedTo: '',
+  };
+  const isSeriesDate = facts.series !== null && answer.occurrence !== '';
+  const isStored = isSeriesDate
+    ? await store.dates.applyReply(eventId, subscriberId, answer.occurrence, reply, nowOf(context))
+    : await store.invitees.applyReply(eventId, subscriberId, reply, nowOf(context));
+  await store.live.touch('board', 'events', `event:${eventId}`);
+  return isStored;
+}

@@ -1,0 +1,37 @@
+import type { WordingText } from '@convite/contract';
+import type { StoredEvent } from '../../store/events';
+import type { StoreSubjects } from '../../store/store';
+import type { Context } from '../context';
+
+/** Sends one person an answer to what their calendar asked, by the same way as everything else: a firing and a delivery. */
+export async function answerPerson(
+  { store, clock }: { readonly store: StoreSubjects; readonly clock: Context['clock'] },
+  event: StoredEvent,
+  answer: {
+    readonly personId: number;
+    readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
+    /** The date it is about; empty for the whole. */
+    readonly occurrence: string;
+    readonly wording: WordingText;
+    readonly isComing?: boolean;
+  },
+): Promise<void> {
+  const { personId, method, occurrence, wording, isComing = false } = answer;
+  await store.firings.create({
+    kind: 'answer',
+    eventId: event.id,
+    channel: 'email',
+    dueMs: clock.now(),
+    state: 'set',
+    content: {
+      kind: 'answer',
+      method,
+      personId,
+      occurrence,
+      isComing,
+      ...wording,
+      version: event.version.number,
+      stampMs: clock.now(),
+    },
+  });
+}

@@ -1,0 +1,139 @@
+import {
+  countsDown,
+  findOccurrence,
+  instantsOf,
+  occurrencesBetween,
+  wholeEvent,
+  whoOf,
+  windowOf,
+  type Audience,
+} from '@convite/core';
+import type { Content } from '../../store/content';
+import type { StoredFiring } from '../../store/firings';
+import type { StoreSubjects } from '../../store/store';
+import type { StoredDigest } from '../../store/cues';
+import { targetOf } from '../countdown/target-of';
+import { planDigest } from '../countdown/plan-firings';
+
+/**
+ * The moment of a firing: reads who gets it now, freezes what it says, and puts a delivery beside each person, all in
+ * the caller's transaction.
+ * @returns how many people get it
+ */
+export async function expandFiring(store: StoreSubjects, firing: StoredFiring, nowMs: number): Promise<number> {
+  const now = new Date(nowMs);
+  // Two sendings to the people of one event see each other's: the second finds who was reached by the first.
+  if (firing.eventId !== null && firing.kind !== 'cue') await store.events.lock(firing.eventId);
+  const { content, planned, note } = await expandByKind(store, firing, now);
+  await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : '');
+  await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
+  return planned;
+}
+
+interface Expanded {
+  readonly content: Content | null;
+  readonly planned: number;
+  /** What to say when nobody gets it. */
+  readonly note: string;
+}
+
+async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
+  // Every message carries the sender's postal address (common practice); without one none goes.
+  if (!(await store.house.settings()).postalAddress) throw new Error('Settings has no postal address yet.');
+  const { content, eventId, channel, id } = firing;
+  if (firing.digestId !== null) return expandDigest(store, firing, now);
+  if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
+  if (content?.kind === 'invitation') {
+    const planned = await store.deliveries.expandInvitation(
+      id,
+      whoOf(content.audience, wholeEvent(eventId)),
+      channel,
+      eventId,
+      now,
+    );
+    return { content, planned, note: 'Everybody was invited already.' };
+  }
+  if (content?.kind === 'answer') {
+    const planned = await store.deliveries.expandAnswer(id, content.personId, now);
+    return { content, planned, note: 'The person has no address.' };
+  }
+  if (content?.kind === 'notice') {
+    const { occurrence, version, isByDate } = content;
+    const planned = isByDate
+      ? await store.deliveries.expandGone(id, eventId, occurrence, version, now)
+      : await store.deliveries.expandNotice(id, channel, eventId, version, now);
+    return { content, planned, note: 'Everybody holds the newest version already.' };
+  }
+  const cue = await store.cues.find(firing.cueId ?? 0);
+  const event = await store.events.find(eventId);
+  if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
+  const { facts, calledOff } = event.version;
+  const date = firing.slot && !facts.isPersonal ? findOccurrence(facts, firing.slot) : null;
+  if (calledOff || date?.calledOff)
+    return { content: null, planned: 0, note: 'What it counts down to was called off.' };
+  const planned = await store.deliveries.expand(id, whoOf(cue.audience, targetOf(event, firing)), channel, now);
+  return {
+    content: {
+      kind: 'cue',
+      subject: cue.subject,
+      body: cue.body,
+      version: event.version.number,
+      startMs: facts.isPersonal ? null : ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null),
+      countsDown: countsDown(cue.moment),
+      audience: cue.audience,
+    },
+    planned,
+    note: 'Nobody was to get it.',
+  };
+}
+
+async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
+  const digest = await store.digests.find(firing.digestId ?? 0);
+  if (!digest) return { content: null, planned: 0, note: 'Its digest is gone.' };
+  await planDigest(store, digest, firing.dueMs);
+  const content = await issueContent(store, digest, firing.dueMs);
+  const audience = digestAudience(digest, content);
+  const planned = content.events.length
+    ? await store.deliveries.expand(firing.id, whoOf(audience, wholeEvent(null)), 'email', now)
+    : 0;
+  return {
+    content: { ...content, audience },
+    planned,
+    note: content.events.length ? 'Nobody was to get it.' : 'There was nothing in the window, so nothing was sent.',
+  };
+}
+
+/** What an issue of that moment holds, as the calendar of events stands now. */
+export async function issueContent(
+  store: StoreSubjects,
+  digest: StoredDigest,
+  dueMs: number,
+): Promise<Extract<Content, { kind: 'digest' }>> {
+  const window = windowOf(dueMs, digest.windowDays, digest.zone);
+  const alive = (await store.events.aliveBetween(window.fromMs, window.toMs)).filter(({ reach }) => reach === 'public');
+  const events = alive.flatMap(({ id, publicKey, version }) =>
+    occurrencesBetween(version.facts, window.fromMs, window.toMs, 100)
+      .filter(({ calledOff }) => !calledOff)
+      .map(({ key, facts }) => ({ id, publicKey, facts, occurrence: key })),
+  );
+  return {
+    kind: 'digest',
+    audience: null,
+    subject: digest.subject,
+    intro: digest.intro,
+    zone: digest.zone,
+    ...window,
+    events,
+  };
+}
+
+/** The people of an issue: the list, less those who asked only for topics that it does not hold. */
+export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
+  return {
+    invitees: [],
+    lists: [digest.listId],
+    exceptLists: [],
+    exceptReplies: [],
+    topics: [...new Set(events.flatMap((event) => event.facts.topics))],
+  };
+}

@@ -1,0 +1,141 @@
+import type { AudienceCount, GuestPage, WordingText } from '@convite/contract';
+import {
+  mostShownGuests,
+  notInvitedTo,
+  replyStates,
+  wholeEvent,
+  whoOf,
+  type Audience,
+  type Channel,
+} from '@convite/core';
+import type { Recipient } from '../../store/subscribers';
+import { checkWording } from '../countdown/check-wording';
+import { doubtsOfSending, refuseDoubtful } from './doubts';
+import { once } from './once';
+import { nowOf, type Actor, type Context } from '../context';
+import { getEvent } from '../events/get-event';
+import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
+
+/** The people of some lists; without lists, guests who hold no entry yet, such as those named in an imported calendar. */
+export const audienceOf = (lists: readonly number[]): Audience => ({
+  invitees: lists.length ? [] : [...replyStates],
+  lists: [...lists],
+  exceptLists: [],
+  exceptReplies: [],
+  topics: null,
+});
+
+/** How many an invitation would reach, and why not the others. */
+export const planInvitations = (
+  { store }: Context,
+  eventId: number,
+  lists: readonly number[],
+  channel: Channel,
+): Promise<AudienceCount> =>
+  store.deliveries.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
+
+/** Sends invitations now: this is done by hand, so it needs no standby. */
+export async function sendInvitations(
+  context: Context,
+  eventId: number,
+  request: {
+    readonly lists: readonly number[];
+    readonly channel: Channel;
+    readonly wording: WordingText;
+    readonly confirmedCount: number | null;
+    readonly isSure?: boolean;
+  },
+  actor: Actor,
+  key: string | null = null,
+): Promise<number> {
+  const { lists, channel, wording, confirmedCount, isSure = false } = request;
+  const event = await getEvent(context, eventId);
+  if (event.status !== 'published')
+    throw new Failure(409, 'not-published', 'Publish the event before inviting people to it.');
+  refuseProblems(checkWording(wording, channel));
+  const { gets } = await planInvitations(context, eventId, lists, channel);
+  // Asked again with its key it may have been done, and there is nobody left to invite.
+  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
+  refuseDoubtful(doubtsOfSending(context, event), isSure);
+  if (event.version.facts.entry.showsGuests) await refuseTooManyShown(context, eventId, gets);
+  const nowMs = context.clock.now();
+  return once(context, key, async (tx) => {
+    if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
+    await tx.firings.create({
+      kind: 'invitation',
+      eventId,
+      channel,
+      dueMs: nowMs,
+      state: 'set',
+      content: {
+        kind: 'invitation',
+        ...wording,
+        version: event.version.number,
+        stampMs: nowMs,
+        audience: audienceOf(lists),
+      },
+    });
+    await tx.house.audit(
+      nowOf(context),
+      actor,
+      'invitation: sent',
+      `${event.version.facts.title}, ${gets} people by ${channel}`,
+    );
+    await tx.live.touch('board', `event:${eventId}`);
+    return gets;
+  });
+}
+
+async function refuseTooManyShown({ store }: Context, eventId: number, more: number): Promise<void> {
+  const total = (await store.invitees.countGuests(eventId)) + more;
+  if (total > mostShownGuests)
+    throw new Failure(
+      409,
+      'too-many-shown',
+      `Guests of this event see each other, which works up to ${mostShownGuests} people; this would make ${total}. Change that in Invitation first.`,
+    );
+}
+
+export async function listGuests(
+  context: Context,
+  eventId: number,
+  query: { occurrence: string; search: string; after: number; limit: number },
+): Promise<GuestPage> {
+  const { store } = context;
+  const event = await getEvent(context, eventId);
+  const page = await store.invitees.page(eventId, query.occurrence, query.search, query.after, query.limit);
+  const counts = query.occurrence
+    ? await store.invitees.countsOf(eventId, query.occurrence)
+    : (await store.eventTallies.find(eventId)).replies;
+  return { ...page, counts, version: event.version.number };
+}
+
+/** Somebody to show things to before anybody was chosen. */
+export const exampleReader: Recipient = {
+  id: 0,
+  name: 'Maria Exemplo',
+  email: 'maria.exemplo@people.example',
+  mobile: '',
+  zone: '',
+  feedNonce: 0,
+  own: null,
+  dates: null,
+  isGuest: true,
+};
+
+/** A person to preview for: the one asked for, or somebody invited, or an invented one; with what is their own here. */
+export async function previewPerson(
+  { store }: Pick<Context, 'store'>,
+  eventId: number,
+  personId: number | null,
+): Promise<Recipient> {
+  const id = personId ?? (await store.invitees.anyId(eventId));
+  const person = id === null ? null : await store.subscribers.find(id);
+  if (!person) return exampleReader;
+  return {
+    ...person,
+    own: await store.personal.find(eventId, person.id),
+    dates: await store.registrations.datesOf(eventId, person.id),
+    isGuest: await store.invitees.isGuest(eventId, person.id),
+  };
+}

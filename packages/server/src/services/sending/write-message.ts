@@ -1,0 +1,246 @@
+import { randomUUID } from 'node:crypto';
+import type { Settings } from '@convite/contract';
+import {
+  eventFields,
+  fillWording,
+  isPersonalPattern,
+  nobodyYet,
+  personalFacts,
+  personFields,
+  readWebCalendarPattern,
+  readWording,
+  writeWebCalendarLink,
+  type EventFacts,
+  type FieldValues,
+  type UriTemplate,
+  type Wording,
+} from '@convite/core';
+import type { EmailMessage, TextMessage } from '../../mail/message';
+import { escapeHtml, plainToHtml, textToHtml } from '../../mail/html';
+import type { Recipient } from '../../store/subscribers';
+import type { Context } from '../context';
+import { addressesOf, type FoundEvent } from '../events/event-addresses';
+
+/** The event a message is about, as messages need it. Of a series, `facts` are those of the date in question. */
+export interface MessageEvent extends FoundEvent {
+  readonly facts: EventFacts;
+  readonly uid: string;
+}
+
+/** The web calendars of Settings whose patterns can be used, in their order. */
+export const webCalendarsOf = (settings: Settings): { name: string; template: UriTemplate }[] =>
+  settings.webCalendars.flatMap(({ name, pattern }) => {
+    const template = readWebCalendarPattern(pattern);
+    return template.ok ? [{ name, template: template.value }] : [];
+  });
+
+/** Web-calendar links of an event, one for each pattern in Settings: fixed, or made for a person. */
+export function webCalendarLinks(
+  { links }: Pick<Context, 'links'>,
+  settings: Settings,
+  event: MessageEvent,
+  person: Recipient | null,
+): { name: string; url: string; isPersonal: boolean }[] {
+  const facts = person ? personalFacts(event.facts, person.own) : event.facts;
+  const linkPerson = person
+    ? { name: person.name, email: person.email, replyUrl: links.reply(event.id, person.id) }
+    : nobodyYet;
+  return webCalendarsOf(settings).map(({ name, template }) => ({
+    name,
+    url: writeWebCalendarLink(template, facts, event.uid, addressesOf(links, event, person).page, linkPerson),
+    isPersonal: isPersonalPattern(template) || event.facts.isPersonal || event.reach === 'invited',
+  }));
+}
+
+/** Fields that cost something to make are made only where a wording asks for them. */
+const asksFor = (wordings: readonly Wording[], field: string): boolean =>
+  wordings.some(({ nodes }) => nodes.some((node) => 'field' in node && node.field === field));
+
+/** A wording made ready to be filled for one person after another: what they share is computed once. */
+export function prepareWording(
+  context: Pick<Context, 'links'>,
+  settings: Settings,
+  event: MessageEvent | null,
+  subject: string,
+  body: string,
+) {
+  const { links } = context;
+  const wordings = [readWording(subject, 'subject'), readWording(body, 'body')] as const;
+  const shared: FieldValues = {
+    'organisation.name': settings.organisation,
+    ...(event && event.reach !== 'invited' && calendarFields(null)),
+  };
+  /** Where the event is found, by everybody or by one person. */
+  function calendarFields(person: Recipient | null): FieldValues {
+    if (!event) return {};
+    const { page, ics } = addressesOf(links, event, person);
+    const known = person && !person.isGuest ? { ...event, facts: { ...event.facts, joinLink: '' } } : event;
+    const calendar = webCalendarLinks(context, settings, known, person)[0]?.url ?? ics;
+    return { 'link.event': page, 'link.ics': ics, 'link.calendar': calendar };
+  }
+  // People share a few dozen zones; what a zone reads is the same for all in it.
+  const byZone = new Map<string, FieldValues>();
+  const fieldsIn = (zone: string, isGuest: boolean): FieldValues => {
+    const key = `${isGuest} ${zone}`;
+    let fields = byZone.get(key);
+    // Where to join is told to nobody who was neither invited nor registered.
+    const facts = event && (isGuest ? event.facts : { ...event.facts, joinLink: '' });
+    if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone) : {}));
+    return fields;
+  };
+  const needsMyCalendar = asksFor(wordings, 'link.myCalendar') || Boolean(event?.facts.isPersonal);
+  /** What is made for this person: their own time, their own links. */
+  const ownFields = (person: Recipient): FieldValues => {
+    if (!event) return {};
+    const known = person.isGuest ? event : { ...event, facts: { ...event.facts, joinLink: '' } };
+    const myCalendar = needsMyCalendar
+      ? (webCalendarLinks(context, settings, known, person)[0]?.url ?? links.personIcs(event.id, person.id))
+      : '';
+    const isOwnPlace = event.reach === 'invited' || (!person.isGuest && event.facts.joinLink !== '');
+    return {
+      ...(isOwnPlace && calendarFields(person)),
+      'link.myCalendar': myCalendar,
+      'link.myIcs': links.personIcs(event.id, person.id),
+      'link.reply': links.reply(event.id, person.id),
+      ...(person.own && {
+        ...eventFields(personalFacts(event.facts, person.own), person.zone),
+        'event.notes': person.own.notes,
+        'link.calendar': myCalendar,
+        'link.ics': links.personIcs(event.id, person.id),
+      }),
+    };
+  };
+  const valuesFor = (person: Recipient): FieldValues => ({
+    ...shared,
+    ...fieldsIn(person.zone, person.isGuest),
+    ...personFields(person.name),
+    ...ownFields(person),
+    'link.feed': links.personFeed(person.id, person.feedNonce),
+    'link.optOut': links.optOut(person.id),
+  });
+  return {
+    subjectWording: wordings[0],
+    bodyWording: wordings[1],
+    valuesFor,
+    fill: (person: Recipient): { subject: string; body: string } => {
+      const values = valuesFor(person);
+      return { subject: oneLine(fillWording(wordings[0], values)), body: tidy(fillWording(wordings[1], values)) };
+    },
+  };
+}
+
+/** A subject is one line whatever a title holds: no CR or LF from data ever reaches a header. */
+const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
+/** An empty field leaves no hole of blank lines, and an address that stands alone in a line is not said twice. */
+export function tidy(text: string): string {
+  const said = text.match(addressShape) ?? [];
+  const times = (address: string): number => said.filter((one) => one === address).length;
+  const once = text
+    .split('\n')
+    .filter((line) => !/^https?:\/\/\S+$/.test(line.trim()) || times(line.trim()) < 2)
+    .join('\n');
+  return once.replace(/\n{3,}/g, '\n\n').trim();
+}
+const addressShape = /https?:\/\/\S+/g;
+
+/** Puts an email together for one person; previews and real sends both come through here. */
+export function writeEmail(
+  { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
+  settings: Settings,
+  message: {
+    readonly person: Recipient;
+    readonly deliveryId: number;
+    readonly subject: string;
+    readonly body: string;
+    /** HTML of the body when it is more than the text with paragraphs. */
+    readonly bodyHtml?: string;
+    readonly calendar: EmailMessage['calendar'];
+  },
+): EmailMessage {
+  const { person, deliveryId, subject, body, calendar } = message;
+  const optOutUrl = links.optOut(person.id);
+  const html = frame({
+    title: escapeHtml(subject),
+    preheader: escapeHtml(body.slice(0, 120).replace(/\s+/g, ' ')),
+    organisation: escapeHtml(settings.organisation),
+    body: message.bodyHtml ?? textToHtml(body),
+    postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
+    optOut: `<br /><a href="${escapeHtml(optOutUrl)}" style="color:#4A2545">Opt out of these messages</a>`,
+  });
+  return {
+    kind: 'email',
+    messageId: links.messageId(deliveryId),
+    envelopeFrom: links.bounceAddress(deliveryId),
+    from: { name: settings.sender.name, address: settings.sender.email },
+    replyTo: settings.sender.replyTo,
+    to: { name: person.name, address: person.email },
+    subject,
+    date: new Date(clock.now()),
+    text: `${body}\n\n-- \n${settings.postalAddress}\nOpt out: ${optOutUrl}\n`,
+    html,
+    calendar,
+    optOut: { url: optOutUrl, mailto: links.optOutMailto(person.id) },
+    listId: `<convite.${links.mailDomain}>`,
+  };
+}
+
+/** A message of the house to one address, which is about no list: it has nothing to opt out of. */
+export function writeHouseEmail(
+  { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
+  settings: Settings,
+  message: {
+    readonly to: EmailMessage['to'];
+    readonly subject: string;
+    readonly body: string;
+    readonly replyTo?: string;
+    /** Whether web addresses in it become links; never where a stranger wrote it. */
+    readonly linksAddresses: boolean;
+    /** What is to be pressed; the text says its address after the body. */
+    readonly button?: { readonly label: string; readonly url: string };
+  },
+): EmailMessage {
+  const { to, subject, body, replyTo = settings.sender.replyTo, linksAddresses, button } = message;
+  const paragraphs = (linksAddresses ? textToHtml(body) : plainToHtml(body)) + (button ? buttonHtml(button) : '');
+  return {
+    kind: 'email',
+    messageId: `<h${randomUUID()}@${links.mailDomain}>`,
+    envelopeFrom: settings.sender.email,
+    from: { name: settings.sender.name, address: settings.sender.email },
+    replyTo,
+    to,
+    subject: oneLine(subject),
+    date: new Date(clock.now()),
+    text: `${body}\n\n${button ? `${button.label}: ${button.url}\n\n` : ''}-- \n${settings.postalAddress}\n`,
+    html: frame({
+      title: escapeHtml(subject),
+      preheader: '',
+      organisation: escapeHtml(settings.organisation),
+      body: paragraphs,
+      postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
+      optOut: '',
+    }),
+    calendar: null,
+    optOut: null,
+    listId: '',
+  };
+}
+
+const buttonHtml = ({ label, url }: { label: string; url: string }): string =>
+  `<p style="margin:8px 0 16px"><a href="${escapeHtml(url)}" style="display:inline-block;padding:12px 22px;border-radius:4px;background:#4A2545;color:#FBF8F3;text-decoration:none">${escapeHtml(label)}</a></p>`;
+
+export function writeText(
+  { clock }: Pick<Context, 'clock'>,
+  settings: Settings,
+  person: Recipient,
+  deliveryId: number,
+  body: string,
+): TextMessage {
+  return {
+    kind: 'text',
+    reference: `d${deliveryId}`,
+    from: settings.textSender,
+    to: person.mobile,
+    date: new Date(clock.now()),
+    text: body,
+  };
+}
