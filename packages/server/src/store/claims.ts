@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { shareOut, type Channel, type Pace, type StoredFiringState } from '@convite/core';
 import { inList } from './database';
-import { drawPace } from './pace';
+import { drawPace, returnPace } from './pace';
 import { lockDue, waitingClasses } from './waiting';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
 import { byDateColumns, byDatesOf, type ByDateColumns } from './registrations';
@@ -218,11 +218,11 @@ export function claimStore(db: Knex) {
       const ids = outcomes.map(({ id }) => id);
       const firings: number[] = await db('delivery').whereIn('id', ids).distinct('firing_id').pluck('firing_id');
       await db('firing').whereIn('id', firings).orderBy('id').forUpdate().select('id');
-      const rows: { id: number; firing_id: number; state: string }[] = await db('delivery')
+      const rows: { id: number; firing_id: number; channel: Channel; state: string }[] = await db('delivery')
         .whereIn('id', ids)
         .where({ lease })
         .forUpdate()
-        .select('id', 'firing_id', 'state');
+        .select('id', 'firing_id', 'channel', 'state');
       const held = new Map(rows.map((row) => [row.id, row]));
       const counts = new Map<number, { sent: number; failed: number; skipped: number }>();
       for (const outcome of outcomes) {
@@ -272,6 +272,9 @@ export function claimStore(db: Knex) {
             ...(outcome.mayHaveLeft && { may_have_left: true }),
           });
       }
+      const unsent = ours.filter(({ kind }) => kind === 'returned' || kind === 'skipped' || kind === 'stopped');
+      for (const channel of ['email', 'text'] as const)
+        await returnPace(db, channel, unsent.filter(({ id }) => held.get(id)?.channel === channel).length);
       const answered = ours.flatMap((outcome) =>
         outcome.kind === 'failed' || outcome.kind === 'retry'
           ? [{ delivery_id: outcome.id, at: now, kind: outcome.kind, answer: outcome.answer.slice(0, 500) }]

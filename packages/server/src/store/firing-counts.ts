@@ -30,7 +30,8 @@ export function firingCounts(db: Knex) {
     query
       .whereIn('state', uncountedStates)
       .where('is_expanded', false)
-      .update({ count_at: db.raw('least(coalesce(count_at, ?), ?)', [at, at]) });
+      .where((or) => or.whereNull('count_at').orWhere('count_at', '>', at))
+      .update({ count_at: at });
   return {
     /**
      * Takes the next few that are to be counted; no other counter takes them for a minute.

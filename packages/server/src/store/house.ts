@@ -43,17 +43,6 @@ export function liveStore(db: Knex) {
         .select('topic', 'version');
       return new Map(rows.map((row) => [row.topic, Number(row.version)]));
     },
-    /** The events touched since a version of the world, by the database's own clock, and how far that reaches. */
-    async eventsTouched(sinceMs: number): Promise<{ ids: number[]; untilMs: number }> {
-      const rows: { topic: string; touched_at: Date }[] = await db('live')
-        .where('touched_at', '>', new Date(sinceMs))
-        .where('topic', 'like', 'event:%')
-        .select('topic', 'touched_at');
-      return {
-        ids: rows.map(({ topic }) => Number(topic.slice('event:'.length))),
-        untilMs: Math.max(sinceMs, ...rows.map(({ touched_at }) => touched_at.getTime())),
-      };
-    },
     /** Which state a topic is in: another number after each change. */
     async versionOf(topic: string): Promise<number> {
       const row: { version: number } | undefined = await db('live').where({ topic }).first('version');

@@ -1,6 +1,14 @@
 import type { Knex } from 'knex';
 import { paceOf, paceUnits, paceWindowMs, type Channel, type Pace } from '@convite/core';
 
+/** Gives back what was drawn for messages that did not leave after all. */
+export async function returnPace(tx: Knex, channel: Channel, messages: number): Promise<void> {
+  if (messages > 0)
+    await tx('pace')
+      .where({ channel })
+      .update({ used: tx.raw('used - least(used, ?)', [messages]) });
+}
+
 /**
  * Draws messages from what a channel may still send in this second, hour and day. In real time, by the database's clock, for all
  * workers together. To be called in a transaction: its rows stay locked until what was drawn is claimed.

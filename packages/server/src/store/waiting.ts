@@ -16,6 +16,8 @@ export async function waitingClasses(
   nowMs: number,
   turns: Map<number, number>,
 ): Promise<WaitingClass[]> {
+  // Mostly nothing is under way: then one look is all.
+  if (!(await db('firing').where({ state: 'sending', channel }).first('id'))) return [];
   return Promise.all(
     priorities.map(async (priority) => {
       const after = turns.get(priority) ?? 0;

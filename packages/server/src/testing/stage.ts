@@ -178,7 +178,7 @@ export function untilSettled({ context: { store }, clock }: Stage): Promise<void
 
 /** What the counter beside the worker does: everything that is to be counted now is. */
 export async function countAll({ context }: Stage): Promise<void> {
-  const counter = openCounter(context, 0);
+  const counter = openCounter(context, 3600);
   while (await counter.look(() => false));
 }
 

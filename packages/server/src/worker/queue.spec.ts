@@ -111,6 +111,21 @@ describe('the queue', () => {
     await Promise.all(workers.map((worker) => worker.stop()));
   });
 
+  it('takes nothing from the pace for what could not leave', async () => {
+    await addPeople(stage, 30);
+    const pace = { email: { ...noPace, perHour: 30 }, text: noPace };
+    await stage.context.store.house.saveSettings({ ...specSettings, pace });
+    await invite(stage, await publishedEvent(stage));
+    let isAway = true;
+    const mail = scriptedEnd<EmailMessage>(() => (isAway ? { kind: 'unreachable', answer: 'nobody there' } : null));
+    const worker = await workOn(stage, { mail });
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    isAway = false;
+    await until('all have left within the hour’s bound', () => mail.taken.length === 30);
+    await worker.stop();
+    expect(await stage.db('pace').select('used')).toEqual([{ used: 30 }]);
+  }, 40_000);
+
   it('asks again right before: who was taken off the list, or answered, since it was written down gets nothing', async () => {
     await addPeople(stage, 400);
     await before();

@@ -125,8 +125,7 @@ export async function startWorker({
 
   /** Counts the audiences of what is to come, one after the other, beside everything else. */
   async function keepCounts(): Promise<void> {
-    // What changed shortly before this process came up is looked at too.
-    const counter = openCounter(context, Date.now() - 60_000);
+    const counter = openCounter(context);
     while (!isStopping) {
       try {
         while (!isStopping && (await counter.look(() => isStopping)));

@@ -13,12 +13,16 @@ export interface Counter {
 /** Events that nobody counted yet are looked for so often: those that were there before counts were kept. */
 const lookForUncountedEveryMs = 60_000;
 const uncountedAtOnce = 50;
+const lookAtListsEveryMs = 2000;
+/** A change that is committed late by another process is not missed. */
+const lookBackSeconds = 30;
 
-/** @param sinceMs what changed after this, by the database's own clock, is looked at first */
-export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceMs: number): Counter {
+/** @param sinceSeconds what changed so long ago, by the database's own clock, is looked at first */
+export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceSeconds = 60): Counter {
   const { store, clock } = context;
-  let seenMs = sinceMs;
-  let lookedAt = -Infinity;
+  let seen: ReadonlyMap<string, number> | null = null;
+  let lookedForUncountedAt = -Infinity;
+  let lookedAtListsAt = -Infinity;
   /** Events to count, each with when, by this process's own clock. */
   const waiting = new Map<number, number>();
 
@@ -32,21 +36,25 @@ export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceMs: 
   };
 
   async function lookAtEvents(): Promise<void> {
-    const { ids, untilMs } = await store.live.eventsTouched(seenMs);
-    if (performance.now() - lookedAt > lookForUncountedEveryMs) {
-      lookedAt = performance.now();
+    const now = await store.live.recent(seen === null ? sinceSeconds : lookBackSeconds);
+    const touched = [...now].filter(([topic, version]) => topic.startsWith(eventTopic) && seen?.get(topic) !== version);
+    if (performance.now() - lookedForUncountedAt > lookForUncountedEveryMs) {
+      lookedForUncountedAt = performance.now();
       for (const id of await store.eventTallies.uncounted(uncountedAtOnce)) waiting.set(id, 0);
     }
-    for (const id of ids) {
+    for (const [topic] of touched) {
+      const id = Number(topic.slice(eventTopic.length));
       const guests = sumOf(await store.eventTallies.find(id));
       if (!waiting.has(id)) waiting.set(id, performance.now() + (guests < fewGuests ? 0 : recountDelayMs(guests)));
       const most = Math.max(guests, await store.firings.mostOf(id));
       await store.firings.recountEvent(id, clock.now() + recountDelayMs(most));
     }
-    seenMs = untilMs;
+    seen = now;
   }
 
   async function lookAtLists(): Promise<void> {
+    if (performance.now() - lookedAtListsAt < lookAtListsEveryMs) return;
+    lookedAtListsAt = performance.now();
     const lists = await store.lists.takeChanged();
     if (lists.length === 0) return;
     const digests = await store.digests.all();
@@ -68,6 +76,8 @@ export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceMs: 
     return due.length > 0;
   }
 }
+
+const eventTopic = 'event:';
 
 /** So few are counted at once, whenever something changes: a reply shows within a second. */
 const fewGuests = 20_000;

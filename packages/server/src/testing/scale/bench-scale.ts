@@ -23,7 +23,7 @@ for (const listId of Object.values(scale.lists)) await saveDigest(context, null,
 console.log(`Filled in ${seconds(performance.now() - since)} s.`);
 
 const counting = performance.now();
-const counter = openCounter(context, 0);
+const counter = openCounter(context, 3600);
 while (await counter.look(() => false));
 console.log(`All audiences counted in ${seconds(performance.now() - counting)} s, beside everything else.`);
 

@@ -11,7 +11,7 @@ describe('in a house of twenty thousand', () => {
   beforeAll(async () => {
     stage = await openStage();
     scale = await fillScale(stage.db, 20_000, 100_000);
-    const counter = openCounter(stage.context, 0);
+    const counter = openCounter(stage.context, 3600);
     while (await counter.look(() => false));
   }, 120_000);
   afterAll(() => stage.close());
