@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { shareOut, type Channel, type Pace, type StoredFiringState } from '@convite/core';
-import { inList } from './database';
+import { inList, sql, type Sql } from './database';
 import { drawPace, returnPace } from './pace';
 import { lockDue, waitingClasses } from './waiting';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
@@ -85,6 +85,17 @@ const askedOf = (row: AskedRow): AskedAgain => ({
 /** Back to the queue, unless the firing was stopped while the delivery was held. */
 export const requeuedSql =
   "if((select f.state from firing f where f.id = delivery.firing_id) = 'stopped', 'stopped', 'queued')";
+/** How long after its moment a firing is still looked at for messages that were in somebody's hands when it was stopped. */
+const stoppedWithinMs = 7 * 86_400_000;
+
+/** Firings of which workers may have messages in their hands, by key. */
+export const inHand = (nowMs: number): Sql =>
+  sql(
+    `select id from firing where state = 'sending'
+     union all select id from firing where state = 'stopped' and due_at > ? and is_expanded`,
+    new Date(nowMs - stoppedWithinMs),
+  );
+
 /** Deliveries in the hands of workers: each is claimed under a lease, asked about once more, and written down. */
 export function claimStore(db: Knex) {
   const requeued = db.raw(requeuedSql);
@@ -106,12 +117,6 @@ export function claimStore(db: Knex) {
       const classes = await waitingClasses(db, channel, nowMs, turns);
       const shares = shareOut(classes, limit);
       if (shares.size === 0) return [];
-      const named = [...shares.keys()];
-      // Before anything is taken: where to look, should this worker die.
-      await db.raw(
-        `insert ignore into worker_firing (lease, firing_id) values ${named.map(() => '(?, ?)').join(', ')}`,
-        named.flatMap((id) => [lease, id]),
-      );
       const take = async (tx: Knex): Promise<number[]> => {
         const due: number[] = [];
         for (const [firingId, share] of shares) due.push(...(await lockDue(tx, firingId, share, nowMs)));
@@ -200,24 +205,29 @@ export function claimStore(db: Knex) {
     },
 
     /** Puts back what this lease holds and its worker does not remember. */
-    async returnStrays(lease: string, channel: Channel, remembered: readonly number[]): Promise<void> {
+    async returnStrays(lease: string, channel: Channel, remembered: readonly number[], nowMs: number): Promise<void> {
+      const firings = inHand(nowMs);
       const kept = inList([0, ...remembered]);
       await db.raw(
-        `update delivery join worker_firing w on w.firing_id = delivery.firing_id and w.lease = ?
+        `update delivery join (${firings.text}) f on f.id = delivery.firing_id
          set delivery.state = ${requeuedSql}, delivery.lease = null
          where delivery.state = 'sending' and delivery.channel = ? and delivery.lease = ? and delivery.id not in ${kept.text}`,
-        [lease, channel, lease, ...kept.bindings],
+        [...firings.bindings, channel, lease, ...kept.bindings],
       );
     },
 
     /**
      * Writes down what became of deliveries, each only while this lease still holds it, and keeps the counts of their firings.
      * Locks the firings, then the deliveries. To be called in a transaction.
+     * @param firings those that the deliveries belong to
      */
-    async record(lease: string, outcomes: readonly Outcome[], now: Date): Promise<void> {
+    async record(lease: string, firings: readonly number[], outcomes: readonly Outcome[], now: Date): Promise<void> {
       const ids = outcomes.map(({ id }) => id);
-      const firings: number[] = await db('delivery').whereIn('id', ids).distinct('firing_id').pluck('firing_id');
-      await db('firing').whereIn('id', firings).orderBy('id').forUpdate().select('id');
+      await db('firing')
+        .whereIn('id', [...firings])
+        .orderBy('id')
+        .forUpdate()
+        .select('id');
       const rows: { id: number; firing_id: number; channel: Channel; state: string }[] = await db('delivery')
         .whereIn('id', ids)
         .where({ lease })

@@ -58,7 +58,7 @@ describe('an old database', () => {
       [4, 1, 1, 1, 2],
       [1, 1, 0, 0, 1],
     ]);
-    expect(await store.leases.reclaim(0)).toBe(1);
+    expect(await store.leases.reclaim(0, Date.now())).toBe(1);
     expect((await store.claims.claim('mine', 'email', Date.now(), 10, noPace)).map(({ person }) => person.id)).toEqual([
       4,
     ]);

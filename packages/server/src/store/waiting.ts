@@ -3,6 +3,8 @@ import type { Channel, WaitingClass } from '@convite/core';
 
 /** So many firings of one priority get a turn at once; the next ones are those of the next turn. */
 const turnSize = 24;
+/** With so many under way, each priority is looked at by itself. */
+const lookSize = 96;
 const priorities: readonly number[] = [1, 2, 3, 4];
 
 /**
@@ -16,8 +18,22 @@ export async function waitingClasses(
   nowMs: number,
   turns: Map<number, number>,
 ): Promise<WaitingClass[]> {
-  // Mostly nothing is under way: then one look is all.
-  if (!(await db('firing').where({ state: 'sending', channel }).first('id'))) return [];
+  const some: { id: number; priority: number }[] = await db('firing as f')
+    .where({ 'f.state': 'sending', 'f.channel': channel })
+    .whereExists(dueOf(db, nowMs))
+    .orderBy('f.priority')
+    .orderBy('f.id')
+    .limit(lookSize)
+    .select('f.id', 'f.priority');
+  // Mostly few are under way, and one look shows them all.
+  if (some.length < lookSize)
+    return priorities.map((priority) => {
+      const ids = some.filter((one) => one.priority === priority).map(({ id }) => id);
+      const after = turns.get(priority) ?? 0;
+      const inTurn = [...ids.filter((id) => id > after), ...ids.filter((id) => id <= after)].slice(0, turnSize);
+      turns.set(priority, inTurn.at(-1) ?? 0);
+      return { priority, firings: inTurn };
+    });
   return Promise.all(
     priorities.map(async (priority) => {
       const after = turns.get(priority) ?? 0;
@@ -31,6 +47,14 @@ export async function waitingClasses(
   );
 }
 
+/** Messages of the firing `f` that may go now. */
+const dueOf = (db: Knex, nowMs: number): Knex.QueryBuilder =>
+  db('delivery as d')
+    .whereRaw('d.firing_id = f.id')
+    .where('d.state', 'queued')
+    .where('d.next_at', '<=', new Date(nowMs))
+    .select(db.raw('1'));
+
 async function waitingFirings(
   db: Knex,
   channel: Channel,
@@ -43,13 +67,7 @@ async function waitingFirings(
     .where({ 'f.state': 'sending', 'f.channel': channel, 'f.priority': priority })
     .where('f.id', '>', after)
     .where('f.id', '<=', upTo)
-    .whereExists(
-      db('delivery as d')
-        .whereRaw('d.firing_id = f.id')
-        .where('d.state', 'queued')
-        .where('d.next_at', '<=', new Date(nowMs))
-        .select(db.raw('1')),
-    )
+    .whereExists(dueOf(db, nowMs))
     .orderBy('f.id')
     .limit(turnSize)
     .pluck('f.id');

@@ -35,7 +35,7 @@ export interface LaneOptions {
 
 /** The most claimed at once; fewer when sending is slow, so that what is urgent does not wait behind what is claimed already. */
 const mostClaimed = 200;
-const leastClaimed = 24;
+const leastClaimed = 48;
 /** So long, about, what is claimed takes to send. */
 const claimForMs = 500;
 /** Asked again together, right before they go: the last moment is these few messages wide. */
@@ -116,7 +116,7 @@ export function openLane(options: LaneOptions): Lane {
       const next = ready.shift();
       if (!next) await sleep(idleMs);
       else {
-        if (ready.length < askSize / 2) void fill();
+        if (ready.length < askSize) void fill();
         await deliver(next);
       }
     }
@@ -272,7 +272,7 @@ export function openLane(options: LaneOptions): Lane {
 
   /** A claim whose answer was lost on the way may have happened all the same. */
   async function returnStrays(token: string): Promise<void> {
-    if (mayHoldStrays) await store.claims.returnStrays(token, channel, [...held]);
+    if (mayHoldStrays) await store.claims.returnStrays(token, channel, [...held], clock.now());
   }
 
   async function recordRegularly(): Promise<void> {

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { Clock } from '../clock';
 import type { Store } from '../store/store';
 
 /** This worker's hold on what it claims: good while its heartbeat reaches the database. */
@@ -14,7 +15,7 @@ export interface Lease {
 /** What a dead worker held is taken over after this share of a lease more: clocks of two database nodes may differ. */
 export const graceShare = 0.8;
 
-export function takeLease(store: Pick<Store, 'leases'>, leaseSeconds: number): Lease {
+export function takeLease(store: Pick<Store, 'leases'>, leaseSeconds: number, clock: Clock): Lease {
   let token = randomUUID();
   // Measured on the monotonic clock: neither the demonstration's clock nor the machine's moves a lease.
   let heldUntil = -Infinity;
@@ -35,6 +36,6 @@ export function takeLease(store: Pick<Store, 'leases'>, leaseSeconds: number): L
       isKnown = true;
       heldUntil = asked + leaseSeconds * 1000;
     },
-    release: () => store.leases.leave(token),
+    release: () => store.leases.leave(token, clock.now()),
   };
 }

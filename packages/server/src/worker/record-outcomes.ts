@@ -9,12 +9,16 @@ import type { Done } from './lane';
 export async function recordOutcomes(store: Store, batch: readonly Done[], now: Date): Promise<void> {
   const carried = carriedVersions(batch);
   await store.transact(async (tx) => {
-    for (const token of new Set(batch.map((one) => one.token)))
+    for (const token of new Set(batch.map((one) => one.token))) {
+      const mine = batch.filter((one) => one.token === token);
+      const firings = [...new Set(mine.map(({ claimed }) => claimed.firingId))];
       await tx.claims.record(
         token,
-        batch.flatMap((one) => (one.token === token ? [one.outcome] : [])),
+        firings,
+        mine.map(({ outcome }) => outcome),
         now,
       );
+    }
     for (const { eventId, version, people } of carried) {
       await tx.invitees.markHolding(eventId, people, version, now);
       await tx.deliveries.joinNotice(eventId, version, people, now);

@@ -47,7 +47,7 @@ export async function startWorker({
   log,
 }: WorkerOptions): Promise<{ stop(): Promise<void> }> {
   const { store } = context;
-  const lease = takeLease(store, leaseSeconds);
+  const lease = takeLease(store, leaseSeconds, clock);
   await lease.beat();
   const heart = setInterval(
     () => lease.beat().catch((error: unknown) => log.warn({ error }, 'heartbeat missed')),
@@ -169,7 +169,6 @@ export async function startWorker({
     await store.members.forgetLinks();
     await store.troubles.forgetFaults();
     await store.troubles.forgetReports();
-    await store.leases.forgetFirings();
   }
 
   /** One series that cannot be planned is told, and is looked at again tomorrow; the others are planned. */
@@ -209,7 +208,7 @@ export async function startWorker({
 
   async function sweep(): Promise<void> {
     sweptAt = performance.now();
-    const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare);
+    const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare, clock.now());
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
     const late = await store.firings.markMissed(clock.now() - graceMs);
     const forgotten = await store.firings.markForgotten(clock.now());

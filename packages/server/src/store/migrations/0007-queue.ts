@@ -32,17 +32,6 @@ export async function up(db: Knex): Promise<void> {
     t.dropIndex(['firing_id', 'state']);
     t.dropIndex(['channel', 'state', 'next_at']);
   });
-  await db.schema.createTable('worker_firing', (t) => {
-    // Of which firings a worker has messages in its hands: where to look when it dies.
-    t.string('lease', 40).notNullable();
-    // No foreign key: its check would lock the firing after its deliveries.
-    t.bigInteger('firing_id').unsigned().notNullable();
-    t.primary(['lease', 'firing_id']);
-  });
-  await db.raw(
-    `insert into worker_firing (lease, firing_id)
-     select distinct d.lease, d.firing_id from delivery d where d.state = 'sending' and d.lease is not null`,
-  );
   await db.schema.createTable('cue_list', (t) => {
     // Which cues ask for a list, or leave it out: their audience is counted anew when it changes much.
     t.integer('list_id').unsigned().notNullable().references('list.id').onDelete('cascade');
