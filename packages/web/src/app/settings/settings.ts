@@ -128,7 +128,7 @@ import { Team } from './team';
               </fieldset>
               <div class="half">
                 <mat-form-field
-                  ><mat-label>Months that what went out is kept; empty for ever</mat-label
+                  ><mat-label>Keep what went out, in months; empty for ever</mat-label
                   ><input matInput type="number" min="3" max="240" formControlName="keepMonths" /></mat-form-field
                 ><cv-field-problem [problems]="problems()" path="keepMonths" />
               </div>
