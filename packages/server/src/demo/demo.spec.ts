@@ -38,6 +38,7 @@ describe('the demonstration', () => {
 
   it('is alive: a past with answers and failures, a future with cues of both channels, and something that needs a person', async () => {
     await countAll(stage);
+    expect(await stage.db('firing').where({ state: 'done' }).whereNotNull('held')).toEqual([]);
     const board = await readBoard(stage.context);
     expect(board.behind.some(({ tally }) => tally.sent > 100)).toBeTrue();
     expect(new Set(board.ahead.map(({ channel }) => channel))).toEqual(new Set(['email', 'text']));

@@ -100,6 +100,7 @@ export function demoBulk(db: Knex) {
         .where({ id: firingId })
         .update({
           state: 'done',
+          held: null,
           is_expanded: true,
           planned: deliveries.length,
           sent: deliveries.length - failed,
