@@ -45,7 +45,7 @@ function narrowed(chosen: Chosen, who: Who, channel: Channel): People {
 export const reasonSql = (who: Who, channel: Channel): Sql => caseSql(who, channel, () => true);
 
 /** Those who are in, as a subselect of `subscriber_id`, and what is still to be asked of them. */
-export interface Chosen {
+interface Chosen {
   readonly ids: Sql;
   readonly rest: Sql;
 }

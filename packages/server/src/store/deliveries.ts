@@ -14,6 +14,7 @@ import {
 import { affectedRows, inList, sql } from './database';
 import { hasSomePartSql } from './registrations';
 import { inTransaction } from './retry-locked';
+import { moving } from './waiting';
 
 interface UnreachedRow {
   id: number;
@@ -139,19 +140,7 @@ export function deliveryStore(db: Knex) {
     },
     /** Is anything on its way at this moment? */
     async hasDue(nowMs: number): Promise<boolean> {
-      const row: unknown = await db('firing as f')
-        .where('f.state', 'sending')
-        .whereExists(
-          db('delivery as d')
-            .whereRaw('d.firing_id = f.id')
-            .where((or) =>
-              or
-                .where('d.state', 'sending')
-                .orWhere((due) => due.where('d.state', 'queued').where('d.next_at', '<=', new Date(nowMs))),
-            )
-            .select(db.raw('1')),
-        )
-        .first('f.id');
+      const row: unknown = await moving(db, nowMs).first('f.id');
       return row !== undefined;
     },
     /** When a delivery that was put off is tried next; null when none is. */

@@ -6,6 +6,7 @@ import { readJson } from './database';
 import { firingChanges } from './firing-changes';
 import { firingCounts } from './firing-counts';
 import { readOne } from './per-row';
+import { moving } from './waiting';
 
 export interface StoredFiring {
   readonly id: number;
@@ -151,23 +152,8 @@ function firingReads(db: Knex) {
       ),
     /** The one that goes now: of those under way the first of which anything can leave, else the first that is set. */
     async next(nowMs: number): Promise<StoredFiring | null> {
-      const [moving] = await many(
-        db('firing as f')
-          .where('f.state', 'sending')
-          .whereExists(
-            db('delivery as d')
-              .whereRaw('d.firing_id = f.id')
-              .where((or) =>
-                or
-                  .where('d.state', 'sending')
-                  .orWhere((due) => due.where('d.state', 'queued').where('d.next_at', '<=', new Date(nowMs))),
-              )
-              .select(db.raw('1')),
-          )
-          .orderBy('f.due_at')
-          .limit(1),
-      );
-      if (moving) return moving;
+      const [underWay] = await many(moving(db, nowMs).orderBy('f.due_at').limit(1));
+      if (underWay) return underWay;
       const [set] = await firstOf(['set'], () => nowMs - 86_400_000, 1);
       return set ?? null;
     },

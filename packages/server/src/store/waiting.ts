@@ -47,6 +47,21 @@ export async function waitingClasses(
   );
 }
 
+/** Firings `f` of which something is on its way, or may go now. */
+export const moving = (db: Knex, nowMs: number): Knex.QueryBuilder =>
+  db('firing as f')
+    .where('f.state', 'sending')
+    .whereExists(
+      db('delivery as d')
+        .whereRaw('d.firing_id = f.id')
+        .where((or) =>
+          or
+            .where('d.state', 'sending')
+            .orWhere((due) => due.where('d.state', 'queued').where('d.next_at', '<=', new Date(nowMs))),
+        )
+        .select(db.raw('1')),
+    );
+
 /** Messages of the firing `f` that may go now. */
 const dueOf = (db: Knex, nowMs: number): Knex.QueryBuilder =>
   db('delivery as d')

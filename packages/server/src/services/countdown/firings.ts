@@ -46,15 +46,16 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
     firing.cueId === null ? null : store.cues.find(firing.cueId),
     firing.digestId === null ? null : store.digests.find(firing.digestId),
   ]);
-  // Somebody is about to press: this one is counted now.
-  const gets = cue
+  // Somebody is about to press: this one is counted now. What has gone out is not.
+  const isCounted = cue !== null && !firing.isExpanded;
+  const gets = isCounted
     ? await store.deliveries.countGets(whoOf(cue.audience, targetOf(event ?? undefined, firing)), cue.channel)
-    : 0;
+    : firing.planned;
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
     eventTitle: event?.version.facts.title ?? '',
     channel: firing.channel,
-    gets: firing.isExpanded ? firing.planned : gets,
+    gets,
     dueAt: new Date(firing.dueMs).toISOString(),
     subject: cue?.subject ?? digest?.subject ?? '',
     firstLines: (cue?.body ?? digest?.intro ?? '').slice(0, 240),

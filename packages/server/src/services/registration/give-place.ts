@@ -20,6 +20,8 @@ export function givePlace<T>(
   asking: AskingForPlace,
   take: (tx: StoreSubjects) => Promise<T>,
 ): Promise<T | 'full'> {
+  // Where there is room for everybody, nobody waits for anybody.
+  if ((event.version.facts.registration?.places ?? null) === null) return take(context.store);
   return context.store.transact(async (tx) => {
     const now = await tx.events.findForUpdate(event.id);
     if (now && !(await hasPlace(context, tx, now, asking))) return 'full';
