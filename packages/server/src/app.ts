@@ -1,11 +1,9 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import cookieParser from 'cookie-parser';
 import { doubleCsrf } from 'csrf-csrf';
 import express, { type Express, type RequestHandler } from 'express';
 import session, { type Store as SessionStore } from 'express-session';
-import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { ShiftableClock } from './clock';
@@ -25,6 +23,7 @@ import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
+import { nonceOf, secureHeaders } from './secure-headers';
 import { serializers } from './log';
 import type { Context } from './services/context';
 import { readTroubles } from './services/health';
@@ -44,18 +43,10 @@ export interface AppOptions {
 export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
   const app = express();
   app.set('trust proxy', config.TRUST_PROXY);
-  app.use(
-    pinoHttp({
-      logger: log,
-      autoLogging: { ignore: ({ url }) => url === '/healthz' || url === '/readyz' },
-      customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
-      wrapSerializers: false,
-      serializers,
-    }),
-  );
-  app.use(secureHeaders());
   healthRoutes(app, context);
+  // Before the log of requests, which would cost a quarter of a page that thousands ask for: one that fails is logged all the same.
   app.use(publicRoutes(context));
+  app.use(logRequests(log), secureHeaders());
   app.use('/gateway', gatewayRoutes(context, gatewayToken));
   app.use('/programs', programRoutes(context));
   app.use('/api', api());
@@ -124,38 +115,14 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   }
 }
 
-/** A strict policy: nothing inline but what carries this answer's nonce, nothing from elsewhere. */
-function secureHeaders(): RequestHandler {
-  const policy = helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'self'"],
-        scriptSrc: ["'self'"],
-        styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response)}'`],
-        imgSrc: ["'self'", 'data:', 'blob:'],
-        fontSrc: ["'self'"],
-        connectSrc: ["'self'"],
-        workerSrc: ["'self'"],
-        frameSrc: ["'self'", 'blob:'],
-        objectSrc: ["'none'"],
-        baseUri: ["'self'"],
-        formAction: ["'self'"],
-        frameAncestors: ["'none'"],
-      },
-    },
-    crossOriginEmbedderPolicy: false,
+/** What is asked by the interface and by programs. */
+const logRequests = (log: Logger): RequestHandler =>
+  pinoHttp({
+    logger: log,
+    customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
+    wrapSerializers: false,
+    serializers,
   });
-  return (request, response, next) => {
-    Object.assign(response, { locals: { nonce: randomBytes(16).toString('base64') } });
-    policy(request, response, next);
-  };
-}
-
-const nonceOf = (response: object): string =>
-  'locals' in response && typeof response.locals === 'object' && response.locals !== null && 'nonce' in response.locals
-    ? String(response.locals.nonce)
-    : '';
 
 /** Alive: the process answers. Ready: the database answers too; what else is not there is said beside it. */
 function healthRoutes(app: Express, { store }: Context): void {

@@ -4,6 +4,7 @@ import { calendarSource, calendarWriter } from '../services/sending/compose-cale
 import type { Context } from '../services/context';
 import { eventFeed, personFeed, topicFeed, withoutJoinLink, type ServedFeed } from '../services/digests/feeds';
 import { previewPerson } from '../services/sending/invite';
+import { askTogether } from './ask-together';
 import { isSeen } from './event-page';
 import { keepRenderings } from './kept';
 import { sendNotThere } from './page';
@@ -13,19 +14,18 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
   const { store, links } = context;
 
   const kept = keepRenderings<ServedFeed | null>(60_000, 200);
+  const files = keepRenderings<CalendarFile | null>(60_000, 500);
+  const onDisplay = askTogether((keys) => store.onDisplay.eventsByKey(keys));
+  const topics = askTogether((names) => store.onDisplay.topics(names));
   /** Every change of an event, of settings, and each answer is another state of the feeds. */
-  const state = async (): Promise<string> =>
-    `${await store.live.versionOf('events')} ${await store.live.versionOf('settings')}`;
+  const state = async (): Promise<string> => (await Promise.all([topics('events'), topics('settings')])).join(' ');
 
   routes.get('/e/:key/event.ics', async (request, response) => {
-    const settings = await store.house.settings();
-    const event = await store.events.findByPublicKey(request.params.key);
-    if (!event || !isSeen(event)) sendNotThere(response, settings.organisation);
-    else {
-      const source = calendarSource(context, settings, withoutJoinLink(event), event.at.getTime());
-      const text = prepareCalendar(source, 'PUBLISH')();
-      sendFile(response, text, event.version.facts.title, event.at);
-    }
+    const shown = await onDisplay(request.params.key);
+    const file =
+      shown && isSeen(shown) ? await files.of(shown.state, () => writeCalendarFile(context, shown.id)) : null;
+    if (file) sendFile(response, file);
+    else sendNotThere(response, (await store.house.settings()).organisation);
   });
 
   routes.get('/i/:token/event.ics', async (request, response) => {
@@ -42,7 +42,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       'PUBLISH',
       '',
     )(person);
-    sendFile(response, text, event.version.facts.title, event.at);
+    sendFile(response, { text, title: event.version.facts.title, at: event.at });
   });
 
   const sendFeed = async (response: Response, feed: ServedFeed | null, isPrivate: boolean): Promise<void> => {
@@ -73,8 +73,22 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
   });
 }
 
+interface CalendarFile {
+  readonly text: string;
+  readonly title: string;
+  readonly at: Date;
+}
+
+async function writeCalendarFile(context: Context, eventId: number): Promise<CalendarFile | null> {
+  const event = await context.store.events.find(eventId);
+  if (!event || !isSeen(event)) return null;
+  const settings = await context.store.house.settings();
+  const source = calendarSource(context, settings, withoutJoinLink(event), event.at.getTime());
+  return { text: prepareCalendar(source, 'PUBLISH')(), title: event.version.facts.title, at: event.at };
+}
+
 /** A file for people, and good for calendar programs that follow its address. */
-function sendFile(response: Response, text: string, title: string, at: Date): void {
+function sendFile(response: Response, { text, title, at }: CalendarFile): void {
   const name = `${title.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 60) || 'event'}.ics`;
   // attachment() writes RFC 6266 with filename* for what ASCII cannot say.
   response

@@ -19,6 +19,7 @@ import { register, registrationDates } from '../services/registration/register';
 import { withoutJoinLink } from '../services/digests/feeds';
 import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
+import { askTogether } from './ask-together';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
 import { keepRenderings } from './kept';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
@@ -45,16 +46,20 @@ const formsLimit = { windowMs: 10 * 60_000, limit: 60 };
 /** The event as everybody may see it, and put themselves down for it. */
 export function eventPageRoutes(routes: Router, context: Context): void {
   const { store } = context;
-  const kept = keepRenderings<string>(20_000, 500);
+  const kept = keepRenderings<string | null>(20_000, 500);
+  const onDisplay = askTogether((keys) => store.onDisplay.eventsByKey(keys));
+  const rendered = async (key: string): Promise<string | null> => {
+    const shown = await onDisplay(key);
+    if (!shown || !isSeen(shown)) return null;
+    return kept.of(shown.state, async () => {
+      const event = await store.events.find(shown.id);
+      return event && isSeen(event) ? render(context, event, null) : null;
+    });
+  };
   routes.get('/e/:key', async (request, response) => {
-    const event = await store.events.findByPublicKey(request.params.key);
-    if (event && isSeen(event)) {
-      // Who is down, what is held and what changed all touch the event's topic; settings touch theirs.
-      const state = [await store.live.versionOf(`event:${event.id}`), await store.live.versionOf('settings')];
-      const key = `${event.id} ${event.version.number} ${event.status} ${event.reach} ${state.join(' ')}`;
-      const page = await kept.of(key, () => render(context, event, null));
-      response.send(page.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
-    } else sendNotThere(response, (await store.house.settings()).organisation);
+    const page = await rendered(request.params.key);
+    if (page) response.send(page.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
+    else sendNotThere(response, (await store.house.settings()).organisation);
   });
 
   routes.post(
@@ -90,7 +95,8 @@ export function eventPageRoutes(routes: Router, context: Context): void {
 }
 
 /** Has a page for all, or for whoever has its address. */
-export const isSeen = ({ status, reach }: StoredEvent): boolean => status !== 'draft' && reach !== 'invited';
+export const isSeen = ({ status, reach }: Pick<StoredEvent, 'status' | 'reach'>): boolean =>
+  status !== 'draft' && reach !== 'invited';
 
 /** Filled in within a moment, or where people see no field, or with a form that was never given out. */
 function isHasty({ links, clock }: Context, { stamp, website }: z.infer<typeof given>): boolean {

@@ -8,11 +8,13 @@ import { optOutRoutes } from './opt-out';
 import { publicStyles } from './page';
 import { personPageRoutes } from './person-page';
 import { replyPageRoutes } from './reply-page';
+import { pageHeaders } from '../secure-headers';
 
 /** What invitees and subscribers see: plain HTML and calendar files, reached by addresses that nobody can guess. */
 export function publicRoutes(context: Context): Router {
   const routes = Router();
-  routes.use(['/e', '/i', '/r', '/c', '/my', '/feed', '/opt-out'], gentleLimits());
+  routes.use([...forAll, ...forOne], pageHeaders(), gentleLimit());
+  routes.use(forOne, ownLimit());
   routes.get('/public.css', (_request, response) => {
     response.type('css').set('cache-control', 'public, max-age=3600').send(publicStyles);
   });
@@ -30,16 +32,17 @@ const readsAMinute = 6000;
 /** What is one person's own is asked for by one program or two; whoever knows its address may be slowed alone. */
 const ownReadsAMinute = 120;
 
-function gentleLimits(): RequestHandler[] {
-  const common = { windowMs: 60_000, standardHeaders: 'draft-8', legacyHeaders: false } as const;
-  const isOwn = (url: string): boolean => /^\/(i|r|c|my|opt-out|feed\/person)\//.test(url);
-  return [
-    rateLimit({ ...common, limit: readsAMinute }),
-    rateLimit({
-      ...common,
-      limit: ownReadsAMinute,
-      skip: ({ originalUrl }) => !isOwn(originalUrl),
-      keyGenerator: ({ originalUrl }) => originalUrl.split('?', 1)[0]?.slice(0, 200) ?? '',
-    }),
-  ];
-}
+/** Express parts a path from what follows it: `/feed/person` is all below it. */
+const forAll = ['/e', '/feed', '/public.css'];
+const forOne = ['/i', '/r', '/c', '/my', '/opt-out', '/feed/person'];
+
+const common = { windowMs: 60_000, standardHeaders: 'draft-7', legacyHeaders: false } as const;
+
+const gentleLimit = (): RequestHandler => rateLimit({ ...common, limit: readsAMinute });
+
+const ownLimit = (): RequestHandler =>
+  rateLimit({
+    ...common,
+    limit: ownReadsAMinute,
+    keyGenerator: ({ originalUrl }) => originalUrl.split('?', 1)[0]?.slice(0, 200) ?? '',
+  });

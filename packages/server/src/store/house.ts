@@ -43,11 +43,6 @@ export function liveStore(db: Knex) {
         .select('topic', 'version');
       return new Map(rows.map((row) => [row.topic, Number(row.version)]));
     },
-    /** Which state a topic is in: another number after each change. */
-    async versionOf(topic: string): Promise<number> {
-      const row: { version: number } | undefined = await db('live').where({ topic }).first('version');
-      return Number(row?.version ?? 0);
-    },
     async clockOffsetMs(): Promise<number> {
       const row: { offset_ms: number } | undefined = await db('clock').where({ id: 1 }).first();
       return Number(row?.offset_ms ?? 0);

@@ -17,6 +17,7 @@ import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
 import { listStore } from './lists';
 import { memberStore } from './members';
+import { onDisplayStore } from './on-display';
 import { pastStore } from './past';
 import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
@@ -55,6 +56,7 @@ function subjects(db: Knex) {
     leases: leaseStore(db),
     house: houseStore(db),
     live: liveStore(db),
+    onDisplay: onDisplayStore(db),
     members: memberStore(db),
     sessions: openSessionStore(db),
     signInFailures: signInFailureStore(db),

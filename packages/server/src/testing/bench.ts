@@ -7,6 +7,7 @@ import { eventComposer } from '../services/sending/compose-firing';
 import { houseWordings } from '../services/sending/house-wordings';
 import { exampleReader, sendInvitations } from '../services/sending/invite';
 import { calendarRows, type Row } from './bench-calendars';
+import { pageRows } from './bench-pages';
 import {
   actor,
   publishedEvent,
@@ -86,6 +87,7 @@ function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-ma
       TEXT_GATEWAY_URL: 'http://127.0.0.1:9',
       SMTP_CONNECTIONS: String(connections),
       PORT: String(webPort),
+      TRUST_PROXY: '1',
       INBOUND_PORT: String(webPort + 1),
       LOG_LEVEL: 'warn',
     },
@@ -187,6 +189,7 @@ rows.push({
   figure: `worker ${workerMb.toFixed(0)} MB, server ${serverMb.toFixed(0)} MB`,
   target: 'under 150 MB',
 });
+rows.push(...(await pageRows(stage, webPort)));
 server.kill('SIGTERM');
 worker.kill('SIGTERM');
 await new Promise((resolve) => worker.once('exit', resolve));
