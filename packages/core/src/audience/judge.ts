@@ -3,6 +3,9 @@ import type { Channel } from './audience';
 import { passes, type FieldValue } from './field';
 import type { About, Condition, MessageKind, Tree, Who } from './tree';
 
+/** What became of a place that somebody asked for. */
+export type PlaceState = 'pending' | 'waitlisted' | 'confirmed' | 'cancelled';
+
 /** What is known of one person and one event. */
 export interface GuestFacts {
   readonly isInvited: boolean;
@@ -11,6 +14,8 @@ export interface GuestFacts {
   readonly reply: ReplyState;
   /** What is known of single dates, by their keys. */
   readonly dates: ReadonlyMap<string, { readonly reply: ReplyState | null; readonly attended: boolean | null }>;
+  /** Their places, by the date's key; the empty one is a one-off, or every date. */
+  readonly places: ReadonlyMap<string, PlaceState>;
   readonly holds: 'newest' | 'older' | null;
   /** An invitation to it is on its way. */
   readonly isBeingInvited: boolean;
@@ -129,8 +134,10 @@ function meets(condition: Condition, person: PersonFacts): boolean {
       return person.guestOf.get(condition.event)?.holds === condition.version;
     case 'answered':
       return isAnswered(person.guestOf.get(condition.about.event), condition.about, condition.replies);
+    case 'registered':
+      return hasPlace(person.guestOf.get(condition.about.event), condition.about);
     default:
-      return isOnDate(person.guestOf.get(condition.about.event), condition.about, condition.kind);
+      return cameOrNot(person.guestOf.get(condition.about.event), condition.about, condition.kind);
   }
 }
 
@@ -144,14 +151,17 @@ function isAnswered(guest: GuestFacts | undefined, { date }: About, replies: rea
   return reply !== null && replies.includes(reply);
 }
 
-function isOnDate(
-  guest: GuestFacts | undefined,
-  { date }: About,
-  kind: 'registered' | 'attended' | 'no-show',
-): boolean {
+/** A place at the date goes before one at every date. */
+function hasPlace(guest: GuestFacts | undefined, { date }: About): boolean {
+  if (!guest) return false;
+  const { places } = guest;
+  if (date === '') return [...places.values()].includes('confirmed');
+  return (places.get(date) ?? places.get('')) === 'confirmed';
+}
+
+function cameOrNot(guest: GuestFacts | undefined, { date }: About, kind: 'attended' | 'no-show'): boolean {
   if (!guest) return false;
   const dates = [...guest.dates].filter(([key]) => date === '' || key === date).map(([, known]) => known);
-  if (kind === 'registered') return guest.isByDate && dates.some(({ reply }) => reply === 'accepted');
   return dates.some(({ attended }) => attended === (kind === 'attended'));
 }
 

@@ -22,7 +22,7 @@ export type Condition =
   | { readonly kind: 'zone'; readonly zones: readonly string[] }
   /** Was invited and answered so; an answer for the date goes before that for the whole. */
   | { readonly kind: 'answered'; readonly about: About; readonly replies: readonly ReplyState[] }
-  /** Has a place of their own: put themselves down for the date, or for any date. */
+  /** Has a place at the date, their own or one at every date; or at any date. */
   | { readonly kind: 'registered'; readonly about: About }
   | { readonly kind: 'attended'; readonly about: About }
   | { readonly kind: 'no-show'; readonly about: About }

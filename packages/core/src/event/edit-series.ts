@@ -3,7 +3,15 @@ import { localSecondsOf, wallTimeOf } from '../recurrence/local-time';
 import { writeRule } from '../recurrence/rule';
 import { addDays, type Day, type WallTime } from '../time/wall-time';
 import { startOf, type EventFacts, type OccurrenceChange, type Series, type Span } from './event';
-import { findOccurrence, keyOf, spanFrom, startOfKey, type Occurrence } from './occurrences';
+import {
+  extentOf,
+  findOccurrence,
+  keyOf,
+  occurrencesBetween,
+  spanFrom,
+  startOfKey,
+  type Occurrence,
+} from './occurrences';
 import { ruleOf } from './series';
 
 /** Which dates of a series an edit is about. */
@@ -136,4 +144,21 @@ export function carryDates(before: EventFacts, after: EventFacts): { facts: Even
       return findOccurrence(facts, moved) ? moved : null;
     },
   };
+}
+
+/** So many dates are looked at to see whether two series share any. */
+const compared = 50;
+const longMs = 20 * 366 * 86_400_000;
+
+/**
+ * How names of occurrences change with a series that was written elsewhere and read again, its added and changed dates being
+ * where they belong already. Where the two share a date the names stand, however its beginning moved on; else all moved
+ * together, as from half past seven to eight. What has no place in the new one keeps its name: nothing that was answered is lost.
+ */
+export function matchDates(before: EventFacts, after: EventFacts): KeyMove {
+  const { startMs } = extentOf(before);
+  const known = occurrencesBetween(before, startMs, startMs + longMs, compared);
+  const isShared = known.some(({ key }) => findOccurrence(after, key) !== null);
+  const { moveKey } = carryDates(before, { ...after, series: after.series && { ...after.series, exceptions: [] } });
+  return (key) => (isShared ? key : (moveKey(key) ?? key));
 }

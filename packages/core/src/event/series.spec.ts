@@ -3,7 +3,7 @@ import { cueMoments, planAheadMs } from '../countdown/plan';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { sayWhen } from '../message/fields';
 import { checkEvent } from './check-event';
-import { addOccurrence, carryDates, changeOccurrence, splitSeries } from './edit-series';
+import { addOccurrence, carryDates, changeOccurrence, matchDates, splitSeries } from './edit-series';
 import { blankFacts, type EventFacts } from './event';
 import { extentOf, findOccurrence, keyOf, nextOccurrence, occurrencesBetween, startOfKey } from './occurrences';
 import { checkOwn, personalFacts } from './personal';
@@ -217,6 +217,43 @@ describe('edits of a series', () => {
       null,
     ]);
   });
+
+  const read = (start: string, end: string, rule = 'FREQ=WEEKLY;BYDAY=FR'): EventFacts => ({
+    ...fridays,
+    span: { kind: 'timed', start, end },
+    series: { rule, added: [], exceptions: [] },
+  });
+  const matches: [string, EventFacts, string, string][] = [
+    ['stand where nothing moved', fridays, '20261016T203000', '20261016T203000'],
+    [
+      'stand where the past fell off its beginning',
+      read('2026-10-16T20:30', '2026-10-16T23:00'),
+      '20261023T203000',
+      '20261023T203000',
+    ],
+    ['and so does what is past', read('2026-10-16T20:30', '2026-10-16T23:00'), '20261002T203000', '20261002T203000'],
+    [
+      'move where all begin half an hour later',
+      read('2026-10-02T21:00', '2026-10-02T23:00'),
+      '20261016T203000',
+      '20261016T210000',
+    ],
+    [
+      'move to the day after',
+      read('2026-10-03T20:30', '2026-10-03T23:00', 'FREQ=WEEKLY;BYDAY=SA'),
+      '20261016T203000',
+      '20261017T203000',
+    ],
+    [
+      'stay where the series ends before',
+      read('2026-10-02T21:00', '2026-10-02T23:00', 'FREQ=WEEKLY;COUNT=2'),
+      '20261016T203000',
+      '20261016T203000',
+    ],
+  ];
+  for (const [what, after, key, expected] of matches)
+    it(`read again from elsewhere, names of dates ${what}`, () =>
+      expect(matchDates(fridays, after)(key)).toBe(expected));
 
   it('are refused when a rule does not name its first date, or rings all day', () => {
     const problem = (rule: string) => checkSeries({ ...fridays, series: { rule, added: [], exceptions: [] } })[0]?.code;

@@ -123,6 +123,7 @@ async function loadEvent(
     );
   }
   await letGuestsBehave(store, random, event, demo, guests, nowMs);
+  if (facts.registration) await store.registrations.adopt(id, new Date(nowMs));
   for (const fields of demo.cues) await store.cues.create(id, fields);
   const cues = await store.cues.ofEvent(id);
   await planCues(store, event, cues, nowMs);

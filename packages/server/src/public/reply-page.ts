@@ -82,7 +82,9 @@ async function takeAnswer(
     const store = (tx: StoreSubjects) =>
       replyByPage({ store: tx, clock: context.clock }, { eventId: event.id, subscriberId: person.id }, said);
     const stored =
-      answer.state === 'accepted' ? await givePlace(context, event, asking, store) : await store(context.store);
+      answer.state === 'accepted'
+        ? await givePlace(context, event, asking, store)
+        : await context.store.transact(store);
     if (stored === 'full') return refusedWords('full');
     if (!stored) return 'A newer answer of yours stands; it is shown below.';
     if (answer.state === 'declined' && !answer.occurrence) await askAboutDates(context, event, person.id);

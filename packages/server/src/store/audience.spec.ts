@@ -165,6 +165,20 @@ describe('the set-wise audience', () => {
         attended: random.pick([true, false, null]),
       })),
     );
+    const states = ['pending', 'waitlisted', 'confirmed', 'cancelled'] as const;
+    await stage.db.batchInsert(
+      'registration',
+      guests.flatMap((id) =>
+        some(['', ...keys]).map((key) => ({
+          event_id: event,
+          subscriber_id: id,
+          occurrence: key,
+          state: random.pick(states),
+          registered_at: new Date(),
+          changed_at: new Date(),
+        })),
+      ),
+    );
     await stage.db.batchInsert(
       'personal',
       some(guests).map((id) => ({

@@ -60,13 +60,8 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
     }
     case 'answered':
       return answered(condition.about, inList(condition.replies));
-    case 'registered': {
-      const { where, bindings } = ofDate(condition.about);
-      return guests(
-        `invitee_occurrence m join invitee i on i.event_id = m.event_id and i.subscriber_id = m.subscriber_id`,
-        sql(`${where} and m.reply = 'accepted' and i.is_by_date`, ...bindings),
-      );
-    }
+    case 'registered':
+      return placed(condition.about);
     case 'attended':
     case 'no-show': {
       const { where, bindings } = ofDate(condition.about);
@@ -151,6 +146,22 @@ const ofDate = ({ event, date }: About): { where: string; bindings: Sql['binding
   date === ''
     ? { where: 'm.event_id = ?', bindings: [event] }
     : { where: 'm.event_id = ? and m.occurrence = ?', bindings: [event, date] };
+
+/** A place at the date goes before one at every date. */
+function placed({ event, date }: About): Compiled {
+  const confirmed = sql(`m.event_id = ? and m.state = 'confirmed'`, event);
+  if (date === '') return guests('registration m', confirmed);
+  return guests(
+    'registration m',
+    sql(
+      `${confirmed.text} and (m.occurrence = ? or (m.occurrence = '' and not exists (
+         select 1 from registration o where o.event_id = m.event_id and o.subscriber_id = m.subscriber_id and o.occurrence = ?)))`,
+      ...confirmed.bindings,
+      date,
+      date,
+    ),
+  );
+}
 
 /** An answer for the date goes before that for the whole, which says nothing of people who come by date. */
 function answered({ event, date }: About, replies: Sql): Compiled {

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { ReplyState } from '@convite/core';
+import { renameDates } from './rename-dates';
 import { hasNoNewer, replyColumns, type AppliedReply } from './invitees';
 
 /** What is known of single dates of a series: answers for that date alone, and who came. */
@@ -42,20 +43,7 @@ export function dateStore(db: Knex) {
 
     /** Moves what is known of single dates along when the dates of a series move; what has no new date is dropped. */
     async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
-      const keys: string[] = await db('invitee_occurrence')
-        .where({ event_id: eventId })
-        .distinct('occurrence')
-        .pluck('occurrence');
-      // By way of a name that no date has, or two dates that swap names would meet.
-      for (const key of keys.filter(Boolean))
-        await db('invitee_occurrence')
-          .where({ event_id: eventId, occurrence: key })
-          .update({ occurrence: `~${key}` });
-      for (const key of keys.filter(Boolean)) {
-        const moved = moveKey(key);
-        const rows = db('invitee_occurrence').where({ event_id: eventId, occurrence: `~${key}` });
-        await (moved === null ? rows.delete() : rows.update({ occurrence: moved }));
-      }
+      await renameDates(db, 'invitee_occurrence', eventId, moveKey);
     },
 
     /** The answers for single dates go along; those of people who come by date always, for they have nothing else. */

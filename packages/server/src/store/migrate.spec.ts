@@ -81,6 +81,12 @@ describe('an old database', () => {
     expect((await store.subscribers.page({ search: 'prado', after: 0, limit: 5 })).rows.length).toBe(1);
   });
 
+  it('is carried over: whoever said yes has a place, where places are given', async () => {
+    expect(await db('registration').select('event_id', 'subscriber_id', 'occurrence', 'state', 'places')).toEqual([
+      { event_id: 1, subscriber_id: 1, occurrence: '', state: 'confirmed', places: 1 },
+    ]);
+  });
+
   it('has its counts to be taken: of what is to come, and of the guests of every event', async () => {
     expect((await store.firings.takeUncounted(Date.now(), 10)).map(({ id }) => id)).toEqual([1]);
     expect(await store.eventTallies.uncounted(10)).toEqual([1]);

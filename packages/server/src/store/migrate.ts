@@ -10,6 +10,7 @@ import * as search from './migrations/0008-search';
 import * as audience from './migrations/0009-audience';
 import * as slots from './migrations/0010-slots';
 import * as past from './migrations/0011-past';
+import * as places from './migrations/0012-registration';
 
 interface Migration {
   readonly name: string;
@@ -29,6 +30,7 @@ const migrations: readonly Migration[] = [
   { name: '0009-audience', up: audience.up },
   { name: '0010-slots', up: slots.up },
   { name: '0011-past', up: past.up },
+  { name: '0012-registration', up: places.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { FieldValue, GuestFacts, MessageKind, PersonFacts, ReplyState } from '@convite/core';
+import type { FieldValue, GuestFacts, MessageKind, PersonFacts, PlaceState, ReplyState } from '@convite/core';
 
 /** How far back it is looked which messages somebody got. */
 const gotWithinMs = 366 * 86_400_000;
@@ -61,9 +61,10 @@ async function fieldsOf(db: Knex, id: number): Promise<Map<number, FieldValue>> 
 }
 
 async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFacts>> {
-  const [guests, dates, own, onTheWay]: [
+  const [guests, dates, places, own, onTheWay]: [
     GuestRow[],
     { event_id: number; occurrence: string; reply: ReplyState | null; attended: number | null }[],
+    { event_id: number; occurrence: string; state: PlaceState }[],
     { event_id: number; start: string }[],
     number[],
   ] = await Promise.all([
@@ -72,6 +73,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       .where('i.subscriber_id', id)
       .select('i.event_id', 'i.reply', 'i.is_by_date', 'i.invited_at', 'i.holds_version', 'e.version'),
     db('invitee_occurrence').where({ subscriber_id: id }).select('event_id', 'occurrence', 'reply', 'attended'),
+    db('registration').where({ subscriber_id: id }).select('event_id', 'occurrence', 'state'),
     db('personal').where({ subscriber_id: id }).select('event_id', 'start'),
     db('delivery as d')
       .join('firing as f', 'f.id', 'd.firing_id')
@@ -79,7 +81,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       .whereIn('d.state', ['queued', 'sending'])
       .pluck('f.event_id'),
   ]);
-  const events = new Set([...guests, ...dates, ...own].map((row) => row.event_id).concat(onTheWay));
+  const events = new Set([...guests, ...dates, ...places, ...own].map((row) => row.event_id).concat(onTheWay));
   return new Map(
     [...events].map((event) => {
       const guest = guests.find((row) => row.event_id === event);
@@ -97,6 +99,9 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
                 occurrence,
                 { reply, attended: attended === null ? null : Boolean(attended) },
               ]),
+          ),
+          places: new Map(
+            places.filter((row) => row.event_id === event).map(({ occurrence, state }) => [occurrence, state]),
           ),
           holds: holds === null ? null : holds < (guest?.version ?? 0) ? 'older' : 'newest',
           isBeingInvited: onTheWay.includes(event),

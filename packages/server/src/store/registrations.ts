@@ -1,4 +1,6 @@
+import type { ReplyState } from '@convite/core';
 import type { Knex } from 'knex';
+import { renameDates } from './rename-dates';
 
 /**
  * What `invitee` (as `i`) says of single dates, beside a person: null for who has a part in the whole. Asked for only
@@ -26,7 +28,25 @@ export const hasSomePartSql = `(not i.is_by_date or exists (select 1 from invite
 /** An answer for a date (`o`), else that for the whole (`i`), which says nothing of people who come by date. */
 export const replyOfDate = 'coalesce(o.reply, if(i.is_by_date, null, i.reply))';
 
-/** People who put themselves down on an event's page. */
+/** Whose place, and where; the empty key is a one-off, or every date. */
+export interface PlaceOf {
+  readonly eventId: number;
+  readonly subscriberId: number;
+  readonly occurrence: string;
+}
+
+/** Places at every date whose owners said something of their own about a date, by that date. */
+async function besidesWhole(db: Knex, eventId: number, keys: readonly string[]): Promise<Map<string, number>> {
+  const rows: { occurrence: string; n: number }[] = await db('registration as o')
+    .join('registration as w', (on) => on.on('w.event_id', 'o.event_id').andOn('w.subscriber_id', 'o.subscriber_id'))
+    .where({ 'o.event_id': eventId, 'w.occurrence': '', 'w.state': 'confirmed' })
+    .whereIn('o.occurrence', keys.filter(Boolean))
+    .groupBy('o.occurrence')
+    .select('o.occurrence', db.raw('sum(w.places) as n'));
+  return new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
+}
+
+/** Places, and the people who put themselves down for them on an event's page. */
 export function registrationStore(db: Knex) {
   return {
     /** Keys of the dates that somebody comes to; null when they have a part in the whole, or none at all. */
@@ -38,27 +58,70 @@ export function registrationStore(db: Knex) {
     },
 
     /**
-     * How many said yes to each of these dates, however they did; the empty key is a one-off. Counts the answers for the
-     * whole once, and for each date what its own answers change about that.
+     * Places taken at each of these dates; the empty key is a one-off. A place at every date counts at each, unless its
+     * owner said something else of that date.
      */
     async taken(eventId: number, keys: readonly string[]): Promise<Map<string, number>> {
-      const [whole] = await db('invitee')
-        .where({ event_id: eventId, reply: 'accepted', is_by_date: false })
-        .whereNotNull('invited_at')
-        .count({ n: '*' });
-      const rows: { occurrence: string; n: number }[] = await db('invitee_occurrence as o')
-        .join('invitee as i', (on) => on.on('i.event_id', 'o.event_id').andOn('i.subscriber_id', 'o.subscriber_id'))
-        .where('o.event_id', eventId)
-        .whereIn('o.occurrence', keys.filter(Boolean))
-        .whereNotNull('o.reply')
-        .whereNotNull('i.invited_at')
-        .groupBy('o.occurrence')
-        .select(
-          'o.occurrence',
-          db.raw("sum(o.reply = 'accepted') - sum(not i.is_by_date and i.reply = 'accepted') as n"),
-        );
+      const wanted = [...new Set(['', ...keys])];
+      const rows: { occurrence: string; n: number }[] = await db('registration')
+        .where({ event_id: eventId, state: 'confirmed' })
+        .whereIn('occurrence', wanted)
+        .groupBy('occurrence')
+        .select('occurrence', db.raw('sum(places) as n'));
       const own = new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
-      return new Map(keys.map((key) => [key, Number(whole?.['n'] ?? 0) + (own.get(key) ?? 0)]));
+      const whole = own.get('') ?? 0;
+      const besides = whole ? await besidesWhole(db, eventId, keys) : new Map<string, number>();
+      return new Map(keys.map((key) => [key, key ? whole - (besides.get(key) ?? 0) + (own.get(key) ?? 0) : whole]));
+    },
+
+    /** What an answer makes of its owner's place: a yes takes it, anything else gives it back. */
+    async follow({ eventId, subscriberId, occurrence }: PlaceOf, reply: ReplyState, now: Date): Promise<void> {
+      const state = reply === 'accepted' ? 'confirmed' : 'cancelled';
+      await db('registration')
+        .insert({
+          event_id: eventId,
+          subscriber_id: subscriberId,
+          occurrence,
+          state,
+          registered_at: now,
+          changed_at: now,
+        })
+        .onConflict(['event_id', 'subscriber_id', 'occurrence'])
+        .merge(['state', 'changed_at']);
+    },
+
+    /** Gives everybody who said yes to an event their place, once it takes registrations; set-wise, however many. */
+    async adopt(eventId: number, now: Date): Promise<void> {
+      await db.raw(
+        `insert ignore into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+         select event_id, subscriber_id, '', 'confirmed', coalesce(replied_at, invited_at), ?
+         from invitee where event_id = ? and reply = 'accepted' and not is_by_date and invited_at is not null`,
+        [now, eventId],
+      );
+      await db.raw(
+        `insert ignore into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+         select o.event_id, o.subscriber_id, o.occurrence, if(o.reply = 'accepted', 'confirmed', 'cancelled'),
+           coalesce(o.replied_at, i.invited_at), ?
+         from invitee_occurrence o join invitee i on i.event_id = o.event_id and i.subscriber_id = o.subscriber_id
+         where o.event_id = ? and o.reply is not null and i.invited_at is not null`,
+        [now, eventId],
+      );
+    },
+
+    /** Moves places along with the dates of a series; a place at a date that is no more is given back. */
+    async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
+      await renameDates(db, 'registration', eventId, moveKey);
+    },
+
+    /** Places go along to a series that goes its own way; of people who come by date always, for they have nothing else. */
+    async copy(fromEventId: number, toEventId: number, fromKey: string, onlyByDate: boolean): Promise<void> {
+      await db.raw(
+        `insert into registration (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at)
+         select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at
+         from registration r join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
+         where r.event_id = ? and (r.occurrence = '' or r.occurrence >= ?) and (i.is_by_date or not ?)`,
+        [toEventId, fromEventId, fromKey, onlyByDate],
+      );
     },
 
     /**
@@ -96,12 +159,15 @@ export function registrationStore(db: Knex) {
     },
 
     /** Nobody comes by date to a date that is off; the row says who is to be told, from which version on. */
-    async letGo(eventId: number, key: string, version: number): Promise<void> {
+    async letGo(eventId: number, key: string, version: number, now: Date): Promise<void> {
       await db('invitee_occurrence as o')
         .join('invitee as i', (on) => on.on('i.event_id', 'o.event_id').andOn('i.subscriber_id', 'o.subscriber_id'))
         .where({ 'o.event_id': eventId, 'o.occurrence': key, 'i.is_by_date': true })
         .whereIn('o.reply', ['accepted', 'tentative'])
         .update({ 'o.reply': 'declined', 'o.comment': 'The date was called off', 'o.gone_in': version });
+      await db('registration')
+        .where({ event_id: eventId, occurrence: key, state: 'confirmed' })
+        .update({ state: 'cancelled', changed_at: now });
     },
 
     /**

@@ -8,6 +8,7 @@ import { importCalendar, lookIntoCalendar, type ImportOptions } from './import-c
 import { listGuests } from '../sending/invite';
 import { getEvent } from '../events/get-event';
 import { listEvents } from '../events/list-events';
+import { replyByPage } from '../replies/reply-by-page';
 import { listWatches, lookAtNext, saveWatch } from './watch-calendars';
 
 const file = (...events: string[][]): string =>
@@ -79,6 +80,29 @@ describe('calendars from elsewhere', () => {
       'ana@people.example accepted',
       'be@people.example needs-action',
     ]);
+  });
+
+  it('that change elsewhere keep what was answered to their dates here, whether dates move or fall off', async () => {
+    const weekly = (start: string) => file(talk(start, ['RRULE:FREQ=WEEKLY', 'ATTENDEE:mailto:ana@people.example']));
+    const datesOf = async () => {
+      const found = await lookIntoCalendar(stage.context, octetsOf(weekly('20310618T193000Z')));
+      const id = found.events[0]?.knownAs ?? 0;
+      const [person] = (await stage.context.store.subscribers.page({ search: 'ana@', after: 0, limit: 1 })).rows;
+      return { id, person: person?.id ?? 0, answers: await stage.context.store.dates.answersOf(id, person?.id ?? 0) };
+    };
+    await take(weekly('20310618T193000Z'));
+    const { id, person } = await datesOf();
+    const answer = { occurrence: '20310702T193000', state: 'declined', comment: '' } as const;
+    await replyByPage(stage.context, { eventId: id, subscriberId: person }, answer);
+    await take(weekly('20310625T193000Z'));
+    expect([...(await datesOf()).answers.dates]).toEqual([['20310702T193000', 'declined']]);
+    await take(weekly('20310625T203000Z'));
+    expect([...(await datesOf()).answers.dates]).toEqual([['20310702T203000', 'declined']]);
+    const called = file(talk('20310625T203000Z', ['RRULE:FREQ=WEEKLY', 'STATUS:CANCELLED']));
+    await take(called);
+    expect((await getEvent(stage.context, id)).status).toBe('called-off');
+    await take(weekly('20310625T203000Z'));
+    expect((await getEvent(stage.context, id)).status).toBe('draft');
   });
 
   it('come in without what is left out; stopped half way, nothing was taken', async () => {

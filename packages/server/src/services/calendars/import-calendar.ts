@@ -4,7 +4,7 @@ import type { FoundCalendar, ImportedCalendar } from '@convite/contract';
 import {
   findAddresses,
   findNumbers,
-  nextVersion,
+  matchDates,
   sayRepeats,
   sayWhen,
   type ImportedCalendar as ReadCalendar,
@@ -14,6 +14,7 @@ import type { StoreSubjects } from '../../store/store';
 import type { NewSubscriber } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
 import { insertEvents } from '../events/events';
+import { newVersion } from '../events/new-version';
 import { Failure } from '../failure';
 import { planCues } from '../countdown/plan-firings';
 
@@ -97,6 +98,8 @@ export async function importCalendar(
     }
     const taken: { uid: string; eventId: number; digest: string }[] = [];
     const invited: Invited[] = [];
+    /** Those known before that give places. */
+    const giving: number[] = [];
     for (const [index, event] of chosen.entries()) {
       if (index % 500 === 0) await nextTurn();
       const digest = digestOf(event);
@@ -107,12 +110,13 @@ export async function importCalendar(
       }
       const eventId = before?.eventId ?? created.get(event) ?? 0;
       stop?.throwIfAborted();
-      if (before) await changeEvent(context, tx, eventId, event, actor);
+      if (before && (await changeEvent(context, tx, eventId, event, actor))) giving.push(eventId);
       tally[before ? 'changed' : 'added'] += 1;
       invited.push(...peopleOf(event, options, region).map((person) => ({ eventId, person })));
       taken.push({ uid: event.uid, eventId, digest });
     }
     tally.guests = await addGuests(context, tx, invited);
+    for (const id of giving) await tx.registrations.adopt(id, nowOf(context));
     await tx.watches.remember(options.watchId, taken);
     stop?.throwIfAborted();
     await tx.house.audit(
@@ -169,32 +173,23 @@ async function createAll(
   events.forEach((event, index) => created.set(event, ids[index] ?? 0));
 }
 
+/** @returns whether it gives places, which its new guests may take */
 async function changeEvent(
   context: Context,
   tx: StoreSubjects,
   id: number,
   { facts, calledOff }: ImportedEvent,
   actor: Actor,
-): Promise<void> {
+): Promise<boolean> {
   const event = await tx.events.findForUpdate(id);
+  if (!event) return false;
+  const before = event.version.facts;
   // What is ours beside their facts stays: topics, how the entry is written, and registration.
-  const next =
-    event &&
-    nextVersion(
-      event.version,
-      {
-        ...facts,
-        topics: event.version.facts.topics,
-        entry: event.version.facts.entry,
-        registration: event.version.facts.registration,
-      },
-      calledOff,
-    );
-  if (!event || !next) return;
-  await tx.events.addVersion(id, next, actor.name, nowOf(context));
-  if (calledOff) await tx.events.setStatus(id, 'called-off');
-  await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(id), context.clock.now());
-  await tx.live.touch(`event:${id}`);
+  const ours = { topics: before.topics, entry: before.entry, registration: before.registration };
+  const after = { ...facts, ...ours };
+  const change = { facts: after, calledOff, moveKey: matchDates(before, after), said: 'event: changed by a calendar' };
+  await newVersion(context, tx, event, change, actor);
+  return after.registration !== null;
 }
 
 interface Person extends NewSubscriber {

@@ -10,8 +10,8 @@ import {
   type EventFacts,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
-import { storeVersion } from './events';
 import { getEvent } from './get-event';
+import { newVersion } from './new-version';
 import { Failure, notFound, refuseProblems } from '../failure';
 
 /** Looked through for the next dates: a yearly series has one in it. */
@@ -64,7 +64,7 @@ export async function changeDate(
       );
     const facts = changed(event.version.facts, change);
     refuseProblems(checkEvent(facts));
-    await storeVersion(context, tx, event, facts, actor);
+    await newVersion(context, tx, event, { facts, said: 'event: changed' }, actor);
   });
 }
 

@@ -1,4 +1,3 @@
-import { getEvent } from './get-event';
 import { randomBytes } from 'node:crypto';
 import type { EventDetail, EventReach, WordingText } from '@convite/contract';
 import {
@@ -10,7 +9,6 @@ import {
   instantsOf,
   matters,
   nextOccurrence,
-  nextVersion,
   splitSeries,
   changeOccurrence,
   type EventFacts,
@@ -22,8 +20,10 @@ import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { doubtsOfPublishing, refuseDoubtful } from '../sending/doubts';
 import { addressesOf } from './event-addresses';
+import { getEvent } from './get-event';
 import { Failure, notFound, refuseProblems } from '../failure';
-import { carryUnconcerned, createNotices } from '../sending/notices';
+import { createNotices } from '../sending/notices';
+import { newVersion } from './new-version';
 import { once } from '../sending/once';
 import { planCues } from '../countdown/plan-firings';
 
@@ -117,12 +117,7 @@ export async function saveEvent(
     const event = await lockEvent(tx, id, basedOn);
     const before = event.version.facts;
     if (scope.kind === 'all' || !before.series) {
-      const { facts: carried, moveKey } = carryDates(before, facts);
-      if (before.series) {
-        await tx.dates.moveDates(id, moveKey);
-        await tx.firings.moveDates(id, moveKey);
-      }
-      await storeVersion(context, tx, event, carried, actor);
+      await newVersion(context, tx, event, { ...carryDates(before, facts), said: edited }, actor);
       return { followingId: null };
     }
     const occurrence = findOccurrence(before, scope.key);
@@ -130,7 +125,7 @@ export async function saveEvent(
     if (scope.kind === 'one') {
       const changed = changeOccurrence(before, scope.key, { facts, calledOff: occurrence.calledOff });
       refuseProblems(checkEvent(changed));
-      await storeVersion(context, tx, event, changed, actor);
+      await newVersion(context, tx, event, { facts: changed, said: edited }, actor);
       return { followingId: null };
     }
     return { followingId: await followOn(context, tx, event, occurrence, facts, actor) };
@@ -149,22 +144,8 @@ async function lockEvent(tx: StoreSubjects, id: number, basedOn: number): Promis
   return event;
 }
 
-/** The next version, its cues planned anew. Nothing happens when nothing differs. */
-export async function storeVersion(
-  context: Context,
-  tx: StoreSubjects,
-  event: StoredEvent,
-  facts: EventFacts,
-  actor: Actor,
-): Promise<void> {
-  const next = nextVersion(event.version, facts);
-  if (!next) return;
-  await tx.events.addVersion(event.id, next, actor.name, nowOf(context));
-  await carryUnconcerned(tx, event, next, context.clock.now());
-  await planCues(tx, { ...event, version: next }, await tx.cues.ofEvent(event.id), context.clock.now());
-  await tx.house.audit(nowOf(context), actor, 'event: changed', `${facts.title}, version ${next.number}`);
-  await tx.live.touch('board', 'events', `event:${event.id}`);
-}
+/** What the audit log calls it. */
+const edited = 'event: changed';
 
 /**
  * "This and following": the series ends before the date, and a new one begins there with the facts given, the same cues
@@ -182,7 +163,7 @@ async function followOn(
 ): Promise<number> {
   const parts = splitSeries(event.version.facts, occurrence);
   if (!parts) {
-    await storeVersion(context, tx, event, carryDates(event.version.facts, facts).facts, actor);
+    await newVersion(context, tx, event, { ...carryDates(event.version.facts, facts), said: edited }, actor);
     return event.id;
   }
   const { facts: after, moveKey } = carryDates(parts.after, {
@@ -201,11 +182,13 @@ async function followOn(
   });
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
   await tx.dates.copyDates(event.id, newId, occurrence.key, !keepsReplies);
+  await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);
   await tx.dates.moveDates(newId, moveKey);
+  await tx.registrations.moveDates(newId, moveKey);
   for (const cue of await tx.cues.ofEvent(event.id)) if (!cue.isRetired) await tx.cues.create(newId, cue);
   const created = await tx.events.find(newId);
   if (created) await planCues(tx, created, await tx.cues.ofEvent(newId), context.clock.now());
-  await storeVersion(context, tx, event, parts.before, actor);
+  await newVersion(context, tx, event, { facts: parts.before, said: edited }, actor);
   await tx.house.audit(nowOf(context), actor, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);
   await tx.live.touch('board', 'events');
   return newId;
@@ -248,16 +231,10 @@ export async function callOffEvent(
 ): Promise<void> {
   await once(context, key, async (tx) => {
     const event = await tx.events.findForUpdate(id);
-    const next = event && nextVersion(event.version, event.version.facts, true);
     if (!event) throw notFound('event');
-    if (!next) throw new Failure(409, 'called-off', 'This event was called off before.');
-    await tx.events.addVersion(id, next, actor.name, nowOf(context));
-    await tx.events.setStatus(id, 'called-off');
-    const called = { ...event, status: 'called-off', version: next } as const;
-    await planCues(tx, called, await tx.cues.ofEvent(id), context.clock.now());
-    const count = await createNotices(tx, called, wording, confirmedCount, context.clock.now());
-    await tx.house.audit(nowOf(context), actor, 'event: called off', event.version.facts.title);
-    await tx.live.touch('board', 'events', `event:${id}`);
-    return count;
+    const change = { facts: event.version.facts, calledOff: true, said: 'event: called off' };
+    const called = await newVersion(context, tx, event, change, actor);
+    if (!called) throw new Failure(409, 'called-off', 'This event was called off before.');
+    return createNotices(tx, called, wording, confirmedCount, context.clock.now());
   });
 }

@@ -21,7 +21,7 @@ export function givePlace<T>(
   take: (tx: StoreSubjects) => Promise<T>,
 ): Promise<T | 'full'> {
   // Where there is room for everybody, nobody waits for anybody.
-  if ((event.version.facts.registration?.places ?? null) === null) return take(context.store);
+  if ((event.version.facts.registration?.places ?? null) === null) return context.store.transact(take);
   return context.store.transact(async (tx) => {
     const now = await tx.events.findForUpdate(event.id);
     if (now && !(await hasPlace(context, tx, now, asking))) return 'full';

@@ -38,7 +38,8 @@ export async function registrationDates(
   if (event.status !== 'published' || !facts.registration || facts.isPersonal) return [];
   const nowMs = clock.now();
   const dates = occurrencesBetween(facts, nowMs, nowMs + reachMs, mostDates);
-  const keys = dates.map(({ key }) => key);
+  // Where there is room for everybody, nobody is counted.
+  const keys = facts.registration.places === null ? [] : dates.map(({ key }) => key);
   const [taken, held] = await Promise.all([
     store.registrations.taken(event.id, keys),
     store.holds.held(event.id, keys, new Date(nowMs)),

@@ -21,6 +21,7 @@ import { givePlace } from '../registration/give-place';
 import { houseWordings } from '../sending/house-wordings';
 import { noteRefusal } from '../sending/note-refusal';
 import { receiveLetter } from './receive-letter';
+import { writeAnswer } from './write-answer';
 
 export type Received = 'reply' | 'bounce' | 'opt-out' | 'letter' | 'ignored';
 
@@ -240,33 +241,31 @@ export async function applyReply(
   reply: AppliedReply,
   isJudged = false,
 ): Promise<Verdict> {
-  if (isJudged || reply.state !== 'accepted') return writeReply(context, event, occurrence, invitee, reply);
+  const write = (tx: StoreSubjects): Promise<Verdict> => writeReply(context, tx, event, occurrence, invitee, reply);
+  if (isJudged || reply.state !== 'accepted') return context.store.transact(write);
   const { subscriberId, email } = invitee;
-  const verdict = await givePlace(context, event, { subscriberId, email, occurrence }, (tx) =>
-    writeReply({ store: tx, clock: context.clock }, event, occurrence, invitee, reply),
-  );
+  const verdict = await givePlace(context, event, { subscriberId, email, occurrence }, write);
   return verdict === 'full' ? { verdict: 'set-aside', reason: 'no-place' } : verdict;
 }
 
 async function writeReply(
-  { store, clock }: Pick<Context, 'clock'> & { readonly store: StoreSubjects },
+  context: Pick<Context, 'clock'>,
+  tx: StoreSubjects,
   event: StoredEvent,
   occurrence: string,
   { subscriberId, isByDate }: StoredInvitee,
   reply: AppliedReply,
 ): Promise<Verdict> {
-  const now = new Date(clock.now());
   // Calendars that lose the date an entry is for answer for all of it: for all that the person has.
   if (isByDate && !occurrence) {
-    const keys = (await store.registrations.datesOf(event.id, subscriberId)) ?? [];
-    for (const key of keys) await store.dates.applyReply(event.id, subscriberId, key, reply, now);
+    const keys = (await tx.registrations.datesOf(event.id, subscriberId)) ?? [];
+    for (const key of keys) await writeAnswer(context, tx, event, { subscriberId, occurrence: key }, reply);
     return keys.length ? { verdict: 'apply', reason: '' } : { verdict: 'set-aside', reason: 'unknown-date' };
   }
   // Who comes to a single date instead is kept in words; the invitation as a whole was not passed on.
   const comment = [reply.comment, reply.delegatedTo && `Passed on to ${reply.delegatedTo}`].filter(Boolean).join(' · ');
-  const isApplied = occurrence
-    ? await store.dates.applyReply(event.id, subscriberId, occurrence, { ...reply, comment }, now)
-    : await store.invitees.applyReply(event.id, subscriberId, reply, now);
+  const said = occurrence ? { ...reply, comment } : reply;
+  const isApplied = await writeAnswer(context, tx, event, { subscriberId, occurrence }, said);
   return isApplied ? { verdict: 'apply', reason: '' } : { verdict: 'late', reason: 'older-than-last' };
 }
 

@@ -1,7 +1,8 @@
 import { findOccurrence, type ReplyState } from '@convite/core';
 import type { StoreSubjects } from '../../store/store';
-import { nowOf, type Context } from '../context';
+import type { Context } from '../context';
 import { notFound } from '../failure';
+import { writeAnswer } from './write-answer';
 
 /**
  * Stores an answer given on the person's own reply page: as good as one from their calendar, and newer than all before.
@@ -24,10 +25,7 @@ export async function replyByPage(
     comment: answer.comment,
     delegatedTo: '',
   };
-  const isSeriesDate = facts.series !== null && answer.occurrence !== '';
-  const isStored = isSeriesDate
-    ? await store.dates.applyReply(eventId, subscriberId, answer.occurrence, reply, nowOf(context))
-    : await store.invitees.applyReply(eventId, subscriberId, reply, nowOf(context));
+  const isStored = await writeAnswer(context, store, event, { subscriberId, occurrence: answer.occurrence }, reply);
   await store.live.touch('board', 'events', `event:${eventId}`);
   return isStored;
 }

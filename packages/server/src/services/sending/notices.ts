@@ -159,7 +159,7 @@ async function goneDates(
 
 /** Whoever came to such a date comes no more; for whom that is all that changed, nothing else is to be told. */
 async function letGo(store: StoreSubjects, event: StoredEvent, gone: readonly string[], nowMs: number): Promise<void> {
-  for (const key of gone) await store.registrations.letGo(event.id, key, event.version.number);
+  for (const key of gone) await store.registrations.letGo(event.id, key, event.version.number, new Date(nowMs));
   const before = gone.length ? await store.events.version(event.id, event.version.number - 1) : null;
   if (before) await carryUnconcerned(store, { ...event, version: before }, event.version, nowMs);
 }
