@@ -32,6 +32,7 @@ export default defineConfig(
   {
     files: ['packages/web/**/*.html'],
     extends: [angular.configs.templateRecommended, angular.configs.templateAccessibility],
+    rules: { '@angular-eslint/template/no-any': 'error' },
   },
   {
     files: ['**/*.mjs', '**/*.cjs'],

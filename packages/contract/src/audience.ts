@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { replyStates, type Audience } from '@convite/core';
+import { fieldTypes, replyStates, type Audience } from '@convite/core';
 import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
@@ -26,6 +26,7 @@ export const reasons = [
   'no-mobile',
   'no-text-consent',
   'already-invited',
+  'had-it',
 ] as const;
 
 /** How many get a message, and how many do not, because. */
@@ -34,6 +35,11 @@ export const audienceCount = z.object({
   without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })),
 });
 export type AudienceCount = z.infer<typeof audienceCount>;
+
+/** A further field of people. */
+export const personField = z.object({ id: z.number(), name: z.string(), type: z.enum(fieldTypes) });
+export type PersonField = z.infer<typeof personField>;
+export const personFields = z.array(personField);
 
 export const list = z.object({ id: z.number(), name: z.string(), count: z.number() });
 export type List = z.infer<typeof list>;

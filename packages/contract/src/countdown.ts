@@ -6,16 +6,36 @@ import { problem } from './problem';
 
 export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
 
+/** Whose clock a set clock time is read on; the event's where it is left out. */
+const byClock = z.enum(['event', 'person']).optional();
+const amount = z.number().int().min(0).max(1000);
+const direction = z.enum(['before', 'after']);
+
 export const moment = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('relative'),
-    amount: z.number().int().min(0).max(1000),
+    amount,
     unit: z.enum(units),
-    direction: z.enum(['before', 'after']),
+    direction,
     anchor: z.enum(['start', 'end', 'deadline']),
     at: clockTime.nullable(),
+    clock: byClock,
   }),
-  z.object({ kind: z.literal('fixed'), wall: z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/) }),
+  z.object({
+    kind: z.literal('fixed'),
+    wall: z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/),
+    clock: byClock,
+  }),
+  z.object({
+    kind: z.literal('own-date'),
+    field: z.number().int(),
+    repeats: z.enum(['once', 'yearly']),
+    amount,
+    unit: z.enum(['days', 'weeks']),
+    direction,
+    at: clockTime,
+    clock: byClock,
+  }),
 ]) satisfies z.ZodType<Moment>;
 
 export const channel = z.enum(['email', 'text']);
@@ -63,6 +83,10 @@ const cueFiring = z.object({
   tally,
   /** The date of the series that it is for, or the people's own time; null for the whole event. */
   occurrence: z.object({ key: z.string(), startAt: z.iso.datetime() }).nullable(),
+  /** The zone of its people; empty for all. */
+  zone: z.string(),
+  /** The day of the people's own dates that it is for; null where it goes by none. */
+  ownDay: z.string().nullable(),
 });
 export type CueFiring = z.infer<typeof cueFiring>;
 /** A cue with the firing that matters next, or the last one, and how many more stand planned. */
@@ -97,10 +121,17 @@ export const boardItem = z.object({
   eventTitle: z.string(),
   /** Start of the date of a series that it is for. */
   occurrenceAt: z.iso.datetime().nullable(),
+  /** The zone of its people; empty for all. */
+  zone: z.string(),
+  /** The day of the people's own dates that it is for; null where it goes by none. */
+  ownDay: z.string().nullable(),
+  /** What goes by each person's clock stands once, with the zone that is next: how many others follow, and until when. */
+  otherZones: z.object({ count: z.number(), lastAt: z.iso.datetime() }).nullable(),
   channel,
   dueAt: z.iso.datetime(),
   state: firingState,
   note: z.string(),
+  /** Of all its zones together. */
   tally,
   /** May go by hand, now. */
   canSendByHand: z.boolean(),

@@ -34,6 +34,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'password-common': () => 'Many people have this password, or one so like it that it is guessed first. Take another.',
   'password-own': () => 'This is your own address or name, which is guessed first. Take another.',
   'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
+  'no-date-field': () => 'Choose which of people’s dates it counts from: a field that holds a date.',
   'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',
   'calendar-too-big': () => 'The calendar text is too big to read.',

@@ -55,6 +55,7 @@ export {
   type Who,
 } from './audience/tree';
 export * from './countdown/moment';
+export * from './countdown/slot';
 export * from './countdown/plan';
 export * from './countdown/queue';
 export * from './countdown/counting';

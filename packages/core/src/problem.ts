@@ -40,6 +40,7 @@ export type ProblemCode =
   | 'too-soon'
   | 'no-audience'
   | 'no-registration'
+  | 'no-date-field'
   | 'calendar-too-big'
   | 'calendar-too-deep'
   | 'calendar-too-many'

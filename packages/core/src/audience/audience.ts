@@ -24,13 +24,15 @@ export interface Target {
   readonly occurrence: string;
   /** Everybody has their own time: the clock reading of those who are meant, empty for who has none; null otherwise. */
   readonly ownStart: string | null;
+  /** What has to be so of them beside. */
+  readonly also?: readonly Tree[];
 }
 
 export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', ownStart: null });
 
 /** The shape as a tree, with the event or date that it is about filled in. */
 export function whoOf({ invitees, lists, exceptLists, exceptReplies, topics }: Audience, target: Target): Who {
-  const { eventId, occurrence, ownStart } = target;
+  const { eventId, occurrence, ownStart, also = [] } = target;
   const event = eventId ?? 0;
   const about = { event, date: ownStart === null ? occurrence : '' };
   const chosen = any(
@@ -42,7 +44,8 @@ export function whoOf({ invitees, lists, exceptLists, exceptReplies, topics }: A
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
   ];
-  return { in: ownStart === null ? chosen : all(chosen, { kind: 'own-time', event, start: ownStart }), out };
+  const ofTime: Tree[] = ownStart === null ? [] : [{ kind: 'own-time', event, start: ownStart }];
+  return { in: all(chosen, ...ofTime, ...also), out };
 }
 
 /** Only those who were not invited to it yet. */

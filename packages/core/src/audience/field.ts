@@ -46,5 +46,16 @@ export function readFieldValue(type: FieldType, typed: string): FieldValue | nul
   return text;
 }
 
+/** What a column of a file seems to hold: dates, numbers or yes and no where all that is filled in is such; else text. */
+export function guessFieldType(values: readonly string[]): FieldType {
+  const filled = values.filter((value) => value.trim() !== '');
+  const areAll = (isOne: (text: string) => boolean): boolean =>
+    filled.length > 0 && filled.every((value) => isOne(value.trim()));
+  if (areAll((text) => readFieldValue('date', text) !== null)) return 'date';
+  // A number that begins with 0 or + is a name: a postal code, a telephone.
+  if (areAll((text) => /^-?(0|[1-9]\d*)(\.\d+)?$/.test(text))) return 'number';
+  return areAll((text) => ['yes', 'no'].includes(text.toLowerCase())) ? 'yes-no' : 'text';
+}
+
 const yes: readonly string[] = ['yes', 'y', 'true', '1', 'x'];
 const no: readonly string[] = ['no', 'n', 'false', '0'];

@@ -1,5 +1,5 @@
 import { whoOf, type Audience } from './audience';
-import { passes, readFieldValue, type FieldTest, type FieldType, type FieldValue } from './field';
+import { guessFieldType, passes, readFieldValue, type FieldTest, type FieldType, type FieldValue } from './field';
 import { isSo, judge, type GuestFacts, type PersonFacts } from './judge';
 import { all, any, none, type Tree } from './tree';
 
@@ -34,6 +34,7 @@ const person: PersonFacts = {
   fields: new Map<number, FieldValue>([[3, '2000-02-29']]),
   guestOf: new Map([[1, guest]]),
   got: [{ kind: 'cue', event: 1, atMs: 1000 }],
+  had: [{ cue: 5, slot: 'd1', zone: 'Asia/Tokyo' }],
 };
 
 describe('an audience', () => {
@@ -96,6 +97,9 @@ describe('an audience', () => {
     [{ kind: 'holds', event: 1, version: 'older' }, true],
     [{ kind: 'holds', event: 1, version: 'newest' }, false],
     [{ kind: 'own-time', event: 2, start: '' }, true],
+    [{ kind: 'had-it', cue: 5, slot: 'd1', zone: 'Europe/Lisbon' }, true],
+    [{ kind: 'had-it', cue: 5, slot: 'd1', zone: 'Asia/Tokyo' }, false],
+    [{ kind: 'had-it', cue: 5, slot: 'd2', zone: 'Europe/Lisbon' }, false],
     [{ kind: 'got', message: 'cue', event: null, sinceMs: 1000 }, true],
     [{ kind: 'got', message: 'cue', event: 1, sinceMs: 1001 }, false],
     [{ kind: 'got', message: 'cue', event: 2, sinceMs: 0 }, false],
@@ -126,6 +130,18 @@ describe('a field', () => {
   for (const [type, typed, value] of read)
     it(`of type ${type} reads ${JSON.stringify(typed)} as ${value}`, () =>
       expect(readFieldValue(type, typed)).toBe(value));
+
+  const guessed: [string[], FieldType][] = [
+    [['1990-02-28', '', ' 2000-02-29 '], 'date'],
+    [['1990-02-28', 'unknown'], 'text'],
+    [['12', '-3.5', '0'], 'number'],
+    [['0123', '12'], 'text'],
+    [['+351912345678'], 'text'],
+    [['yes', 'No', ''], 'yes-no'],
+    [['', ' '], 'text'],
+  ];
+  for (const [values, type] of guessed)
+    it(`with ${JSON.stringify(values)} seems to be ${type}`, () => expect(guessFieldType(values)).toBe(type));
 
   const tested: [FieldValue, FieldTest, boolean][] = [
     ['Gold', { is: 'any-of', values: ['silver', 'gOLD'] }, true],

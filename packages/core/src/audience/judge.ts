@@ -37,12 +37,15 @@ export interface PersonFacts {
   readonly fields: ReadonlyMap<number, FieldValue>;
   /** By event. */
   readonly guestOf: ReadonlyMap<number, GuestFacts>;
+  /** Of cues that go by each person's clock: what they had, or are about to, in which zone group. */
+  readonly had: readonly { readonly cue: number; readonly slot: string; readonly zone: string }[];
   readonly got: readonly { readonly kind: MessageKind; readonly event: number | null; readonly atMs: number }[];
 }
 
 /** Why somebody does not get a message. */
 export type Reason =
   | 'already-invited'
+  | 'had-it'
   | 'not-chosen'
   | 'left-out'
   | 'answered'
@@ -59,6 +62,7 @@ export type Reason =
  */
 export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = [
   { reason: 'already-invited', channels: ['email', 'text'] },
+  { reason: 'had-it', channels: ['email', 'text'] },
   { reason: 'not-chosen', channels: ['email', 'text'] },
   { reason: 'left-out', channels: ['email', 'text'] },
   { reason: 'answered', channels: ['email', 'text'] },
@@ -73,6 +77,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
 /** What it is called when a tree leaves somebody out. */
 export function reasonOf(out: Tree): Reason {
   if (out.kind === 'invited') return 'already-invited';
+  if (out.kind === 'had-it') return 'had-it';
   if (out.kind === 'answered' || out.kind === 'registered') return 'answered';
   return out.kind === 'other-topics' ? 'other-topics' : 'left-out';
 }
@@ -82,6 +87,7 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
   const out = new Set(who.out.filter((tree) => isSo(tree, person)).map(reasonOf));
   const applies: Record<Reason, boolean> = {
     'already-invited': out.has('already-invited'),
+    'had-it': out.has('had-it'),
     'not-chosen': !isSo(who.in, person),
     'left-out': out.has('left-out'),
     answered: out.has('answered'),
@@ -126,6 +132,10 @@ function meets(condition: Condition, person: PersonFacts): boolean {
           atMs >= condition.sinceMs &&
           (condition.event === null || event === condition.event),
       );
+    case 'had-it': {
+      const { cue, slot, zone } = condition;
+      return person.had.some((one) => one.cue === cue && one.slot === slot && one.zone !== zone);
+    }
     case 'own-time':
       return (person.guestOf.get(condition.event)?.ownStart ?? '') === condition.start;
     case 'invited':

@@ -33,6 +33,8 @@ export type Condition =
   | { readonly kind: 'own-time'; readonly event: number; readonly start: string }
   /** Was sent a message of this kind since then; about that event, or about any when null. */
   | { readonly kind: 'got'; readonly message: MessageKind; readonly event: number | null; readonly sinceMs: number }
+  /** Had, or is about to have, this cue for this slot with the people of another zone. */
+  | { readonly kind: 'had-it'; readonly cue: number; readonly slot: string; readonly zone: string }
   /** Added by hand. */
   | { readonly kind: 'person'; readonly ids: readonly number[] };
 

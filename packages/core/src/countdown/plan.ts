@@ -2,44 +2,96 @@ import { instantsOf, type EventFacts } from '../event/event';
 import { findOccurrence, keyOf, occurrencesBetween, type Occurrence } from '../event/occurrences';
 import { registrationEndsMs } from '../event/registration';
 import type { EpochMs } from '../time/zone';
-import { dueAt, type Moment } from './moment';
+import { addDays, wallTimeAt } from '../time/wall-time';
+import {
+  daysOf,
+  dueAt,
+  dueOfOwnDate,
+  goesByZones,
+  type Moment,
+  type OwnDateMoment,
+  type RelativeMoment,
+} from './moment';
+import type { Slot } from './slot';
 
 /** How far ahead the firings of a series are planned; the board shows four weeks. */
 export const planAheadMs = 35 * 86_400_000;
 
-/** One cue for one occurrence. */
+/** One cue for one slot and one zone group. */
 export interface CueMoment {
-  /** The occurrence's key; empty for a one-off, and for a fixed moment, which has no occurrence. */
-  readonly key: string;
+  readonly slot: Slot;
+  /** Empty where it is for the people of all zones. */
+  readonly zone: string;
   readonly dueMs: EpochMs;
+  /** The date of the series that it is about; null where it is about none. */
   readonly occurrence: Occurrence | null;
 }
 
 /**
- * When a cue is due for the occurrences of an event. A one-off has its one moment whenever that is; a series is asked
- * for a window, and a date that was moved takes its cues along.
+ * When a cue is due. A one-off has its one moment whenever that is; a series is asked for a window, and a date that was moved
+ * takes its cues along; people's own dates are asked for a window too. A cue that goes by each person's clock is due once in
+ * each zone.
+ * @param zones of the people there are; the event's own is one of them
  */
-export function cueMoments(moment: Moment, facts: EventFacts, fromMs: EpochMs, toMs: EpochMs): CueMoment[] {
-  if (!facts.series || moment.kind === 'fixed') return [{ key: '', dueMs: dueAt(moment, facts), occurrence: null }];
+export function cueMoments(
+  moment: Moment,
+  facts: EventFacts,
+  fromMs: EpochMs,
+  toMs: EpochMs,
+  zones: readonly string[],
+): CueMoment[] {
+  const groups = goesByZones(moment) ? zones : [''];
+  if (moment.kind === 'own-date')
+    return groups.flatMap((zone) => ownDateMoments(moment, zone, zone || facts.zone, fromMs, toMs)).sort(byDue);
+  if (!facts.series || moment.kind === 'fixed')
+    return groups.map((zone) => ({
+      slot: '',
+      zone,
+      dueMs: dueAt(moment, facts, zone || facts.zone),
+      occurrence: null,
+    }));
   const fromStartMs = distanceOf(moment, facts);
   const [nearMs, farMs] = [fromMs - fromStartMs - slackMs, toMs - fromStartMs + slackMs];
   const near = occurrencesBetween(facts, nearMs, farMs, Infinity);
   // A date that was changed may be of any length, so that its end lies anywhere.
   const changed = facts.series.exceptions.flatMap(({ at }) => findOccurrence(facts, keyOf(at)) ?? []);
   return [...new Map([...near, ...changed].map((date) => [date.key, date])).values()]
-    .map((occurrence) => ({ key: occurrence.key, dueMs: dueAt(moment, occurrence.facts), occurrence }))
+    .flatMap((occurrence) =>
+      groups.map((zone) => ({
+        slot: occurrence.key,
+        zone,
+        dueMs: dueAt(moment, occurrence.facts, zone || facts.zone),
+        occurrence,
+      })),
+    )
     .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs)
-    .sort((a, b) => a.dueMs - b.dueMs);
+    .sort(byDue);
 }
+
+const byDue = (a: CueMoment, b: CueMoment): number => a.dueMs - b.dueMs;
+
+/** One for each day of the window; whose date falls on it is asked as it fires. */
+function ownDateMoments(
+  moment: OwnDateMoment,
+  zone: string,
+  clockZone: string,
+  fromMs: EpochMs,
+  toMs: EpochMs,
+): CueMoment[] {
+  const firstDay = addDays(wallTimeAt(fromMs, clockZone).slice(0, 10), -daysOf(moment));
+  const days = Math.ceil((toMs - fromMs) / dayMs) + 1;
+  return Array.from({ length: days }, (_, index) => addDays(firstDay, index))
+    .map((slot) => ({ slot, zone, dueMs: dueOfOwnDate(moment, slot, clockZone), occurrence: null }))
+    .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs);
+}
+
+const dayMs = 86_400_000;
 
 /** A set clock time moves a moment within its day, and clock changes by an hour. */
 const slackMs = 2 * 86_400_000;
 
 /** How far behind the start of its date a moment lies, negative for before, give or take the slack. */
-function distanceOf(
-  { amount, unit, direction, anchor }: Extract<Moment, { kind: 'relative' }>,
-  facts: EventFacts,
-): number {
+function distanceOf({ amount, unit, direction, anchor }: RelativeMoment, facts: EventFacts): number {
   const unitMs = { minutes: 60_000, hours: 3_600_000, days: 86_400_000, weeks: 604_800_000 }[unit];
   const { startMs, endMs } = instantsOf(facts);
   const closesMs = registrationEndsMs({ facts, startMs }) ?? startMs;

@@ -39,7 +39,7 @@ const calledOff = (facts: EventFacts, key: string): EventFacts =>
 describe('the moments of a series', () => {
   const nowMs = at('2026-10-01T00:00');
   const planned = (facts: EventFacts, moment: Moment): number =>
-    cueMoments(moment, facts, nowMs, nowMs + planAheadMs).length;
+    cueMoments(moment, facts, nowMs, nowMs + planAheadMs, []).length;
   const before = (amount: number, anchor: 'start' | 'end' | 'deadline', unit: 'days' | 'hours' = 'days'): Moment => ({
     kind: 'relative',
     amount,
@@ -69,8 +69,8 @@ describe('the moments of a series', () => {
 
   it('follow the end of a date that was made much longer than the others', () => {
     const long = moved(fridays, '20261009T203000', '2026-10-09T20:30', '2026-10-30T20:30');
-    const due = cueMoments(before(0, 'end'), long, nowMs, nowMs + planAheadMs).map(({ key }) => key);
-    expect(due.filter((key) => key === '20261009T203000').length).toBe(1);
+    const due = cueMoments(before(0, 'end'), long, nowMs, nowMs + planAheadMs, []).map(({ slot }) => slot);
+    expect(due.filter((slot) => slot === '20261009T203000').length).toBe(1);
   });
 });
 
@@ -287,8 +287,8 @@ describe('cues of a series', () => {
   it('follow each date: a moved one takes its cue along, a clock change leaves the hour alone', () => {
     const facts = moved(fridays, '20261030T203000', '2026-10-29T19:00', '2026-10-29T21:00');
     const now = at('2026-10-20T12:00');
-    const found = cueMoments(dayBefore, facts, now, now + planAheadMs).map(
-      ({ key, dueMs }) => `${key.slice(4, 8)} ${wallTimeAt(dueMs, zone).slice(5)}`,
+    const found = cueMoments(dayBefore, facts, now, now + planAheadMs, []).map(
+      ({ slot, dueMs }) => `${slot.slice(4, 8)} ${wallTimeAt(dueMs, zone).slice(5)}`,
     );
     expect(found).toEqual([
       '1023 10-22T10:00',
@@ -301,7 +301,7 @@ describe('cues of a series', () => {
 
   it('with a fixed moment fire once, series or not', () => {
     const fixed = { kind: 'fixed', wall: '2026-10-01T09:00' } as const;
-    expect(cueMoments(fixed, fridays, 0, 1).map(({ key }) => key)).toEqual(['']);
+    expect(cueMoments(fixed, fridays, 0, 1, []).map(({ slot }) => slot)).toEqual(['']);
     expect(dueAt(fixed, fridays)).toBe(at('2026-10-01T09:00'));
   });
 });

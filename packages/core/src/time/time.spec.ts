@@ -1,4 +1,4 @@
-import { dueAt, sayMoment, type Moment } from '../countdown/moment';
+import { dueAt, sayMoment, type EventMoment } from '../countdown/moment';
 import { blankFacts, type EventFacts } from '../event/event';
 import { oddityOf } from './gaps';
 import { sayDistance, sayInstant } from './say';
@@ -13,7 +13,11 @@ const at = (start: string, end: string, zone: string): EventFacts => ({
   zone,
   span: { kind: 'timed', start, end },
 });
-const before = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks', clock: string | null = null): Moment => ({
+const before = (
+  amount: number,
+  unit: 'minutes' | 'hours' | 'days' | 'weeks',
+  clock: string | null = null,
+): EventMoment => ({
   kind: 'relative',
   amount,
   unit,
@@ -21,11 +25,11 @@ const before = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks', cl
   anchor: 'start',
   at: clock,
 });
-const due = (moment: Moment, facts: EventFacts): string => wallTimeAt(dueAt(moment, facts), facts.zone);
+const due = (moment: EventMoment, facts: EventFacts): string => wallTimeAt(dueAt(moment, facts), facts.zone);
 
 describe('moments (facts of the trade in PRODUCT.md: common practice)', () => {
   const june = at('2026-06-18T19:30', '2026-06-18T22:00', 'Europe/Lisbon');
-  const table: [Moment, EventFacts, string][] = [
+  const table: [EventMoment, EventFacts, string][] = [
     [before(2, 'weeks'), june, '2026-06-04T19:30'],
     [before(3, 'days'), june, '2026-06-15T19:30'],
     [before(120, 'minutes'), june, '2026-06-18T17:30'],

@@ -81,6 +81,15 @@ const twoHours: CueFields = {
   subject: '',
   body: 'Clear skies? {{event.title}} starts {{event.time}}. Map and news: {{link.event}}',
 };
+const onTheirClock: CueFields = {
+  name: 'A day to go, at nine your time',
+  channel: 'email',
+  moment: { ...relative(1, 'days', 'before', 'start', '09:00'), clock: 'person' },
+  audience: notDeclined,
+  isDraft: false,
+  subject: 'A day to go: {{event.title}}',
+  body: 'Good morning {{person.firstName|friend}},\n\nwherever you are, we are live tomorrow: {{event.when}}.\n\nSend your question ahead by answering this message.\n\n{{link.event}}',
+};
 const joinLink: CueFields = {
   name: 'Join link',
   channel: 'email',
@@ -190,7 +199,7 @@ export function inventEvents(nowMs: number): DemoEvent[] {
       ),
       status: 'published',
       invited: { lists: [4], share: 0.9 },
-      cues: [weekBefore, joinLink],
+      cues: [weekBefore, onTheirClock, joinLink],
     },
     {
       facts: facts(

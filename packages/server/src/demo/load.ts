@@ -1,5 +1,14 @@
 import type { Settings } from '@convite/contract';
-import { cueMoments, instantsOf, nextIssues, nextOccurrence, noPace, wallTimeAt, type ReplyState } from '@convite/core';
+import {
+  cueMoments,
+  goesByZones,
+  instantsOf,
+  nextIssues,
+  nextOccurrence,
+  noPace,
+  wallTimeAt,
+  type ReplyState,
+} from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
 import { houseWordings } from '../services/sending/house-wordings';
 import { planCues, planDigest } from '../services/countdown/plan-firings';
@@ -189,10 +198,12 @@ async function letPastCuesFire(
 ): Promise<void> {
   for (const cue of await store.cues.ofEvent(event.id)) {
     if (cue.isDraft || guests.length === 0 || event.version.facts.isPersonal) continue;
-    const moments = cueMoments(cue.moment, event.version.facts, nowMs - pastMs, nowMs);
-    for (const { key, dueMs } of moments.filter(({ dueMs: at }) => at < nowMs)) {
-      const known = (await store.firings.ofEvent(event.id)).find((one) => one.cueId === cue.id && one.slot === key);
-      const planned = { kind: 'cue', eventId: event.id, cueId: cue.id, slot: key, channel: cue.channel } as const;
+    // What goes by each person's clock has no past to show: its groups are planned from today on.
+    if (goesByZones(cue.moment)) continue;
+    const moments = cueMoments(cue.moment, event.version.facts, nowMs - pastMs, nowMs, []);
+    for (const { slot, dueMs } of moments.filter(({ dueMs: at }) => at < nowMs)) {
+      const known = (await store.firings.ofEvent(event.id)).find((one) => one.cueId === cue.id && one.slot === slot);
+      const planned = { kind: 'cue', eventId: event.id, cueId: cue.id, slot, channel: cue.channel } as const;
       const id = known?.id ?? (await store.firings.create({ ...planned, dueMs, state: 'set' })) ?? 0;
       const getsIt = guests.filter(
         ({ reply, subscriberId }) =>

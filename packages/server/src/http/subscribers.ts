@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { changeListImport, importRequest, newList, personEdit, subscriberQuery } from '@convite/contract';
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
-import { allLists, createList, findPeople, namesOfFields } from '../services/audience/lists';
+import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
 import { editPerson, getPerson } from '../services/audience/persons';
 import { idOf } from './ids';
 import { actorOf } from './session';
@@ -13,7 +13,7 @@ export function subscriberRoutes(context: Context): Router {
     response.json(await findPeople(context, subscriberQuery.parse(request.query)));
   });
   routes.get('/subscribers/fields', async (_request, response) => {
-    response.json(await namesOfFields(context));
+    response.json(await allFields(context));
   });
   routes.get('/subscribers/:id', async (request, response) => {
     response.json(await getPerson(context, idOf(request)));

@@ -8,6 +8,7 @@ import {
   type Who,
 } from '@convite/core';
 import { seededRandom } from '../demo/random';
+import { dayBeforeCue } from '../testing/acts';
 import { openStage, publishedEvent, type Stage } from '../testing/stage';
 import { getsSql } from './audience-sql';
 import type { Field } from './fields';
@@ -30,6 +31,7 @@ describe('the set-wise audience', () => {
   let events: number[];
   let lists: number[];
   let fields: Field[];
+  let cue = 0;
   let facts: PersonFacts[];
 
   beforeAll(async () => {
@@ -82,6 +84,7 @@ describe('the set-wise audience', () => {
       'answered',
       'bounced',
       'gets',
+      'had-it',
       'left-out',
       'no-email',
       'no-mobile',
@@ -194,21 +197,43 @@ describe('the set-wise audience', () => {
 
   async function sendSome(): Promise<void> {
     const { store } = stage.context;
+    cue = await store.cues.create(events[0] ?? 0, dayBeforeCue({}));
+    for (const [slot, zone] of [
+      ['d1', 'Asia/Tokyo'],
+      ['d1', 'Europe/Lisbon'],
+      ['', 'Asia/Tokyo'],
+    ] as const) {
+      const [firing] = await stage.db('firing').insert({
+        kind: 'cue',
+        event_id: events[0],
+        cue_id: cue,
+        slot,
+        zone,
+        channel: 'email',
+        due_at: new Date(0),
+        state: 'done',
+      });
+      await reach(Number(firing));
+    }
     for (const kind of ['cue', 'digest', 'invitation'] as const)
       for (const event of events) {
         const firing = await store.firings.create({ kind, eventId: event, channel: 'email', dueMs: 0, state: 'done' });
-        await stage.db.batchInsert(
-          'delivery',
-          some(Array.from({ length: people }, (_, index) => index + 1)).map((id) => ({
-            firing_id: firing,
-            subscriber_id: id,
-            channel: 'email',
-            state: random.pick(['sent', 'delivered', 'queued', 'sending', 'failed']),
-            next_at: new Date(),
-            sent_at: new Date(sinceMs + (random.below(3) - 1) * 1000),
-          })),
-        );
+        await reach(firing);
       }
+  }
+
+  async function reach(firing: number | null): Promise<void> {
+    await stage.db.batchInsert(
+      'delivery',
+      some(Array.from({ length: people }, (_, index) => index + 1)).map((id) => ({
+        firing_id: firing,
+        subscriber_id: id,
+        channel: 'email',
+        state: random.pick(['sent', 'delivered', 'queued', 'sending', 'failed']),
+        next_at: new Date(),
+        sent_at: new Date(sinceMs + (random.below(3) - 1) * 1000),
+      })),
+    );
   }
 
   function tree(depth: number): Tree {
@@ -233,6 +258,12 @@ describe('the set-wise audience', () => {
       () => ({ kind: 'no-show', about }),
       () => ({ kind: 'invited', event }),
       () => ({ kind: 'holds', event, version: random.pick(['newest', 'older'] as const) }),
+      () => ({
+        kind: 'had-it',
+        cue,
+        slot: random.pick(['', 'd1']),
+        zone: random.pick(['Asia/Tokyo', 'Europe/Lisbon']),
+      }),
       () => ({ kind: 'own-time', event, start: random.pick(starts) }),
       () => ({
         kind: 'got',

@@ -88,6 +88,18 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
       const has = exists('invitee m', 'm', sql('m.event_id = ? and m.holds_version is not null', event));
       return asked(sql(`(${has.text} or ${onItsWay.text})`, ...has.bindings, ...onItsWay.bindings));
     }
+    case 'had-it': {
+      const { cue, slot, zone } = condition;
+      return asked(
+        sql(
+          `exists (select 1 from firing f join delivery d on d.firing_id = f.id and d.subscriber_id = s.id
+                   where f.cue_id = ? and f.slot = ? and f.zone not in ('', ?) and d.state in ('queued', 'sending', 'sent', 'delivered'))`,
+          cue,
+          slot,
+          zone,
+        ),
+      );
+    }
     case 'own-time': {
       const { event, start } = condition;
       return start === ''

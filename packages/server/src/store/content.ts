@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { audience, eventFacts } from '@convite/contract';
+import { audience, eventFacts, moment } from '@convite/contract';
 
 /** Whom it was for when it was expanded, asked again right before each message goes; null before it is. */
 const asExpanded = audience.nullable().default(null);
@@ -16,6 +16,8 @@ export const content = z.discriminatedUnion('kind', [
     /** Worthless once the date has begun. */
     countsDown: z.boolean().default(false),
     audience: asExpanded,
+    /** By which it is asked again for whom it is; null for what was frozen before that was kept. */
+    moment: moment.nullable().default(null),
   }),
   z.object({
     kind: z.literal('invitation'),

@@ -1,3 +1,4 @@
+import { goesByZones } from '@convite/core';
 import type { Knex } from 'knex';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
 import { readJson } from './database';
@@ -22,6 +23,7 @@ export function cueStore(db: Knex) {
     subject: fields.subject,
     body: fields.body,
     is_draft: fields.isDraft,
+    goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment),
   });
   /** Which lists it asks for or leaves out; one that is gone by now counts for nothing. */
   const noteLists = async (cueId: number, { audience: { lists, exceptLists } }: CueFields): Promise<void> => {

@@ -58,6 +58,16 @@ export function deliveryStore(db: Knex) {
       return count(getsSql(who, channel, await sizesFor(who.in)));
     },
 
+    /** The same, by the zones that people are in. */
+    async countGetsByZone(who: Who, channel: Channel): Promise<Map<string, number>> {
+      const { from, where } = getsSql(who, channel, await sizesFor(who.in));
+      const [rows = []]: { zone: string; n: number }[][] = await db.raw(
+        `select s.zone, count(*) as n from ${from.text} where ${where.text} group by s.zone`,
+        [...from.bindings, ...where.bindings],
+      );
+      return new Map(rows.map(({ zone, n }) => [zone, Number(n)]));
+    },
+
     /** Somebody who gets it, for a preview; null when nobody does. */
     async firstOf(who: Who, channel: Channel): Promise<number | null> {
       // Each part ends at the first that fits; putting them together first would look at all.

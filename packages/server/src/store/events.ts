@@ -152,10 +152,14 @@ export function eventStore(db: Knex) {
       const events = readEach(db, 'event', rows, eventOf);
       return 'topic' in of ? events.filter(({ version }) => version.facts.topics.includes(of.topic)) : events;
     },
-    /** Series whose firings do not stand planned until then. */
+    /** Series, and events with cues that go on by people's dates and zones, whose firings do not stand planned until then. */
     async idsToPlan(untilMs: number): Promise<number[]> {
       return db('event')
-        .where('repeats', true)
+        .where((or) =>
+          or
+            .where('repeats', true)
+            .orWhereExists(db('cue').whereRaw('cue.event_id = event.id').where({ goes_on: true, is_retired: false })),
+        )
         .whereNot('status', 'called-off')
         .where((or) => or.whereNull('planned_until').orWhere('planned_until', '<', new Date(untilMs)))
         .where((or) => or.whereNull('last_at').orWhere('last_at', '>', new Date(untilMs - 60 * 86_400_000)))

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { fieldTypes, readFieldValue, type FieldType } from '@convite/core';
+import { fieldTypes, guessFieldType, readFieldValue, type FieldType } from '@convite/core';
 
 export interface Field {
   readonly id: number;
@@ -19,17 +19,28 @@ export function fieldStore(db: Knex) {
       const rows: { id: number; name: string; type: string }[] = await db('field').orderBy('name').limit(offered);
       return rows.map(({ id, name, type }) => ({ id, name, type: typeOf(type) }));
     },
+    async find(id: number): Promise<Field | null> {
+      const row: { id: number; name: string; type: string } | undefined = await db('field').where({ id }).first();
+      return row ? { id: row.id, name: row.name, type: typeOf(row.type) } : null;
+    },
     /** @throws a duplicate-key error (see isDuplicate) when a field of that name exists */
     async create(name: string, type: FieldType): Promise<number> {
       const [id] = await db('field').insert({ name: name.slice(0, longest.name), type });
       return Number(id);
     },
-    /** The fields of these names, by name in small letters; those that are not there yet are made, as text. */
-    async ensure(names: readonly string[]): Promise<Map<string, Field>> {
-      const known = [...new Set(names.map((name) => name.slice(0, longest.name).trim()).filter(Boolean))];
+    /**
+     * The fields of these names, by name in small letters; those that are not there yet are made, of the type that their values
+     * seem to be.
+     */
+    async ensure(columns: ReadonlyMap<string, readonly string[]>): Promise<Map<string, Field>> {
+      const named = new Map(
+        [...columns].map(([name, values]) => [name.slice(0, longest.name).trim(), guessFieldType(values)]),
+      );
+      named.delete('');
+      const known = [...named.keys()];
       if (known.length === 0) return new Map();
       await db('field')
-        .insert(known.map((name) => ({ name, type: 'text' })))
+        .insert([...named].map(([name, type]) => ({ name, type })))
         .onConflict('name')
         .ignore();
       const rows: { id: number; name: string; type: string }[] = await db('field').whereIn('name', known);

@@ -132,6 +132,14 @@ export function firingChanges(db: Knex) {
       );
     },
 
+    /** Sets one that was stopped again, if its moment is that far ahead and nothing of it has gone out. */
+    async setAgain(id: number, fromMs: number): Promise<void> {
+      await db('firing')
+        .where({ id, state: 'stopped', is_expanded: false })
+        .where('due_at', '>=', new Date(fromMs))
+        .update({ state: 'set', held: null, held_by: '', note: '' });
+    },
+
     /** Firings of dates that are no more. What went out, or was held by somebody, stays. */
     async deleteUnfired(ids: readonly number[]): Promise<void> {
       if (ids.length)
@@ -144,7 +152,9 @@ export function firingChanges(db: Knex) {
     /** Gives the firings of dates their new names when the dates of a series move; `~` keeps swaps apart. */
     async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
       const keys: string[] = await db('firing').where({ event_id: eventId }).distinct('slot').pluck('slot');
-      const moves = keys.filter(Boolean).map((key) => ({ key, to: moveKey(key) ?? key }));
+      const moves = keys
+        .map((key) => ({ key, to: moveKey(key) ?? key }))
+        .filter(({ key, to }) => key !== '' && key !== to);
       for (const { key } of moves)
         await db('firing')
           .where({ event_id: eventId, slot: key })

@@ -7,6 +7,7 @@ export interface CountDue {
   readonly digestId: number | null;
   readonly eventId: number | null;
   readonly slot: string;
+  readonly zone: string;
   readonly dueMs: number;
   /** As counted last. */
   readonly gets: number | null;
@@ -42,7 +43,7 @@ export function firingCounts(db: Knex) {
         .where('count_at', '<=', new Date(nowMs))
         .orderBy('count_at')
         .limit(limit)
-        .select('id', 'cue_id', 'digest_id', 'event_id', 'slot', 'due_at', 'gets');
+        .select('id', 'cue_id', 'digest_id', 'event_id', 'slot', 'zone', 'due_at', 'gets');
       if (rows.length)
         await db('firing')
           .whereIn(
@@ -95,6 +96,7 @@ interface CountRow {
   digest_id: number | null;
   event_id: number | null;
   slot: string;
+  zone: string;
   due_at: Date;
   gets: number | null;
 }
@@ -104,6 +106,7 @@ const dueOf = (row: CountRow): CountDue => ({
   digestId: row.digest_id,
   eventId: row.event_id,
   slot: row.slot,
+  zone: row.zone,
   dueMs: row.due_at.getTime(),
   gets: row.gets,
 });

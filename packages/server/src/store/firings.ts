@@ -94,6 +94,10 @@ const columns = [
   'skipped',
 ] as const satisfies readonly (keyof Row)[];
 
+/** A zone in which the audience has nobody is no news, once that was counted. */
+const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
+  query.whereRaw("not (zone <> '' and if(is_expanded, planned, coalesce(gets, 1)) = 0)");
+
 function firingReads(db: Knex) {
   /** What they say is read with one of them, not with many. */
   const many = async (query: Knex.QueryBuilder): Promise<StoredFiring[]> => {
@@ -109,8 +113,7 @@ function firingReads(db: Knex) {
     const parts = await Promise.all(
       states.map((state) =>
         many(
-          db('firing')
-            .where({ state })
+          isShown(db('firing').where({ state }))
             .where('due_at', '>', new Date(fromMs(state)))
             .orderBy('due_at')
             .limit(limit),
@@ -128,7 +131,39 @@ function firingReads(db: Knex) {
       const row: Row | undefined = await db('firing').where({ id }).first();
       return row ? readOne(db, 'firing', row, firingOf) : null;
     },
+    /** Those of an event's cues: what is or was due since then, and of each cue the last before. */
+    async ofCues(cueIds: readonly number[], sinceMs: number): Promise<StoredFiring[]> {
+      const since = new Date(sinceMs);
+      const ofCue = (id: number) => isShown(db('firing').where({ cue_id: id }));
+      const parts = await Promise.all(
+        cueIds.flatMap((id) => [
+          many(ofCue(id).where('due_at', '>=', since).orderBy('due_at')),
+          many(ofCue(id).where('due_at', '<', since).orderBy('due_at', 'desc').limit(1)),
+        ]),
+      );
+      return parts.flat().sort((a, b) => a.dueMs - b.dueMs || a.id - b.id);
+    },
+    /** All of an event, whenever they were due. */
     ofEvent: (eventId: number) => many(db('firing').where({ event_id: eventId }).orderBy('due_at')),
+    /** All of one cue, whenever they were due. */
+    ofCue: (cueId: number) => many(db('firing').where({ cue_id: cueId }).orderBy('due_at')),
+    /** The zones that a cue's firings for one slot are for. */
+    async zonesOf(cueId: number, slot: string): Promise<string[]> {
+      return db('firing').where({ cue_id: cueId, slot }).whereNot('zone', '').orderBy('zone').pluck('zone');
+    },
+    /** A firing with those of the same cue and slot for other zones: one thing, as people see it. */
+    async withOtherZones({ id, cueId, slot, zone }: StoredFiring): Promise<number[]> {
+      if (zone === '' || cueId === null) return [id];
+      return db('firing').where({ cue_id: cueId, slot }).orderBy('due_at').pluck('id');
+    },
+    /** Is a notice of the event on its way? */
+    async isNoticeUnderWay(eventId: number): Promise<boolean> {
+      const row: unknown = await db('firing')
+        .where({ event_id: eventId, kind: 'notice' })
+        .whereIn('state', ['set', 'sending'])
+        .first('id');
+      return row !== undefined;
+    },
     /** Those of an event's cues that planning is about: what has not fired, and what was due since then. */
     async plannable(eventId: number, sinceMs: number): Promise<StoredFiring[]> {
       const ofCues = (states: readonly StoredFiringState[]) =>
@@ -172,7 +207,10 @@ function firingReads(db: Knex) {
       const parts = await Promise.all(
         ['done', 'failed', 'stopped', 'missed'].map((state) =>
           many(
-            db('firing').where({ state }).where('due_at', '<=', new Date(nowMs)).orderBy('due_at', 'desc').limit(limit),
+            isShown(db('firing').where({ state }))
+              .where('due_at', '<=', new Date(nowMs))
+              .orderBy('due_at', 'desc')
+              .limit(limit),
           ),
         ),
       );

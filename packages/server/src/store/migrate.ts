@@ -11,6 +11,7 @@ import * as audience from './migrations/0009-audience';
 import * as slots from './migrations/0010-slots';
 import * as past from './migrations/0011-past';
 import * as places from './migrations/0012-registration';
+import * as byClock from './migrations/0013-by-clock';
 
 interface Migration {
   readonly name: string;
@@ -31,6 +32,7 @@ const migrations: readonly Migration[] = [
   { name: '0010-slots', up: slots.up },
   { name: '0011-past', up: past.up },
   { name: '0012-registration', up: places.up },
+  { name: '0013-by-clock', up: byClock.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -28,12 +28,13 @@ export function personFactsStore(db: Knex) {
           }
         | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
-      const [lists, topics, fields, guestOf, got] = await Promise.all([
+      const [lists, topics, fields, guestOf, got, had] = await Promise.all([
         db('list_member').where({ subscriber_id: id }).pluck<number[]>('list_id'),
         db('subscriber_topic').where({ subscriber_id: id }).pluck<string[]>('topic'),
         fieldsOf(db, id),
         guestFactsOf(db, id),
         gotOf(db, id, new Date(nowMs - gotWithinMs)),
+        hadOf(db, id),
       ]);
       return {
         id,
@@ -48,6 +49,7 @@ export function personFactsStore(db: Knex) {
         fields,
         guestOf,
         got,
+        had,
       };
     },
   };
@@ -123,3 +125,12 @@ async function gotOf(db: Knex, id: number, since: Date): Promise<PersonFacts['go
   const rows = [...(await sentIn('delivery')), ...(await sentIn('delivery_past'))];
   return rows.map((row) => ({ kind: row.kind, event: row.event_id, atMs: row.sent_at.getTime() }));
 }
+
+const hadOf = (db: Knex, id: number): Promise<PersonFacts['had']> =>
+  db('delivery as d')
+    .join('firing as f', 'f.id', 'd.firing_id')
+    .where('d.subscriber_id', id)
+    .whereIn('d.state', ['queued', 'sending', 'sent', 'delivered'])
+    .whereNotNull('f.cue_id')
+    .whereNot('f.zone', '')
+    .select<{ cue: number; slot: string; zone: string }[]>('f.cue_id as cue', 'f.slot', 'f.zone');

@@ -104,7 +104,13 @@ export function subscriberStore(db: Knex) {
   /** What a file said of people beside the known columns. */
   const writeFields = async (people: readonly NewSubscriber[], ids: ReadonlyMap<string, number>): Promise<void> => {
     const fields = fieldStore(db);
-    const known = await fields.ensure(people.flatMap((person) => Object.keys(person.fields ?? {})));
+    const columns = new Map<string, string[]>();
+    for (const [name, typed] of people.flatMap((person) => Object.entries(person.fields ?? {}))) {
+      const values = columns.get(name) ?? [];
+      values.push(typed);
+      columns.set(name, values);
+    }
+    const known = await fields.ensure(columns);
     if (known.size === 0) return;
     await fields.write(
       people.flatMap((person) => {
@@ -145,6 +151,10 @@ export function subscriberStore(db: Knex) {
       };
     },
 
+    /** The zones that people are in, each once: from name to name by the index, however many people there are. */
+    async zones(): Promise<string[]> {
+      return db('subscriber').whereNot('zone', '').distinct('zone').orderBy('zone').pluck('zone');
+    },
     async find(id: number): Promise<Recipient | null> {
       const row: Row | undefined = await db('subscriber').where({ id }).first();
       return row ? recipientOf(row) : null;

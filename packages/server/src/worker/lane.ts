@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import { heldBack, type Channel, type HeldBack, type Reason } from '@convite/core';
+import { heldBack, occurrenceOfSlot, type Channel, type HeldBack, type Reason } from '@convite/core';
 import type { EmailMessage, Refusal, RefusalAbout, TextMessage } from '../mail/message';
 import type { PreparedFiring } from '../services/sending/compose-firing';
 import type { Context } from '../services/context';
@@ -347,7 +347,7 @@ function whyNotNow(
       mayHaveLeft: asked.mayHaveLeft,
       person: { ...asked.person, holdsVersion: asked.holdsVersion },
       event: event && { isAlive: event.status === 'published', version: event.version },
-      occurrence: content && 'occurrence' in content ? content.occurrence : claimed.slot,
+      occurrence: content && 'occurrence' in content ? content.occurrence : occurrenceOfSlot(claimed.slot),
       countsDown: cue?.countsDown ?? false,
       plannedStartMs: cue?.startMs ?? null,
       isOfGoneDate: content?.kind === 'notice' && content.isByDate,
@@ -372,6 +372,7 @@ export const heldBackWords: Readonly<Record<HeldBack, string>> = {
 /** The same for who is not in its audience any more. */
 const leftWords: Readonly<Record<Reason, string>> = {
   'already-invited': 'Was invited before it went.',
+  'had-it': 'Had it with the people of another zone.',
   'not-chosen': 'Was taken off its audience before it went.',
   'left-out': 'Was left out of its audience before it went.',
   answered: 'Answered before it went.',

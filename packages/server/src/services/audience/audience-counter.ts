@@ -1,16 +1,27 @@
 import type { Channel, Who } from '@convite/core';
 import type { Store } from '../../store/store';
 
-/** How many get a message, now. */
-export type AudienceCounter = (who: Who, channel: Channel) => Promise<number>;
+/** Counts who gets messages, now. */
+export interface AudienceCounter {
+  gets(who: Who, channel: Channel): Promise<number>;
+  /** The same, by the zones that people are in. */
+  byZone(who: Who, channel: Channel): Promise<ReadonlyMap<string, number>>;
+}
 
-/** Counts each audience once while one answer is put together: the board asks for the same of dozens of firings. */
+/** Counts each audience once while one answer is put together: the firings of one series mostly ask for the same. */
 export function audienceCounter({ deliveries }: Pick<Store, 'deliveries'>): AudienceCounter {
-  const counts = new Map<string, Promise<number>>();
+  return {
+    gets: once((who, channel) => deliveries.countGets(who, channel)),
+    byZone: once((who, channel) => deliveries.countGetsByZone(who, channel)),
+  };
+}
+
+function once<T>(count: (who: Who, channel: Channel) => Promise<T>): (who: Who, channel: Channel) => Promise<T> {
+  const counts = new Map<string, Promise<T>>();
   return (who, channel) => {
     const key = JSON.stringify([who, channel]);
-    let count = counts.get(key);
-    if (!count) counts.set(key, (count = deliveries.countGets(who, channel)));
-    return count;
+    let counted = counts.get(key);
+    if (!counted) counts.set(key, (counted = count(who, channel)));
+    return counted;
   };
 }

@@ -1,10 +1,10 @@
-import { nextCountMs, wholeEvent, whoOf } from '@convite/core';
+import { nextCountMs, occurrenceOfSlot, wholeEvent, whoOf } from '@convite/core';
 import type { CountDue, Counted } from '../../store/firing-counts';
 import type { Store } from '../../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from '../context';
 import { digestAudience, issueContent } from '../sending/expand-firing';
-import { targetOf } from '../countdown/target-of';
+import { whoGets } from '../countdown/who-gets';
 
 /** So many firings at a time; those of one series mostly ask for the same people, who are counted once for all. */
 const batch = 50;
@@ -20,11 +20,11 @@ export async function countAudiences(
 ): Promise<boolean> {
   const { store, clock } = context;
   const due = await store.firings.takeUncounted(clock.now(), batch);
-  const countGets = audienceCounter(store);
+  const counter = audienceCounter(store);
   const changed = new Set<string>();
   for (const firing of due) {
     if (isStopped()) break;
-    const counted = await countOne(store, firing, countGets).catch((error: unknown) => {
+    const counted = await countOne(store, firing, counter).catch((error: unknown) => {
       // One whose cue or digest cannot be read is told by whoever reads it; the others are counted.
       if (error instanceof Error && 'errno' in error) throw error;
       return nothing;
@@ -38,23 +38,38 @@ export async function countAudiences(
 
 const nothing: Counted = { gets: null, eventCount: 0 };
 
-async function countOne(store: Store, firing: CountDue, countGets: AudienceCounter): Promise<Counted> {
+async function countOne(store: Store, firing: CountDue, counter: AudienceCounter): Promise<Counted> {
   if (firing.digestId !== null) {
     const digest = await store.digests.find(firing.digestId);
     if (!digest) return nothing;
     const content = await issueContent(store, digest, firing.dueMs);
     const eventCount = content.events.length;
-    const gets = eventCount ? await countGets(whoOf(digestAudience(digest, content), wholeEvent(null)), 'email') : 0;
+    const gets = eventCount ? await counter.gets(whoOf(digestAudience(digest, content), wholeEvent(null)), 'email') : 0;
     return { gets, eventCount };
   }
   const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
   if (!cue) return nothing;
   const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
-  const target = targetOf(event ?? undefined, firing);
   // Dates that nobody answered for alone count as the whole series does.
-  const isLikeWhole = target.ownStart === null && firing.slot !== '' && !(await isAnswered(store, firing));
-  const gets = await countGets(whoOf(cue.audience, isLikeWhole ? { ...target, occurrence: '' } : target), cue.channel);
-  return { gets, eventCount: 0 };
+  const isOfDate = occurrenceOfSlot(firing.slot) !== '' && !event?.version.facts.isPersonal;
+  const isLikeWhole = isOfDate && !(await isAnswered(store, firing));
+  const asked = isLikeWhole ? { ...firing, slot: '' } : firing;
+  const ofAllZones = await whoGets(store, event, cue, { ...asked, zone: '' });
+  if (firing.zone === '' || !event) return { gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 };
+  const byZone = await counter.byZone(ofAllZones, cue.channel);
+  return { gets: await inGroup(store, firing, event.version.facts.zone, byZone), eventCount: 0 };
+}
+
+/** Of people counted by zone, those of a firing's group: with the event's own go all whose zone has no other. */
+async function inGroup(
+  { firings }: Store,
+  { cueId, slot, zone }: CountDue,
+  homeZone: string,
+  byZone: ReadonlyMap<string, number>,
+): Promise<number> {
+  if (zone !== homeZone) return byZone.get(zone) ?? 0;
+  const others = new Set(await firings.zonesOf(cueId ?? 0, slot));
+  return [...byZone].reduce((sum, [name, people]) => (name !== zone && others.has(name) ? sum : sum + people), 0);
 }
 
 const isAnswered = async (store: Store, { eventId, slot }: CountDue): Promise<boolean> =>

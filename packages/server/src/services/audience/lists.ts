@@ -1,4 +1,4 @@
-import type { List, SubscriberPage } from '@convite/contract';
+import type { List, PersonField, SubscriberPage } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
 import type { SubscriberQuery } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
@@ -8,9 +8,8 @@ import { Failure } from '../failure';
 export const findPeople = ({ store }: Context, query: SubscriberQuery): Promise<SubscriberPage> =>
   store.subscribers.page(query);
 
-/** The names of the further fields that people have. */
-export const namesOfFields = async ({ store }: Context): Promise<string[]> =>
-  (await store.fields.all()).map(({ name }) => name);
+/** The further fields that people have. */
+export const allFields = ({ store }: Context): Promise<PersonField[]> => store.fields.all();
 
 export const allLists = ({ store }: Context): Promise<List[]> => store.lists.all();
 

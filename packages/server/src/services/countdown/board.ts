@@ -1,32 +1,33 @@
 import type { Board, BoardItem, FiringKind, Strip } from '@convite/contract';
-import { occurrencesBetween, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
+import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { findNeeds } from './find-needs';
+import { foldZones, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
 import { noteOf, startOfFiring, tallyOf } from './list-cues';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
+/** Lines that the board shows of what is to come; what goes by each person's clock is one line for many firings. */
+const mostAhead = 40;
+const zonesOnAverage = 4;
 
 /** The call board: what goes out next and went out last, in time order, and what needs a person. */
 export async function readBoard(context: Context): Promise<Board> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
-  const ahead = await store.firings.ahead(nowMs, 40);
+  const ahead = await store.firings.ahead(nowMs, mostAhead * zonesOnAverage);
   const behind = await store.firings.behind(nowMs, 15);
   // One that ends between the two reads has gone out: it stands once, as what it is now.
   const gone = new Set(behind.map(({ id }) => id));
   return {
     now: new Date(nowMs).toISOString(),
     zone,
-    ahead: await describe(
-      context,
-      ahead.filter(({ id }) => !gone.has(id)),
-    ),
-    behind: await describe(context, behind),
+    ahead: await describe(context, foldZones(ahead.filter(({ id }) => !gone.has(id))).slice(0, mostAhead)),
+    behind: await describe(context, foldZones(behind)),
     starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
       eventId: event.id,
       title: date.facts.title,
@@ -56,7 +57,7 @@ export async function readStrip(context: Context): Promise<Strip> {
   const { store, clock } = context;
   const { zone } = await store.house.settings();
   const next = await store.firings.next(clock.now());
-  const [shown] = next ? await describe(context, [next]) : [];
+  const [shown] = next ? await describe(context, foldZones([next])) : [];
   return {
     now: new Date(clock.now()).toISOString(),
     zone,
@@ -65,15 +66,17 @@ export async function readStrip(context: Context): Promise<Strip> {
   };
 }
 
-async function describe(context: Context, firings: readonly StoredFiring[]): Promise<BoardItem[]> {
+async function describe(context: Context, folded: readonly FoldedFiring[]): Promise<BoardItem[]> {
   const { store, clock } = context;
+  const firings = folded.map(({ firing }) => firing);
   const { pace } = await store.house.settings();
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
   const waiting = firings.filter(({ state }) => byHandStates.includes(state));
   const cues = await store.cues.findMany(waiting.flatMap(({ cueId }) => cueId ?? []));
-  return firings.map((firing) => {
+  return folded.map(({ firing, others }) => {
+    const last = others.at(-1);
     const { id, kind, eventId, channel, dueMs, state } = firing;
     const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
     const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
@@ -86,17 +89,22 @@ async function describe(context: Context, firings: readonly StoredFiring[]): Pro
       eventId,
       eventTitle: event?.version.facts.title ?? '',
       occurrenceAt: startMs ? new Date(startMs).toISOString() : null,
+      zone: firing.zone,
+      ownDay: ownDayOfSlot(firing.slot),
+      otherZones: last ? { count: others.length, lastAt: new Date(last.dueMs).toISOString() } : null,
       channel,
       dueAt: new Date(dueMs).toISOString(),
       state: visibleState(state, dueMs, clock.now()),
       note: noteOf(firing),
-      tally: tallyOf(firing, pace, clock.now()),
+      tally: { ...tallyOf(firing, pace, clock.now()), ...(last && { gets: sumOfGets([firing, ...others]) }) },
       canSendByHand:
         byHandStates.includes(state) &&
         whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',
     };
   });
 }
+
+const sumOfGets = (firings: readonly StoredFiring[]): number => firings.reduce((sum, { gets }) => sum + (gets ?? 0), 0);
 
 const kindWords: Readonly<Record<FiringKind, string>> = {
   cue: 'Cue',

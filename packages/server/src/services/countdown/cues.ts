@@ -1,6 +1,11 @@
 import type { CueFields, CuePreview } from '@convite/contract';
 import {
   dueAt,
+  dueOfOwnDate,
+  goesByZones,
+  isDay,
+  isZone,
+  nextOwnDay,
   isWallTime,
   nextOccurrence,
   personalFacts,
@@ -8,6 +13,9 @@ import {
   judge,
   wholeEvent,
   whoOf,
+  type EventFacts,
+  type FieldValue,
+  type Moment,
   type Problem,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
@@ -18,6 +26,7 @@ import { Failure, notFound, refuseProblems } from '../failure';
 import { previewPerson } from '../sending/invite';
 import { planCues } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
+import type { StoreSubjects } from '../../store/store';
 
 /** Saves a cue, new when `id` is null, and plans its firing. A cue that is set must be whole and far enough ahead. */
 export async function saveCue(
@@ -30,7 +39,7 @@ export async function saveCue(
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
-    const firings = id === null ? [] : (await tx.firings.ofEvent(eventId)).filter((one) => one.cueId === id);
+    const firings = id === null ? [] : await tx.firings.ofCue(id);
     const known = id === null ? null : await tx.cues.find(id);
     if (id !== null && known?.eventId !== eventId) throw notFound('cue');
     const isOver =
@@ -38,7 +47,7 @@ export async function saveCue(
       (!event.version.facts.series && firings.some(({ state }) => state === 'done'));
     if (isOver || known?.isRetired)
       throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
-    refuseProblems(fields.isDraft ? [] : checkCue(fields, event, context.clock.now()));
+    refuseProblems(fields.isDraft ? [] : await checkCue(tx, fields, event, context.clock.now()));
     if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
       refuseProblems([{ code: 'bad-date', path: 'moment' }]);
     if (id !== null) {
@@ -63,16 +72,24 @@ export async function saveCue(
 }
 
 /** What must be right before a cue may be set; a draft may have gaps. */
-function checkCue(fields: CueFields, event: StoredEvent, nowMs: number): Problem[] {
+async function checkCue(
+  { fields: kept }: Pick<StoreSubjects, 'fields'>,
+  fields: CueFields,
+  event: StoredEvent,
+  nowMs: number,
+): Promise<Problem[]> {
   const problems = checkWording(fields, fields.channel);
+  if (fields.moment.kind === 'own-date' && (await kept.find(fields.moment.field))?.type !== 'date')
+    problems.push({ code: 'no-date-field', path: 'moment' });
   if (fields.audience.invitees.length + fields.audience.lists.length === 0)
     problems.push({ code: 'no-audience', path: 'audience' });
   if (fields.moment.kind === 'relative' && fields.moment.anchor === 'deadline' && !event.version.facts.registration)
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
     problems.push({ code: 'bad-date', path: 'moment' });
-  // A series has later dates for it; only a one-off can have come too close.
+  // A series has later dates for it, and so have people's own dates; only a one-off can have come too close.
   else if (
+    fields.moment.kind !== 'own-date' &&
     (!event.version.facts.series || fields.moment.kind === 'fixed') &&
     !event.version.facts.isPersonal &&
     dueAt(fields.moment, event.version.facts) < nowMs + standbyMs
@@ -87,7 +104,7 @@ export async function removeCue(context: Context, eventId: number, id: number, a
     const event = await tx.events.findForUpdate(eventId);
     const cue = await tx.cues.find(id);
     if (!event || cue?.eventId !== eventId) throw notFound('cue');
-    const firings = (await tx.firings.ofEvent(eventId)).filter((one) => one.cueId === id);
+    const firings = await tx.firings.ofCue(id);
     const hasFired = firings.some(({ isExpanded }) => isExpanded);
     if (hasFired && !event.version.facts.series)
       throw new Failure(409, 'fired', 'This cue has fired; it stays, with what became of it.');
@@ -110,12 +127,15 @@ export async function previewCue(
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
   const date = nextOccurrence(event.version.facts, context.clock.now());
-  const target = { ...wholeEvent(eventId), occurrence: date?.key ?? '' };
+  const { moment } = fields;
+  const target =
+    moment.kind === 'own-date'
+      ? { ...wholeEvent(eventId), also: [{ kind: 'field', field: moment.field, test: { is: 'filled' } } as const] }
+      : { ...wholeEvent(eventId), occurrence: date?.key ?? '' };
   const who = whoOf(fields.audience, target);
   const chosen = personId ?? (await context.store.deliveries.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
-  const isMomentReadable = fields.moment.kind === 'relative' || isWallTime(fields.moment.wall);
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
   const message = eventComposer(context, settings, event, {
     channel: fields.channel,
@@ -127,18 +147,35 @@ export async function previewCue(
       startMs: null,
       countsDown: false,
       audience: null,
+      moment: null,
     },
     occurrence: date?.key ?? '',
     guests: [],
     atMs: context.clock.now(),
   })(person, 0, []);
+  const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
+  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, context.clock.now());
   return {
-    dueAt: isMomentReadable ? new Date(dueAt(fields.moment, shown)).toISOString() : null,
+    dueAt: dueMs === null ? null : new Date(dueMs).toISOString(),
     person: { id: person.id, name: person.name, whyNot: facts && judge(facts, who, fields.channel) },
     subject: message?.kind === 'email' ? message.subject : '',
     html: message?.kind === 'email' ? message.html : '',
     text: message?.text ?? '',
     audience: await context.store.deliveries.countAudience(who, fields.channel, eventId),
-    problems: checkCue(fields, event, context.clock.now()),
+    problems: await checkCue(context.store, fields, event, context.clock.now()),
   };
+}
+
+/** When the moment comes for one person; null for none, or while it is not a time yet. */
+function dueForPerson(
+  moment: Moment,
+  facts: EventFacts,
+  { zone, ownDate }: { readonly zone: string; readonly ownDate: FieldValue | undefined },
+  nowMs: number,
+): number | null {
+  const clock = goesByZones(moment) && isZone(zone) ? zone : facts.zone;
+  if (moment.kind !== 'own-date')
+    return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock) : null;
+  const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock) : null;
+  return day === null ? null : dueOfOwnDate(moment, day, clock);
 }

@@ -1,10 +1,10 @@
 import type { ByHand, UnreachedPage } from '@convite/contract';
-import { standbyMs, whoOf } from '@convite/core';
+import { standbyMs } from '@convite/core';
 import { refusalAbout } from '../../mail/refusal';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseUnconfirmed } from '../failure';
-import { targetOf } from './target-of';
+import { whoGets } from './who-gets';
 import { once } from '../sending/once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
@@ -14,17 +14,19 @@ async function getFiring({ store }: Context, id: number): Promise<StoredFiring> 
   return firing;
 }
 
-/** Stops a firing, until its last message has left. */
+/** Stops a firing, until its last message has left; of what goes by each person's clock, for the people of all zones. */
 export async function stopFiring(context: Context, id: number, actor: Actor): Promise<void> {
   const firing = await getFiring(context, id);
   const at = nowOf(context);
-  if (!(await context.store.firings.stop(id, actor.name)))
-    throw new Failure(409, 'over', 'Too late: it has gone out, or was stopped before.');
+  let stopped = 0;
+  for (const one of await context.store.firings.withOtherZones(firing))
+    if (await context.store.firings.stop(one, actor.name)) stopped += 1;
+  if (stopped === 0) throw new Failure(409, 'over', 'Too late: it has gone out, or was stopped before.');
   await context.store.house.audit(at, actor, 'sending: stopped', `${firing.kind} ${id}`);
   await touch(context, firing);
 }
 
-/** Sets a stopped firing again, while its moment is at least ten minutes away. */
+/** Sets a stopped firing again, while its moment is at least ten minutes away; with it those of other zones, as far as theirs are. */
 export async function setFiringAgain(context: Context, id: number, actor: Actor): Promise<void> {
   const firing = await getFiring(context, id);
   if (firing.isExpanded)
@@ -33,6 +35,8 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
     throw new Failure(409, 'too-soon', 'Its moment is less than 10 minutes away. Send it by hand instead.');
   if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))
     throw new Failure(409, 'not-stopped', 'It is not stopped.');
+  for (const other of await context.store.firings.withOtherZones(firing))
+    await context.store.firings.setAgain(other, context.clock.now() + standbyMs);
   await context.store.house.audit(nowOf(context), actor, 'sending: set again', `${firing.kind} ${id}`);
   await touch(context, firing);
 }
@@ -49,7 +53,7 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
   // Somebody is about to press: this one is counted now. What has gone out is not.
   const isCounted = cue !== null && !firing.isExpanded;
   const gets = isCounted
-    ? await store.deliveries.countGets(whoOf(cue.audience, targetOf(event ?? undefined, firing)), cue.channel)
+    ? await store.deliveries.countGets(await whoGets(store, event, cue, firing), cue.channel)
     : firing.planned;
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,

@@ -7,6 +7,9 @@ import {
   findOccurrence,
   instantsOf,
   nextOccurrence,
+  occurrenceOfSlot,
+  ownDayOfSlot,
+  planAheadMs,
   resolveWallTime,
   startOfKey,
   visibleState,
@@ -23,7 +26,10 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
   const nowMs = context.clock.now();
   const { pace } = await context.store.house.settings();
   const cues = await context.store.cues.ofEvent(eventId);
-  const firings = await context.store.firings.ofEvent(eventId);
+  const firings = await context.store.firings.ofCues(
+    cues.map(({ id }) => id),
+    nowMs - planAheadMs,
+  );
   const shown = new Map(
     cues.map((cue) => [
       cue.id,
@@ -56,6 +62,8 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       note: noteOf(firing),
       tally: tallyOf(firing, pace, nowMs),
       occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
+      zone: firing.zone,
+      ownDay: ownDayOfSlot(firing.slot),
     };
   };
   return cues
@@ -94,21 +102,33 @@ export function startOfFiring(
   { version: { facts } }: StoredEvent,
   { slot }: Pick<StoredFiring, 'slot'>,
 ): number | null {
-  if (!slot) return null;
-  const own = facts.isPersonal ? startOfKey(slot) : null;
-  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, slot)?.startMs ?? null);
+  const key = occurrenceOfSlot(slot);
+  if (!key) return null;
+  const own = facts.isPersonal ? startOfKey(key) : null;
+  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, key)?.startMs ?? null);
 }
 
 /** A cue whose next date is further off than firings are planned. */
 function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {
+  const place = { id: 0, tally: noTally, zone: '', ownDay: null };
+  const { moment } = cue;
+  if (moment.kind === 'own-date') {
+    const note = 'Nobody’s date is less than five weeks off.';
+    return {
+      ...place,
+      state: cue.isDraft ? 'draft' : 'set',
+      dueAt: new Date(nowMs).toISOString(),
+      note,
+      occurrence: null,
+    };
+  }
   const next = nextOccurrence(event.version.facts, nowMs);
-  const dueMs = dueAt(cue.moment, next?.facts ?? event.version.facts);
+  const dueMs = dueAt(moment, next?.facts ?? event.version.facts);
   return {
-    id: 0,
+    ...place,
     state: cue.isDraft ? 'draft' : next ? 'set' : 'done',
     dueAt: new Date(dueMs).toISOString(),
     note: next ? 'Its date is more than five weeks off; it is planned when it comes nearer.' : 'The series is over.',
-    tally: noTally,
     occurrence: next?.key ? { key: next.key, startAt: new Date(next.startMs).toISOString() } : null,
   };
 }

@@ -1,6 +1,8 @@
 import {
   cueMoments,
   dueAt,
+  goesByZones,
+  isZone,
   keyOf,
   nextIssues,
   personalFacts,
@@ -26,12 +28,12 @@ export async function planCues(
 ): Promise<void> {
   const sinceMs = nowMs - planAheadMs;
   const untilMs = nowMs + planAheadMs;
+  const alive = cues.filter(({ isRetired }) => !isRetired);
   const own = event.version.facts.isPersonal ? await store.personal.starts(event.id) : [];
-  const wanted = cues
-    .filter(({ isRetired }) => !isRetired)
-    .flatMap((cue) =>
-      momentsOf(event, cue, own, sinceMs, untilMs).map((moment) => wantedOf(event, cue, moment, nowMs)),
-    );
+  const zones = alive.some(({ moment }) => goesByZones(moment)) ? await zonesAround(store, event) : [];
+  const wanted = alive.flatMap((cue) =>
+    momentsOf(event, cue, own, zones, sinceMs, untilMs).map((moment) => wantedOf(event, cue, moment, nowMs)),
+  );
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
     firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
   );
@@ -44,29 +46,42 @@ function momentsOf(
   event: StoredEvent,
   cue: StoredCue,
   own: readonly { readonly start: string; readonly end: string }[],
+  zones: readonly string[],
   sinceMs: EpochMs,
   untilMs: EpochMs,
 ): CueMoment[] {
   const { facts } = event.version;
-  const moments = cueMoments(cue.moment, facts, sinceMs, untilMs);
-  if (!facts.isPersonal || cue.moment.kind === 'fixed') return moments;
-  const ofPeople = own.map(({ start, end }) => ({
-    key: keyOf(start),
-    dueMs: dueAt(cue.moment, personalFacts(facts, { start, end, place: '', notes: '', revision: 0 })),
-    occurrence: null,
-  }));
+  const { moment } = cue;
+  const moments = cueMoments(moment, facts, sinceMs, untilMs, zones);
+  if (!facts.isPersonal || moment.kind !== 'relative') return moments;
+  const groups = goesByZones(moment) ? zones : [''];
+  const ofPeople = own.flatMap(({ start, end }) => {
+    const theirs = personalFacts(facts, { start, end, place: '', notes: '', revision: 0 });
+    return groups.map((zone) => ({
+      slot: keyOf(start),
+      zone,
+      dueMs: dueAt(moment, theirs, zone || facts.zone),
+      occurrence: null,
+    }));
+  });
   return [...moments, ...ofPeople];
+}
+
+/** The zones that people are in, and the event's own, where everybody goes whose zone is not known. */
+async function zonesAround({ subscribers }: StoreSubjects, { version }: StoredEvent): Promise<string[]> {
+  const known = (await subscribers.zones()).filter(isZone);
+  return [...new Set([version.facts.zone, ...known])];
 }
 
 const wantedOf = (
   event: StoredEvent,
   cue: StoredCue,
-  { key, dueMs, occurrence }: CueMoment,
+  { slot, zone, dueMs, occurrence }: CueMoment,
   nowMs: EpochMs,
 ): WantedFiring => ({
   cueId: cue.id,
-  slot: key,
-  zone: '',
+  slot,
+  zone,
   dueMs,
   channel: cue.channel,
   isDraft: cue.isDraft || event.status === 'draft',

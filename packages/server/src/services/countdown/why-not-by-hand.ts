@@ -1,4 +1,4 @@
-import { countsDown, findOccurrence } from '@convite/core';
+import { countsDown, findOccurrence, occurrenceOfSlot } from '@convite/core';
 import type { StoredCue } from '../../store/cues';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
@@ -19,8 +19,9 @@ export function whyNotByHand(
       ? 'The event was called off: nothing of its countdown goes any more.'
       : 'The event is not published.';
   const { facts } = event.version;
-  if (facts.isPersonal || (facts.series && !firing.slot)) return '';
-  const date = findOccurrence(facts, firing.slot);
+  const key = occurrenceOfSlot(firing.slot);
+  if (facts.isPersonal || cue.moment.kind === 'own-date' || (facts.series && !key)) return '';
+  const date = findOccurrence(facts, key);
   if (!date || date.calledOff) return 'The date it counts down to was called off.';
   return countsDown(cue.moment) && date.startMs <= nowMs ? 'The date it counts down to has begun.' : '';
 }

@@ -5,6 +5,7 @@ import {
   formerOccurrence,
   instantsOf,
   nextOccurrence,
+  occurrenceOfSlot,
   sayDay,
   sayTime,
   sayZone,
@@ -33,7 +34,7 @@ import {
   type CalendarWriter,
 } from './compose-calendar';
 import type { Context } from '../context';
-import { targetOf } from '../countdown/target-of';
+import { whoGets } from '../countdown/who-gets';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
 /** A firing made ready to be written for one person after another. */
@@ -86,7 +87,7 @@ export async function prepareFiring(
   const compose = eventComposer(context, settings, asItIs, {
     channel: firing.channel,
     content: about,
-    occurrence: 'occurrence' in about ? about.occurrence : slot,
+    occurrence: 'occurrence' in about ? about.occurrence : occurrenceOfSlot(slot),
     guests: await shownGuests(context, asItIs),
     atMs: firing.dueMs,
   });
@@ -94,11 +95,19 @@ export async function prepareFiring(
     firing,
     event: asItIs,
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
-    who: content.kind === 'cue' && content.audience ? whoOf(content.audience, targetOf(event, firing)) : null,
+    who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
     carried: carriesEntry(about) ? { eventId: event.id, version: said.number } : null,
     compose,
   };
 }
+
+/** Whom a cue that goes out is for, so that each is asked again; null for one frozen before that was kept. */
+const whoOfCue = async (
+  { store }: Context,
+  event: StoredEvent,
+  { audience, moment }: ContentOf<'cue'>,
+  firing: StoredFiring,
+): Promise<Who | null> => (audience && moment ? whoGets(store, event, { audience, moment }, firing) : null);
 
 /**
  * A message about a later version than it was written down for: stamped no earlier than that version (RFC 5546 §2.1.5).

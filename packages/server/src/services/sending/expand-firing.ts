@@ -2,17 +2,20 @@ import {
   countsDown,
   findOccurrence,
   instantsOf,
+  occurrenceOfSlot,
   occurrencesBetween,
   wholeEvent,
   whoOf,
   windowOf,
   type Audience,
+  type Moment,
 } from '@convite/core';
 import type { Content } from '../../store/content';
+import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { StoreSubjects } from '../../store/store';
 import type { StoredDigest } from '../../store/cues';
-import { targetOf } from '../countdown/target-of';
+import { whoGets } from '../countdown/who-gets';
 import { planDigest } from '../countdown/plan-firings';
 
 /**
@@ -68,24 +71,32 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const event = await store.events.find(eventId);
   if (!cue || !event) return { content: null, planned: 0, note: 'Its cue or event is gone.' };
   const { facts, calledOff } = event.version;
-  const date = firing.slot && !facts.isPersonal ? findOccurrence(facts, firing.slot) : null;
+  const key = occurrenceOfSlot(firing.slot);
+  const date = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
-  const planned = await store.deliveries.expand(id, whoOf(cue.audience, targetOf(event, firing)), channel, now);
+  const planned = await store.deliveries.expand(id, await whoGets(store, event, cue, firing), channel, now);
   return {
     content: {
       kind: 'cue',
       subject: cue.subject,
       body: cue.body,
       version: event.version.number,
-      startMs: facts.isPersonal ? null : ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null),
+      startMs: isAboutStart(event, cue.moment)
+        ? ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null)
+        : null,
       countsDown: countsDown(cue.moment),
       audience: cue.audience,
+      moment: cue.moment,
     },
     planned,
     note: 'Nobody was to get it.',
   };
 }
+
+/** Counted from the one start that the event or its date has. */
+const isAboutStart = ({ version }: StoredEvent, moment: Moment): boolean =>
+  !version.facts.isPersonal && moment.kind !== 'own-date';
 
 async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
   const digest = await store.digests.find(firing.digestId ?? 0);

@@ -24,7 +24,6 @@ export async function describeChanges(context: Context, eventId: number): Promis
   const event = await getEvent(context, eventId);
   const { store } = context;
   const versions = await store.events.versions(eventId);
-  const firings = await store.firings.ofEvent(eventId);
   const { holders, toTell } = await store.eventTallies.find(eventId);
   return {
     versions: versions.map((version, index) => {
@@ -41,9 +40,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
     }),
     holders,
     toTell,
-    isNoticeUnderWay: firings.some(
-      (firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending'),
-    ),
+    isNoticeUnderWay: await store.firings.isNoticeUnderWay(eventId),
     suggestedWording: event.version.calledOff
       ? houseWordings.callOff
       : (await formOf(store, event)).method === 'CANCEL'
@@ -65,10 +62,8 @@ export async function sendNotice(
   await once(context, key, async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
-    const firings = await tx.firings.ofEvent(eventId);
-    if (firings.some((firing) => firing.kind === 'notice' && (firing.state === 'set' || firing.state === 'sending'))) {
+    if (await tx.firings.isNoticeUnderWay(eventId))
       throw new Failure(409, 'under-way', 'A notice is under way already; wait until it is done.');
-    }
     const count = await createNotices(tx, event, wording, confirmedCount, context.clock.now());
     refuseUnconfirmed(count, confirmedCount);
     await tx.house.audit(

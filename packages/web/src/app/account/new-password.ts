@@ -8,6 +8,7 @@ import type { LocatedProblem } from '@convite/contract';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { typed } from '../ui/typed';
 
 /** Where a mailed link leads: an invitation to the team, or a new password for a forgotten one. */
 @Component({
@@ -40,7 +41,7 @@ import { FieldProblem } from '../ui/field-problem';
               type="password"
               autocomplete="new-password"
               [value]="password()"
-              (input)="password.set($any($event.target).value)" /></mat-form-field
+              (input)="password.set(typed($event))" /></mat-form-field
           ><cv-field-problem [problems]="problems()" path="password" />
           @if (problem()) {
             <p class="note alarm" role="alert">{{ problem() }}</p>
@@ -55,6 +56,7 @@ import { FieldProblem } from '../ui/field-problem';
   `,
 })
 export class NewPassword {
+  protected readonly typed = typed;
   private readonly session = inject(Session);
   /** Behind the `#`, so that it stands in no log. */
   private readonly token = inject(ActivatedRoute).snapshot.fragment ?? '';

@@ -5,6 +5,7 @@ import type { Account, FactorOffer } from '@convite/contract';
 import { AccountApi } from '../api/account';
 import { sayError } from '../refused';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 /** Sets a second factor up, step by step, and takes it away. */
 @Component({
@@ -45,7 +46,7 @@ import { Toast } from '../ui/toast';
                 autocomplete="one-time-code"
                 placeholder="000000"
                 [value]="code()"
-                (input)="code.set($any($event.target).value)"
+                (input)="code.set(typed($event))"
               />
               <button matButton="filled" [disabled]="code().length !== 6">Confirm</button>
             </form>
@@ -71,7 +72,7 @@ import { Toast } from '../ui/toast';
             placeholder="Your password"
             autocomplete="current-password"
             [value]="current()"
-            (input)="current.set($any($event.target).value)"
+            (input)="current.set(typed($event))"
           />
           <button matButton="outlined" [disabled]="!current()">
             {{ account().hasSecondFactor ? 'Set up another' : 'Set it up' }}
@@ -109,6 +110,7 @@ import { Toast } from '../ui/toast';
   `,
 })
 export class SecondFactor {
+  protected readonly typed = typed;
   private readonly api = inject(AccountApi);
   private readonly toast = inject(Toast);
   readonly account = input.required<Account>();

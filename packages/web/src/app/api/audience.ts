@@ -6,6 +6,7 @@ import {
   listImportRows,
   lists,
   personDetail,
+  personFields,
   subscriberPage,
   type ImportRequest,
   type ImportResult,
@@ -13,6 +14,7 @@ import {
   type ListImportRow,
   type PersonDetail,
   type PersonEdit,
+  type PersonField,
   type SubscriberPage,
 } from '@convite/contract';
 import { Client } from './client';
@@ -22,7 +24,7 @@ export class AudienceApi {
   private readonly client = inject(Client);
 
   lists = (): Observable<List[]> => this.client.get('/lists', lists);
-  fieldNames = (): Observable<string[]> => this.client.get('/subscribers/fields', z.array(z.string()));
+  fields = (): Observable<PersonField[]> => this.client.get('/subscribers/fields', personFields);
   createList = (name: string): Observable<{ id: number }> =>
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>

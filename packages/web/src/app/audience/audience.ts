@@ -12,6 +12,7 @@ import { ReadingProblem } from '../ui/reading-problem';
 import { ImportPanel } from './import-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
+import { typed } from '../ui/typed';
 
 /** Subscribers and their lists. */
 @Component({
@@ -80,7 +81,7 @@ import { RecentImports } from './recent-imports';
             placeholder="Find by name, address or number"
             aria-label="Find subscribers"
             [value]="search()"
-            (input)="find($any($event.target).value)"
+            (input)="find(typed($event))"
           />
           @if (page(); as page) {
             @if (page.rows.length) {
@@ -220,6 +221,7 @@ import { RecentImports } from './recent-imports';
   `,
 })
 export class Audience {
+  protected readonly typed = typed;
   private readonly api = inject(AudienceApi);
   protected readonly session = inject(Session);
   protected readonly search = signal('');

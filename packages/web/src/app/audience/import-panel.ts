@@ -13,6 +13,7 @@ import { mostImported, sayProblem, type ImportResult, type List } from '@convite
 import { readAddresses } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { sayError } from '../refused';
+import { chosenFile, typed } from '../ui/typed';
 
 /** Takes pasted addresses, or a small CSV file, into a list; bad lines come back with their number and reason. */
 @Component({
@@ -25,7 +26,7 @@ import { sayError } from '../refused';
         <div class="row">
           <label
             >Into
-            <select [value]="target() ?? ''" (change)="target.set(+$any($event.target).value || null)">
+            <select [value]="target() ?? ''" (change)="target.set(+typed($event) || null)">
               <option value="">choose a list</option>
               @for (list of lists(); track list.id) {
                 <option [value]="list.id" [selected]="list.id === target()">{{ list.name }}</option>
@@ -34,7 +35,7 @@ import { sayError } from '../refused';
           >
           <label class="file"
             >or take a CSV file
-            <input type="file" accept=".csv,text/csv,text/plain" (change)="take($any($event.target).files?.[0])"
+            <input type="file" accept=".csv,text/csv,text/plain" (change)="take(chosenFile($event))"
           /></label>
         </div>
         @if (isLarge()) {
@@ -49,7 +50,7 @@ import { sayError } from '../refused';
               rows="8"
               dir="auto"
               [value]="text()"
-              (input)="type($any($event.target).value)"
+              (input)="type(typed($event))"
               (paste)="paste($event)"
             ></textarea>
           </label>
@@ -121,6 +122,8 @@ import { sayError } from '../refused';
   `,
 })
 export class ImportPanel {
+  protected readonly typed = typed;
+  protected readonly chosenFile = chosenFile;
   private readonly api = inject(AudienceApi);
   readonly lists = input.required<readonly List[]>();
   readonly listId = input<number | null>(null);

@@ -17,6 +17,7 @@ import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { typed } from '../ui/typed';
 
 const nobody: PersonEdit = {
   name: '',
@@ -49,7 +50,7 @@ const nobody: PersonEdit = {
                 class="plain"
                 [value]="edit()[field.name]"
                 [attr.list]="field.name === 'zone' ? 'person-zones' : null"
-                (input)="change(field.name, $any($event.target).value)"
+                (input)="change(field.name, typed($event))"
               />
               <cv-field-problem [problems]="problems()" [path]="field.name" />
             </label>
@@ -95,7 +96,7 @@ const nobody: PersonEdit = {
                 class="plain"
                 placeholder="on the phone, on the form at the door …"
                 [value]="edit().how"
-                (input)="change('how', $any($event.target).value)"
+                (input)="change('how', typed($event))"
               /><cv-field-problem [problems]="problems()" path="how" />
             </label>
           }
@@ -138,6 +139,7 @@ const nobody: PersonEdit = {
   `,
 })
 export class PersonPanel {
+  protected readonly typed = typed;
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);

@@ -3,6 +3,7 @@ import type { Faults } from '@convite/contract';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 const mail: Readonly<Record<Faults['mail'], string>> = {
   none: 'as it should',
@@ -28,7 +29,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
       <h2>Faults</h2>
       <label class="row"
         >The mail server works
-        <select [disabled]="!session.canMarket()" (change)="set({ mail: $any($event.target).value })">
+        <select [disabled]="!session.canMarket()" (change)="set({ mail: typed($event) })">
           @for (option of mailOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().mail === option[0]">{{ option[1] }}</option>
           }
@@ -36,7 +37,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
       >
       <label class="row"
         >The text gateway works
-        <select [disabled]="!session.canMarket()" (change)="set({ text: $any($event.target).value })">
+        <select [disabled]="!session.canMarket()" (change)="set({ text: typed($event) })">
           @for (option of textOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().text === option[0]">{{ option[1] }}</option>
           }
@@ -46,6 +47,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
   `,
 })
 export class FaultPanel {
+  protected readonly typed = typed;
   private readonly api = inject(BackstageApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);

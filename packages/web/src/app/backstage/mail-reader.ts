@@ -6,6 +6,7 @@ import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
 
@@ -28,7 +29,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               aria-label="Comment with the answer"
               placeholder="with a comment"
               [value]="comment()"
-              (input)="comment.set($any($event.target).value)"
+              (input)="comment.set(typed($event))"
             />
           </div>
           <details class="small">
@@ -37,7 +38,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               @if (dates().length) {
                 <label
                   >About
-                  <select aria-label="Which date" (change)="recurrence.set($any($event.target).value)">
+                  <select aria-label="Which date" (change)="recurrence.set(typed($event))">
                     <option value="">all dates</option>
                     @for (date of dates(); track date.recurrence) {
                       <option [value]="date.recurrence">{{ date.at.replace('T', ' ') }}</option>
@@ -52,7 +53,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
                   step="15"
                   aria-label="Minutes later"
                   [value]="shift()"
-                  (input)="shift.set(+$any($event.target).value || 0)"
+                  (input)="shift.set(+typed($event) || 0)"
                 />
                 minutes later</label
               >
@@ -62,7 +63,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
                 aria-label="Pass on to"
                 placeholder="somebody@else.example"
                 [value]="to()"
-                (input)="to.set($any($event.target).value)"
+                (input)="to.set(typed($event))"
               />
               <button matButton="outlined" [disabled]="!to()" (click)="answer('delegated')">Pass it on</button>
               <button matButton="outlined" (click)="answer('refresh')">Ask for the newest entry</button>
@@ -128,6 +129,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
   `,
 })
 export class MailReader {
+  protected readonly typed = typed;
   private readonly api = inject(BackstageApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);

@@ -6,6 +6,7 @@ import { Session } from '../api/session';
 import { When } from '../ui/when';
 import { MailReader } from './mail-reader';
 import { PersonCalendar } from './person-calendar';
+import { typed } from '../ui/typed';
 
 const lookEveryMs = 2000;
 
@@ -21,7 +22,7 @@ const lookEveryMs = 2000;
         placeholder="Find a mailbox"
         aria-label="Find a mailbox"
         [value]="search()"
-        (input)="search.set($any($event.target).value)"
+        (input)="search.set(typed($event))"
       />
       @if (boxes.hasValue()) {
         <ul class="boxes pick">
@@ -114,6 +115,7 @@ const lookEveryMs = 2000;
   `,
 })
 export class Mailboxes {
+  protected readonly typed = typed;
   private readonly api = inject(BackstageApi);
   protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
   protected readonly search = signal('');

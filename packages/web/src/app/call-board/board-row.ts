@@ -5,6 +5,7 @@ import { sayInstant, sayTime, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
 import { ByHandSender } from '../by-hand-sender';
+import { sayWhom } from '../ui/say-whom';
 import { PeopleCount } from '../ui/people-count';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
@@ -199,8 +200,16 @@ export class BoardRow {
     });
   }
   /** Of a series, the date that it is for. */
-  protected dateOf = ({ occurrenceAt }: BoardItem): string =>
-    occurrenceAt ? `, ${sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ')}` : '';
+  protected dateOf({ occurrenceAt, zone, ownDay, otherZones }: BoardItem): string {
+    const date = occurrenceAt ? sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ') : '';
+    const others = otherZones
+      ? `then ${otherZones.count} other ${otherZones.count === 1 ? 'zone' : 'zones'} until ${sayInstant(Date.parse(otherZones.lastAt), this.zone())}`
+      : '';
+    return [date, sayWhom({ zone, ownDay }), others]
+      .filter(Boolean)
+      .map((part) => `, ${part}`)
+      .join('');
+  }
   protected sendNow(item: BoardItem): void {
     this.byHand.send(item.firingId).subscribe({
       next: () => this.done(`“${item.title}” is going out.`),

@@ -31,6 +31,8 @@ const firing: CueRow['firing'] = {
   note: '',
   tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 0, failed: 0, waiting: 0 },
   occurrence: null,
+  zone: '',
+  ownDay: null,
 };
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
   ...fields,

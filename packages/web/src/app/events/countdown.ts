@@ -3,12 +3,15 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { CueFields, CueRow } from '@convite/contract';
 import { sayInstant, sayMoment } from '@convite/core';
+import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { PeopleCount } from '../ui/people-count';
+import { sayWhom } from '../ui/say-whom';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
@@ -66,10 +69,9 @@ import { replyWords } from './reply-words';
                     <td>{{ say(cue) }}</td>
                     <td>
                       <cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" />
-                      @if (cue.firing.occurrence; as date) {
-                        <div class="small quiet">
-                          for {{ sayDate(date.startAt)
-                          }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
+                      @if (whom(cue); as who) {
+                        <div class="small quiet whom">
+                          for {{ who }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
                         </div>
                       }
                     </td>
@@ -145,7 +147,8 @@ import { replyWords } from './reply-words';
       display: grid;
       gap: 14px;
     }
-    .note-text {
+    .note-text,
+    .whom {
       max-width: 240px;
     }
   `,
@@ -154,9 +157,11 @@ export class Countdown {
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
+  private readonly audienceApi = inject(AudienceApi);
   private readonly board = inject(BoardApi);
   private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);
+  protected readonly fields = reading(() => this.audienceApi.fields(), []);
   protected readonly cues = rxResource({
     params: () => this.current.id() || undefined,
     stream: ({ params }) => this.api.cues(params),
@@ -194,7 +199,14 @@ export class Countdown {
       .split(' ')
       .slice(0, 3)
       .join(' ');
-  protected say = (cue: CueRow): string => sayMoment(cue.moment);
+  protected say({ moment }: CueRow): string {
+    const field = moment.kind === 'own-date' ? this.fields.value().find(({ id }) => id === moment.field) : undefined;
+    return sayMoment(moment, field?.name);
+  }
+  protected whom({ firing }: CueRow): string {
+    const date = firing.occurrence ? this.sayDate(firing.occurrence.startAt) : '';
+    return [date, sayWhom(firing)].filter(Boolean).join(', ');
+  }
   protected audience({ audience }: CueRow): string {
     const parts = [
       ...(audience.invitees.length === 4 ? ['everybody invited'] : audience.invitees.map((reply) => replyWords[reply])),

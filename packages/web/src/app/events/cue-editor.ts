@@ -23,6 +23,7 @@ import { WordingFields } from '../ui/wording-fields';
 import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
 import { CuePreviewPane } from './cue-preview';
+import { typed } from '../ui/typed';
 
 /** One cue: its moment, its audience, its words, and beside them what a chosen person would get. */
 @Component({
@@ -34,7 +35,7 @@ import { CuePreviewPane } from './cue-preview';
       <div class="stack">
         <div class="row">
           <label class="grow"
-            >Name <input class="plain" [value]="draft().name" (input)="change({ name: $any($event.target).value })"
+            >Name <input class="plain" [value]="draft().name" (input)="change({ name: typed($event) })"
           /></label>
           <div class="choice" role="group" aria-label="By">
             <button type="button" [attr.aria-pressed]="draft().channel === 'email'" (click)="by('email')">email</button>
@@ -86,6 +87,7 @@ import { CuePreviewPane } from './cue-preview';
   `,
 })
 export class CueEditor {
+  protected readonly typed = typed;
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);

@@ -1,76 +1,82 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { sayZone, units, type Moment } from '@convite/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { goesByZones, sayZone, units, type Moment, type OwnDateMoment, type RelativeMoment } from '@convite/core';
+import { AudienceApi } from '../api/audience';
+import { reading } from '../api/reading';
+import { ReadingProblem } from '../ui/reading-problem';
 import { SaidTime } from '../ui/said-time';
-
-type Relative = Extract<Moment, { kind: 'relative' }>;
+import { isTicked, typed } from '../ui/typed';
 
 /** When a cue fires, as a sentence with boxes. */
 @Component({
   selector: 'cv-cue-moment',
-  imports: [SaidTime],
+  imports: [ReadingProblem, SaidTime],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
       <legend>When</legend>
-      <select aria-label="Kind of moment" [value]="moment().kind" (change)="kind($any($event.target).value)">
-        <option value="relative">counted from the event</option>
-        <option value="fixed">at a fixed date and time</option>
+      <select aria-label="Kind of moment" [value]="moment().kind" (change)="kind(typed($event))">
+        <option value="relative" [selected]="moment().kind === 'relative'">counted from the event</option>
+        <option value="own-date" [selected]="moment().kind === 'own-date'">counted from a date of each person</option>
+        <option value="fixed" [selected]="moment().kind === 'fixed'">at a fixed date and time</option>
       </select>
-      @if (relative(); as it) {
+      @if (counted(); as it) {
         <input
           type="number"
           min="0"
           max="1000"
           aria-label="How many"
           [value]="it.amount"
-          (input)="change({ amount: whole($any($event.target).value) })"
+          (input)="amount(typed($event))"
         />
-        <select aria-label="Unit" [value]="it.unit" (change)="change({ unit: $any($event.target).value })">
-          @for (unit of units; track unit) {
+        <select aria-label="Unit" [value]="it.unit" (change)="unit(typed($event))">
+          @for (unit of unitsOf(it); track unit) {
             <option [value]="unit" [selected]="unit === it.unit">{{ unit }}</option>
           }
         </select>
-        <select
-          aria-label="Before or after"
-          [value]="it.direction"
-          (change)="change({ direction: $any($event.target).value })"
-        >
+        <select aria-label="Before or after" [value]="it.direction" (change)="direction(typed($event))">
           <option [selected]="it.direction === 'before'" value="before">before</option>
           <option [selected]="it.direction === 'after'" value="after">after</option>
         </select>
-        <select aria-label="Of what" [value]="it.anchor" (change)="change({ anchor: $any($event.target).value })">
+      }
+      @if (relative(); as it) {
+        <select aria-label="Of what" [value]="it.anchor" (change)="anchor(typed($event))">
           <option [selected]="it.anchor === 'start'" value="start">the start</option>
           <option [selected]="it.anchor === 'end'" value="end">the end</option>
           <option [selected]="it.anchor === 'deadline'" value="deadline">registration closes</option>
         </select>
         <label class="check"
-          ><input
-            type="checkbox"
-            [checked]="it.at !== null"
-            (change)="change({ at: $any($event.target).checked ? '10:00' : null })"
-          />
-          at a set time</label
+          ><input type="checkbox" [checked]="it.at !== null" (change)="setTime(isTicked($event) ? '10:00' : null)" /> at
+          a set time</label
         >
-        @if (it.at !== null) {
-          <input
-            type="time"
-            aria-label="Clock time"
-            [value]="it.at"
-            (input)="change({ at: $any($event.target).value || '10:00' })"
-          />
-        }
-      } @else {
-        <input
-          type="datetime-local"
-          aria-label="Date and time"
-          [value]="wall()"
-          (input)="momentChange.emit({ kind: 'fixed', wall: $any($event.target).value })"
-        />
-        <cv-said-time [wall]="wall()" [zone]="zone()" />
       }
-      <span class="quiet small"
-        >{{ city() }} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.</span
-      >
+      @if (ownDate(); as it) {
+        <cv-reading-problem [of]="fields" what="The fields of people" />
+        <select aria-label="Which date of theirs" (change)="field(typed($event))">
+          <option value="0" [selected]="!isKnown(it.field)">choose a date of theirs</option>
+          @for (field of dateFields(); track field.id) {
+            <option [value]="field.id" [selected]="field.id === it.field">their {{ field.name }}</option>
+          }
+        </select>
+        <select aria-label="How often" [value]="it.repeats" (change)="repeats(typed($event))">
+          <option [selected]="it.repeats === 'yearly'" value="yearly">every year</option>
+          <option [selected]="it.repeats === 'once'" value="once">once</option>
+        </select>
+        <span>at</span>
+      }
+      @if (time(); as at) {
+        <input type="time" aria-label="Clock time" [value]="at" (input)="setTime(typed($event) || '10:00')" />
+      }
+      @if (fixed(); as it) {
+        <input type="datetime-local" aria-label="Date and time" [value]="it.wall" (input)="wall(typed($event))" />
+        <cv-said-time [wall]="it.wall" [zone]="zone()" />
+      }
+      @if (canGoByPerson()) {
+        <select aria-label="On whose clock" (change)="clock(typed($event))">
+          <option value="event" [selected]="!byPerson()">on the clock of {{ city() }}</option>
+          <option value="person" [selected]="byPerson()">on each person’s own clock</option>
+        </select>
+      }
+      <span class="quiet small">{{ hint() }}</span>
     </fieldset>
   `,
   styles: `
@@ -96,32 +102,85 @@ type Relative = Extract<Moment, { kind: 'relative' }>;
   `,
 })
 export class CueMoment {
+  private readonly audience = inject(AudienceApi);
   readonly moment = input.required<Moment>();
   readonly zone = input.required<string>();
   readonly momentChange = output<Moment>();
-  protected readonly units = units;
+  protected readonly typed = typed;
+  protected readonly isTicked = isTicked;
+  protected readonly fields = reading(() => this.audience.fields(), []);
+  protected readonly dateFields = computed(() => this.fields.value().filter(({ type }) => type === 'date'));
   protected readonly city = computed(() => sayZone(this.zone()));
-  protected readonly relative = computed<Relative | null>(() => {
-    const moment = this.moment();
-    return moment.kind === 'relative' ? moment : null;
-  });
-  protected readonly wall = computed(() => {
-    const moment = this.moment();
-    return moment.kind === 'fixed' ? moment.wall : '';
+  protected readonly relative = computed(() => ofKind(this.moment(), 'relative'));
+  protected readonly ownDate = computed(() => ofKind(this.moment(), 'own-date'));
+  protected readonly fixed = computed(() => ofKind(this.moment(), 'fixed'));
+  protected readonly counted = computed(() => this.relative() ?? this.ownDate());
+  protected readonly time = computed(() => this.counted()?.at ?? null);
+  protected readonly byPerson = computed(() => goesByZones(this.moment()));
+  /** Where no clock time is set, a shift is exact, and the same instant for all. */
+  protected readonly canGoByPerson = computed(() => this.fixed() !== null || this.time() !== null);
+  protected readonly hint = computed(() => {
+    const unknown = `; whose zone is not known, on the clock of ${this.city()}`;
+    if (this.byPerson()) return `It goes once in each zone that people are in${unknown}.`;
+    if (this.ownDate() && this.dateFields().length === 0)
+      return 'No field of people holds a date yet: one comes with a list whose file has a column of dates, such as 1990-02-28.';
+    return `${this.city()} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.`;
   });
 
+  protected unitsOf = ({ kind }: RelativeMoment | OwnDateMoment): readonly string[] =>
+    kind === 'own-date' ? dayUnits : units;
+  protected isKnown = (field: number): boolean => this.dateFields().some(({ id }) => id === field);
+
   protected kind(kind: string): void {
-    this.momentChange.emit(
-      kind === 'fixed'
-        ? { kind, wall: '' }
-        : { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: null },
-    );
+    if (kind === 'fixed') this.momentChange.emit({ kind, wall: '' });
+    else if (kind === 'own-date') {
+      const field = this.dateFields()[0]?.id ?? 0;
+      const { direction = 'before' } = this.counted() ?? {};
+      this.momentChange.emit({ kind, field, repeats: 'yearly', amount: 0, unit: 'days', direction, at: '10:00' });
+    } else this.momentChange.emit({ kind: 'relative', amount: 1, unit: 'days', ...beforeStart });
   }
-  protected change(part: Partial<Relative>): void {
-    const relative = this.relative();
-    if (relative) this.momentChange.emit({ ...relative, ...part });
+  protected amount(text: string): void {
+    const amount = Math.min(1000, Math.max(0, Math.round(Number(text) || 0)));
+    this.change({ amount }, { amount });
   }
-  protected whole(text: string): number {
-    return Math.min(1000, Math.max(0, Math.round(Number(text) || 0)));
+  protected unit(text: string): void {
+    const unit = units.find((one) => one === text) ?? 'days';
+    this.change({ unit }, { unit: unit === 'weeks' ? unit : 'days' });
   }
+  protected direction(text: string): void {
+    const direction = text === 'after' ? text : 'before';
+    this.change({ direction }, { direction });
+  }
+  protected anchor(text: string): void {
+    this.change({ anchor: text === 'end' || text === 'deadline' ? text : 'start' }, {});
+  }
+  protected setTime(at: string | null): void {
+    this.change({ at }, at === null ? {} : { at });
+  }
+  protected field(text: string): void {
+    this.change({}, { field: Number(text) });
+  }
+  protected repeats(text: string): void {
+    this.change({}, { repeats: text === 'once' ? text : 'yearly' });
+  }
+  protected wall(wall: string): void {
+    const fixed = this.fixed();
+    if (fixed) this.momentChange.emit({ ...fixed, wall });
+  }
+  protected clock(text: string): void {
+    this.momentChange.emit({ ...this.moment(), clock: text === 'person' ? text : 'event' });
+  }
+  private change(ofEvent: Partial<RelativeMoment>, ofPerson: Partial<OwnDateMoment>): void {
+    const [relative, own] = [this.relative(), this.ownDate()];
+    if (relative) this.momentChange.emit({ ...relative, ...ofEvent });
+    else if (own) this.momentChange.emit({ ...own, ...ofPerson });
+  }
+}
+
+const dayUnits = ['days', 'weeks'] as const;
+const beforeStart = { direction: 'before', anchor: 'start', at: null } as const;
+
+function ofKind<K extends Moment['kind']>(moment: Moment, kind: K): Extract<Moment, { kind: K }> | null {
+  const isIt = (one: Moment): one is Extract<Moment, { kind: K }> => one.kind === kind;
+  return isIt(moment) ? moment : null;
 }

@@ -7,6 +7,7 @@ import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SaidTime } from '../ui/said-time';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 /** The dates of a series as they come: those that were moved, changed or called off by themselves stand out. */
 @Component({
@@ -19,14 +20,14 @@ import { Toast } from '../ui/toast';
         <h2>Dates</h2>
         @if (canChange()) {
           <span class="push row">
-            <cv-said-time [wall]="typed()" [zone]="event().facts.zone" />
+            <cv-said-time [wall]="added()" [zone]="event().facts.zone" />
             <input
               [type]="isAllDay() ? 'date' : 'datetime-local'"
               aria-label="Another date"
-              [value]="typed()"
-              (input)="typed.set($any($event.target).value)"
+              [value]="added()"
+              (input)="added.set(typed($event))"
             />
-            <button matButton="outlined" [disabled]="!typed()" (click)="add()">Add this date</button>
+            <button matButton="outlined" [disabled]="!added()" (click)="add()">Add this date</button>
           </span>
         }
       </div>
@@ -102,7 +103,8 @@ export class Dates {
   /** The date that somebody wants to edit by itself. */
   readonly edited = output<string>();
   readonly changed = output();
-  protected readonly typed = signal('');
+  protected readonly typed = typed;
+  protected readonly added = signal('');
   protected readonly isAllDay = computed(() => this.event().facts.span.kind === 'all-day');
   protected readonly canChange = computed(() => this.session.canMarket() && this.event().status !== 'called-off');
 
@@ -110,13 +112,13 @@ export class Dates {
   protected say = ({ facts }: OccurrenceRow): string => sayWhen(facts, '');
 
   protected add(): void {
-    this.change({ kind: 'add', at: this.typed() });
+    this.change({ kind: 'add', at: this.added() });
   }
   protected change(change: ChangeDate): void {
     const { id, version } = this.event();
     this.api.changeDate(id, change, version).subscribe({
       next: () => {
-        this.typed.set('');
+        this.added.set('');
         this.toast.say(said[change.kind]);
         this.changed.emit();
       },

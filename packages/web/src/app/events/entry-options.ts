@@ -24,6 +24,7 @@ import { EventsApi } from '../api/events';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
 
@@ -72,11 +73,12 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
           }
           <label
             ><input
+              #another
               type="number"
               min="0"
               aria-label="Another alarm, minutes before"
               placeholder="other"
-              (change)="toggleAlarm(+$any($event.target).value); $any($event.target).value = ''"
+              (change)="toggleAlarm(+another.value); another.value = ''"
             />
             minutes</label
           >
@@ -85,12 +87,7 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
       </div>
       <label class="part"
         ><span>Text of the entry <span class="quiet">instead of the description; fields work here too</span></span>
-        <textarea
-          rows="4"
-          dir="auto"
-          [value]="entry().text"
-          (input)="set({ text: $any($event.target).value })"
-        ></textarea>
+        <textarea rows="4" dir="auto" [value]="entry().text" (input)="set({ text: typed($event) })"></textarea>
       </label>
       <cv-field-problem [problems]="problems()" path="entry.text" />
       <div class="chips" role="group" aria-label="Merge fields">
@@ -107,13 +104,11 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
       <div class="grid">
         <label class="part"
           >Categories, instead of the topics
-          <input
-            [value]="entry().categories.join(', ')"
-            (change)="set({ categories: listOf($any($event.target).value) })"
+          <input [value]="entry().categories.join(', ')" (change)="set({ categories: listOf(typed($event)) })"
         /></label>
         <label class="part"
           >Colour
-          <select (change)="set({ colour: $any($event.target).value })">
+          <select (change)="set({ colour: typed($event) })">
             <option value="">none</option>
             @for (colour of colours; track colour) {
               <option [value]="colour" [selected]="colour === entry().colour">{{ colour }}</option>
@@ -122,11 +117,11 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
         >
         <label class="part"
           >Picture, by its address
-          <input type="url" [value]="entry().imageUrl" (change)="set({ imageUrl: $any($event.target).value.trim() })"
+          <input type="url" [value]="entry().imageUrl" (change)="set({ imageUrl: typed($event).trim() })"
         /></label>
         <label class="part"
           >Position, latitude and longitude
-          <input [value]="position()" placeholder="41.73, -8.16" (change)="typePosition($any($event.target).value)"
+          <input [value]="position()" placeholder="41.73, -8.16" (change)="typePosition(typed($event))"
         /></label>
       </div>
       <cv-field-problem [problems]="problems()" path="entry.imageUrl" />
@@ -170,6 +165,7 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
   `,
 })
 export class EntryOptions {
+  protected readonly typed = typed;
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
   readonly event = input.required<EventDetail>();

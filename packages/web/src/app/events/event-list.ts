@@ -8,6 +8,7 @@ import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { Pager } from '../ui/pager';
 import { When } from '../ui/when';
+import { typed } from '../ui/typed';
 
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
@@ -27,7 +28,7 @@ import { When } from '../ui/when';
           placeholder="Find by title or place"
           aria-label="Find an event"
           [value]="search()"
-          (input)="find($any($event.target).value)"
+          (input)="find(typed($event))"
         />
         @if (session.canMarket()) {
           <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
@@ -135,6 +136,7 @@ import { When } from '../ui/when';
   `,
 })
 export class EventList {
+  protected readonly typed = typed;
   private readonly api = inject(EventsApi);
   protected readonly session = inject(Session);
   protected readonly when = signal<EventQuery['when']>('coming');

@@ -206,7 +206,10 @@ describe('OwnTimes', () => {
       { provide: EventsApi, useValue: { giveOwn: (_: number, request: OwnRequest) => give(request) } },
       {
         provide: AudienceApi,
-        useValue: { lists: () => of([{ id: 7, name: 'Members', count: 3 }]), fieldNames: () => of(fields) },
+        useValue: {
+          lists: () => of([{ id: 7, name: 'Members', count: 3 }]),
+          fields: () => of(fields.map((name, index) => ({ id: index + 1, name, type: 'text' }))),
+        },
       },
     ]);
 

@@ -18,6 +18,7 @@ import { InvitePanel } from './invite-panel';
 import { OwnTimes } from './own-times';
 import { Proposals } from './proposals';
 import { replyWords } from './reply-words';
+import { typed } from '../ui/typed';
 
 const reasons: Readonly<Record<string, string>> = {
   'not-invited': 'nobody of that address is invited',
@@ -62,7 +63,7 @@ const reasons: Readonly<Record<string, string>> = {
           </p>
         }
         @if (event.facts.series) {
-          <select aria-label="Answers for" (change)="chooseDate($any($event.target).value)">
+          <select aria-label="Answers for" (change)="chooseDate(typed($event))">
             <option value="">for the whole series</option>
             @for (one of dates(); track one.key) {
               <option [value]="one.key" [selected]="one.key === date()">{{ sayDate(one) }}</option>
@@ -75,7 +76,7 @@ const reasons: Readonly<Record<string, string>> = {
           placeholder="Find a guest"
           aria-label="Find a guest"
           [value]="search()"
-          (input)="find($any($event.target).value)"
+          (input)="find(typed($event))"
         />
         @if (session.canMarket() && event.status === 'published') {
           @if (event.facts.isPersonal) {
@@ -259,6 +260,7 @@ const reasons: Readonly<Record<string, string>> = {
   `,
 })
 export class Guests {
+  protected readonly typed = typed;
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);

@@ -6,6 +6,7 @@ import { mostCalendarOctets, sayProblem, type FoundCalendar, type ImportedCalend
 import { CalendarsApi } from '../api/calendars';
 import { problemsOf, sayError } from '../refused';
 import { WatchedCalendars } from './watched-calendars';
+import { chosenFile, typed } from '../ui/typed';
 
 /** Takes events over from calendars made elsewhere: a file, pasted text, or an address that is watched. */
 @Component({
@@ -25,7 +26,7 @@ import { WatchedCalendars } from './watched-calendars';
             type="file"
             accept=".ics,text/calendar"
             aria-label="Calendar file"
-            (change)="open($any($event.target))"
+            (change)="open(chosenFile($event))"
           />
           <span class="quiet small">or paste its text:</span>
         </div>
@@ -35,7 +36,7 @@ import { WatchedCalendars } from './watched-calendars';
           aria-label="Calendar text"
           placeholder="BEGIN:VCALENDAR …"
           [value]="shownText()"
-          (input)="text.set($any($event.target).value)"
+          (input)="text.set(typed($event))"
         ></textarea>
         <div>
           <button matButton="filled" [disabled]="!text().trim() || isBusy()" (click)="look()">See what is in it</button>
@@ -163,6 +164,8 @@ import { WatchedCalendars } from './watched-calendars';
   `,
 })
 export class ImportCalendar {
+  protected readonly typed = typed;
+  protected readonly chosenFile = chosenFile;
   private readonly api = inject(CalendarsApi);
   protected readonly say = sayProblem;
   protected readonly text = signal('');
@@ -191,8 +194,7 @@ export class ImportCalendar {
     }, 0);
     return `${count} ${count === 1 ? 'thing' : 'things'} not understood`;
   }
-  protected open(input: HTMLInputElement): void {
-    const file = input.files?.[0];
+  protected open(file: File | undefined): void {
     if (!file) return;
     this.problem.set('');
     if (file.size > mostCalendarOctets) {

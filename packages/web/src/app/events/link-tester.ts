@@ -4,6 +4,7 @@ import { linkFaultWords, type InvitationPreview, type TestedLink } from '@convit
 import { EventsApi } from '../api/events';
 import { sayError } from '../refused';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 /** Add-to-calendar links, what each really says, and blocks to copy into a newsletter made elsewhere. */
 @Component({
@@ -64,7 +65,7 @@ import { Toast } from '../ui/toast';
             aria-label="Link to test"
             placeholder="Paste any add-to-calendar link, also one made elsewhere"
             [value]="link()"
-            (input)="link.set($any($event.target).value)"
+            (input)="link.set(typed($event))"
           ></textarea>
           <div class="row">
             <button matButton="filled" [disabled]="!link().trim()">Test this link</button>
@@ -143,6 +144,7 @@ import { Toast } from '../ui/toast';
   `,
 })
 export class LinkTester {
+  protected readonly typed = typed;
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
   readonly eventId = input.required<number>();

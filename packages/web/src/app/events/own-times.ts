@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { map } from 'rxjs';
 import { sayProblem, type OwnRequest, type OwnResult } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
 import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
+import { chosenFile, typed } from '../ui/typed';
 
 const parts = ['start', 'end', 'place', 'notes'] as const;
 
@@ -30,14 +32,14 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
             aria-label="Rows"
             placeholder="email,start,end,place&#10;ana@people.example,2026-12-05 21:00,2026-12-05 21:30,West eyepiece"
             [value]="text()"
-            (input)="text.set($any($event.target).value)"
+            (input)="text.set(typed($event))"
           ></textarea>
           <div class="row">
             <input
               type="file"
               accept=".csv,text/csv,text/plain"
               aria-label="File"
-              (change)="read($any($event.target))"
+              (change)="read(chosenFile($event))"
             />
             <button
               matButton="filled"
@@ -67,7 +69,7 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
             @for (part of parts; track part) {
               <label class="part"
                 >{{ part }}
-                <select [attr.aria-label]="part" (change)="choose(part, $any($event.target).value)">
+                <select [attr.aria-label]="part" (change)="choose(part, typed($event))">
                   <option value="">as the event says</option>
                   @for (field of fields.value(); track field) {
                     <option [value]="field">{{ field }}</option>
@@ -123,6 +125,8 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
   `,
 })
 export class OwnTimes {
+  protected readonly typed = typed;
+  protected readonly chosenFile = chosenFile;
   private readonly api = inject(EventsApi);
   private readonly audience = inject(AudienceApi);
   readonly eventId = input.required<number>();
@@ -131,15 +135,15 @@ export class OwnTimes {
   protected readonly parts = parts;
   protected readonly say = sayProblem;
   protected readonly lists = reading(() => this.audience.lists(), []);
-  protected readonly fields = reading(() => this.audience.fieldNames(), []);
+  protected readonly fields = reading(() => this.audience.fields().pipe(map((all) => all.map(({ name }) => name))), []);
   protected readonly text = signal('');
   protected readonly chosen = signal<readonly number[]>([]);
   private readonly columns = signal({ start: '', end: '', place: '', notes: '' });
   protected readonly result = signal<OwnResult | null>(null);
   protected readonly problem = signal('');
 
-  protected read(input: HTMLInputElement): void {
-    void input.files?.[0]?.text().then((text) => this.text.set(text));
+  protected read(file: File | undefined): void {
+    void file?.text().then((text) => this.text.set(text));
   }
   protected toggle(id: number): void {
     this.chosen.update((chosen) => (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]));

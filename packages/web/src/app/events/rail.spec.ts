@@ -20,6 +20,8 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
     note: '',
     tally: { countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, gets: 12_345, sent: 0, failed: 0, waiting: 0 },
     occurrence: null,
+    zone: '',
+    ownDay: null,
   },
   ahead: [],
 });

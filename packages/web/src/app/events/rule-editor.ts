@@ -23,6 +23,7 @@ import {
 } from '@convite/core';
 import { FieldProblem } from '../ui/field-problem';
 import { dayChoices, rhythms, shapeOf } from './rule-choices';
+import { typed } from '../ui/typed';
 
 const shownDates = 6;
 const lookMs = 20 * 366 * 86_400_000;
@@ -39,7 +40,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
       <div class="row">
         <label
           >Repeats
-          <select aria-label="Repeats" (change)="chooseRhythm($any($event.target).value)">
+          <select aria-label="Repeats" (change)="chooseRhythm(typed($event))">
             <option value="once" [selected]="rhythm() === 'once'">not at all</option>
             @for (one of rhythms; track one.frequency) {
               <option [value]="one.frequency" [selected]="rhythm() === one.frequency">{{ one.name }}</option>
@@ -58,7 +59,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
               max="99"
               aria-label="Every so many"
               [value]="rule.interval"
-              (change)="set({ interval: atLeastOne($any($event.target).value) })"
+              (change)="set({ interval: atLeastOne(typed($event)) })"
             />
             {{ unit() }}</label
           >
@@ -72,7 +73,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
             </span>
           }
           @if (choices().length) {
-            <select aria-label="On which day" (change)="chooseDay($any($event.target).value)">
+            <select aria-label="On which day" (change)="chooseDay(typed($event))">
               @for (choice of choices(); track choice.name; let index = $index) {
                 <option [value]="index" [selected]="index === choiceIndex()">{{ choice.name }}</option>
               }
@@ -80,7 +81,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
           }
           <label
             >Stops
-            <select aria-label="Stops repeating" (change)="chooseEnding($any($event.target).value)">
+            <select aria-label="Stops repeating" (change)="chooseEnding(typed($event))">
               <option value="never" [selected]="ending() === 'never'">never</option>
               <option value="until" [selected]="ending() === 'until'">on a day</option>
               <option value="count" [selected]="ending() === 'count'">after so many times</option>
@@ -91,7 +92,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
               type="date"
               aria-label="Last day"
               [value]="rule.until.slice(0, 10)"
-              (change)="set({ until: $any($event.target).value || null, count: null })"
+              (change)="set({ until: typed($event) || null, count: null })"
             />
           }
           @if (rule.count !== null) {
@@ -101,7 +102,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
               max="999"
               aria-label="So many times"
               [value]="rule.count"
-              (change)="set({ count: atLeastOne($any($event.target).value), until: null })"
+              (change)="set({ count: atLeastOne(typed($event)), until: null })"
             />
           }
         }
@@ -126,7 +127,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
                 aria-label="Rule"
                 spellcheck="false"
                 [value]="facts().series?.rule ?? ''"
-                (change)="typeRule($any($event.target).value)"
+                (change)="typeRule(typed($event))"
             /></label>
             <cv-field-problem [problems]="problems()" path="series.rule" />
             @if (firstDate(); as first) {
@@ -204,6 +205,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
   `,
 })
 export class RuleEditor {
+  protected readonly typed = typed;
   readonly facts = input.required<EventFacts>();
   readonly problems = input<readonly LocatedProblem[]>([]);
   readonly disabled = input(false);

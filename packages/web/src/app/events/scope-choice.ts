@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import type { OccurrenceRow } from '@convite/contract';
 import { sayWhen, type Scope } from '@convite/core';
+import { typed } from '../ui/typed';
 
 /** Which dates of a series an edit is about, and what that means for people who were invited. */
 @Component({
@@ -18,7 +19,7 @@ import { sayWhen, type Scope } from '@convite/core';
           </button>
         </div>
         @if (scope().kind !== 'all') {
-          <select aria-label="Which date" (change)="pick($any($event.target).value)">
+          <select aria-label="Which date" (change)="pick(typed($event))">
             @for (date of dates(); track date.key) {
               <option [value]="date.key" [selected]="date.key === key()">{{ say(date) }}</option>
             }
@@ -41,6 +42,7 @@ import { sayWhen, type Scope } from '@convite/core';
   `,
 })
 export class ScopeChoice {
+  protected readonly typed = typed;
   readonly scope = input.required<Scope>();
   readonly dates = input.required<readonly OccurrenceRow[]>();
   readonly invited = input(0);

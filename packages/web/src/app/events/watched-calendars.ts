@@ -10,6 +10,7 @@ import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { typed } from '../ui/typed';
 
 const blank: WatchFields = {
   name: '',
@@ -84,14 +85,13 @@ const blank: WatchFields = {
       @if (editing(); as fields) {
         <form class="fields box" (submit)="save($event)">
           <label class="third"
-            >Name <input [value]="fields.name" (input)="set({ name: $any($event.target).value })" required
+            >Name <input [value]="fields.name" (input)="set({ name: typed($event) })" required
           /></label>
           <label class="half"
-            >Address (https:// or webcal://)
-            <input [value]="fields.url" (input)="set({ url: $any($event.target).value })" required
+            >Address (https:// or webcal://) <input [value]="fields.url" (input)="set({ url: typed($event) })" required
           /></label>
           <label class="third"
-            >Only events that say <input [value]="fields.search" (input)="set({ search: $any($event.target).value })"
+            >Only events that say <input [value]="fields.search" (input)="set({ search: typed($event) })"
           /></label>
           <label class="quarter"
             >Every so many minutes
@@ -100,11 +100,11 @@ const blank: WatchFields = {
               min="5"
               max="10080"
               [value]="fields.everyMinutes"
-              (input)="set({ everyMinutes: +$any($event.target).value || 60 })"
+              (input)="set({ everyMinutes: +typed($event) || 60 })"
           /></label>
           <label class="third"
             >New events get the cues of
-            <select (change)="set({ cuesOfEvent: +$any($event.target).value || null })">
+            <select (change)="set({ cuesOfEvent: +typed($event) || null })">
               <option value="">none</option>
               @for (event of events.value(); track event.id) {
                 <option [value]="event.id" [selected]="event.id === fields.cuesOfEvent">{{ event.title }}</option>
@@ -171,6 +171,7 @@ const blank: WatchFields = {
   `,
 })
 export class WatchedCalendars {
+  protected readonly typed = typed;
   private readonly api = inject(CalendarsApi);
   private readonly eventsApi = inject(EventsApi);
   private readonly toast = inject(Toast);

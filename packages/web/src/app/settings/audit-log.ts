@@ -7,6 +7,7 @@ import { SettingsApi } from '../api/settings';
 import { Pager } from '../ui/pager';
 import { ReadingProblem } from '../ui/reading-problem';
 import { When } from '../ui/when';
+import { typed } from '../ui/typed';
 
 const nothing: AuditPage = { rows: [], next: null };
 
@@ -24,20 +25,20 @@ const nothing: AuditPage = { rows: [], next: null };
         }
       </div>
       <div class="row small">
-        <select aria-label="What was done" (change)="kind.set($any($event.target).value)">
+        <select aria-label="What was done" (change)="kind.set(typed($event))">
           <option value="">everything</option>
           @for (one of kinds; track one) {
             <option [value]="one">{{ one }}</option>
           }
         </select>
-        <select aria-label="By whom" (change)="member.set($any($event.target).value)">
+        <select aria-label="By whom" (change)="member.set(typed($event))">
           <option value="">by anybody</option>
           @for (one of team.value(); track one.id) {
             <option [value]="one.id">{{ one.name }}</option>
           }
         </select>
-        <label>from <input type="date" aria-label="From day" (change)="from.set($any($event.target).value)" /></label>
-        <label>to <input type="date" aria-label="To day" (change)="to.set($any($event.target).value)" /></label>
+        <label>from <input type="date" aria-label="From day" (change)="from.set(typed($event))" /></label>
+        <label>to <input type="date" aria-label="To day" (change)="to.set(typed($event))" /></label>
       </div>
       <cv-reading-problem [of]="audit" what="The log" />
       <ol tabindex="0" aria-label="Actions, newest first">
@@ -76,6 +77,7 @@ const nothing: AuditPage = { rows: [], next: null };
   `,
 })
 export class AuditLog {
+  protected readonly typed = typed;
   private readonly api = inject(SettingsApi);
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';

@@ -10,6 +10,7 @@ import { ReadingProblem } from '../ui/reading-problem';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { typed } from '../ui/typed';
 
 /** Keys by which programs bring in people's own times, such as a booking desk. Each is shown once. */
 @Component({
@@ -58,15 +59,15 @@ import { When } from '../ui/when';
           aria-label="Name of a new key"
           placeholder="Booking desk"
           [value]="name()"
-          (input)="name.set($any($event.target).value)"
+          (input)="name.set(typed($event))"
         />
-        <select aria-label="For which events" (change)="eventId.set(+$any($event.target).value || null)">
+        <select aria-label="For which events" (change)="eventId.set(+typed($event) || null)">
           <option value="">for all events</option>
           @for (event of events.value(); track event.id) {
             <option [value]="event.id">{{ event.title }}</option>
           }
         </select>
-        <select aria-label="For how long" (change)="days.set($any($event.target).value)">
+        <select aria-label="For how long" (change)="days.set(typed($event))">
           @for (n of keyDays; track n) {
             <option [value]="n" [selected]="n === 365">for {{ n }} days</option>
           }
@@ -77,6 +78,7 @@ import { When } from '../ui/when';
   `,
 })
 export class ProgramKeys {
+  protected readonly typed = typed;
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
   protected readonly keys = reading(() => this.api.keys(), []);

@@ -14,6 +14,7 @@ import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 
 /** Who may sign in, and as what. */
 @Component({
@@ -57,7 +58,7 @@ import { Toast } from '../ui/toast';
             }
           </span>
           @if (session.isOwner()) {
-            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $any($event.target).value)">
+            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, typed($event))">
               @for (role of roles; track role) {
                 <option [value]="role" [selected]="role === member.role">{{ role }}</option>
               }
@@ -102,6 +103,7 @@ import { Toast } from '../ui/toast';
   `,
 })
 export class Team {
+  protected readonly typed = typed;
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
   private readonly confirm = inject(Confirm);

@@ -12,6 +12,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   'no-mobile': 'have no mobile number',
   'no-text-consent': 'did not consent to texts',
   'already-invited': 'are invited already',
+  'had-it': 'had it with the people of another zone',
 };
 export const sayReason = (reason: string): string =>
   Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;

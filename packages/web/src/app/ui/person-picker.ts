@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import type { Subscriber } from '@convite/contract';
 import { PeopleSearch } from './people-search';
+import { typed } from './typed';
 
 /** Finds a person by name or address, to look through their eyes. */
 @Component({
@@ -14,7 +15,7 @@ import { PeopleSearch } from './people-search';
       placeholder="Switch person"
       aria-label="Find a person"
       [value]="text()"
-      (input)="typed($any($event.target).value)"
+      (input)="search(typed($event))"
       (keydown.escape)="found.set([])"
     />
     @if (found().length) {
@@ -71,6 +72,7 @@ import { PeopleSearch } from './people-search';
   `,
 })
 export class PersonPicker {
+  protected readonly typed = typed;
   private readonly people = inject(PeopleSearch);
   readonly chosen = output<Subscriber>();
   protected readonly text = signal('');
@@ -87,7 +89,7 @@ export class PersonPicker {
       .subscribe((found) => this.found.set(found.slice(0, 8)));
   }
 
-  protected typed(text: string): void {
+  protected search(text: string): void {
     this.text.set(text);
     this.wanted.next(text);
   }

@@ -4,6 +4,7 @@ import { MatInputModule } from '@angular/material/input';
 import type { LocatedProblem, WordingText } from '@convite/contract';
 import { measureText, mergeFields, readWording, type Channel } from '@convite/core';
 import { FieldProblem } from './field-problem';
+import { typed } from './typed';
 
 /** Subject and body with merge fields: press a field to put it where the cursor stands. Texts show what they will cost. */
 @Component({
@@ -14,11 +15,7 @@ import { FieldProblem } from './field-problem';
     @if (channel() === 'email') {
       <mat-form-field
         ><mat-label>Subject</mat-label
-        ><input
-          matInput
-          dir="auto"
-          [value]="wording().subject"
-          (input)="change({ subject: $any($event.target).value })"
+        ><input matInput dir="auto" [value]="wording().subject" (input)="change({ subject: typed($event) })"
       /></mat-form-field>
       <cv-field-problem [problems]="allProblems()" path="subject" />
     }
@@ -30,7 +27,7 @@ import { FieldProblem } from './field-problem';
         dir="auto"
         [rows]="channel() === 'email' ? 11 : 4"
         [value]="wording().body"
-        (input)="change({ body: $any($event.target).value })"
+        (input)="change({ body: typed($event) })"
       ></textarea>
     </mat-form-field>
     <cv-field-problem [problems]="allProblems()" path="body" />
@@ -61,6 +58,7 @@ import { FieldProblem } from './field-problem';
   `,
 })
 export class WordingFields {
+  protected readonly typed = typed;
   readonly channel = input.required<Channel>();
   readonly wording = input.required<WordingText>();
   readonly problems = input<readonly LocatedProblem[]>([]);

@@ -1,0 +1,80 @@
+import { whoOf, type Audience, type Target } from '../audience/audience';
+import { none, type Tree, type Who } from '../audience/tree';
+import { startOfKey } from '../event/occurrences';
+import { addDays, isDay, type Day } from '../time/wall-time';
+import type { Moment, OwnDateMoment } from './moment';
+
+/**
+ * What a firing is for, within its cue: empty for the whole event; a key, such as `20270618T193000`, for a date of the series
+ * or a time that people have of their own; a day, such as `2027-06-18`, for the people whose own date falls on it.
+ */
+export type Slot = string;
+
+/** The date of the series that a slot is about; empty for the whole event, and for people's own dates. */
+export const occurrenceOfSlot = (slot: Slot): string => (isDay(slot) ? '' : slot);
+
+/** The day of people's own dates that a slot is; null for any other. */
+export const ownDayOfSlot = (slot: Slot): Day | null => (isDay(slot) ? slot : null);
+
+/** A firing's place among those of its cue. */
+export interface FiringPlace {
+  readonly eventId: number | null;
+  readonly cueId: number | null;
+  readonly slot: Slot;
+  /** The zone of its people; empty for people of all zones. */
+  readonly zone: string;
+}
+
+/** What is to be known beside the firing to say for whom it is. */
+export interface Around {
+  readonly moment: Moment;
+  readonly isPersonal: boolean;
+  /** Where the event is. */
+  readonly homeZone: string;
+  /** All zones that firings of this cue and slot are for. */
+  readonly zones: readonly string[];
+}
+
+/**
+ * Who gets a firing: the audience of its cue, of them those whom its slot and its zone are about. Everybody is in one zone group:
+ * whoever's zone has none of its own, or is not known, goes with the event's. Whoever moved between zones meanwhile and had it
+ * with another group does not get it again.
+ */
+export function whoOfFiring(audience: Audience, firing: FiringPlace, around: Around): Who {
+  const who = whoOf(audience, targetOf(firing, around));
+  const { cueId, slot, zone } = firing;
+  if (zone === '') return who;
+  const others = around.zones.filter((one) => one !== '' && one !== zone);
+  const inZone: Tree =
+    zone === around.homeZone ? none({ kind: 'zone', zones: others }) : { kind: 'zone', zones: [zone] };
+  return {
+    in: { kind: 'all', of: [who.in, inZone] },
+    out: cueId === null ? who.out : [...who.out, { kind: 'had-it', cue: cueId, slot, zone }],
+  };
+}
+
+function targetOf({ eventId, slot }: FiringPlace, { moment, isPersonal }: Around): Target {
+  const day = ownDayOfSlot(slot);
+  const whole = { eventId, occurrence: '', ownStart: null };
+  if (moment.kind === 'own-date') return { ...whole, also: day === null ? [] : [hasOwnDate(moment, day)] };
+  if (!isPersonal || moment.kind === 'fixed') return { ...whole, occurrence: slot };
+  return { ...whole, ownStart: slot === '' ? '' : startOfKey(slot) };
+}
+
+/** The date falls on that day: that very day, or of a yearly one, an anniversary, once it has been. */
+function hasOwnDate({ field, repeats }: OwnDateMoment, day: Day): Tree {
+  if (repeats === 'once') return { kind: 'field', field, test: { is: 'date', from: day, to: day } };
+  return {
+    kind: 'all',
+    of: [
+      { kind: 'field', field, test: { is: 'day-of-year', days: anniversariesOn(day) } },
+      { kind: 'field', field, test: { is: 'date', from: null, to: day } },
+    ],
+  };
+}
+
+/** Whose anniversary falls on a day, as `02-28`: in years without a 29 February, those of that day have theirs on the 28th (our own rule). */
+export function anniversariesOn(day: Day): string[] {
+  const monthDay = day.slice('2026-'.length);
+  return monthDay === '02-28' && addDays(day, 1).endsWith('03-01') ? ['02-28', '02-29'] : [monthDay];
+}

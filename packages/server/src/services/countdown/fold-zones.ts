@@ -1,0 +1,25 @@
+import type { StoredFiring } from '../../store/firings';
+
+/** A firing as the board shows it: of what goes by each person's clock the zone that is next, with those that follow it. */
+export interface FoldedFiring {
+  readonly firing: StoredFiring;
+  /** The other zones of the same cue and slot that are in the same state. */
+  readonly others: readonly StoredFiring[];
+}
+
+/** What was missed is sent zone by zone. */
+const together: readonly StoredFiring['state'][] = ['draft', 'set', 'stopped'];
+
+/** Puts the zones of one cue and slot that are still to fire together. @param firings in the order of their moments */
+export function foldZones(firings: readonly StoredFiring[]): FoldedFiring[] {
+  const folded = new Map<string, { firing: StoredFiring; others: StoredFiring[] }>();
+  for (const firing of firings) {
+    const { id, cueId, slot, zone, state, isExpanded } = firing;
+    const isAlone = zone === '' || isExpanded || !together.includes(state);
+    const key = isAlone ? String(id) : `${cueId} ${slot} ${state}`;
+    const known = folded.get(key);
+    if (known) known.others.push(firing);
+    else folded.set(key, { firing, others: [] });
+  }
+  return [...folded.values()];
+}

@@ -1,0 +1,66 @@
+import { TestBed } from '@angular/core/testing';
+import { of } from 'rxjs';
+import type { Moment } from '@convite/core';
+import { AudienceApi } from '../api/audience';
+import { openScreen } from '../testing/screen';
+import { CueMoment } from './cue-moment';
+
+const relative: Moment = {
+  kind: 'relative',
+  amount: 1,
+  unit: 'days',
+  direction: 'before',
+  anchor: 'start',
+  at: '10:00',
+};
+const fields = [
+  { id: 3, name: 'Birthday', type: 'date' },
+  { id: 4, name: 'Town', type: 'text' },
+];
+
+describe('CueMoment, by whose clock and whose dates,', () => {
+  const open = async (moment: Moment, known = fields) => {
+    const emitted: Moment[] = [];
+    TestBed.resetTestingModule();
+    const api = { provide: AudienceApi, useValue: { fields: () => of(known) } };
+    const screen = await openScreen(CueMoment, { moment, zone: 'Europe/Lisbon' }, [api]);
+    screen.fixture.componentInstance.momentChange.subscribe((one) => emitted.push(one));
+    const choose = (label: string, value: string): Moment | undefined => {
+      const box = screen.element.querySelector<HTMLSelectElement | HTMLInputElement>(`[aria-label="${label}"]`);
+      if (!box) throw new Error(`no ${label}`);
+      box.value = value;
+      box.dispatchEvent(new Event(box instanceof HTMLSelectElement ? 'change' : 'input'));
+      return emitted.at(-1);
+    };
+    return { ...screen, choose };
+  };
+
+  it('goes by each person’s own clock where a clock time is set, and says what becomes of who has no zone', async () => {
+    const { choose } = await open(relative);
+    expect(choose('On whose clock', 'person')).toEqual({ ...relative, clock: 'person' });
+    const byPerson = await open({ ...relative, clock: 'person' });
+    expect(byPerson.text()).toContain('whose zone is not known, on the clock of Lisbon');
+    expect((await open({ ...relative, at: null })).element.querySelector('[aria-label="On whose clock"]')).toBeNull();
+  });
+
+  it('counts from a date of each person, of which only fields of dates are offered', async () => {
+    const { choose } = await open(relative);
+    const own = choose('Kind of moment', 'own-date');
+    expect(own).toEqual({
+      kind: 'own-date',
+      field: 3,
+      repeats: 'yearly',
+      amount: 0,
+      unit: 'days',
+      direction: 'before',
+      at: '10:00',
+    });
+    if (!own) throw new Error('nothing was chosen');
+    const chosen = await open(own);
+    expect(chosen.text()).toContain('their Birthday');
+    expect(chosen.text()).not.toContain('their Town');
+    expect(chosen.choose('Unit', 'weeks')).toEqual(jasmine.objectContaining({ unit: 'weeks' }));
+    expect(chosen.choose('How often', 'once')).toEqual(jasmine.objectContaining({ repeats: 'once' }));
+    expect((await open(own, [])).text()).toContain('No field of people holds a date yet');
+  });
+});
