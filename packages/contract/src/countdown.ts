@@ -75,6 +75,9 @@ export const tally = z.object({
 });
 export type Tally = z.infer<typeof tally>;
 
+/** What goes by each person's clock stands once, with the zone that is next: how many others follow, and until when. */
+const otherZones = z.object({ count: z.number(), lastAt: z.iso.datetime() }).nullable();
+
 const cueFiring = z.object({
   id: z.number(),
   state: firingState,
@@ -87,6 +90,7 @@ const cueFiring = z.object({
   zone: z.string(),
   /** The day of the people's own dates that it is for; null where it goes by none. */
   ownDay: z.string().nullable(),
+  otherZones,
 });
 export type CueFiring = z.infer<typeof cueFiring>;
 /** A cue with the firing that matters next, or the last one, and how many more stand planned. */
@@ -125,8 +129,7 @@ export const boardItem = z.object({
   zone: z.string(),
   /** The day of the people's own dates that it is for; null where it goes by none. */
   ownDay: z.string().nullable(),
-  /** What goes by each person's clock stands once, with the zone that is next: how many others follow, and until when. */
-  otherZones: z.object({ count: z.number(), lastAt: z.iso.datetime() }).nullable(),
+  otherZones,
   channel,
   dueAt: z.iso.datetime(),
   state: firingState,

@@ -23,6 +23,8 @@ export interface WatchedFiring {
   readonly isOver: boolean;
   /** When its last message leaves at its sender's pace; null where that has no bound. */
   readonly finishMs: EpochMs | null;
+  /** Where its people are; left out, where the event is. */
+  readonly zone?: string;
 }
 
 /** Quiet hours in the event's zone; a text or email at night is read as rudeness (common practice). */
@@ -36,7 +38,7 @@ export function findHazards(firings: readonly WatchedFiring[], zone: string, now
 
 function hazardsOf(firing: WatchedFiring, all: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
   const { dueMs, startMs, countsDown, id, finishMs } = firing;
-  const clock = wallTimeAt(dueMs, zone).slice(11);
+  const clock = wallTimeAt(dueMs, firing.zone ?? zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
   const found: [Hazard, boolean][] = [
     ['past', dueMs < nowMs],

@@ -49,6 +49,8 @@ describe('firings', () => {
       ['not-done-by-start'],
       [],
     ]);
+    const inTokyo = { ...firing(8, now + 11 * 3_600_000), zone: 'Asia/Tokyo' };
+    expect(findHazards([inTokyo], 'Europe/Lisbon', now).get(8)).toEqual([]);
   });
 });
 

@@ -94,9 +94,9 @@ const columns = [
   'skipped',
 ] as const satisfies readonly (keyof Row)[];
 
-/** A zone in which the audience has nobody is no news, once that was counted. */
+/** A zone in which the audience has nobody, or a day on which nobody has theirs, is no news, once that was counted. */
 const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
-  query.whereRaw("not (zone <> '' and if(is_expanded, planned, coalesce(gets, 1)) = 0)");
+  query.whereRaw("not ((zone <> '' or slot like '____-__-__') and if(is_expanded, planned, coalesce(gets, 1)) = 0)");
 
 function firingReads(db: Knex) {
   /** What they say is read with one of them, not with many. */

@@ -4,9 +4,9 @@ import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { findNeeds } from './find-needs';
-import { foldZones, type FoldedFiring } from './fold-zones';
+import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
-import { noteOf, startOfFiring, tallyOf } from './list-cues';
+import { foldedTally, noteOf, startOfFiring } from './list-cues';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
@@ -75,8 +75,8 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
   const waiting = firings.filter(({ state }) => byHandStates.includes(state));
   const cues = await store.cues.findMany(waiting.flatMap(({ cueId }) => cueId ?? []));
-  return folded.map(({ firing, others }) => {
-    const last = others.at(-1);
+  return folded.map((line) => {
+    const { firing } = line;
     const { id, kind, eventId, channel, dueMs, state } = firing;
     const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
     const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
@@ -91,20 +91,18 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
       occurrenceAt: startMs ? new Date(startMs).toISOString() : null,
       zone: firing.zone,
       ownDay: ownDayOfSlot(firing.slot),
-      otherZones: last ? { count: others.length, lastAt: new Date(last.dueMs).toISOString() } : null,
+      otherZones: otherZonesOf(line),
       channel,
       dueAt: new Date(dueMs).toISOString(),
       state: visibleState(state, dueMs, clock.now()),
       note: noteOf(firing),
-      tally: { ...tallyOf(firing, pace, clock.now()), ...(last && { gets: sumOfGets([firing, ...others]) }) },
+      tally: foldedTally(line, pace, clock.now()),
       canSendByHand:
         byHandStates.includes(state) &&
         whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',
     };
   });
 }
-
-const sumOfGets = (firings: readonly StoredFiring[]): number => firings.reduce((sum, { gets }) => sum + (gets ?? 0), 0);
 
 const kindWords: Readonly<Record<FiringKind, string>> = {
   cue: 'Cue',

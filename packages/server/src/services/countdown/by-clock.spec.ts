@@ -113,11 +113,8 @@ describe('cues by each person’s clock and by their own dates', () => {
     await countAll(stage);
     expect(await others()).toBe(1);
     const [row] = await listCues(stage.context, event);
-    expect([row?.id, row?.firing.zone, row?.ahead.map(({ zone }) => zone)]).toEqual([
-      id,
-      'Europe/Lisbon',
-      ['Asia/Tokyo'],
-    ]);
+    const { zone, otherZones, tally } = row?.firing ?? {};
+    expect([row?.id, zone, otherZones?.count, tally?.gets, row?.ahead]).toEqual([id, 'Europe/Lisbon', 1, 5, []]);
   });
 
   it('are held, and set again, for all zones at once', async () => {
@@ -163,6 +160,9 @@ describe('cues by each person’s clock and by their own dates', () => {
       expect(await stage.context.store.events.idsToPlan(at('2031-08-05T12:00'))).toEqual([event]);
       await planOn(stage.context.store, event, stage.clock.now());
       expect((await firings()).length).toBeGreaterThan(before + 10);
+      await countAll(stage);
+      // Days on which nobody has theirs are no lines of the board.
+      expect((await readBoard(stage.context)).ahead).toEqual([]);
     });
 
     it('show a person when theirs is, and are set only by a field of dates', async () => {

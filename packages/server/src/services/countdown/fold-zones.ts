@@ -7,6 +7,16 @@ export interface FoldedFiring {
   readonly others: readonly StoredFiring[];
 }
 
+/** Of all zones together. */
+export const getsOf = ({ firing, others }: FoldedFiring): number =>
+  [firing, ...others].reduce((sum, { gets }) => sum + (gets ?? 0), 0);
+
+/** How many zones follow, and until when; null for what is not by zones. */
+export function otherZonesOf({ others }: FoldedFiring): { count: number; lastAt: string } | null {
+  const last = others.at(-1);
+  return last ? { count: others.length, lastAt: new Date(last.dueMs).toISOString() } : null;
+}
+
 /** What was missed is sent zone by zone. */
 const together: readonly StoredFiring['state'][] = ['draft', 'set', 'stopped'];
 

@@ -19,6 +19,7 @@ import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
+import { foldZones, getsOf, otherZonesOf, type FoldedFiring } from './fold-zones';
 
 /** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
@@ -31,39 +32,36 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     nowMs - planAheadMs,
   );
   const shown = new Map(
-    cues.map((cue) => [
-      cue.id,
-      pickFirings(
-        firings.filter(({ cueId }) => cueId === cue.id),
-        nowMs,
-      ),
-    ]),
+    cues.map((cue) => [cue.id, pickFirings(foldZones(firings.filter(({ cueId }) => cueId === cue.id)), nowMs)]),
   );
   const hazards = findHazards(
     cues.flatMap((cue) =>
-      shownOf(shown, cue.id).map((firing) => ({
+      shownOf(shown, cue.id).map(({ firing }) => ({
         id: firing.id,
         dueMs: firing.dueMs,
         startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
         countsDown: countsDown(cue.moment),
         isOver: !['draft', 'set'].includes(firing.state),
         finishMs: finishOf(firing, firing.gets ?? 0, pace, nowMs),
+        ...(firing.zone && { zone: firing.zone }),
       })),
     ),
     event.version.facts.zone,
     nowMs,
   );
-  const describe = (firing: StoredFiring): CueFiring => {
+  const describe = (line: FoldedFiring): CueFiring => {
+    const { firing } = line;
     const startMs = firing.slot ? startOfFiring(event, firing) : null;
     return {
       id: firing.id,
       state: visibleState(firing.state, firing.dueMs, nowMs),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: noteOf(firing),
-      tally: tallyOf(firing, pace, nowMs),
+      tally: foldedTally(line, pace, nowMs),
       occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
       zone: firing.zone,
       ownDay: ownDayOfSlot(firing.slot),
+      otherZones: otherZonesOf(line),
     };
   };
   return cues
@@ -71,27 +69,28 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       const { main, ahead } = shown.get(cue.id) ?? { main: undefined, ahead: [] };
       if (isRetired && !main) return [];
       const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs);
-      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.id) ?? []) : [] }];
+      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.firing.id) ?? []) : [] }];
     })
     .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
 }
 
 interface PickedFirings {
-  readonly main: StoredFiring | undefined;
-  readonly ahead: readonly StoredFiring[];
+  readonly main: FoldedFiring | undefined;
+  readonly ahead: readonly FoldedFiring[];
 }
 
-const shownOf = (shown: ReadonlyMap<number, PickedFirings>, cueId: number): StoredFiring[] => {
+const shownOf = (shown: ReadonlyMap<number, PickedFirings>, cueId: number): FoldedFiring[] => {
   const { main, ahead } = shown.get(cueId) ?? { main: undefined, ahead: [] };
   return main ? [main, ...ahead] : [...ahead];
 };
 
-/** Of a cue's firings the one under way or next, else the last; and the others that are still to come. */
-function pickFirings(firings: readonly StoredFiring[], nowMs: number): PickedFirings {
-  const sorted = [...firings].sort((a, b) => a.dueMs - b.dueMs);
+/** Of a cue's firings, in order, the one under way or next, else the last; and the others that are still to come. */
+function pickFirings(lines: readonly FoldedFiring[], nowMs: number): PickedFirings {
   const main =
-    sorted.find(({ state, dueMs }) => state === 'sending' || dueMs > nowMs || state === 'set') ?? sorted.at(-1);
-  return { main, ahead: sorted.filter((firing) => firing !== main && firing.dueMs > (main?.dueMs ?? 0)) };
+    lines.find(({ firing: { state, dueMs } }) => state === 'sending' || dueMs > nowMs || state === 'set') ??
+    lines.at(-1);
+  const ahead = lines.filter((line) => line !== main && line.firing.dueMs > (main?.firing.dueMs ?? 0));
+  return { main, ahead };
 }
 
 /** What there is to say of a firing beside its state. */
@@ -110,7 +109,7 @@ export function startOfFiring(
 
 /** A cue whose next date is further off than firings are planned. */
 function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {
-  const place = { id: 0, tally: noTally, zone: '', ownDay: null };
+  const place = { id: 0, tally: noTally, zone: '', ownDay: null, otherZones: null };
   const { moment } = cue;
   if (moment.kind === 'own-date') {
     const note = 'Nobody’s date is less than five weeks off.';
@@ -134,6 +133,12 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
 }
 
 const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0, finishAt: null };
+
+/** The same of all zones together that are still to fire. */
+export function foldedTally(line: FoldedFiring, pace: Settings['pace'], nowMs: EpochMs): Tally {
+  const tally = tallyOf(line.firing, pace, nowMs);
+  return line.others.length ? { ...tally, gets: getsOf(line) } : tally;
+}
 
 /** How far a firing is, all of it kept with it: its audience as counted last, and once it is expanded what became of it. */
 export function tallyOf(firing: StoredFiring, pace: Settings['pace'], nowMs: EpochMs): Tally {

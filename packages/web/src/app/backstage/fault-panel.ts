@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import type { Faults } from '@convite/contract';
+import { mailFault, textFault, type Faults } from '@convite/contract';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
-import { typed } from '../ui/typed';
+import { chosenOf } from '../ui/typed';
 
 const mail: Readonly<Record<Faults['mail'], string>> = {
   none: 'as it should',
@@ -29,7 +29,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
       <h2>Faults</h2>
       <label class="row"
         >The mail server works
-        <select [disabled]="!session.canMarket()" (change)="set({ mail: typed($event) })">
+        <select [disabled]="!session.canMarket()" (change)="setMail($event)">
           @for (option of mailOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().mail === option[0]">{{ option[1] }}</option>
           }
@@ -37,7 +37,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
       >
       <label class="row"
         >The text gateway works
-        <select [disabled]="!session.canMarket()" (change)="set({ text: typed($event) })">
+        <select [disabled]="!session.canMarket()" (change)="setText($event)">
           @for (option of textOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().text === option[0]">{{ option[1] }}</option>
           }
@@ -47,7 +47,6 @@ const text: Readonly<Record<Faults['text'], string>> = {
   `,
 })
 export class FaultPanel {
-  protected readonly typed = typed;
   private readonly api = inject(BackstageApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
@@ -59,7 +58,13 @@ export class FaultPanel {
     this.api.faults().subscribe({ next: (faults) => this.faults.set(faults), error: () => undefined });
   }
 
-  protected set(part: Partial<Faults>): void {
+  protected setMail(event: Event): void {
+    this.set({ mail: chosenOf(mailFault.options, event) });
+  }
+  protected setText(event: Event): void {
+    this.set({ text: chosenOf(textFault.options, event) });
+  }
+  private set(part: Partial<Faults>): void {
     this.api
       .setFaults({ ...this.faults(), ...part })
       .subscribe({ next: (faults) => this.faults.set(faults), error: (error: unknown) => this.toast.fail(error) });

@@ -200,12 +200,10 @@ export class BoardRow {
     });
   }
   /** Of a series, the date that it is for. */
-  protected dateOf({ occurrenceAt, zone, ownDay, otherZones }: BoardItem): string {
+  protected dateOf(item: BoardItem): string {
+    const { occurrenceAt } = item;
     const date = occurrenceAt ? sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ') : '';
-    const others = otherZones
-      ? `then ${otherZones.count} other ${otherZones.count === 1 ? 'zone' : 'zones'} until ${sayInstant(Date.parse(otherZones.lastAt), this.zone())}`
-      : '';
-    return [date, sayWhom({ zone, ownDay }), others]
+    return [date, sayWhom(item, this.zone())]
       .filter(Boolean)
       .map((part) => `, ${part}`)
       .join('');

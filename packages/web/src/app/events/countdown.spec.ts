@@ -33,6 +33,7 @@ const firing: CueRow['firing'] = {
   occurrence: null,
   zone: '',
   ownDay: null,
+  otherZones: null,
 };
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
   ...fields,

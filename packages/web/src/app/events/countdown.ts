@@ -205,7 +205,7 @@ export class Countdown {
   }
   protected whom({ firing }: CueRow): string {
     const date = firing.occurrence ? this.sayDate(firing.occurrence.startAt) : '';
-    return [date, sayWhom(firing)].filter(Boolean).join(', ');
+    return [date, sayWhom(firing, this.current.detail()?.facts.zone ?? 'UTC')].filter(Boolean).join(', ');
   }
   protected audience({ audience }: CueRow): string {
     const parts = [

@@ -22,6 +22,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
     occurrence: null,
     zone: '',
     ownDay: null,
+    otherZones: null,
   },
   ahead: [],
 });

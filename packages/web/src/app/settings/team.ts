@@ -14,7 +14,7 @@ import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
-import { typed } from '../ui/typed';
+import { chosenOf } from '../ui/typed';
 
 /** Who may sign in, and as what. */
 @Component({
@@ -58,7 +58,7 @@ import { typed } from '../ui/typed';
             }
           </span>
           @if (session.isOwner()) {
-            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, typed($event))">
+            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $event)">
               @for (role of roles; track role) {
                 <option [value]="role" [selected]="role === member.role">{{ role }}</option>
               }
@@ -103,7 +103,6 @@ import { typed } from '../ui/typed';
   `,
 })
 export class Team {
-  protected readonly typed = typed;
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
   private readonly confirm = inject(Confirm);
@@ -136,7 +135,8 @@ export class Team {
   protected inviteAgain({ id, email }: TeamMember): void {
     this.act(this.api.inviteAgain(id), `The invitation is on its way to ${email} again.`);
   }
-  protected change({ id, name }: TeamMember, role: Role): void {
+  protected change({ id, name, role: before }: TeamMember, event: Event): void {
+    const role = chosenOf(roles, event) ?? before;
     this.act(this.api.changeRole(id, role), `${name} is now ${role}.`);
   }
   protected remove({ id, name }: TeamMember): void {

@@ -1,9 +1,23 @@
-import { sayDay, sayZone } from '@convite/core';
+import { sayDay, sayInstant, sayZone } from '@convite/core';
 
-/** For whom of its audience a firing is, where it is not for all of it. @example 'people in Tokyo, whose date is Fri 27 Nov' */
-export function sayWhom({ zone, ownDay }: { readonly zone: string; readonly ownDay: string | null }): string {
+/** For whom of its audience a firing is, where it is not for all of it at once. @param zone in which times are said */
+export function sayWhom(
+  {
+    zone,
+    ownDay,
+    otherZones,
+  }: {
+    readonly zone: string;
+    readonly ownDay: string | null;
+    readonly otherZones: { readonly count: number; readonly lastAt: string } | null;
+  },
+  saidIn: string,
+): string {
+  const others = otherZones
+    ? `and ${otherZones.count} other ${otherZones.count === 1 ? 'zone' : 'zones'} until ${sayInstant(Date.parse(otherZones.lastAt), saidIn)}`
+    : '';
   const parts = [
-    ...(zone ? [`people on the clock of ${sayZone(zone)}`] : []),
+    ...(zone ? [[`on the clock of ${sayZone(zone)}`, others].filter(Boolean).join(' ')] : []),
     ...(ownDay ? [`whose date is ${sayDay(ownDay)}`] : []),
   ];
   return parts.join(', ');

@@ -11,3 +11,7 @@ export const isTicked = ({ target }: Event): boolean => target instanceof HTMLIn
 /** The file that was chosen in a box; undefined for none. */
 export const chosenFile = ({ target }: Event): File | undefined =>
   target instanceof HTMLInputElement ? target.files?.[0] : undefined;
+
+/** Which of these is chosen in the field that an event comes from; undefined for none of them. */
+export const chosenOf = <T extends string>(values: readonly T[], event: Event): T | undefined =>
+  values.find((value) => value === typed(event));
