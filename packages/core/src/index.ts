@@ -41,6 +41,7 @@ export * from './links/web-calendar';
 export * from './links/read-link';
 export * from './links/test-link';
 export * from './audience/audience';
+export * from './audience/consent';
 export * from './audience/field';
 export * from './audience/judge';
 export {

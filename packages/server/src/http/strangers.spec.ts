@@ -118,6 +118,7 @@ describe('what strangers and outages meet', () => {
     expect(person.consents.map(({ channel, isGiven, how, by }) => [channel, isGiven, how, by])).toEqual([
       ['email', true, 'wrote from it', 'Spec'],
       ['text', false, 'said so on the phone', 'Spec'],
+      ['text', true, 'on the paper form at the gate', ''],
     ]);
     await expectAsync(editPerson(context, 7, { ...edit, email: 'p8@people.example' }, actor)).toBeRejectedWithError(
       /somebody else/,

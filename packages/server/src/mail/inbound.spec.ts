@@ -11,6 +11,7 @@ import { guestAddress } from '../testing/received';
 import type { EmailMessage } from './message';
 import {
   actor,
+  byHand,
   publishedEvent,
   addPeople,
   eventFacts,
@@ -280,7 +281,7 @@ describe('mail that comes in by SMTP', () => {
         `p${id}@people.example`,
         (await replyText(`p${id}@people.example`, 'NEEDS-ACTION')).replace('METHOD:REPLY', 'METHOD:REFRESH'),
       );
-    await stage.context.store.subscribers.optOut(3, new Date());
+    await stage.context.store.consents.optOut(3, byHand, new Date());
     await Promise.all([refresh(1), refresh(1), refresh(1), refresh(2), refresh(3)]);
     const firings = await stage.context.store.firings.ofEvent(event);
     expect(firings.filter(({ kind }) => kind === 'answer').length).toBe(2);

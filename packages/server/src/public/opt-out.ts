@@ -25,7 +25,8 @@ export function optOutRoutes(routes: Router, context: Context): void {
       sendNotThere(response, organisation);
       return;
     }
-    await store.subscribers.optOut(id, nowOf(context));
+    const said = { source: 'form', how: 'pressed the link to opt out', by: `person ${id}` } as const;
+    await store.transact((tx) => tx.consents.optOut(id, said, nowOf(context)));
     const by = { name: `person ${id}`, address: request.ip ?? '' };
     await store.house.audit(nowOf(context), by, 'opt-out: by its page', '');
     await store.live.touch('subscribers');

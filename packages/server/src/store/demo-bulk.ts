@@ -53,6 +53,25 @@ export function demoBulk(db: Knex) {
           created_at: one.createdAt,
         })),
       );
+      const consent = { how: 'on the paper form at the gate', by_name: '', source: 'form' };
+      await insert(
+        'consent',
+        people.flatMap(({ id, textConsent, optedOutAt, createdAt }) => [
+          ...(textConsent ? [{ ...consent, subscriber_id: id, channel: 'text', is_given: true, at: createdAt }] : []),
+          ...(optedOutAt
+            ? [
+                {
+                  ...consent,
+                  how: 'pressed the link to opt out',
+                  subscriber_id: id,
+                  channel: 'email',
+                  is_given: false,
+                  at: optedOutAt,
+                },
+              ]
+            : []),
+        ]),
+      );
       await insert(
         'subscriber_topic',
         people.flatMap((one) => one.topics.map((topic) => ({ subscriber_id: one.id, topic }))),

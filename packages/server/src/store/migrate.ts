@@ -12,6 +12,7 @@ import * as slots from './migrations/0010-slots';
 import * as past from './migrations/0011-past';
 import * as places from './migrations/0012-registration';
 import * as byClock from './migrations/0013-by-clock';
+import * as consent from './migrations/0014-consent';
 
 interface Migration {
   readonly name: string;
@@ -33,6 +34,7 @@ const migrations: readonly Migration[] = [
   { name: '0011-past', up: past.up },
   { name: '0012-registration', up: places.up },
   { name: '0013-by-clock', up: byClock.up },
+  { name: '0014-consent', up: consent.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { apiKeyStore } from './api-keys';
 import { askedStore } from './asked';
 import { claimStore } from './claims';
+import { consentStore } from './consents';
 import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
 import { eventTallyStore } from './event-tallies';
@@ -36,6 +37,7 @@ function subjects(db: Knex) {
   return {
     subscribers: subscriberStore(db),
     personFacts: personFactsStore(db),
+    consents: consentStore(db),
     lists: listStore(db),
     fields: fieldStore(db),
     refusals: refusalStore(db),

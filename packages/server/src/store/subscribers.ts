@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
-import type { Channel, Own } from '@convite/core';
+import type { Own } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
+import { consentStore, type ConsentOrigin } from './consents';
 import { fieldStore } from './fields';
 import { listStore } from './lists';
 import { searchSql } from './people-search';
@@ -34,15 +35,6 @@ export interface NewSubscriber {
   readonly textConsent: boolean | null;
   /** Further columns of the file, by their names. */
   readonly fields?: Readonly<Record<string, string>>;
-}
-
-/** What somebody said about being written to, and how we know. */
-export interface ConsentNote {
-  readonly channel: Channel;
-  readonly isGiven: boolean;
-  readonly how: string;
-  readonly by: string;
-  readonly at: Date;
 }
 
 export interface SubscriberQuery {
@@ -82,12 +74,11 @@ export function subscriberStore(db: Knex) {
   const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
     await db('subscriber')
       .insert(
-        people.map(({ email, name, mobile, zone, textConsent }) => ({
+        people.map(({ email, name, mobile, zone }) => ({
           email,
           name,
           mobile,
           zone,
-          text_consent: textConsent ?? false,
           created_at: now,
         })),
       )
@@ -96,8 +87,6 @@ export function subscriberStore(db: Knex) {
         name: db.raw("if(values(name) = '', name, values(name))"),
         mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
         zone: db.raw("if(values(zone) = '', zone, values(zone))"),
-        // Consent is only ever added by an import; taking it away is the person's own doing.
-        text_consent: db.raw('text_consent or values(text_consent)'),
       });
   };
 
@@ -197,23 +186,6 @@ export function subscriberStore(db: Knex) {
           }
         : null;
     },
-    /** The last things that were taken down of somebody's consent. */
-    async consentsOf(id: number): Promise<ConsentNote[]> {
-      const rows: { channel: Channel; is_given: number; how: string; by_name: string; at: Date }[] = await db('consent')
-        .where({ subscriber_id: id })
-        .orderBy('id', 'desc')
-        .limit(20);
-      return rows.map((row) => ({
-        channel: row.channel,
-        isGiven: Boolean(row.is_given),
-        how: row.how,
-        by: row.by_name,
-        at: row.at,
-      }));
-    },
-    async noteConsent(id: number, { channel, isGiven, how, by, at }: ConsentNote): Promise<void> {
-      await db('consent').insert({ subscriber_id: id, channel, is_given: isGiven, how, by_name: by, at });
-    },
     /** @throws a duplicate-key error (see isDuplicate) for an address that is somebody else's */
     async change(
       id: number,
@@ -222,9 +194,6 @@ export function subscriberStore(db: Knex) {
         readonly email: string | null;
         readonly mobile: string;
         readonly zone: string;
-        readonly textConsent: boolean;
-        readonly emailConsent: boolean;
-        readonly now: Date;
         readonly liftsBounce: boolean;
       },
     ): Promise<void> {
@@ -235,9 +204,6 @@ export function subscriberStore(db: Knex) {
           email: person.email,
           mobile: person.mobile,
           zone: person.zone,
-          text_consent: person.textConsent,
-          // Who opted out before keeps the day they did.
-          opted_out_at: person.emailConsent ? null : db.raw('coalesce(opted_out_at, ?)', [person.now]),
           ...(person.liftsBounce && { bounced_at: null, bounce_text: '' }),
         });
       if (person.liftsBounce) await db('refusal').where({ subscriber_id: id }).delete();
@@ -259,10 +225,11 @@ export function subscriberStore(db: Knex) {
     async addToList(
       listId: number,
       people: readonly NewSubscriber[],
+      origin: ConsentOrigin,
       now: Date,
     ): Promise<{ subscriberId: number; isNewPerson: boolean }[]> {
       const known = new Set((await this.idsOf(people)).values());
-      const ids = [...new Set((await this.ensureMany(people, now)).values())];
+      const ids = [...new Set((await this.ensureMany(people, origin, now)).values())];
       if (ids.length === 0) return [];
       const joining = await listStore(db).join(listId, ids);
       return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
@@ -273,8 +240,8 @@ export function subscriberStore(db: Knex) {
       await db('subscriber').where({ id }).increment('feed_nonce', 1);
     },
     /** The subscriber of that address, made when there is none; what is known is filled in, never taken away. */
-    async ensure(person: NewSubscriber, now: Date): Promise<number> {
-      return (await this.ensureMany([person], now)).get(person.email ?? person.mobile) ?? 0;
+    async ensure(person: NewSubscriber, origin: ConsentOrigin, now: Date): Promise<number> {
+      return (await this.ensureMany([person], origin, now)).get(person.email ?? person.mobile) ?? 0;
     },
 
     /** Ids of those of some people who are known, by address, or by number for those without one. */
@@ -290,8 +257,8 @@ export function subscriberStore(db: Knex) {
       return new Map(rows.map(({ id, email, mobile }) => [email ?? mobile, id]));
     },
 
-    /** The same for many, who become subscribers where they are none. */
-    async ensureMany(people: readonly NewSubscriber[], now: Date): Promise<Map<string, number>> {
+    /** The same for many, who become subscribers where they are none. @param origin of the consent that they bring along */
+    async ensureMany(people: readonly NewSubscriber[], origin: ConsentOrigin, now: Date): Promise<Map<string, number>> {
       const ids = new Map<string, number>();
       for (let from = 0; from < people.length; from += 1000) {
         const some = people.slice(from, from + 1000);
@@ -302,16 +269,12 @@ export function subscriberStore(db: Knex) {
         const found = await this.idsOf(some);
         for (const [key, id] of found) ids.set(key, id);
         await writeFields(fresh, found);
+        const consenting = fresh.flatMap(({ email, mobile, textConsent }) =>
+          textConsent ? (found.get(email ?? mobile) ?? []) : [],
+        );
+        await consentStore(db).grantTexts(consenting, origin, now);
       }
       return ids;
-    },
-
-    async optOut(id: number, now: Date): Promise<void> {
-      await db('subscriber').where({ id }).whereNull('opted_out_at').update({ opted_out_at: now });
-    },
-    /** By number, since that is all a text tells: everybody who shares it. */
-    async setTextConsent(mobile: string, consents: boolean): Promise<void> {
-      await db('subscriber').where({ mobile }).update({ text_consent: consents });
     },
   };
 }

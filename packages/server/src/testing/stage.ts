@@ -22,6 +22,8 @@ import { startWorker } from '../worker/worker';
 export const secret = 'a secret for specs only, of 32 characters';
 export const mailDomain = 'in.convite.example';
 export const actor = { name: 'Spec' };
+/** Where a consent comes from that a spec takes down. */
+export const byHand = { source: 'by-hand', how: 'said so', by: 'Spec' } as const;
 
 /** An empty Convite over a real MariaDB, in a database of its own. */
 export interface Stage {

@@ -6,6 +6,7 @@ import { openSink } from '../testing/sink';
 import { dayBeforeCue, invite } from '../testing/acts';
 import {
   actor,
+  byHand,
   publishedEvent,
   addPeople,
   clockTo,
@@ -243,7 +244,7 @@ describe('the worker, with real faults', () => {
     await saveCue(stage.context, event, null, cue({ audience: toList() }), actor);
     await addPeople(stage, 1, 50);
     await stage.db('list_member').where({ subscriber_id: 3 }).delete();
-    await stage.context.store.subscribers.optOut(4, new Date());
+    await stage.context.store.consents.optOut(4, byHand, new Date());
     const mail = scriptedEnd<EmailMessage>();
     const [firing] = await stage.context.store.firings.ofEvent(event);
     await clockTo(stage, firing?.dueMs ?? 0);

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
 import { isEmail, canonicalZone, readAddresses, readMobile, type Problem } from '@convite/core';
+import type { ConsentOrigin } from '../../store/consents';
 import type { NewSubscriber } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
@@ -42,7 +43,7 @@ async function workOff(context: Context, id: number): Promise<void> {
     isMore = await store.transact(async (tx) => {
       const chunk = await tx.listImports.nextChunk(id, chunkSize);
       if (!chunk || chunk.people.length === 0) return false;
-      const joined = await tx.subscribers.addToList(chunk.listId, chunk.people, nowOf(context));
+      const joined = await tx.subscribers.addToList(chunk.listId, chunk.people, originOf(id), nowOf(context));
       await tx.listImports.remember(id, joined);
       const [added, already] = [joined.length, chunk.people.length - joined.length];
       await tx.listImports.advance(id, { people: chunk.people.length, added, already });
@@ -59,6 +60,12 @@ async function workOff(context: Context, id: number): Promise<void> {
     `${done?.added ?? 0} into list ${done?.listId ?? 0}, import ${id}`,
   );
 }
+
+const originOf = (importId: number): ConsentOrigin => ({
+  source: 'file',
+  how: `a column of the file says so, import ${importId}`,
+  by: '',
+});
 
 /** Goes on with an import whose process is gone. @returns whether there was one */
 export async function resumeImport(context: Context): Promise<boolean> {

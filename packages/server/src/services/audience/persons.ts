@@ -8,7 +8,7 @@ import { Failure, notFound, refuseProblems } from '../failure';
 export async function getPerson({ store }: Pick<Context, 'store'>, id: number): Promise<PersonDetail> {
   const person = await store.subscribers.detail(id);
   if (!person) throw notFound('subscriber');
-  const [lists, consents] = await Promise.all([store.lists.ofPerson(id), store.subscribers.consentsOf(id)]);
+  const [lists, consents] = await Promise.all([store.lists.ofPerson(id), store.consents.latestOf(id)]);
   return { ...person, lists, consents: consents.map(({ at, ...one }) => ({ ...one, at: at.toISOString() })) };
 }
 
@@ -43,18 +43,14 @@ export async function editPerson(context: Context, id: number, edit: PersonEdit,
         email: email || null,
         mobile: mobile?.ok ? mobile.value : '',
         zone: edit.zone,
-        textConsent: edit.textConsent,
-        emailConsent: edit.emailConsent,
-        now,
         // Another address has not bounced.
         liftsBounce: edit.liftBounce || email !== before.email,
       });
       await tx.lists.setOf(id, edit.lists);
-      const note = { by: actor.name, how: plainLine(edit.how).slice(0, 300), at: now };
-      if (edit.textConsent !== before.textConsent)
-        await tx.subscribers.noteConsent(id, { channel: 'text', isGiven: edit.textConsent, ...note });
+      const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
+      if (edit.textConsent !== before.textConsent) await tx.consents.note(id, 'text', edit.textConsent, note, now);
       if (edit.emailConsent !== before.emailConsent || edit.liftBounce)
-        await tx.subscribers.noteConsent(id, { channel: 'email', isGiven: edit.emailConsent, ...note });
+        await tx.consents.note(id, 'email', edit.emailConsent, note, now);
       await tx.house.audit(now, actor, 'person: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);
       await tx.live.touch('subscribers', 'board');
     });

@@ -115,7 +115,7 @@ export async function importCalendar(
       invited.push(...peopleOf(event, options, region).map((person) => ({ eventId, person })));
       taken.push({ uid: event.uid, eventId, digest });
     }
-    tally.guests = await addGuests(context, tx, invited);
+    tally.guests = await addGuests(context, tx, invited, actor);
     for (const id of giving) await tx.registrations.adopt(id, nowOf(context));
     await tx.watches.remember(options.watchId, taken);
     stop?.throwIfAborted();
@@ -221,9 +221,15 @@ interface Invited {
 }
 
 /** @returns how many guests are new */
-async function addGuests(context: Context, tx: StoreSubjects, invited: readonly Invited[]): Promise<number> {
+async function addGuests(
+  context: Context,
+  tx: StoreSubjects,
+  invited: readonly Invited[],
+  actor: Actor,
+): Promise<number> {
   const ids = await tx.subscribers.ensureMany(
     invited.map(({ person }) => person),
+    { source: 'file', how: 'named in a calendar, with the importer’s word that they consent', by: actor.name },
     nowOf(context),
   );
   const guests = invited.flatMap(({ eventId, person: { email, mobile, reply } }) => {

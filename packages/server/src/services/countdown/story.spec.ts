@@ -5,6 +5,7 @@ import type { EmailMessage, TextMessage } from '../../mail/message';
 import { dayBeforeCue, invite, countedChanges } from '../../testing/acts';
 import {
   actor,
+  byHand,
   addPeople,
   clockTo,
   countAll,
@@ -162,7 +163,7 @@ describe('the four jobs, service by service', () => {
       { subscriber_id: 2, topic: 'talks' },
       { subscriber_id: 3, topic: 'camps' },
     ]);
-    await stage.context.store.subscribers.optOut(4, new Date());
+    await stage.context.store.consents.optOut(4, byHand, new Date());
     const fields = {
       name: 'Weekly',
       weekday: 5,

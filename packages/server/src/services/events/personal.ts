@@ -119,6 +119,7 @@ async function readInput(context: Context, input: OwnInput): Promise<OwnOfPerson
   if (mobile && !mobile.ok) return mobile.problems[0] ?? { code: 'bad-mobile', path };
   const subscriberId = await context.store.subscribers.ensure(
     { email, name: name.trim(), mobile: mobile?.value ?? '', zone: '', textConsent: null },
+    { source: 'api', how: 'given with a time of their own', by: '' },
     nowOf(context),
   );
   return { subscriberId, ...own };

@@ -3,7 +3,7 @@ import { findOccurrence, resolveWallTime, splitSeries, type EventFacts, type Sco
 import { dayBeforeCue, deliver, invite, countedChanges } from '../../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import type { EmailMessage } from '../../mail/message';
-import { actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
+import { actor, byHand, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
 import { changeDate } from '../events/dates';
 import { countReply } from '../replies/count-reply';
@@ -113,7 +113,7 @@ describe('registration on the event page', () => {
       zone: '',
       textConsent: null,
     }));
-    await context().store.subscribers.addToList(list, people, new Date());
+    await context().store.subscribers.addToList(list, people, byHand, new Date());
     const cue = dayBeforeCue({
       subject: 'Until {{event.registrationEnds}}: {{event.title}}',
       moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'deadline', at: null },
@@ -264,7 +264,7 @@ describe('registration on the event page', () => {
     for (const id of events)
       for (const _ of [1, 2]) await register({ name: 'V', email: 'victim@ask.example', occurrence: first }, id);
     expect(asked().length).toBe(5);
-    await context().store.subscribers.optOut(9, new Date());
+    await context().store.consents.optOut(9, byHand, new Date());
     expect((await register({ name: 'P', email: 'p9@people.example', occurrence: first }, events[0])).status).toBe(200);
     expect(asked()).toEqual([]);
   });
@@ -341,6 +341,7 @@ describe('registration on the event page', () => {
     await context().store.subscribers.addToList(
       list,
       [{ email: 'whole@new.example', name: 'Whole', mobile: '', zone: '', textConsent: null }],
+      byHand,
       new Date(),
     );
     await invite(stage, event, { lists: [list] });
@@ -396,7 +397,7 @@ describe('registration on the event page', () => {
       zone: '',
       textConsent: null,
     }));
-    await context().store.subscribers.addToList(list, people, new Date());
+    await context().store.subscribers.addToList(list, people, byHand, new Date());
     const ids = await Promise.all(people.map(({ email }) => idOf(email)));
     await invite(stage, once, { lists: [list] });
     await deliver(stage);

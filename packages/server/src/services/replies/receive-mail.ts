@@ -320,7 +320,8 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
 }
 
 async function receiveOptOut(context: Context, personId: number): Promise<Received> {
-  await context.store.subscribers.optOut(personId, nowOf(context));
+  const said = { source: 'mail', how: 'wrote to the address to opt out', by: `person ${personId}` } as const;
+  await context.store.transact((tx) => tx.consents.optOut(personId, said, nowOf(context)));
   await context.store.house.audit(nowOf(context), `person ${personId}`, 'opt-out: by mail', '');
   await context.store.live.touch('subscribers');
   return 'opt-out';

@@ -21,7 +21,8 @@ export async function receiveText(context: Context, { from, text }: { from: stri
   const word = /^\W*(\w+)/.exec(text.toLowerCase())?.[1] ?? '';
   if (!stopWords.includes(word) && !startWords.includes(word)) return;
   const consents = startWords.includes(word);
-  await context.store.subscribers.setTextConsent(from, consents);
+  const said = { source: 'text', how: `wrote “${text.slice(0, 40)}”`, by: from } as const;
+  await context.store.transact((tx) => tx.consents.noteTexts(from, consents, said, nowOf(context)));
   await context.store.house.audit(
     nowOf(context),
     'somebody by text',

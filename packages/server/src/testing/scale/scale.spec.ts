@@ -1,5 +1,5 @@
 import { openCounter } from '../../services/audience/keep-counts';
-import { openStage, type Stage } from '../stage';
+import { byHand, openStage, type Stage } from '../stage';
 import { asks } from './asks';
 import { fillScale, type Scale } from './fill';
 import { rowsRead } from './statements';
@@ -34,6 +34,7 @@ describe('in a house of twenty thousand', () => {
         zone: '',
         textConsent: false,
       },
+      byHand,
       new Date(),
     );
     const find = async (search: string) =>

@@ -1,0 +1,102 @@
+import type { Knex } from 'knex';
+import type { Channel } from '@convite/core';
+
+/** By what way it reached us. */
+export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood';
+
+/** Where a consent comes from. */
+export interface ConsentOrigin {
+  readonly source: ConsentSource;
+  readonly how: string;
+  readonly by: string;
+}
+
+/** What somebody said about being written to, and how we know. */
+export interface ConsentNote {
+  readonly channel: Channel;
+  readonly isGiven: boolean;
+  readonly how: string;
+  readonly by: string;
+  readonly at: Date;
+}
+
+/** Shown of one person. */
+const mostShown = 20;
+
+/**
+ * The ledger of consent, which is only ever added to. What counts now (`text_consent` and `opted_out_at` of a person) follows
+ * from it, as core's `consentNow` says, and is written here, beside the entry, and nowhere else.
+ */
+export function consentStore(db: Knex) {
+  const enter = async (
+    people: Knex.QueryBuilder,
+    channel: Channel,
+    isGiven: boolean,
+    { source, how, by }: ConsentOrigin,
+    at: Date,
+  ): Promise<void> => {
+    const columns = ['subscriber_id', 'channel', 'is_given', 'how', 'by_name', 'source', 'at'];
+    const values = [channel, isGiven, how.slice(0, 300), by.slice(0, 120), source, at];
+    const rows = people.clone().select('s.id', ...values.map((value) => db.raw('?', [value])));
+    await db.into(db.raw(`consent (${columns.map(() => '??').join(', ')})`, columns)).insert(rows);
+    await people
+      .clone()
+      .update(
+        channel === 'text'
+          ? { text_consent: isGiven }
+          : { opted_out_at: isGiven ? null : db.raw('coalesce(opted_out_at, ?)', [at]) },
+      );
+  };
+  const of = (ids: readonly number[]) => db('subscriber as s').whereIn('s.id', [...ids]);
+  /** Of whom the opposite counts. */
+  const otherwise = (people: Knex.QueryBuilder, channel: Channel, isGiven: boolean): Knex.QueryBuilder =>
+    channel === 'text'
+      ? people.where('s.text_consent', !isGiven)
+      : isGiven
+        ? people.whereNotNull('s.opted_out_at')
+        : people.whereNull('s.opted_out_at');
+
+  return {
+    /** Takes down what somebody said, also where it is what counted before. */
+    async note(id: number, channel: Channel, isGiven: boolean, origin: ConsentOrigin, at: Date): Promise<void> {
+      await enter(of([id]), channel, isGiven, origin, at);
+    },
+    /** Nothing but what answers somebody goes to them any more. Saying so twice says it once. */
+    async optOut(id: number, origin: ConsentOrigin, at: Date): Promise<void> {
+      await enter(otherwise(of([id]), 'email', false), 'email', false, origin, at);
+    },
+    /** By number, since that is all a text tells: everybody who shares it. */
+    async noteTexts(mobile: string, isGiven: boolean, origin: ConsentOrigin, at: Date): Promise<void> {
+      const sharing = db('subscriber as s').where('s.mobile', mobile);
+      await enter(otherwise(sharing, 'text', isGiven), 'text', isGiven, origin, at);
+    },
+    /**
+     * What a file or a form says for others: consent to texts, of those of whom none is known. Who took theirs back said so
+     * themselves, and no file takes that back.
+     */
+    async grantTexts(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<void> {
+      if (ids.length === 0) return;
+      const silent = otherwise(of(ids), 'text', true).whereNotExists(
+        db('consent as c')
+          .whereRaw('c.subscriber_id = s.id')
+          .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false }),
+      );
+      const chosen: number[] = await silent.pluck('s.id');
+      if (chosen.length) await enter(of(chosen), 'text', true, origin, at);
+    },
+    /** The last things that were taken down of somebody. */
+    async latestOf(id: number): Promise<ConsentNote[]> {
+      const rows: { channel: Channel; is_given: number; how: string; by_name: string; at: Date }[] = await db('consent')
+        .where({ subscriber_id: id })
+        .orderBy('id', 'desc')
+        .limit(mostShown);
+      return rows.map((row) => ({
+        channel: row.channel,
+        isGiven: Boolean(row.is_given),
+        how: row.how,
+        by: row.by_name,
+        at: row.at,
+      }));
+    },
+  };
+}
