@@ -6,7 +6,8 @@ import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import { giveUp } from './machine.mjs';
 
-const flags = [
+/** What Convite counts on, whatever a server's own settings are. */
+export const flags = [
   '--character-set-server=utf8mb4',
   '--collation-server=utf8mb4_unicode_520_ci',
   '--default-time-zone=+00:00',

@@ -2,6 +2,7 @@ import { noPace } from '@convite/core';
 import * as z from 'zod';
 import { sayProblem } from '@convite/contract';
 import { shiftableClock } from './clock';
+import { databaseUrls } from './config';
 import { demoTeam, loadDemo } from './demo/load';
 import { letOwnerIn } from './services/accounts/let-owner-in';
 import { hashPassword, judgePassword } from './services/accounts/passwords';
@@ -13,7 +14,7 @@ import { openStore } from './store/store';
 /** Brings a database up to date and, when it is empty, fills it: with the demonstration, or with a first owner. */
 const shape = z
   .object({
-    DATABASE_URL: z.string().startsWith('mysql://'),
+    DATABASE_URL: databaseUrls,
     CONVITE_DEMO: z.enum(['true', 'false']).default('false'),
     DEMO_PEOPLE: z.coerce.number().int().min(10).max(200_000).default(1500),
     WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),

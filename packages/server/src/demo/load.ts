@@ -45,12 +45,15 @@ export async function loadDemo(
   const random = seededRandom(seed);
   for (const { password, ...member } of demoTeam)
     await store.members.create({ ...member, passwordHash: await hashPassword(password) });
-  for (const name of demoLists) await store.lists.create(name);
-  const people = inventPeople(random, count, nowMs);
+  const ids: number[] = [];
+  for (const name of demoLists) ids.push(await store.lists.create(name));
+  /** What is invented counts lists from 1; a database counts as it will. */
+  const idsOf = (lists: readonly number[]): number[] => lists.flatMap((list) => ids[list - 1] ?? []);
+  const people = inventPeople(random, count, nowMs).map((one) => ({ ...one, lists: idsOf(one.lists) }));
   await bulk.subscribers(people);
   for (const [index, event] of inventEvents(nowMs).entries())
-    await loadEvent(store, bulk, random, people, event, index, nowMs);
-  await loadDigest(store, bulk, people, nowMs);
+    await loadEvent(store, bulk, random, people, withLists(event, idsOf), index, nowMs);
+  await loadDigest(store, bulk, people, ids[0] ?? 0, nowMs);
   // Last, because a database with settings counts as set up.
   await store.house.saveSettings(demoSettings(webCalendarUrl));
 }
@@ -73,6 +76,12 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   topics: demoTopics,
   allowPrivateAddresses: true,
   requiresSecondFactor: false,
+});
+
+const withLists = (event: DemoEvent, idsOf: (lists: readonly number[]) => number[]): DemoEvent => ({
+  ...event,
+  invited: event.invited && { ...event.invited, lists: idsOf(event.invited.lists) },
+  cues: event.cues.map((cue) => ({ ...cue, audience: { ...cue.audience, lists: idsOf(cue.audience.lists) } })),
 });
 
 async function loadEvent(
@@ -296,6 +305,7 @@ async function loadDigest(
   store: Store,
   bulk: DemoBulk,
   people: readonly DemoSubscriber[],
+  listId: number,
   nowMs: number,
 ): Promise<void> {
   const fields = {
@@ -304,7 +314,7 @@ async function loadDigest(
     at: '13:00',
     zone: 'Europe/Lisbon',
     windowDays: 10,
-    listId: 1,
+    listId,
     isOn: true,
     subject: 'The next ten days at Serra da Bruma',
     intro: 'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',
@@ -312,7 +322,7 @@ async function loadDigest(
   const id = await store.digests.create(fields);
   for (const dueMs of nextIssues(fields, nowMs - 22 * dayMs, 3)) {
     const firing = await store.firings.create({ kind: 'digest', digestId: id, channel: 'email', dueMs, state: 'set' });
-    const readers = people.filter((one) => one.lists.includes(1) && !one.optedOutAt && !one.bouncedAt);
+    const readers = people.filter((one) => one.lists.includes(listId) && !one.optedOutAt && !one.bouncedAt);
     await bulk.goneOut(
       firing ?? 0,
       'email',

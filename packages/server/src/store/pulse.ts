@@ -1,4 +1,5 @@
-import { createConnection, type Connection, type ConnectionOptions } from 'mysql2';
+import { createConnection, type Connection } from 'mysql2';
+import { askReadiness, type Nodes } from './nodes';
 
 /** A connection of the pool, as far as its pulse is concerned. */
 export interface Watched {
@@ -12,14 +13,14 @@ const withinMs = 5000;
 /**
  * Feels the database's pulse over a connection of its own. One that is frozen, or behind a network that swallows
  * everything, closes nothing, and whoever asked it something would wait for a quarter of an hour; then all connections are
- * given up, as if it had closed them. How long a statement takes is no matter while it answers.
+ * given up, as if it had closed them; so they are when a node of a cluster is cut off from the others, and refuses every statement. How long a statement takes is no matter while it answers.
  */
 export class Pulse {
   private readonly watched = new Set<Watched>();
   private own: Connection | null = null;
   private timer: NodeJS.Timeout | null = null;
 
-  constructor(private readonly options: ConnectionOptions) {}
+  constructor(private readonly nodes: Nodes) {}
 
   /** Looks after a connection until it ends. */
   watch(connection: Watched): void {
@@ -31,17 +32,19 @@ export class Pulse {
   private async beat(): Promise<void> {
     this.timer = null;
     if (this.watched.size === 0) return this.rest();
+    const asked = this.nodes.current;
     if (!(await this.answers())) {
       this.rest();
       const gone = Object.assign(new Error('the database does not answer'), { code: 'ETIMEDOUT', syscall: 'read' });
       for (const { stream } of this.watched) stream.destroy(gone);
       this.watched.clear();
+      this.nodes.leave(asked);
     }
     this.timer ??= setTimeout(() => void this.beat(), everyMs).unref();
   }
 
   private connect(): Connection {
-    const own = createConnection(this.options);
+    const own = createConnection(this.nodes.options);
     own.on('error', () => {
       if (this.own === own) this.own = null;
     });
@@ -53,15 +56,15 @@ export class Pulse {
     this.own = null;
   }
 
-  /** False only when nothing at all is heard: whoever refuses is alive. */
+  /** False when nothing at all is heard, or a node is apart from its cluster; whoever refuses is alive. */
   private answers(): Promise<boolean> {
     return new Promise((resolve) => {
       const timer = setTimeout(() => resolve(false), withinMs);
       this.own ??= this.connect();
-      this.own.ping((error) => {
+      askReadiness(this.own, (readiness) => {
         clearTimeout(timer);
-        if (error) this.rest();
-        resolve(true);
+        if (readiness === 'refused') this.rest();
+        resolve(readiness !== 'apart');
       });
     });
   }

@@ -80,6 +80,8 @@ export function openLane(options: LaneOptions): Lane {
   const touched = new Set<number>();
   /** Everything claimed and not yet written down. */
   const held = new Set<number>();
+  /** What was done last could not be written down yet. */
+  let cannotRecord = false;
   let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
@@ -108,7 +110,8 @@ export function openLane(options: LaneOptions): Lane {
 
   async function run(): Promise<void> {
     while (!isStopping) {
-      if (performance.now() < pausedUntil) {
+      // What could not be written down is not added to: who crashes now repeats no more than was under way.
+      if (performance.now() < pausedUntil || cannotRecord) {
         await sleep(idleMs);
         continue;
       }
@@ -290,6 +293,7 @@ export function openLane(options: LaneOptions): Lane {
       if (batch.length === 0) return;
       try {
         await recordOutcomes(store, batch, new Date(clock.now()));
+        cannotRecord = false;
         for (const { claimed } of batch) {
           held.delete(claimed.id);
           // Only now: a firing that is looked at while its last message is not written down would stay open.
@@ -297,6 +301,7 @@ export function openLane(options: LaneOptions): Lane {
         }
       } catch (error) {
         done.unshift(...batch);
+        cannotRecord = true;
         log.warn({ error }, 'cannot record deliveries; trying again');
         await sleep(500);
         return;

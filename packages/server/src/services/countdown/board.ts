@@ -1,7 +1,7 @@
 import type { Board, BoardItem, FiringKind, Strip } from '@convite/contract';
 import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
-import type { StoredFiring } from '../../store/firings';
+
 import type { Context } from '../context';
 import { findNeeds } from './find-needs';
 import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
