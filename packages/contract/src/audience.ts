@@ -36,6 +36,10 @@ export const audienceCount = z.object({
 });
 export type AudienceCount = z.infer<typeof audienceCount>;
 
+/** A count while it is taken: of what share of all people, and what it is so far. The last line says 1. */
+export const liveCount = z.object({ share: z.number().min(0).max(1), audience: audienceCount });
+export type LiveCount = z.infer<typeof liveCount>;
+
 /** A further field of people. */
 export const personField = z.object({ id: z.number(), name: z.string(), type: z.enum(fieldTypes) });
 export type PersonField = z.infer<typeof personField>;

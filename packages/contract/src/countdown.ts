@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { units, type Moment } from '@convite/core';
-import { audience, audienceCount, person } from './audience';
+import { audience, person } from './audience';
 import { problem } from './problem';
 
 export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
@@ -104,13 +104,15 @@ export type CueRow = z.infer<typeof cueRow>;
 export const cueRows = z.array(cueRow);
 
 export const cuePreviewRequest = cueFields.extend({ name: z.string(), personId: z.number().int().nullable() });
+/** What decides who gets a cue: asked about while it is edited. */
+export const cueCountRequest = cueFields.pick({ channel: true, moment: true, audience: true });
+export type CueCountRequest = z.infer<typeof cueCountRequest>;
 export const cuePreview = z.object({
   dueAt: z.iso.datetime().nullable(),
   person: z.object({ id: z.number(), name: z.string(), whyNot: z.string().nullable() }).nullable(),
   subject: z.string(),
   html: z.string(),
   text: z.string(),
-  audience: audienceCount,
   problems: z.array(problem),
 });
 export type CuePreview = z.infer<typeof cuePreview>;

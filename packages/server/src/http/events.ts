@@ -5,6 +5,7 @@ import {
   changeDateRequest,
   changeReach,
   cueFields,
+  cueCountRequest,
   cuePreviewRequest,
   eventQuery,
   invitePlanRequest,
@@ -21,19 +22,20 @@ import {
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { countReply, listSetAside } from '../services/replies/count-reply';
-import { previewCue, removeCue, saveCue } from '../services/countdown/cues';
+import { countCue, previewCue, removeCue, saveCue } from '../services/countdown/cues';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
 import { listCues } from '../services/countdown/list-cues';
 import { listLetters } from '../services/replies/letters';
 import { eventsWithCues, listEvents } from '../services/events/list-events';
-import { listGuests, planInvitations, sendInvitations } from '../services/sending/invite';
+import { countInvitations, listGuests, sendInvitations } from '../services/sending/invite';
 import { previewInvitation, sendTest, testLinkOf } from '../services/sending/preview-invitation';
 import { answerProposal, listProposals } from '../services/replies/proposals';
 import { takePersonal } from '../services/events/personal';
 import { changeDate, listDates, markAttendance } from '../services/events/dates';
 import { describeChanges, sendNotice } from '../services/sending/notices';
+import { sendLines } from './lines';
 import { idOf, optionalId, requestKeyOf } from './ids';
 import { actorOf, memberOf } from './session';
 
@@ -134,7 +136,7 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/invitations/plan', async (request, response) => {
     const { lists, channel } = invitePlanRequest.parse(request.body);
-    response.json(await planInvitations(context, idOf(request), lists, channel));
+    await sendLines(response, countInvitations(context, idOf(request), lists, channel));
   });
   routes.post('/:id/invitations', async (request, response) => {
     const gets = await sendInvitations(
@@ -177,6 +179,9 @@ function cueRoutes(routes: Router, context: Context): void {
   routes.post('/:id/cues', async (request, response) => {
     const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));
     response.status(201).json({ id });
+  });
+  routes.post('/:id/cues/count', async (request, response) => {
+    await sendLines(response, await countCue(context, idOf(request), cueCountRequest.parse(request.body)));
   });
   routes.post('/:id/cues/preview', async (request, response) => {
     const { personId, ...fields } = cuePreviewRequest.parse(request.body);

@@ -30,8 +30,14 @@ export function deliveryStore(db: Knex) {
     /**
      * How many get a message, and the reasons for everybody else it could mean.
      * @param guestsOf an event whose guests are worth a reason too, whoever is in
+     * @param within only of people with these numbers, both included; null for all
      */
-    async countAudience(who: Who, channel: Channel, guestsOf: number | null): Promise<AudienceCount> {
+    async countAudience(
+      who: Who,
+      channel: Channel,
+      guestsOf: number | null,
+      within: { readonly from: number; readonly to: number } | null = null,
+    ): Promise<AudienceCount> {
       const reason = reasonSql(who, channel);
       const { from, where } =
         guestsOf === null
@@ -44,8 +50,9 @@ export function deliveryStore(db: Knex) {
             );
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
         `select reason, count(*) as n from (
-           select ${reason.text} as reason from ${from.text} where ${where.text}) as judged group by reason`,
-        [...reason.bindings, ...from.bindings, ...where.bindings],
+           select ${reason.text} as reason from ${from.text} where ${where.text}
+           ${within ? 'and c.subscriber_id between ? and ?' : ''}) as judged group by reason`,
+        [...reason.bindings, ...from.bindings, ...where.bindings, ...(within ? [within.from, within.to] : [])],
       );
       return {
         gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),

@@ -140,6 +140,11 @@ export function subscriberStore(db: Knex) {
       };
     },
 
+    /** The number of whoever came last; 0 for nobody. */
+    async lastId(): Promise<number> {
+      const [row] = await db('subscriber').max({ last: 'id' });
+      return Number(row?.['last'] ?? 0);
+    },
     /** The zones that people are in, each once: from name to name by the index, however many people there are. */
     async zones(): Promise<string[]> {
       return db('subscriber').whereNot('zone', '').distinct('zone').orderBy('zone').pluck('zone');

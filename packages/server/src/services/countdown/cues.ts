@@ -1,4 +1,4 @@
-import type { CueFields, CuePreview } from '@convite/contract';
+import type { CueCountRequest, CueFields, CuePreview, LiveCount } from '@convite/contract';
 import {
   dueAt,
   dueOfOwnDate,
@@ -17,8 +17,10 @@ import {
   type FieldValue,
   type Moment,
   type Problem,
+  type Who,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
+import { countLive } from '../audience/count-live';
 import { checkWording } from './check-wording';
 import { eventComposer } from '../sending/compose-firing';
 import { getEvent } from '../events/get-event';
@@ -128,11 +130,7 @@ export async function previewCue(
   const settings = await context.store.house.settings();
   const date = nextOccurrence(event.version.facts, context.clock.now());
   const { moment } = fields;
-  const target =
-    moment.kind === 'own-date'
-      ? { ...wholeEvent(eventId), also: [{ kind: 'field', field: moment.field, test: { is: 'filled' } } as const] }
-      : { ...wholeEvent(eventId), occurrence: date?.key ?? '' };
-  const who = whoOf(fields.audience, target);
+  const who = whoNext(event, fields, context.clock.now());
   const chosen = personId ?? (await context.store.deliveries.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
@@ -161,9 +159,26 @@ export async function previewCue(
     subject: message?.kind === 'email' ? message.subject : '',
     html: message?.kind === 'email' ? message.html : '',
     text: message?.text ?? '',
-    audience: await context.store.deliveries.countAudience(who, fields.channel, eventId),
     problems: await checkCue(context.store, fields, event, context.clock.now()),
   };
+}
+
+/** Who would get a cue for the date that is next; of people's own dates, whoever has one. */
+function whoNext({ id, version }: StoredEvent, { audience, moment }: CueCountRequest, nowMs: number): Who {
+  if (moment.kind !== 'own-date')
+    return whoOf(audience, { ...wholeEvent(id), occurrence: nextOccurrence(version.facts, nowMs)?.key ?? '' });
+  const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;
+  return whoOf(audience, { ...wholeEvent(id), also: [hasOne] });
+}
+
+/** How many would get a cue, and why not the others, for somebody who edits it. @throws Failure 404 */
+export async function countCue(
+  context: Context,
+  eventId: number,
+  fields: CueCountRequest,
+): Promise<AsyncGenerator<LiveCount>> {
+  const event = await getEvent(context, eventId);
+  return countLive(context, whoNext(event, fields, context.clock.now()), fields.channel, eventId);
 }
 
 /** When the moment comes for one person; null for none, or while it is not a time yet. */

@@ -1,4 +1,4 @@
-import type { AudienceCount, GuestPage, WordingText } from '@convite/contract';
+import type { AudienceCount, GuestPage, LiveCount, WordingText } from '@convite/contract';
 import {
   mostShownGuests,
   notInvitedTo,
@@ -9,6 +9,7 @@ import {
   type Channel,
 } from '@convite/core';
 import type { Recipient } from '../../store/subscribers';
+import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
 import { doubtsOfSending, refuseDoubtful } from './doubts';
 import { once } from './once';
@@ -33,6 +34,15 @@ export const planInvitations = (
   channel: Channel,
 ): Promise<AudienceCount> =>
   store.deliveries.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
+
+/** The same for somebody who chooses lists: with what it is so far. */
+export const countInvitations = (
+  context: Context,
+  eventId: number,
+  lists: readonly number[],
+  channel: Channel,
+): AsyncGenerator<LiveCount> =>
+  countLive(context, notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
 
 /** Sends invitations now: this is done by hand, so it needs no standby. */
 export async function sendInvitations(

@@ -1,6 +1,6 @@
-import { HttpClient, HttpErrorResponse } from '@angular/common/http';
+import { HttpClient, HttpErrorResponse, HttpEventType, type HttpEvent } from '@angular/common/http';
 import { inject, Injectable, signal } from '@angular/core';
-import { catchError, map, type Observable, throwError } from 'rxjs';
+import { catchError, distinctUntilChanged, filter, map, type Observable, throwError } from 'rxjs';
 import * as z from 'zod';
 import { problemDetails } from '@convite/contract';
 import { Refused } from '../refused';
@@ -20,6 +20,18 @@ export class Client {
   /** @param body JSON, or a file that goes over as it is */
   post<T>(path: string, body: unknown, shape: z.ZodType<T>, query: Record<string, string> = {}): Observable<T> {
     return this.send('POST', path, body, shape, query);
+  }
+  /** What comes line by line, each as soon as it is there. Whoever unsubscribes ends the work at the server. */
+  lines<T>(path: string, body: unknown, shape: z.ZodType<T>): Observable<T> {
+    const headers = { 'x-csrf-token': this.csrfToken() };
+    const options = { body, headers, observe: 'events', reportProgress: true, responseType: 'text' } as const;
+    return this.http.request('POST', `/api${path}`, options).pipe(
+      map((event) => lastLine(event)),
+      filter((line) => line !== ''),
+      distinctUntilChanged(),
+      map((line) => shape.parse(JSON.parse(line))),
+      catchError((error: unknown) => throwError(() => toRefused(error))),
+    );
   }
   /** For a change whose answer says nothing. @param key by which the server knows the same wish when it comes twice */
   tell(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown = {}, key = ''): Observable<unknown> {
@@ -46,6 +58,23 @@ export class Client {
       catchError((error: unknown) => throwError(() => toRefused(error))),
     );
   }
+}
+
+/** The last whole line that has come; empty for none yet. */
+function lastLine(event: HttpEvent<string>): string {
+  const text =
+    event.type === HttpEventType.Response
+      ? (event.body ?? '')
+      : event.type === HttpEventType.DownloadProgress && 'partialText' in event
+        ? String(event.partialText ?? '')
+        : '';
+  return (
+    text
+      .slice(0, text.lastIndexOf('\n') + 1)
+      .trimEnd()
+      .split('\n')
+      .at(-1) ?? ''
+  );
 }
 
 function toRefused(error: unknown): unknown {

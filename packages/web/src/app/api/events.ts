@@ -2,7 +2,6 @@ import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
 import * as z from 'zod';
 import {
-  audienceCount,
   cuePreview,
   cueRows,
   eventChanges,
@@ -19,9 +18,10 @@ import {
   savedEvent,
   setAsideReplies,
   wordingText,
-  type AudienceCount,
+  type CueCountRequest,
   type ChangeDate,
   type CueFields,
+  type LiveCount,
   type CuePreview,
   type CueRow,
   type EventChanges,
@@ -41,6 +41,7 @@ import {
   type SetAsideReply,
   type TestedLink,
   type WordingText,
+  liveCount,
 } from '@convite/contract';
 import type { Channel, EventFacts, Scope } from '@convite/core';
 import { Client } from './client';
@@ -100,8 +101,8 @@ export class EventsApi {
   letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
-  planInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<AudienceCount> =>
-    this.client.post(`/events/${id}/invitations/plan`, { lists, channel }, audienceCount);
+  countInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<LiveCount> =>
+    this.client.lines(`/events/${id}/invitations/plan`, { lists, channel }, liveCount);
   invite = (
     id: number,
     lists: readonly number[],
@@ -123,6 +124,8 @@ export class EventsApi {
     this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
+  countCue = (id: number, asked: CueCountRequest): Observable<LiveCount> =>
+    this.client.lines(`/events/${id}/cues/count`, asked, liveCount);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);
   saveCue = (id: number, cueId: number | null, fields: CueFields): Observable<unknown> =>

@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { of, throwError } from 'rxjs';
-import type { CueFields, CuePreview, CueRow } from '@convite/contract';
+import { Subject, of, throwError } from 'rxjs';
+import type { CueFields, CuePreview, LiveCount, CueRow } from '@convite/contract';
 import type { Moment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
@@ -49,12 +49,12 @@ const preview: CuePreview = {
   subject: 'Tomorrow: Dome night',
   html: '<p>See you.</p>',
   text: 'See you.',
-  audience: { gets: 40, without: [{ reason: 'bounced', count: 2 }] },
   problems: [{ code: 'too-soon', path: 'moment', facts: {} }],
 };
+const counted: LiveCount = { share: 1, audience: { gets: 40, without: [{ reason: 'bounced', count: 2 }] } };
 const audience = {
   provide: AudienceApi,
-  useValue: { lists: () => of([{ id: 3, name: 'Members', count: 9 }]) },
+  useValue: { lists: () => of([{ id: 3, name: 'Members', count: 9 }]), fields: () => of([]) },
 };
 const providers = [
   audience,
@@ -77,7 +77,10 @@ describe('Countdown', () => {
       [
         ...providers,
         { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
-        { provide: EventsApi, useValue: { cues: () => of(rows), previewCue: () => of(preview) } },
+        {
+          provide: EventsApi,
+          useValue: { cues: () => of(rows), previewCue: () => of(preview), countCue: () => of(counted) },
+        },
         { provide: ByHandSender, useValue: { send: act('send') } },
         { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set') } },
       ],
@@ -161,11 +164,34 @@ describe('CueEditor', () => {
     };
     return openScreen(CueEditor, { eventId: 1, cueId: 7, fields: { ...fields, ...over }, zone: 'Europe/Lisbon' }, [
       ...providers,
-      { provide: EventsApi, useValue: { previewCue: () => of(preview), saveCue, ...api } },
+      { provide: EventsApi, useValue: { previewCue: () => of(preview), countCue: () => of(counted), saveCue, ...api } },
     ]).then((screen) => ({ ...screen, saved }));
   };
   /** The preview waits for a pause in typing. */
   const pause = () => new Promise((done) => setTimeout(done, 300));
+
+  it('counts while one looks, with how far it is; words may change without counting anew, and a newer count ends the older', async () => {
+    const counts: Subject<LiveCount>[] = [];
+    const countCue = () => {
+      const count = new Subject<LiveCount>();
+      counts.push(count);
+      return count;
+    };
+    const { text, settle, type } = await open({ countCue });
+    await pause();
+    counts[0]?.next({ share: 0.5, audience: { gets: 20, without: [] } });
+    await settle();
+    expect(text()).toContain('20 people get this so far');
+    await type('.plain', 'Another name');
+    await pause();
+    expect(counts.length).toBe(1);
+    await type('input[type=number]', '3');
+    await pause();
+    expect([counts.length, counts[0]?.observed]).toEqual([2, false]);
+    counts[1]?.next({ share: 1, audience: { gets: 40, without: [] } });
+    await settle();
+    expect(text()).toContain('40 people get this.');
+  });
 
   it('shows what a person would get and who does not get it, because, and what is wrong with the moment', async () => {
     const { text, settle } = await open();

@@ -12,7 +12,7 @@ import {
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { debounceTime } from 'rxjs';
-import type { CueFields, LocatedProblem } from '@convite/contract';
+import type { CueCountRequest, CueFields, LocatedProblem } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
@@ -71,6 +71,7 @@ import { typed } from '../ui/typed';
       </div>
       <cv-cue-preview
         [preview]="previewed()"
+        [counted]="counted()"
         [channel]="draft().channel"
         [zone]="zone()"
         (person)="personId.set($event)"
@@ -110,6 +111,20 @@ export class CueEditor {
     },
     stream: ({ params }) => this.api.previewCue(params.id, params.fields, params.personId),
   });
+  /** What decides who gets it: words may change without counting anew. */
+  private readonly audience = computed(
+    () => {
+      const fields = this.settled();
+      return fields && fields !== blank ? { id: this.eventId(), asked: askedOf(fields) } : undefined;
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
+  /** A newer count ends the one before it. */
+  private readonly count = rxResource({
+    params: () => this.audience(),
+    stream: ({ params }) => this.api.countCue(params.id, params.asked),
+  });
+  protected readonly counted = computed(() => (this.count.hasValue() ? (this.count.value() ?? null) : null));
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */
   protected readonly allProblems = computed(() =>
@@ -153,6 +168,8 @@ export class CueEditor {
     this.problems.set(problemsOf(error));
   }
 }
+
+const askedOf = ({ channel, moment, audience }: CueFields): CueCountRequest => ({ channel, moment, audience });
 
 const blank: CueFields = {
   name: '',

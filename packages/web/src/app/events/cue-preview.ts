@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import type { CuePreview } from '@convite/contract';
+import type { CuePreview, LiveCount } from '@convite/contract';
 import { measureText, type Channel } from '@convite/core';
 import { AudienceCount, sayReason } from '../ui/audience-count';
 import { MailBody } from '../ui/mail-body';
@@ -16,7 +16,11 @@ import { When } from '../ui/when';
       @if (it.dueAt) {
         <p>Fires <cv-when [at]="it.dueAt" [zone]="zone()" /></p>
       }
-      <cv-audience-count [count]="it.audience" />
+      @if (counted(); as live) {
+        <cv-audience-count [count]="live.audience" [share]="live.share" />
+      } @else {
+        <p class="quiet" role="status">Counting who gets this …</p>
+      }
       <div class="row">
         <h3>
           As <bdi>{{ it.person?.name }}</bdi>
@@ -59,6 +63,8 @@ import { When } from '../ui/when';
   `,
 })
 export class CuePreviewPane {
+  /** How many get it, as far as they are counted; null while that begins. */
+  readonly counted = input.required<LiveCount | null>();
   readonly preview = input.required<CuePreview | null>();
   readonly channel = input.required<Channel>();
   readonly zone = input.required<string>();

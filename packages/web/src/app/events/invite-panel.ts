@@ -55,7 +55,7 @@ import { WordingFields } from '../ui/wording-fields';
           }
         </fieldset>
         @if (plan.hasValue() && plan.value(); as count) {
-          <cv-audience-count [count]="count" />
+          <cv-audience-count [count]="count.audience" [share]="count.share" />
         }
         @if (problem()) {
           <p class="note alarm" role="alert">{{ problem() }}</p>
@@ -97,10 +97,14 @@ export class InvitePanel {
       this.asksGuests() || this.chosen().length
         ? { id: this.eventId(), lists: this.audienceLists(), channel: this.channel() }
         : undefined,
-    stream: ({ params }) => this.api.planInvitations(params.id, params.lists, params.channel),
+    stream: ({ params }) => this.api.countInvitations(params.id, params.lists, params.channel),
   });
   protected readonly canSend = computed(
-    () => !this.isBusy() && this.plan.hasValue() && (this.plan.value()?.gets ?? 0) > 0,
+    () =>
+      !this.isBusy() &&
+      this.plan.hasValue() &&
+      this.plan.value()?.share === 1 &&
+      this.plan.value()?.audience.gets !== 0,
   );
 
   constructor() {

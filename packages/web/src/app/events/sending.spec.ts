@@ -41,9 +41,9 @@ describe('InvitePanel', () => {
     const sent: unknown[][] = [];
     const api = {
       houseWordings: () => of(house),
-      planInvitations: (...what: unknown[]) => {
+      countInvitations: (...what: unknown[]) => {
         planned.push(what);
-        return of({ gets: 12, without: [{ reason: 'already-invited', count: 3 }] });
+        return of({ share: 1, audience: { gets: 12, without: [{ reason: 'already-invited', count: 3 }] } });
       },
       invite: above100(sent),
       ...over,
@@ -82,9 +82,9 @@ describe('InvitePanel', () => {
 
   it('takes guests without an entry instead of lists, and says nothing can be sent when nobody is left', async () => {
     const { tick, planned, isReady } = await open({
-      planInvitations: (...what: unknown[]) => {
+      countInvitations: (...what: unknown[]) => {
         planned.push(what);
-        return of({ gets: 0, without: [] });
+        return of({ share: 1, audience: { gets: 0, without: [] } });
       },
     });
     await tick('Members');

@@ -23,8 +23,13 @@ export const sayReason = (reason: string): string =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="gets">
-      <strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this.
+      <strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this{{
+        share() < 1 ? ' so far' : '.'
+      }}
     </p>
+    @if (share() < 1) {
+      <progress [value]="share()" max="1" aria-label="Counting"></progress>
+    }
     @if (count().without.length) {
       <ul class="small quiet">
         @for (entry of count().without; track entry.reason) {
@@ -41,6 +46,11 @@ export const sayReason = (reason: string): string =>
       font-size: 18px;
       color: var(--yes);
     }
+    progress {
+      width: 100%;
+      height: 4px;
+      accent-color: var(--lead);
+    }
     ul {
       margin: 2px 0 0;
       padding-left: 18px;
@@ -49,5 +59,7 @@ export const sayReason = (reason: string): string =>
 })
 export class AudienceCount {
   readonly count = input.required<Count>();
+  /** Of what share of all people it was taken yet. */
+  readonly share = input(1);
   protected readonly say = sayReason;
 }
