@@ -12,3 +12,4 @@ export * from './import';
 export * from './problem';
 export * from './sentences';
 export * from './calendar-words';
+export * from './wording';

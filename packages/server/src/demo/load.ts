@@ -6,6 +6,7 @@ import {
   nextIssues,
   nextOccurrence,
   noPace,
+  plainDocument,
   wallTimeAt,
   type ReplyState,
 } from '@convite/core';
@@ -127,7 +128,7 @@ async function loadEvent(
       state: 'set',
       content: {
         kind: 'invitation',
-        ...houseWordings.invitation,
+        document: plainDocument(houseWordings.invitation.subject, houseWordings.invitation.body),
         version: 1,
         stampMs: invitedAt.getTime(),
         audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], exceptReplies: [], topics: null },

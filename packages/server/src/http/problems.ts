@@ -3,7 +3,7 @@ import * as z from 'zod';
 import type { Logger } from 'pino';
 import type { ProblemDetails } from '@convite/contract';
 import { writePage } from '../public/page';
-import { escapeHtml } from '../mail/html';
+import { escapeHtml } from '@convite/core';
 import { Failure } from '../services/failure';
 import { isOutage } from '../store/database';
 

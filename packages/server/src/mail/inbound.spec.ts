@@ -1,6 +1,6 @@
 import nodemailer from 'nodemailer';
 import { simpleParser } from 'mailparser';
-import { prepareCalendar } from '@convite/core';
+import { plainDocument, prepareCalendar } from '@convite/core';
 import { calendarSource } from '../services/sending/compose-calendar';
 import { eventComposer } from '../services/sending/compose-firing';
 import { countReply } from '../services/replies/count-reply';
@@ -387,8 +387,7 @@ describe('mail that comes in by SMTP', () => {
     const odd = { ...stored, version: { ...stored.version, facts } };
     const content = {
       kind: 'invitation',
-      subject: '{{event.title}}',
-      body: '{{event.description}}',
+      document: plainDocument('{{event.title}}', '{{event.description}}'),
       version: 1,
       stampMs: 0,
       audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },

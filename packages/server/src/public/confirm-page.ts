@@ -1,6 +1,5 @@
 import express, { type Router } from 'express';
-import { findOccurrence, sayWhen } from '@convite/core';
-import { escapeHtml } from '../mail/html';
+import { escapeHtml, findOccurrence, sayWhen } from '@convite/core';
 import type { Context } from '../services/context';
 import { confirmRegistration, findHold } from '../services/registration/register';
 import { sendNotThere, writePage } from './page';

@@ -2,6 +2,7 @@ import express, { type Response, type Router } from 'express';
 import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
+  escapeHtml,
   holdsAddress,
   instantsOf,
   isEmail,
@@ -13,7 +14,6 @@ import {
   writeIso,
   type Occurrence,
 } from '@convite/core';
-import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { register, registrationDates } from '../services/registration/register';
 import { withoutJoinLink } from '../services/digests/feeds';

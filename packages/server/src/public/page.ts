@@ -1,6 +1,5 @@
 import type { Response } from 'express';
-import type { EventFacts } from '@convite/core';
-import { escapeHtml } from '../mail/html';
+import { escapeHtml, type EventFacts } from '@convite/core';
 
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
 export function writePage(title: string, organisation: string, body: string): string {

@@ -1,5 +1,5 @@
 import express, { type Router } from 'express';
-import { escapeHtml } from '../mail/html';
+import { escapeHtml } from '@convite/core';
 import type { Context } from '../services/context';
 import { personOfFeed } from '../services/digests/feeds';
 import { sendNotThere, writeActions, writePage } from './page';

@@ -1,5 +1,4 @@
-import { sayWhen, type RegistrationState } from '@convite/core';
-import { escapeHtml } from '../mail/html';
+import { escapeHtml, sayWhen, type RegistrationState } from '@convite/core';
 import type { RegistrationDate } from '../services/registration/register';
 
 /** What somebody typed that could not be used, and why. */

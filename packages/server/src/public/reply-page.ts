@@ -1,6 +1,7 @@
 import express, { type Response, type Router } from 'express';
 import * as z from 'zod';
 import {
+  escapeHtml,
   findOccurrence,
   nextOccurrence,
   occurrencesBetween,
@@ -12,7 +13,6 @@ import {
   type Occurrence,
   type ReplyState,
 } from '@convite/core';
-import { escapeHtml } from '../mail/html';
 import type { Context } from '../services/context';
 import { askAboutDates, datesInDoubt } from '../services/replies/ask-about-dates';
 import { previewPerson } from '../services/sending/invite';

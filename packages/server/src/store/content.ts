@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { audience, eventFacts, moment } from '@convite/contract';
+import { audience, eventFacts, moment, wordingDocument } from '@convite/contract';
 
 /** Whom it was for when it was expanded, asked again right before each message goes; null before it is. */
 const asExpanded = audience.nullable().default(null);
@@ -8,8 +8,7 @@ const asExpanded = audience.nullable().default(null);
 export const content = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('cue'),
-    subject: z.string(),
-    body: z.string(),
+    document: wordingDocument,
     version: z.number(),
     /** Start of its date as it stood, in epoch milliseconds: who is not reached before it moves is not told the old one. */
     startMs: z.number().nullable().default(null),
@@ -21,8 +20,7 @@ export const content = z.discriminatedUnion('kind', [
   }),
   z.object({
     kind: z.literal('invitation'),
-    subject: z.string(),
-    body: z.string(),
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
     audience,
@@ -36,16 +34,14 @@ export const content = z.discriminatedUnion('kind', [
     occurrence: z.string(),
     /** They said yes by asking, so that their calendar need not ask again. */
     isComing: z.boolean().default(false),
-    subject: z.string(),
-    body: z.string(),
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
   }),
   z.object({
     kind: z.literal('notice'),
     method: z.enum(['REQUEST', 'CANCEL']),
-    subject: z.string(),
-    body: z.string(),
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
     /** The one date that is called off, for a CANCEL of that date; empty for the whole. */
@@ -56,8 +52,7 @@ export const content = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('digest'),
     audience: asExpanded,
-    subject: z.string(),
-    intro: z.string(),
+    document: wordingDocument,
     zone: z.string(),
     fromMs: z.number(),
     toMs: z.number(),

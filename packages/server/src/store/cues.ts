@@ -1,8 +1,10 @@
-import { goesByZones } from '@convite/core';
+import { goesByZones, plainDocument, plainTextOf } from '@convite/core';
 import type { Knex } from 'knex';
+import * as z from 'zod';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
 import { readJson } from './database';
 import { readEach, readOne } from './per-row';
+import { documentOf, withWording, wordingStore, type WordingRef } from './wordings';
 
 export interface StoredCue extends CueFields {
   readonly id: number;
@@ -20,8 +22,6 @@ export function cueStore(db: Knex) {
     channel: fields.channel,
     moment: JSON.stringify(fields.moment),
     audience: JSON.stringify(fields.audience),
-    subject: fields.subject,
-    body: fields.body,
     is_draft: fields.isDraft,
     goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment),
   });
@@ -32,26 +32,34 @@ export function cueStore(db: Knex) {
       [cueId, 0, ...lists, ...exceptLists],
     );
   };
+  const wordings = wordingStore(db);
+  const said = ({ subject, body }: CueFields) => plainDocument(subject, body);
   return {
     async ofEvent(eventId: number): Promise<StoredCue[]> {
-      const rows: CueRow[] = await db('cue').where({ event_id: eventId }).orderBy('id');
+      const rows: CueRow[] = await withWording(db('cue'), 'cue').where({ event_id: eventId }).orderBy('cue.id');
       return readEach(db, 'cue', rows, cueOf);
     },
     async find(id: number): Promise<StoredCue | null> {
-      const row: CueRow | undefined = await db('cue').where({ id }).first();
+      const row: CueRow | undefined = await withWording(db('cue'), 'cue').where({ 'cue.id': id }).first();
       return row ? readOne(db, 'cue', row, cueOf) : null;
     },
     async findMany(ids: readonly number[]): Promise<Map<number, StoredCue>> {
-      const rows: CueRow[] = await db('cue').whereIn('id', [...new Set(ids)]);
+      const rows: CueRow[] = await withWording(db('cue'), 'cue').whereIn('cue.id', [...new Set(ids)]);
       return new Map(readEach(db, 'cue', rows, cueOf).map((cue) => [cue.id, cue]));
     },
     async create(eventId: number, fields: CueFields): Promise<number> {
-      const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields) });
+      const wording = await wordings.create('cue', said(fields));
+      const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields), ...wording });
       await noteLists(Number(id), fields);
       return Number(id);
     },
     async update(id: number, fields: CueFields): Promise<void> {
-      await db('cue').where({ id }).update(rowOf(fields));
+      const ref: WordingRef | undefined = await db('cue').where({ id }).first('wording_id', 'wording_version');
+      if (!ref) return;
+      const wording = await wordings.save(ref, 'cue', said(fields));
+      await db('cue')
+        .where({ id })
+        .update({ ...rowOf(fields), ...wording });
       await db('cue_list').where({ cue_id: id }).delete();
       await noteLists(id, fields);
     },
@@ -59,7 +67,9 @@ export function cueStore(db: Knex) {
       await db('cue').where({ id }).update({ is_retired: true });
     },
     async remove(id: number): Promise<void> {
+      const ref: WordingRef | undefined = await db('cue').where({ id }).first('wording_id', 'wording_version');
       await db('cue').where({ id }).delete();
+      if (ref) await db('wording').where({ id: ref.wording_id }).delete();
     },
     async names(ids: readonly number[]): Promise<Map<number, string>> {
       const rows: { id: number; name: string }[] = await db('cue')
@@ -71,31 +81,49 @@ export function cueStore(db: Knex) {
 }
 
 export function digestStore(db: Knex) {
+  const wordings = wordingStore(db);
+  const said = ({ subject, intro }: DigestFields) => plainDocument(subject, intro);
+  /** What it says stands with the wordings. */
+  const plainFields = ({ subject: _, intro: __, ...fields }: DigestFields): string => JSON.stringify(fields);
   return {
     async all(): Promise<StoredDigest[]> {
-      const rows: { id: number; fields: unknown }[] = await db('digest').orderBy('id');
+      const rows: DigestStored[] = await withWording(db('digest'), 'digest').orderBy('digest.id');
       return readEach(db, 'digest', rows, digestOf);
     },
     async find(id: number): Promise<StoredDigest | null> {
-      const row: { id: number; fields: unknown } | undefined = await db('digest').where({ id }).first();
+      const row: DigestStored | undefined = await withWording(db('digest'), 'digest')
+        .where({ 'digest.id': id })
+        .first();
       return row ? readOne(db, 'digest', row, digestOf) : null;
     },
     async create(fields: DigestFields): Promise<number> {
-      const [id] = await db('digest').insert({ fields: JSON.stringify(fields) });
+      const wording = await wordings.create('digest', said(fields));
+      const [id] = await db('digest').insert({ fields: plainFields(fields), ...wording });
       return Number(id);
     },
     async update(id: number, fields: DigestFields): Promise<void> {
+      const ref: WordingRef | undefined = await db('digest').where({ id }).first('wording_id', 'wording_version');
+      if (!ref) return;
+      const wording = await wordings.save(ref, 'digest', said(fields));
       await db('digest')
         .where({ id })
-        .update({ fields: JSON.stringify(fields) });
+        .update({ fields: plainFields(fields), ...wording });
     },
   };
 }
 
-const digestOf = (row: { id: number; fields: unknown }): StoredDigest => ({
-  id: row.id,
-  ...digestFields.parse(readJson(row.fields)),
-});
+interface DigestStored {
+  id: number;
+  fields: unknown;
+  document: unknown;
+}
+function digestOf({ id, fields, document }: DigestStored): StoredDigest {
+  const said = documentOf(document);
+  const { subject } = said;
+  return { id, ...digestFields.parse({ ...recordOf(fields), subject, intro: plainTextOf(said) }) };
+}
+const recordOf = (stored: unknown): Record<string, unknown> =>
+  z.record(z.string(), z.unknown()).parse(readJson(stored));
 
 interface CueRow {
   id: number;
@@ -104,22 +132,24 @@ interface CueRow {
   channel: string;
   moment: unknown;
   audience: unknown;
-  subject: string;
-  body: string;
+  document: unknown;
   is_draft: number;
   is_retired: number;
 }
-const cueOf = (row: CueRow): StoredCue => ({
-  id: row.id,
-  eventId: row.event_id,
-  isRetired: Boolean(row.is_retired),
-  ...cueFields.parse({
-    name: row.name,
-    channel: row.channel,
-    moment: readJson(row.moment),
-    audience: readJson(row.audience),
-    subject: row.subject,
-    body: row.body,
-    isDraft: Boolean(row.is_draft),
-  }),
-});
+function cueOf(row: CueRow): StoredCue {
+  const said = documentOf(row.document);
+  return {
+    id: row.id,
+    eventId: row.event_id,
+    isRetired: Boolean(row.is_retired),
+    ...cueFields.parse({
+      name: row.name,
+      channel: row.channel,
+      moment: readJson(row.moment),
+      audience: readJson(row.audience),
+      subject: said.subject,
+      body: plainTextOf(said),
+      isDraft: Boolean(row.is_draft),
+    }),
+  };
+}

@@ -87,6 +87,29 @@ describe('an old database', () => {
     ]);
   });
 
+  it('is carried over: what cues say, and what was frozen with firings, as documents', async () => {
+    expect((await store.cues.ofEvent(1)).map(({ subject, body }) => [subject, body])).toEqual([
+      ['s', 'b'],
+      ['s', 'b'],
+    ]);
+    expect((await store.firings.find(6))?.content).toEqual({
+      kind: 'notice',
+      method: 'REQUEST',
+      document: {
+        subject: 'Moved: {{event.title}}',
+        blocks: [{ kind: 'plain', text: 'Dear "you",\n\nsee {{link.event}} — é' }],
+      },
+      version: 2,
+      stampMs: 5,
+      occurrence: '',
+      isByDate: false,
+    });
+    expect((await db('wording').select('id', 'version', 'kind')).map((row) => Object.values(row).join(' '))).toEqual([
+      '1 1 cue',
+      '2 1 cue',
+    ]);
+  });
+
   it('has its counts to be taken: of what is to come, and of the guests of every event', async () => {
     expect((await store.firings.takeUncounted(Date.now(), 10)).map(({ id }) => id)).toEqual([1]);
     expect(await store.eventTallies.uncounted(10)).toEqual([1]);

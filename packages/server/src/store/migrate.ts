@@ -13,6 +13,7 @@ import * as past from './migrations/0011-past';
 import * as places from './migrations/0012-registration';
 import * as byClock from './migrations/0013-by-clock';
 import * as consent from './migrations/0014-consent';
+import * as wording from './migrations/0015-wording';
 
 interface Migration {
   readonly name: string;
@@ -35,6 +36,7 @@ const migrations: readonly Migration[] = [
   { name: '0012-registration', up: places.up },
   { name: '0013-by-clock', up: byClock.up },
   { name: '0014-consent', up: consent.up },
+  { name: '0015-wording', up: wording.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

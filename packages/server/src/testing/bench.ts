@@ -1,3 +1,4 @@
+import { plainDocument } from '@convite/core';
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import nodemailer from 'nodemailer';
@@ -141,7 +142,7 @@ const event = await stage.context.store.events.find(await publishedEvent(stage))
 if (!event) throw new Error('no event');
 const content = {
   kind: 'invitation',
-  ...houseWordings.invitation,
+  document: plainDocument(houseWordings.invitation.subject, houseWordings.invitation.body),
   version: 1,
   stampMs: 0,
   audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },

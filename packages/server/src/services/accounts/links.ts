@@ -3,7 +3,7 @@ import type { LinkState } from '@convite/contract';
 import type { LinkPurpose, StoredMember } from '../../store/members';
 import { nowOf, type Context } from '../context';
 import { Failure, refuseProblems } from '../failure';
-import { writeHouseEmail } from '../sending/write-message';
+import { pressDocument, writeHouseEmail } from '../sending/write-message';
 import { hashPassword, judgePassword } from './passwords';
 import { actorOf, type Place } from './sign-in';
 
@@ -31,10 +31,11 @@ The link works once, within a quarter of an hour. Was it not you? Then do nothin
   const refusal = await context.mail.send(
     writeHouseEmail(context, settings, {
       to: { name: member.name, address: member.email },
-      subject: isInvitation ? `Join ${settings.organisation} on Convite` : 'A new password for Convite',
-      body,
-      linksAddresses: false,
-      button: { label: 'Choose a password', url: links.newPassword(token) },
+      document: pressDocument(
+        isInvitation ? `Join ${settings.organisation} on Convite` : 'A new password for Convite',
+        body,
+        { label: 'Choose a password', url: links.newPassword(token) },
+      ),
     }),
   );
   if (refusal) throw new Failure(502, 'mail-server', `The mail server refused the message: ${refusal.answer}`);

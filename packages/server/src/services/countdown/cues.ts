@@ -9,6 +9,7 @@ import {
   isWallTime,
   nextOccurrence,
   personalFacts,
+  plainDocument,
   standbyMs,
   judge,
   wholeEvent,
@@ -139,8 +140,7 @@ export async function previewCue(
     channel: fields.channel,
     content: {
       kind: 'cue',
-      subject: fields.subject,
-      body: fields.body,
+      document: plainDocument(fields.subject, fields.body),
       version: event.version.number,
       startMs: null,
       countsDown: false,

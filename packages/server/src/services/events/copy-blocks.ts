@@ -1,5 +1,4 @@
-import { sayWhen, type EventFacts } from '@convite/core';
-import { escapeHtml } from '../../mail/html';
+import { escapeHtml, sayWhen, type EventFacts } from '@convite/core';
 
 /** What a marketer copies into a newsletter that is made elsewhere. */
 export interface CopyBlocks {

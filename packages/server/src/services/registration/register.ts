@@ -16,7 +16,7 @@ import { Failure } from '../failure';
 import { houseWordings } from '../sending/house-wordings';
 import { takenAt } from './give-place';
 import { replyByPage } from '../replies/reply-by-page';
-import { writeHouseEmail } from '../sending/write-message';
+import { pressDocument, writeHouseEmail } from '../sending/write-message';
 
 /** A date that one may put oneself down for, or why not. */
 export interface RegistrationDate {
@@ -140,10 +140,10 @@ nothing, and you will hear no more of it.`;
   const refusal = await context.mail.send(
     writeHouseEmail(context, settings, {
       to: { name: '', address: email },
-      subject: `Confirm your place: ${title}`,
-      body,
-      linksAddresses: false,
-      button: { label: 'Yes, put me down', url: links.confirmHold(holdId) },
+      document: pressDocument(`Confirm your place: ${title}`, body, {
+        label: 'Yes, put me down',
+        url: links.confirmHold(holdId),
+      }),
     }),
   );
   if (!refusal) return;

@@ -45,14 +45,12 @@ export async function answerProposal(
     await store.proposals.close(id, 'accepted');
   } else {
     if (!(await store.proposals.close(id, 'declined'))) return;
-    const comment = answer.comment.trim();
     await answerPerson(context, event, {
       personId: proposal.subscriberId,
       method: 'DECLINECOUNTER',
       occurrence: proposal.occurrence,
-      wording: comment
-        ? { ...houseWordings.declined, body: `${houseWordings.declined.body}\n\n${comment.replaceAll('{{', '{ {')}` }
-        : houseWordings.declined,
+      wording: houseWordings.declined,
+      quoted: answer.comment.trim(),
     });
   }
   await store.house.audit(

@@ -51,13 +51,15 @@ async function forward(context: Context, mail: ReceivedMail): Promise<void> {
   const since = new Date(context.clock.now() - 3_600_000);
   if ((await store.letters.countSince(since, mostForwardedAnHour + 1)) > mostForwardedAnHour) return;
   const isAnswerable = isEmail(mail.fromAddress) && (await mail.isProved());
+  const letter = `From: ${mail.fromAddress}${isAnswerable ? '' : ' (nothing proves that it is theirs)'}\nSubject: ${mail.subject}\n\n${mail.text}`;
   await context.mail.send(
     writeHouseEmail(context, settings, {
       to: { name: '', address: settings.lettersTo },
-      subject: `A letter to ${settings.organisation}`,
-      body: `From: ${mail.fromAddress}${isAnswerable ? '' : ' (nothing proves that it is theirs)'}\nSubject: ${mail.subject}\n\n${mail.text}`,
+      document: {
+        subject: `A letter to ${settings.organisation}`,
+        blocks: [{ kind: 'quoted', text: letter }],
+      },
       replyTo: isAnswerable ? mail.fromAddress : '',
-      linksAddresses: false,
     }),
   );
 }

@@ -1,4 +1,5 @@
 import type { WordingText } from '@convite/contract';
+import { plainDocument } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
@@ -13,10 +14,13 @@ export async function answerPerson(
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
     readonly wording: WordingText;
+    /** What they wrote to us, or we to them by hand, below it. */
+    readonly quoted?: string;
     readonly isComing?: boolean;
   },
 ): Promise<void> {
-  const { personId, method, occurrence, wording, isComing = false } = answer;
+  const { personId, method, occurrence, wording, quoted = '', isComing = false } = answer;
+  const document = plainDocument(wording.subject, wording.body);
   await store.firings.create({
     kind: 'answer',
     eventId: event.id,
@@ -29,7 +33,7 @@ export async function answerPerson(
       personId,
       occurrence,
       isComing,
-      ...wording,
+      document: quoted ? { ...document, blocks: [...document.blocks, { kind: 'quoted', text: quoted }] } : document,
       version: event.version.number,
       stampMs: clock.now(),
     },

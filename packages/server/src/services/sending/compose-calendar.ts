@@ -1,6 +1,7 @@
 import type { Settings } from '@convite/contract';
 import {
-  fillWording,
+  calendarDress,
+  plainDocument,
   findOccurrence,
   formerOccurrence,
   isSameForAll,
@@ -10,7 +11,7 @@ import {
   plainEntryText,
   prepareCalendar,
   readWording,
-  styleText,
+  textToHtml,
   writeDeclineCounter,
   type CalendarSource,
   type EntryText,
@@ -24,7 +25,7 @@ import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf } from '../events/event-addresses';
-import { prepareWording, tidy } from './write-message';
+import { prepareWording } from './write-message';
 
 /** Writes the calendar part of one person's message. */
 export type CalendarWriter = (person: Recipient) => NonNullable<EmailMessage['calendar']>;
@@ -61,14 +62,17 @@ function entryTexts(
   event: StoredEvent,
   { entry }: EventFacts,
 ): Pick<CalendarSource<Recipient>, 'textOf' | 'isTextPersonal'> {
-  const styled = (plain: string): EntryText => ({ plain, styled: entry.isStyled ? styleText(plain) : '' });
+  const styled = (plain: string): EntryText => ({
+    plain,
+    styled: entry.isStyled ? textToHtml(plain, calendarDress) : '',
+  });
   if (!entry.text) return { isTextPersonal: false, textOf: (facts) => styled(plainEntryText(facts).plain) };
   const wording = readWording(entry.text, 'entry.text');
   return {
     isTextPersonal: !isSameForAll(wording),
     textOf: (facts, person) => {
-      const prepared = prepareWording(context, settings, { ...event, facts }, '', entry.text);
-      return styled(tidy(fillWording(wording, prepared.valuesFor(person ?? anybody))));
+      const prepared = prepareWording(context, settings, { ...event, facts }, plainDocument('', entry.text));
+      return styled(prepared.fill(person ?? anybody).text);
     },
   };
 }

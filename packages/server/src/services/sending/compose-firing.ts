@@ -11,6 +11,7 @@ import {
   sayZone,
   wholeEvent,
   whoOf,
+  type Block,
   type CalendarSource,
   type EpochMs,
   type EventFacts,
@@ -20,7 +21,6 @@ import {
   type Who,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../../mail/message';
-import { escapeHtml, textToHtml } from '../../mail/html';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
@@ -172,7 +172,7 @@ export function eventComposer(
     if (!wording) {
       const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
       const about = { ...event, facts };
-      wordings.set(key, (wording = prepareWording(context, settings, about, content.subject, content.body)));
+      wordings.set(key, (wording = prepareWording(context, settings, about, content.document)));
     }
     return wording;
   };
@@ -185,7 +185,7 @@ export function eventComposer(
   };
   if (channel === 'text')
     return (person, deliveryId) =>
-      writeText(context, settings, person, deliveryId, wordingFor(person).fill(person).body);
+      writeText(context, settings, person, deliveryId, wordingFor(person).fill(person).text);
   const calendar = calendarOf(calendarSource(context, settings, event, stampOf(content), guests), content);
   const isComing = content.kind === 'answer' && content.isComing;
   return (given, deliveryId) => {
@@ -193,7 +193,7 @@ export function eventComposer(
     return writeEmail(context, settings, {
       person,
       deliveryId,
-      ...wordingFor(person).fill(person),
+      said: wordingFor(person).fill(person),
       calendar: calendar && calendar(person),
     });
   };
@@ -223,55 +223,40 @@ function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['co
 
 /** The issue of a digest, each person with the topics they asked for. */
 export function digestComposer(context: Context, settings: Settings, content: ContentOf<'digest'>): Composer {
-  const { zone, events } = content;
-  const wording = prepareWording(context, settings, null, content.subject, content.intro);
+  const { zone, events, document } = content;
   const keys = new Map(events.map((event) => [event.id, event.publicKey]));
-  const byTopics = new Map<string, { text: string; html: string } | null>();
-  const write = (topics: readonly string[]): { text: string; html: string } | null => {
+  const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');
+  const byTopics = new Map<string, ReturnType<typeof prepareWording> | null>();
+  const issueFor = (topics: readonly string[]): ReturnType<typeof prepareWording> | null => {
     const key = [...topics].sort().join('\n');
-    let written = byTopics.get(key);
-    if (written === undefined) {
+    let issue = byTopics.get(key);
+    if (issue === undefined) {
       const days = composeIssue(events, content, zone, topics);
-      written = days && writeIssue(days, zone, (id) => context.links.page(keys.get(id) ?? ''));
-      byTopics.set(key, written);
+      const blocks = days && [...document.blocks, ...days.flatMap((day) => blocksOf(day, zone, pageOf))];
+      issue = blocks && prepareWording(context, settings, null, { ...document, blocks });
+      byTopics.set(key, issue);
     }
-    return written;
+    return issue;
   };
   return (person, deliveryId, topics) => {
-    const issue = write(topics);
-    if (!issue) return null;
-    const { subject, body } = wording.fill(person);
-    return writeEmail(context, settings, {
-      person,
-      deliveryId,
-      subject,
-      body: `${body}\n\n${issue.text}`,
-      bodyHtml: textToHtml(body) + issue.html,
-      calendar: null,
-    });
+    const issue = issueFor(topics);
+    return issue && writeEmail(context, settings, { person, deliveryId, said: issue.fill(person), calendar: null });
   };
 }
 
-function writeIssue(
-  days: readonly IssueDay[],
-  zone: string,
-  pageOf: (eventId: number) => string,
-): { text: string; html: string } {
-  let text = '';
-  let html = '';
-  for (const { day, events } of days) {
-    text += `${sayDay(day)}\n`;
-    html += `<h2 style="font-size:17px;color:#4A2545;margin:20px 0 6px">${escapeHtml(sayDay(day))}</h2>`;
-    for (const { id, facts } of events) {
-      const time =
-        facts.span.kind === 'all-day' ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
-      const place = facts.venue || (facts.joinLink ? 'online' : '');
-      text += `  ${time}  ${facts.title}${place && `, ${place}`}\n  ${pageOf(id)}\n`;
-      html +=
-        `<p style="margin:0 0 10px"><a href="${escapeHtml(pageOf(id))}" style="color:#4A2545;font-weight:bold">${escapeHtml(facts.title)}</a>` +
-        `<br /><span style="color:#5A5F6B">${escapeHtml([time, place].filter(Boolean).join(' · '))}</span></p>`;
-    }
-    text += '\n';
-  }
-  return { text: text.trim(), html };
+/** A day of an issue: its heading, and what is on. */
+function blocksOf({ day, events }: IssueDay, zone: string, pageOf: (eventId: number) => string): Block[] {
+  const entries = events.map(({ id, facts }): Block => {
+    const isAllDay = facts.span.kind === 'all-day';
+    const time = isAllDay ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
+    const place = facts.venue || (facts.joinLink ? 'online' : '');
+    return {
+      kind: 'entry',
+      title: facts.title,
+      url: pageOf(id),
+      about: [time, place].filter(Boolean).join(' · '),
+      lead: `${time}  ${facts.title}${place && `, ${place}`}`,
+    };
+  });
+  return [{ kind: 'heading', line: [{ kind: 'text', text: sayDay(day) }] }, ...entries];
 }

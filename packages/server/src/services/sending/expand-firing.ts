@@ -3,6 +3,7 @@ import {
   findOccurrence,
   instantsOf,
   occurrenceOfSlot,
+  plainDocument,
   occurrencesBetween,
   wholeEvent,
   whoOf,
@@ -79,8 +80,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   return {
     content: {
       kind: 'cue',
-      subject: cue.subject,
-      body: cue.body,
+      document: plainDocument(cue.subject, cue.body),
       version: event.version.number,
       startMs: isAboutStart(event, cue.moment)
         ? ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null)
@@ -130,8 +130,7 @@ export async function issueContent(
   return {
     kind: 'digest',
     audience: null,
-    subject: digest.subject,
-    intro: digest.intro,
+    document: plainDocument(digest.subject, digest.intro),
     zone: digest.zone,
     ...window,
     events,

@@ -2,6 +2,7 @@ import type { AudienceCount, GuestPage, LiveCount, WordingText } from '@convite/
 import {
   mostShownGuests,
   notInvitedTo,
+  plainDocument,
   replyStates,
   wholeEvent,
   whoOf,
@@ -79,7 +80,7 @@ export async function sendInvitations(
       state: 'set',
       content: {
         kind: 'invitation',
-        ...wording,
+        document: plainDocument(wording.subject, wording.body),
         version: event.version.number,
         stampMs: nowMs,
         audience: audienceOf(lists),

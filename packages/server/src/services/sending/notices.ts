@@ -5,6 +5,7 @@ import {
   isSameOn,
   keyOf,
   matters,
+  plainDocument,
   wallTimeAt,
   type EventVersion,
 } from '@convite/core';
@@ -111,8 +112,7 @@ export async function createNotices(
         kind: 'notice',
         ...form,
         isByDate: false,
-        subject,
-        body,
+        document: plainDocument(subject, body),
         version: number,
         stampMs: nowMs,
       },
@@ -120,7 +120,8 @@ export async function createNotices(
   }
   for (const key of gone) {
     const { subject, body } = form.occurrence === key ? wording : houseWordings.dateOff;
-    const content = { kind: 'notice', method: 'CANCEL', occurrence: key, isByDate: true, subject, body } as const;
+    const document = plainDocument(subject, body);
+    const content = { kind: 'notice', method: 'CANCEL', occurrence: key, isByDate: true, document } as const;
     await store.firings.create({
       kind: 'notice',
       eventId: event.id,

@@ -1,5 +1,6 @@
 import type { InvitationPreview, Settings, WordingText } from '@convite/contract';
 import {
+  plainDocument,
   checkConformance,
   findOccurrence,
   nextOccurrence,
@@ -80,11 +81,12 @@ async function composeFor(
   wording: WordingText | null,
 ): Promise<EmailMessage> {
   const nowMs = context.clock.now();
+  const said = wording ?? houseWordings.invitation;
   const message = eventComposer(context, settings, event, {
     channel: 'email',
     content: {
       kind: 'invitation',
-      ...(wording ?? houseWordings.invitation),
+      document: plainDocument(said.subject, said.body),
       version: event.version.number,
       stampMs: nowMs,
       audience: audienceOf([1]),

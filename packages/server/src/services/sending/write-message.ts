@@ -2,21 +2,21 @@ import { randomUUID } from 'node:crypto';
 import type { Settings } from '@convite/contract';
 import {
   eventFields,
-  fillWording,
   isPersonalPattern,
   nobodyYet,
   personalFacts,
+  escapeHtml,
   personFields,
+  prepareDocument,
   readWebCalendarPattern,
-  readWording,
   writeWebCalendarLink,
   type EventFacts,
   type FieldValues,
   type UriTemplate,
-  type Wording,
+  type Rendered,
+  type WordingDocument,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../../mail/message';
-import { escapeHtml, plainToHtml, textToHtml } from '../../mail/html';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf, type FoundEvent } from '../events/event-addresses';
@@ -52,20 +52,15 @@ export function webCalendarLinks(
   }));
 }
 
-/** Fields that cost something to make are made only where a wording asks for them. */
-const asksFor = (wordings: readonly Wording[], field: string): boolean =>
-  wordings.some(({ nodes }) => nodes.some((node) => 'field' in node && node.field === field));
-
 /** A wording made ready to be filled for one person after another: what they share is computed once. */
 export function prepareWording(
   context: Pick<Context, 'links'>,
   settings: Settings,
   event: MessageEvent | null,
-  subject: string,
-  body: string,
+  document: WordingDocument,
 ) {
   const { links } = context;
-  const wordings = [readWording(subject, 'subject'), readWording(body, 'body')] as const;
+  const prepared = prepareDocument(document);
   const shared: FieldValues = {
     'organisation.name': settings.organisation,
     ...(event && event.reach !== 'invited' && calendarFields(null)),
@@ -88,7 +83,7 @@ export function prepareWording(
     if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone) : {}));
     return fields;
   };
-  const needsMyCalendar = asksFor(wordings, 'link.myCalendar') || Boolean(event?.facts.isPersonal);
+  const needsMyCalendar = prepared.fields.has('link.myCalendar') || Boolean(event?.facts.isPersonal);
   /** What is made for this person: their own time, their own links. */
   const ownFields = (person: Recipient): FieldValues => {
     if (!event) return {};
@@ -118,30 +113,8 @@ export function prepareWording(
     'link.feed': links.personFeed(person.id, person.feedNonce),
     'link.optOut': links.optOut(person.id),
   });
-  return {
-    subjectWording: wordings[0],
-    bodyWording: wordings[1],
-    valuesFor,
-    fill: (person: Recipient): { subject: string; body: string } => {
-      const values = valuesFor(person);
-      return { subject: oneLine(fillWording(wordings[0], values)), body: tidy(fillWording(wordings[1], values)) };
-    },
-  };
+  return { valuesFor, fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person)) };
 }
-
-/** A subject is one line whatever a title holds: no CR or LF from data ever reaches a header. */
-const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
-/** An empty field leaves no hole of blank lines, and an address that stands alone in a line is not said twice. */
-export function tidy(text: string): string {
-  const said = text.match(addressShape) ?? [];
-  const times = (address: string): number => said.filter((one) => one === address).length;
-  const once = text
-    .split('\n')
-    .filter((line) => !/^https?:\/\/\S+$/.test(line.trim()) || times(line.trim()) < 2)
-    .join('\n');
-  return once.replace(/\n{3,}/g, '\n\n').trim();
-}
-const addressShape = /https?:\/\/\S+/g;
 
 /** Puts an email together for one person; previews and real sends both come through here. */
 export function writeEmail(
@@ -150,20 +123,18 @@ export function writeEmail(
   message: {
     readonly person: Recipient;
     readonly deliveryId: number;
-    readonly subject: string;
-    readonly body: string;
-    /** HTML of the body when it is more than the text with paragraphs. */
-    readonly bodyHtml?: string;
+    readonly said: Rendered;
     readonly calendar: EmailMessage['calendar'];
   },
 ): EmailMessage {
-  const { person, deliveryId, subject, body, calendar } = message;
+  const { person, deliveryId, said, calendar } = message;
+  const { subject, text } = said;
   const optOutUrl = links.optOut(person.id);
   const html = frame({
     title: escapeHtml(subject),
-    preheader: escapeHtml(body.slice(0, 120).replace(/\s+/g, ' ')),
+    preheader: escapeHtml(text.slice(0, 120).replace(/\s+/g, ' ')),
     organisation: escapeHtml(settings.organisation),
-    body: message.bodyHtml ?? textToHtml(body),
+    body: said.html,
     postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
     optOut: `<br /><a href="${escapeHtml(optOutUrl)}" style="color:#4A2545">Opt out of these messages</a>`,
   });
@@ -176,7 +147,7 @@ export function writeEmail(
     to: { name: person.name, address: person.email },
     subject,
     date: new Date(clock.now()),
-    text: `${body}\n\n-- \n${settings.postalAddress}\nOpt out: ${optOutUrl}\n`,
+    text: `${text}\n\n-- \n${settings.postalAddress}\nOpt out: ${optOutUrl}\n`,
     html,
     calendar,
     optOut: { url: optOutUrl, mailto: links.optOutMailto(person.id) },
@@ -184,23 +155,31 @@ export function writeEmail(
   };
 }
 
+/** A text of the house that links nothing, and one button to press. */
+export const pressDocument = (
+  subject: string,
+  text: string,
+  { label, url }: { readonly label: string; readonly url: string },
+): WordingDocument => ({
+  subject,
+  blocks: [
+    { kind: 'quoted', text },
+    { kind: 'button', label, address: { kind: 'text', text: url } },
+  ],
+});
+
 /** A message of the house to one address, which is about no list: it has nothing to opt out of. */
 export function writeHouseEmail(
   { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
   settings: Settings,
   message: {
     readonly to: EmailMessage['to'];
-    readonly subject: string;
-    readonly body: string;
+    readonly document: WordingDocument;
     readonly replyTo?: string;
-    /** Whether web addresses in it become links; never where a stranger wrote it. */
-    readonly linksAddresses: boolean;
-    /** What is to be pressed; the text says its address after the body. */
-    readonly button?: { readonly label: string; readonly url: string };
   },
 ): EmailMessage {
-  const { to, subject, body, replyTo = settings.sender.replyTo, linksAddresses, button } = message;
-  const paragraphs = (linksAddresses ? textToHtml(body) : plainToHtml(body)) + (button ? buttonHtml(button) : '');
+  const { to, document, replyTo = settings.sender.replyTo } = message;
+  const { subject, html, text } = prepareDocument(document).fill({});
   return {
     kind: 'email',
     messageId: `<h${randomUUID()}@${links.mailDomain}>`,
@@ -208,14 +187,14 @@ export function writeHouseEmail(
     from: { name: settings.sender.name, address: settings.sender.email },
     replyTo,
     to,
-    subject: oneLine(subject),
+    subject,
     date: new Date(clock.now()),
-    text: `${body}\n\n${button ? `${button.label}: ${button.url}\n\n` : ''}-- \n${settings.postalAddress}\n`,
+    text: `${text}\n\n-- \n${settings.postalAddress}\n`,
     html: frame({
       title: escapeHtml(subject),
       preheader: '',
       organisation: escapeHtml(settings.organisation),
-      body: paragraphs,
+      body: html,
       postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
       optOut: '',
     }),
@@ -224,9 +203,6 @@ export function writeHouseEmail(
     listId: '',
   };
 }
-
-const buttonHtml = ({ label, url }: { label: string; url: string }): string =>
-  `<p style="margin:8px 0 16px"><a href="${escapeHtml(url)}" style="display:inline-block;padding:12px 22px;border-radius:4px;background:#4A2545;color:#FBF8F3;text-decoration:none">${escapeHtml(label)}</a></p>`;
 
 export function writeText(
   { clock }: Pick<Context, 'clock'>,

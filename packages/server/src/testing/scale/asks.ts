@@ -1,5 +1,6 @@
 import { wholeEvent, whoOf, type Audience } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
+import { countLive } from '../../services/audience/count-live';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
 import { listDigests } from '../../services/digests/digests';
@@ -74,6 +75,26 @@ export const asks: readonly Ask[] = [
   },
   { what: 'search by address', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'p1999') },
   { what: 'search for nobody', wantedMs: 200, mostRows: 50, run: (context) => search(context, 'nobody of that name') },
+  {
+    what: 'first answer of a live count of all',
+    wantedMs: 500,
+    mostRows: 90_000,
+    run: (context, { lists }) => countLive(context, whoOf(toList(lists.all), wholeEvent(null)), 'email', 1).next(),
+  },
+  {
+    what: 'count of a tenth by zone',
+    wantedMs: 500,
+    mostRows: 13_000,
+    run: (context, { lists }) =>
+      context.store.deliveries.countGetsByZone(whoOf(toList(lists.some), wholeEvent(null)), 'email'),
+  },
+  { what: 'zones that people are in', wantedMs: 50, mostRows: 20, run: (context) => context.store.subscribers.zones() },
+  {
+    what: 'events to plan on',
+    wantedMs: 50,
+    mostRows: 1500,
+    run: (context) => context.store.events.idsToPlan(context.clock.now() + 86_400_000),
+  },
   { what: 'lists with their sizes', wantedMs: 50, mostRows: 20, run: (context) => context.store.lists.all() },
 ];
 

@@ -1,5 +1,8 @@
 import { saveDigest } from '../../services/digests/digests';
-import { actor, openStage, publishedEvent } from '../stage';
+import { wholeEvent, whoOf } from '@convite/core';
+import type { EmailMessage } from '../../mail/message';
+import { readBoard } from '../../services/countdown/board';
+import { actor, openStage, publishedEvent, scriptedEnd, until, workOn } from '../stage';
 import { openCounter } from '../../services/audience/keep-counts';
 import { sendNotice } from '../../services/sending/notices';
 import { saveEvent } from '../../services/events/events';
@@ -40,6 +43,8 @@ for (const { what, wantedMs, run } of asks) {
   note(what, times.sort((a, b) => a - b)[(rounds - 1) / 2] ?? 0, wantedMs);
 }
 note('a notice to a tenth of all: from pressing to queued', await noticeToMany(), 3000);
+await besideBareInsert();
+await manyDueAtOnce();
 console.table(rows);
 console.log('The slowest statements:');
 for (const statement of statementsOf().slice(0, 10))
@@ -51,6 +56,76 @@ process.exit(0);
 
 function note(what: string, ms: number, wantedMs: number): void {
   rows.push({ what, median: `${ms.toFixed(1)} ms`, wanted: `${wantedMs} ms`, kept: ms <= wantedMs ? 'yes' : 'NO' });
+}
+
+/** Writing a delivery down for everybody, beside a bare `INSERT … SELECT` of the same rows. */
+async function besideBareInsert(): Promise<void> {
+  const who = whoOf(
+    { invitees: [], lists: [scale.lists.all], exceptLists: [], exceptReplies: [], topics: null },
+    wholeEvent(1),
+  );
+  const firing = async (): Promise<number> =>
+    (await context.store.firings.create({
+      kind: 'notice',
+      eventId: 1,
+      channel: 'email',
+      dueMs: 0,
+      state: 'stopped',
+    })) ?? 0;
+  const timed = async (work: (firing: number) => Promise<unknown>): Promise<number> => {
+    const id = await firing();
+    const begunAt = performance.now();
+    await work(id);
+    const ms = performance.now() - begunAt;
+    await db('delivery').where({ firing_id: id }).delete();
+    return ms;
+  };
+  const bare = (id: number) =>
+    db.raw(
+      `insert into delivery (firing_id, subscriber_id, channel, state, next_at)
+       select ?, m.subscriber_id, 'email', 'queued', now(3) from list_member m where m.list_id = ?`,
+      [id, scale.lists.all],
+    );
+  const bareMs = await timed(bare);
+  const oursMs = await timed((id) => context.store.deliveries.expand(id, who, 'email', new Date()));
+  note(`${people} deliveries written down, a bare insert taking ${bareMs.toFixed(0)} ms`, oursMs, 2 * bareMs);
+}
+
+/** Ten thousand cues of two hundred events, all due in the same second. */
+async function manyDueAtOnce(): Promise<void> {
+  const cues = 10_000;
+  const audience = { invitees: [], lists: [scale.lists.few], exceptLists: [], exceptReplies: [], topics: null };
+  const moment = { kind: 'fixed', wall: '2030-01-01T10:00' };
+  const [{ insertId: first = 0 } = {}] = await db.raw(
+    `insert into cue (event_id, name, channel, moment, audience, wording_id, wording_version, is_draft)
+     select 1 + seq % 200, concat('Many ', seq), 'email', ?, ?, 1, 1, false from seq_1_to_${cues}`,
+    [JSON.stringify(moment), JSON.stringify(audience)],
+  );
+  const dueAt = new Date(context.clock.now());
+  await db.raw(
+    `insert into firing (kind, event_id, cue_id, channel, due_at, state, priority)
+     select 'cue', event_id, id, 'email', ?, 'set', 3 from cue where id >= ? order by id`,
+    [dueAt, first],
+  );
+  note('the call board with ten thousand due', await timeOf(() => readBoard(context)), 200);
+  const mail = scriptedEnd<EmailMessage>();
+  const begunAt = performance.now();
+  const worker = await workOn(stage, { mail });
+  await until('the first message', () => mail.taken.length > 0, 60);
+  note('ten thousand due at once: until the first message', performance.now() - begunAt, 1000);
+  await until(
+    'all stand in the queue',
+    async () => ((await context.store.firings.nextDueMs()) ?? Infinity) > context.clock.now(),
+    600,
+  );
+  note('… until all are written down', performance.now() - begunAt, 120_000);
+  await worker.stop();
+}
+
+async function timeOf(work: () => Promise<unknown>): Promise<number> {
+  const begunAt = performance.now();
+  await work();
+  return performance.now() - begunAt;
 }
 
 /** Everybody on the list of a tenth holds the first version of an event; it moves, and they are told. */

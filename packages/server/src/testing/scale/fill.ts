@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { blankFacts } from '@convite/core';
+import { plainDocument, blankFacts } from '@convite/core';
 
 /** What a scale database holds, with its lists by size. */
 export interface Scale {
@@ -27,6 +27,10 @@ export async function fillScale(db: Knex, people: number, deliveries: number): P
      select seq, concat('p', seq, '@people.example'), concat(elt(1 + seq % 5, 'Ana', 'Bram', 'Cleo', 'Dora', 'Emil'), ' ', elt(1 + seq % 7, 'Arvor', 'Bosque', 'Cidra', 'Duna', 'Eira', 'Fonte', 'Gruta'), seq),
             if(seq % 3 = 0, concat('+4477', lpad(seq, 8, '0')), ''), elt(1 + seq % 3, 'Europe/Lisbon', 'America/New_York', 'Asia/Tokyo'), seq % 3 = 0, now(3)
      from seq_1_to_${people}`,
+  );
+  await raw(
+    `insert into consent (subscriber_id, channel, is_given, how, by_name, source, at)
+     select seq * 3, 'text', true, 'on paper', '', 'form', now(3) from seq_1_to_${Math.floor(people / 3)}`,
   );
   const [few = 0, some = 0, all = 0] = await insertLists(db);
   const step = Math.floor(people / fifty);
@@ -133,10 +137,18 @@ async function insertCues(db: Knex, someList: number, allList: number): Promise<
         at: null,
       }),
       audience: JSON.stringify(nth === 4 ? ofList : guests),
-      subject: 'Soon: {{event.title}}',
-      body: 'Hello {{person.firstName}}, see you {{event.when}}.',
+      wording_id: 1,
+      wording_version: 1,
       is_draft: false,
     };
+  });
+  const said = plainDocument('Soon: {{event.title}}', 'Hello {{person.firstName}}, see you {{event.when}}.');
+  await db('wording').insert({
+    id: 1,
+    version: 1,
+    kind: 'cue',
+    document: JSON.stringify(said),
+    created_at: new Date(),
   });
   await db.batchInsert('cue', rows);
   await db.raw(

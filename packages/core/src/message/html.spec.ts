@@ -1,6 +1,6 @@
-import { styleText } from './styled-text';
+import { calendarDress, mailDress, quotedDress, textToHtml } from './html';
 
-describe('styled text', () => {
+describe('text as HTML', () => {
   for (const [what, text, html] of [
     ['paragraphs and line breaks', 'One\ntwo\n\n\nthree\n', '<p>One<br>two</p><p>three</p>'],
     ['lists', 'Bring:\n\n- a coat\n- *no* lamp', '<p>Bring:</p><ul><li>a coat</li><li><b>no</b> lamp</li></ul>'],
@@ -18,5 +18,18 @@ describe('styled text', () => {
     ],
     ['no link of another scheme', 'javascript:alert(1)', '<p>javascript:alert(1)</p>'],
   ] as const)
-    it(`takes ${what}`, () => expect(styleText(text)).toBe(html));
+    it(`in calendars takes ${what}`, () => expect(textToHtml(text, calendarDress)).toBe(html));
+
+  it('in mail shortens long addresses, and knows neither lists nor bold', () => {
+    const long = `https://x.example/${'a'.repeat(80)}`;
+    expect(textToHtml(`- *one*\n${long}`, mailDress)).toBe(
+      `<p style="margin:0 0 16px">- *one*<br /><a href="${long}" style="color:#4A2545;font-weight:bold">${long.slice(0, 60)}…</a></p>`,
+    );
+  });
+
+  it('of a stranger links nothing', () => {
+    expect(textToHtml('See https://x.example <b>', quotedDress)).toBe(
+      '<p style="margin:0 0 16px">See https://x.example &lt;b&gt;</p>',
+    );
+  });
 });
