@@ -104,9 +104,9 @@ describe('mail that comes in by SMTP', () => {
     });
   const plainAddress = `replies@${mailDomain}`;
   const reply = async (email: string): Promise<string | undefined> =>
-    (await stage.context.store.invitees.page(event, '', email, 0, 5)).rows[0]?.reply;
+    (await stage.context.store.guests.page(event, '', email, 0, 5)).rows[0]?.reply;
   const setAside = async (): Promise<string[]> =>
-    (await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason);
+    (await stage.context.store.replies.setAside(event)).map(({ reason }) => reason);
 
   it('applies a reply, and the later of two whatever order they come in', async () => {
     await send('p1@people.example', await replyText('p1@people.example', 'ACCEPTED', 0, '20260101T120000Z'));
@@ -114,7 +114,7 @@ describe('mail that comes in by SMTP', () => {
     await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20260101T110000Z'));
     expect(await reply('p1@')).toBe('accepted');
     expect(await setAside()).toEqual(['older-than-last']);
-    expect((await stage.context.store.invitees.page(event, '', 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
+    expect((await stage.context.store.guests.page(event, '', 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
   });
 
   it('sets aside what is forged, unknown or unreadable, and applies none of it', async () => {
@@ -147,7 +147,7 @@ describe('mail that comes in by SMTP', () => {
         raw: `From: p1@people.example\r\nContent-Type: ${type}\r\nContent-Transfer-Encoding: base64\r\n${more}MIME-Version: 1.0\r\n\r\n${octets.toString('base64')}\r\n`,
       });
     const answered = async () => {
-      const [row] = (await stage.context.store.invitees.page(event, '', 'p1@', 0, 5)).rows;
+      const [row] = (await stage.context.store.guests.page(event, '', 'p1@', 0, 5)).rows;
       await stage
         .db('invitee')
         .where({ event_id: event })
@@ -182,7 +182,7 @@ describe('mail that comes in by SMTP', () => {
     await send('p2@people.example', declined, plainAddress, verdict('people.example'));
     expect(await reply('p2@')).toBe('declined');
     await send('p3@people.example', await replyText('p3@people.example', 'TENTATIVE'), plainAddress);
-    const [aside] = await stage.context.store.invitees.setAside(event);
+    const [aside] = await stage.context.store.replies.setAside(event);
     await countReply(stage.context, event, aside?.id ?? 0, actor);
     expect(await reply('p3@')).toBe('tentative');
     await expectAsync(countReply(stage.context, event, aside?.id ?? 0, actor)).toBeRejectedWithError(/no such/);

@@ -1,12 +1,15 @@
 import type { Knex } from 'knex';
 import * as z from 'zod';
-import { noReplies } from './invitees';
+import { noReplies } from './guests';
 import { readJson } from './database';
 
 const count = z.number().int();
+const replies = z.object({ accepted: count, declined: count, tentative: count, 'needs-action': count });
 /** What screens show of an event's guests, as counted last. */
 const tally = z.object({
-  replies: z.object({ accepted: count, declined: count, tentative: count, 'needs-action': count }),
+  replies,
+  /** By the keys of those dates that anybody answered for; any other has the answers for the whole. */
+  byDate: z.record(z.string(), replies).default({}),
   /** How many hold which version, newest first; null for none. */
   holders: z.array(z.object({ version: count.nullable(), count })),
   /** Whom a notice of the newest version would reach. */
@@ -14,7 +17,12 @@ const tally = z.object({
 });
 export type EventTally = z.infer<typeof tally>;
 
-export const noTally = (): EventTally => ({ replies: noReplies(), holders: [], toTell: { email: 0, text: 0 } });
+export const noTally = (): EventTally => ({
+  replies: noReplies(),
+  byDate: {},
+  holders: [],
+  toTell: { email: 0, text: 0 },
+});
 
 /** The kept counts of events' guests; a counter of its own writes them, screens read them. */
 export function eventTallyStore(db: Knex) {

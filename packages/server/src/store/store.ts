@@ -9,6 +9,7 @@ import { eventTallyStore } from './event-tallies';
 import { eventStore } from './events';
 import { fieldStore } from './fields';
 import { firingStore } from './firings';
+import { guestStore } from './guests';
 import { holdStore } from './holds';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
@@ -25,6 +26,7 @@ import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
+import { replyStore } from './replies';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { openSessionStore } from './sessions';
@@ -44,6 +46,8 @@ function subjects(db: Knex) {
     events: eventStore(db),
     eventTallies: eventTallyStore(db),
     invitees: inviteeStore(db),
+    guests: guestStore(db),
+    replies: replyStore(db),
     dates: dateStore(db),
     personal: personalStore(db),
     proposals: proposalStore(db),

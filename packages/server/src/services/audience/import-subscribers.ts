@@ -1,10 +1,10 @@
-import Papa from 'papaparse';
 import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
 import { isEmail, canonicalZone, readAddresses, readMobile, type Problem } from '@convite/core';
 import type { ConsentOrigin } from '../../store/consents';
 import type { NewSubscriber } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
+import { readTable } from '../table';
 
 /** People taken in within one transaction. */
 const chunkSize = 1000;
@@ -129,57 +129,22 @@ const headings: Readonly<Record<KnownField, readonly string[]>> = {
   textConsent: ['text consent', 'consent', 'texts', 'textconsent'],
 };
 
-/** A file with a heading row, any usual delimiter (RFC 4180). Line numbers count the heading as line 1. */
 function readCsv(text: string, region: string): { people: NewSubscriber[]; problems: Problem[] } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: delimiterOf(text) });
-  const heading = (data[0] ?? []).map((cell) => cell.trim().toLowerCase());
-  const column = (field: KnownField): number => heading.findIndex((name) => headings[field].includes(name));
-  const columns = {
-    email: column('email'),
-    name: column('name'),
-    mobile: column('mobile'),
-    zone: column('zone'),
-    textConsent: column('textConsent'),
-  };
-  if (columns.email < 0 && columns.mobile < 0)
+  const { columns, rows } = readTable(text, headings);
+  if (!columns.has('email') && !columns.has('mobile'))
     return { people: [], problems: [{ code: 'required', path: 'line 1, column email' }] };
   const people = new Map<string, NewSubscriber>();
   const problems: Problem[] = [];
-  data.slice(1).forEach((cells, index) => {
-    if (cells.every((cell) => !cell.trim())) return;
-    const cell = (field: KnownField): string => (cells[columns[field]] ?? '').trim();
-    const path = `line ${index + 2}`;
+  for (const { path, cell, further } of rows) {
     const read = readPerson(cell, region, path);
     if ('code' in read) problems.push(read);
-    else if (people.has(read.email ?? read.mobile))
-      problems.push({ code: 'duplicate-address', path, facts: { text: read.email ?? read.mobile } });
-    else
-      people.set(read.email ?? read.mobile, {
-        ...read,
-        fields: furtherFields(data[0] ?? [], cells, Object.values(columns)),
-      });
-  });
+    else {
+      const key = read.email ?? read.mobile;
+      if (people.has(key)) problems.push({ code: 'duplicate-address', path, facts: { text: key } });
+      else people.set(key, { ...read, fields: further() });
+    }
+  }
   return { people: [...people.values()], problems };
-}
-
-/** What the file says beyond what we know by name, kept under the file's own names. */
-function furtherFields(
-  heading: readonly string[],
-  cells: readonly string[],
-  known: readonly number[],
-): Record<string, string> {
-  const further = heading.flatMap((name, index): [string, string][] => {
-    const value = (cells[index] ?? '').trim();
-    return known.includes(index) || !name.trim() || !value ? [] : [[name.trim().slice(0, 120), value.slice(0, 2000)]];
-  });
-  return Object.fromEntries(further.slice(0, 50));
-}
-
-/** The delimiter that stands most often in the heading row; guessing from the data goes wrong on small files. */
-export function delimiterOf(text: string): string {
-  const heading = text.split(/[\r\n]/, 1)[0] ?? '';
-  const count = (mark: string): number => heading.split(mark).length;
-  return [',', ';', '\t', '|'].reduce((most, mark) => (count(mark) > count(most) ? mark : most));
 }
 
 function readPerson(cell: (field: KnownField) => string, region: string, path: string): NewSubscriber | Problem {

@@ -88,9 +88,11 @@ const sumOf = ({ replies }: EventTally): number => Object.values(replies).reduce
 export async function tallyGuests(store: Store, eventId: number, now: Date): Promise<void> {
   const version = await store.events.versionNow(eventId);
   if (version === null) return;
-  const holders = await store.invitees.holders(eventId);
+  const holders = await store.guests.holders(eventId);
+  const replies = await store.guests.counts(eventId);
   const tally: EventTally = {
-    replies: await store.invitees.counts(eventId),
+    replies,
+    byDate: await store.guests.countsByDate(eventId, replies),
     holders,
     toTell: {
       email: await store.deliveries.countNotice(eventId, version, 'email'),

@@ -18,7 +18,7 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   const firings = await store.firings.wanting(weekAgo.getTime(), nowMs + 7 * dayMs, mostOfAKind);
   const [behind, aside, proposed, letters, imports] = await Promise.all([
     store.eventTallies.behind(mostOfAKind),
-    store.invitees.countSetAsideSince(weekAgo),
+    store.replies.countSetAsideSince(weekAgo),
     store.proposals.countOpen(),
     store.letters.countOpen(mostLetters),
     store.listImports.stopped(),

@@ -29,17 +29,16 @@ export async function listDates({ store, clock }: Context, eventId: number, most
         ...occurrencesBetween(facts, nowMs, nowMs + reachMs, most),
       ]
     : [];
-  return Promise.all(
-    dates.map(async ({ key, startMs, endMs, facts: own, calledOff, isChanged }) => ({
-      key,
-      startAt: new Date(startMs).toISOString(),
-      endAt: new Date(endMs).toISOString(),
-      facts: own,
-      calledOff,
-      isChanged,
-      replies: await store.invitees.countsOf(eventId, key),
-    })),
-  );
+  const { replies, byDate } = await store.eventTallies.find(eventId);
+  return dates.map(({ key, startMs, endMs, facts: own, calledOff, isChanged }) => ({
+    key,
+    startAt: new Date(startMs).toISOString(),
+    endAt: new Date(endMs).toISOString(),
+    facts: own,
+    calledOff,
+    isChanged,
+    replies: byDate[key] ?? replies,
+  }));
 }
 
 /**

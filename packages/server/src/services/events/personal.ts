@@ -1,9 +1,8 @@
-import Papa from 'papaparse';
 import type { OwnRequest, OwnResult } from '@convite/contract';
 import { checkOwn, isEmail, readMobile, type Own, type Problem } from '@convite/core';
 import type { OwnOfPerson } from '../../store/personal';
 import { nowOf, type Actor, type Context } from '../context';
-import { delimiterOf } from '../audience/import-subscribers';
+import { readTable } from '../table';
 import { getEvent } from './get-event';
 import { Failure } from '../failure';
 import { planCues } from '../countdown/plan-firings';
@@ -131,35 +130,28 @@ const readStart = (text: string): string => {
   return day && time ? `${day}T${time}` : text.trim();
 };
 
+/** Heading names as people write them, by what they mean. */
+const headings = {
+  email: ['email', 'e-mail', 'mail', 'address', 'email address'],
+  mobile: ['mobile', 'phone', 'telephone'],
+  name: ['name', 'full name'],
+  start: ['start', 'starts', 'from', 'time', 'slot'],
+  end: ['end', 'ends', 'until', 'to'],
+  place: ['place', 'venue', 'where', 'location'],
+  notes: ['notes', 'note', 'text'],
+} as const;
+
 function readOwnCsv(text: string): OwnInput[] | { problem: Problem } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: delimiterOf(text) });
-  const heading = (data[0] ?? []).map((cell) => cell.trim().toLowerCase());
-  const columnOf = (names: readonly string[]): number => heading.findIndex((name) => names.includes(name));
-  const columns = {
-    email: columnOf(['email', 'e-mail', 'mail', 'address', 'email address']),
-    mobile: columnOf(['mobile', 'phone', 'telephone']),
-    name: columnOf(['name', 'full name']),
-    start: columnOf(['start', 'starts', 'from', 'time', 'slot']),
-    end: columnOf(['end', 'ends', 'until', 'to']),
-    place: columnOf(['place', 'venue', 'where', 'location']),
-    notes: columnOf(['notes', 'note', 'text']),
-  };
-  if (columns.email < 0) return { problem: { code: 'required', path: 'line 1, column email' } };
-  return data
-    .slice(1)
-    .map((cells, index) => ({ cells, path: `line ${index + 2}` }))
-    .filter(({ cells }) => cells.some((cell) => cell.trim()))
-    .map(({ cells, path }) => {
-      const cell = (column: number): string => cells[column] ?? '';
-      return {
-        path,
-        email: cell(columns.email),
-        mobile: cell(columns.mobile),
-        name: cell(columns.name),
-        start: cell(columns.start),
-        end: cell(columns.end),
-        place: cell(columns.place),
-        notes: cell(columns.notes),
-      };
-    });
+  const { columns, rows } = readTable(text, headings);
+  if (!columns.has('email')) return { problem: { code: 'required', path: 'line 1, column email' } };
+  return rows.map(({ path, cell }) => ({
+    path,
+    email: cell('email'),
+    mobile: cell('mobile'),
+    name: cell('name'),
+    start: cell('start'),
+    end: cell('end'),
+    place: cell('place'),
+    notes: cell('notes'),
+  }));
 }

@@ -148,7 +148,7 @@ describe('a series', () => {
     expect(next[0]?.subject).toBe('Tomorrow: Dome night, Wed 25 Jun 2031');
     // A late answer, an older stamp, a date that never was: none of them counts.
     await message('REPLY', [await uidLine(), 'RECURRENCE-ID:20310619T183000Z', attendee('ACCEPTED')]);
-    expect((await context().store.invitees.setAside(event)).map(({ reason }) => reason)).toEqual(['unknown-date']);
+    expect((await context().store.replies.setAside(event)).map(({ reason }) => reason)).toEqual(['unknown-date']);
   });
 
   it('asks who says no to the whole, after yes to single dates, whether they mean those too', async () => {
@@ -327,7 +327,7 @@ describe('a series', () => {
     await message('REPLY', [await uidLine(), inPlace.replaceAll('c@x', 'd@x')], 'd@x.example');
     const refusal = 'REQUEST-STATUS:3.1;Invalid property value;DTSTART:96-Apr-01';
     await message('REPLY', [await uidLine(), refusal, 'ATTENDEE:mailto:p2@people.example'], 'p2@people.example');
-    expect((await stage.context.store.invitees.setAside(event)).map(({ reason }) => reason).sort()).toEqual([
+    expect((await stage.context.store.replies.setAside(event)).map(({ reason }) => reason).sort()).toEqual([
       'calendar-refused',
       'in-place-of',
       'not-invited',

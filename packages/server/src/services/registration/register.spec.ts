@@ -435,7 +435,7 @@ describe('registration on the event page', () => {
     const place = ids.indexOf(known.id) + 1;
     if (place > 0) expect((await byPage(place)).body).toContain('Thank you');
     await byCalendar(5);
-    const aside = await context().store.invitees.setAside(once);
+    const aside = await context().store.replies.setAside(once);
     expect(aside.map(({ reason }) => reason)).toContain('no-place');
     const late = aside.find(({ attendee }) => attendee === 'q5@last.example');
     await countReply(context(), once, late?.id ?? 0, actor);

@@ -9,7 +9,7 @@ export const countable: readonly string[] = ['unproven', 'from-somebody-else', '
 
 /** Answers to an event that were set aside, for a person to judge. */
 export async function listSetAside({ store }: Context, eventId: number) {
-  const rows = await store.invitees.setAside(eventId);
+  const rows = await store.replies.setAside(eventId);
   return rows.map(({ at, ...row }) => ({ ...row, receivedAt: at.toISOString() }));
 }
 
@@ -17,7 +17,7 @@ export async function listSetAside({ store }: Context, eventId: number) {
 export async function countReply(context: Context, eventId: number, replyId: number, actor: Actor): Promise<void> {
   const event = await getEvent(context, eventId);
   const { store } = context;
-  const reply = await store.invitees.findReply(eventId, replyId);
+  const reply = await store.replies.findSetAside(eventId, replyId);
   if (!reply) throw notFound('answer');
   const state = replyStates.find((known): known is ReplyState => known === reply.state);
   const invitee = await store.invitees.findByEmail(eventId, reply.attendee, reply.occurrence);
@@ -27,7 +27,7 @@ export async function countReply(context: Context, eventId: number, replyId: num
   const answer = { state, sequence: version.sequence, stampMs: context.clock.now(), comment: '', delegatedTo: '' };
   const { verdict } = await applyReply(context, event, reply.occurrence, invitee, answer, true);
   if (verdict !== 'apply') throw new Failure(409, 'older-than-last', 'A newer answer of this guest stands.');
-  await store.invitees.markCounted(replyId);
+  await store.replies.markCounted(replyId);
   await store.house.audit(nowOf(context), actor, 'answer: counted', `${reply.attendee}, ${state}`);
   await store.live.touch('board', 'events', `event:${eventId}`);
 }

@@ -113,7 +113,7 @@ async function setAside(
 ): Promise<void> {
   const { message } = aside;
   const event = aside.uid ? await context.store.events.findByUid(eventUidOf(aside.uid)) : null;
-  await context.store.invitees.logReply({
+  await context.store.replies.log({
     eventId: event?.id ?? null,
     at: nowOf(context),
     from: aside.from,
@@ -135,7 +135,7 @@ async function receiveMessage(context: Context, message: PersonMessage, speaker:
   // A stamp from the future would lock the person's later answers out: it is an answer of this moment.
   const now = { ...message, stampMs: Math.min(message.stampMs, context.clock.now()) };
   const { verdict, reason } = await judge(context, event, occurrence, now, speaker);
-  await store.invitees.logReply({
+  await store.replies.log({
     eventId: event.id,
     occurrence,
     at: nowOf(context),

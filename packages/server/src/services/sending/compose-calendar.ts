@@ -92,7 +92,7 @@ const anybody: Recipient = {
 /** Guests that everybody sees, where the event says so and they are few enough. */
 export async function shownGuests({ store }: Pick<Context, 'store'>, event: StoredEvent): Promise<ShownGuest[]> {
   if (!event.version.facts.entry.showsGuests) return [];
-  const guests = await store.invitees.shown(event.id, mostShownGuests + 1);
+  const guests = await store.guests.shown(event.id, mostShownGuests + 1);
   return guests.length > mostShownGuests ? [] : guests;
 }
 

@@ -114,11 +114,9 @@ export async function listGuests(
 ): Promise<GuestPage> {
   const { store } = context;
   const event = await getEvent(context, eventId);
-  const page = await store.invitees.page(eventId, query.occurrence, query.search, query.after, query.limit);
-  const counts = query.occurrence
-    ? await store.invitees.countsOf(eventId, query.occurrence)
-    : (await store.eventTallies.find(eventId)).replies;
-  return { ...page, counts, version: event.version.number };
+  const page = await store.guests.page(eventId, query.occurrence, query.search, query.after, query.limit);
+  const { replies, byDate } = await store.eventTallies.find(eventId);
+  return { ...page, counts: byDate[query.occurrence] ?? replies, version: event.version.number };
 }
 
 /** Somebody to show things to before anybody was chosen. */

@@ -177,11 +177,11 @@ export async function carryUnconcerned(
  * behind, is one date called off, calling off that date says it best (RFC 5546 §3.2.5).
  */
 async function formOf(
-  store: Pick<StoreSubjects, 'events' | 'invitees'>,
+  store: Pick<StoreSubjects, 'events' | 'guests'>,
   event: StoredEvent,
 ): Promise<{ method: 'REQUEST' | 'CANCEL'; occurrence: string }> {
   if (event.version.calledOff) return { method: 'CANCEL', occurrence: '' };
-  const held = (await store.invitees.holders(event.id)).flatMap(({ version }) => version ?? []);
+  const held = (await store.guests.holders(event.id)).flatMap(({ version }) => version ?? []);
   const behind = held.filter((version) => version > 0 && version < event.version.number);
   if (behind.length === 0) return { method: 'REQUEST', occurrence: '' };
   const oldest = await store.events.version(event.id, Math.min(...behind));
