@@ -26,6 +26,8 @@ export interface WorkerOptions {
 
 /** A row planned meanwhile by another process is seen within this time at the latest. */
 const lookEveryMs = 400;
+/** The counter rests no longer than this after a long count. */
+const longestRestMs = 5000;
 const sweepEveryMs = 3000;
 const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
@@ -127,12 +129,16 @@ export async function startWorker({
   async function keepCounts(): Promise<void> {
     const counter = openCounter(context);
     while (!isStopping) {
+      const begunAt = performance.now();
+      let hasCounted = false;
       try {
-        while (!isStopping && (await counter.look(() => isStopping)));
+        hasCounted = await counter.look(() => isStopping);
       } catch (error) {
         log.warn({ error }, 'audiences could not be counted; trying again');
       }
-      await sleep(lookEveryMs);
+      // As long as it took it rests: what is due has the database for itself then.
+      const tookMs = performance.now() - begunAt;
+      await sleep(hasCounted ? Math.min(tookMs, longestRestMs) : lookEveryMs);
     }
   }
 

@@ -3,7 +3,7 @@ import type { Channel, Who } from '@convite/core';
 import type { Context } from '../context';
 
 /** So many people are looked at in one statement: a fraction of a second, after which whoever asked may have gone. */
-const sliceSize = 100_000;
+const sliceSize = 50_000;
 
 /**
  * Counts who gets a message, and why not the others, for somebody who is looking: slice by slice of all people, each time with
