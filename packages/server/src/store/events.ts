@@ -35,6 +35,8 @@ export interface NewEvent {
   readonly splitFrom?: number;
 }
 
+/** So many events are planned on before the worker looks at anything else. */
+const plannedAtOnce = 200;
 /** Rows in one statement. */
 const chunkSize = 500;
 
@@ -154,17 +156,21 @@ export function eventStore(db: Knex) {
     },
     /** Series, and events with cues that go on by people's dates and zones, whose firings do not stand planned until then. */
     async idsToPlan(untilMs: number): Promise<number[]> {
-      return db('event')
-        .where((or) =>
-          or
-            .where('repeats', true)
-            .orWhereExists(db('cue').whereRaw('cue.event_id = event.id').where({ goes_on: true, is_retired: false })),
-        )
-        .whereNot('status', 'called-off')
-        .where((or) => or.whereNull('planned_until').orWhere('planned_until', '<', new Date(untilMs)))
-        .where((or) => or.whereNull('last_at').orWhere('last_at', '>', new Date(untilMs - 60 * 86_400_000)))
-        .limit(200)
-        .pluck('id');
+      const behind = (query: Knex.QueryBuilder): Promise<number[]> =>
+        query
+          .whereNot('e.status', 'called-off')
+          .where((or) => or.whereNull('e.planned_until').orWhere('e.planned_until', '<', new Date(untilMs)))
+          .where((or) => or.whereNull('e.last_at').orWhere('e.last_at', '>', new Date(untilMs - 60 * 86_400_000)))
+          .limit(plannedAtOnce)
+          .distinct('e.id')
+          .pluck('e.id');
+      const [series, byPeople] = await Promise.all([
+        behind(db('event as e').where('e.repeats', true)),
+        behind(
+          db('cue as c').join('event as e', 'e.id', 'c.event_id').where({ 'c.goes_on': true, 'c.is_retired': false }),
+        ),
+      ]);
+      return [...new Set([...series, ...byPeople])];
     },
     async setPlannedUntil(id: number, atMs: number): Promise<void> {
       await db('event')

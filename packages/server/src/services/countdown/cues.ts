@@ -27,7 +27,7 @@ import { eventComposer } from '../sending/compose-firing';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems } from '../failure';
 import { previewPerson } from '../sending/invite';
-import { planCues } from './plan-firings';
+import { planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
@@ -76,13 +76,13 @@ export async function saveCue(
 
 /** What must be right before a cue may be set; a draft may have gaps. */
 async function checkCue(
-  { fields: kept }: Pick<StoreSubjects, 'fields'>,
+  store: Pick<StoreSubjects, 'fields' | 'subscribers'>,
   fields: CueFields,
   event: StoredEvent,
   nowMs: number,
 ): Promise<Problem[]> {
   const problems = checkWording(fields, fields.channel);
-  if (fields.moment.kind === 'own-date' && (await kept.find(fields.moment.field))?.type !== 'date')
+  if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
   if (fields.audience.invitees.length + fields.audience.lists.length === 0)
     problems.push({ code: 'no-audience', path: 'audience' });
@@ -90,15 +90,24 @@ async function checkCue(
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
     problems.push({ code: 'bad-date', path: 'moment' });
-  // A series has later dates for it, and so have people's own dates; only a one-off can have come too close.
-  else if (
-    fields.moment.kind !== 'own-date' &&
-    (!event.version.facts.series || fields.moment.kind === 'fixed') &&
-    !event.version.facts.isPersonal &&
-    dueAt(fields.moment, event.version.facts) < nowMs + standbyMs
-  )
-    problems.push({ code: 'too-soon', path: 'moment' });
+  else if (await isTooSoon(store, fields.moment, event, nowMs)) problems.push({ code: 'too-soon', path: 'moment' });
   return problems;
+}
+
+/**
+ * Is the one moment too close? A series has later dates for it, and so have people's own dates. By each person's clock some zones
+ * may be too late where others are not: theirs is missed, and a person sees it.
+ */
+async function isTooSoon(
+  store: Pick<StoreSubjects, 'subscribers'>,
+  moment: Moment,
+  event: StoredEvent,
+  nowMs: number,
+): Promise<boolean> {
+  const { facts } = event.version;
+  if (moment.kind === 'own-date' || facts.isPersonal || (facts.series && moment.kind !== 'fixed')) return false;
+  const zones = goesByZones(moment) ? await zonesAround(store, event) : [facts.zone];
+  return zones.every((zone) => dueAt(moment, facts, zone) < nowMs + standbyMs);
 }
 
 /** Removes a cue. One that has fired for some dates of a series keeps its past and is planned no more. */

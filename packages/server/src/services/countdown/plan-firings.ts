@@ -68,7 +68,10 @@ function momentsOf(
 }
 
 /** The zones that people are in, and the event's own, where everybody goes whose zone is not known. */
-async function zonesAround({ subscribers }: StoreSubjects, { version }: StoredEvent): Promise<string[]> {
+export async function zonesAround(
+  { subscribers }: Pick<StoreSubjects, 'subscribers'>,
+  { version }: StoredEvent,
+): Promise<string[]> {
   const known = (await subscribers.zones()).filter(isZone);
   return [...new Set([version.facts.zone, ...known])];
 }

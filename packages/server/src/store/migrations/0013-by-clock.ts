@@ -7,7 +7,10 @@ export async function up(db: Knex): Promise<void> {
   });
   await db.schema.alterTable('cue', (t) => {
     // Its firings are planned on though its event is no series.
-    t.boolean('goes_on').notNullable().defaultTo(false);
+    t.boolean('goes_on').notNullable().defaultTo(false).index();
+  });
+  await db.schema.alterTable('event', (t) => {
+    t.index(['repeats', 'planned_until']);
   });
   await db.schema.alterTable('firing', (t) => {
     t.index(['cue_id', 'due_at']);
