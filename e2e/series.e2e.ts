@@ -270,3 +270,23 @@ test('watches a calendar address: what it finds there, and what is wrong when no
   await expect(page.getByRole('row', { name: /Our own feed.*1 new, 0 changed/ })).toBeVisible(found);
   await expect(page.getByRole('row', { name: /Nobody answers at that address/ })).toBeVisible(found);
 });
+
+test('a cue on each person’s own clock is one line for all zones, says whose, and is held for all of them', async () => {
+  await page.goto(`${eventPath}/countdown`);
+  await page.getByRole('button', { name: 'Add a cue' }).click();
+  await page.getByLabel('Name').fill('At nine, wherever you are');
+  await page.getByLabel('Unit').selectOption('days');
+  await page.getByLabel('How many').fill('1');
+  await page.getByRole('checkbox', { name: 'at a set time' }).check();
+  await page.getByLabel('Clock time').fill('09:00');
+  await page.getByLabel('On whose clock').selectOption('person');
+  await expect(page.getByText('whose zone is not known, on the clock of Lisbon')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'no answer' }).check();
+  await expect(page.getByText(/people get this\.|person gets this\./)).toBeVisible();
+  await page.getByRole('button', { name: 'Set the cue' }).click();
+  const row = page.getByRole('row').filter({ hasText: 'At nine, wherever you are' });
+  await expect(row).toContainText('1 day before the start, at 09:00 on their own clock');
+  await expect(row).toContainText(/on the clock of \w+/);
+  await row.getByRole('button', { name: 'Hold' }).click();
+  await expect(row).toContainText('stopped');
+});

@@ -134,7 +134,7 @@ function firingReads(db: Knex) {
     /** Those of an event's cues: what is or was due since then, and of each cue the last before. */
     async ofCues(cueIds: readonly number[], sinceMs: number): Promise<StoredFiring[]> {
       const since = new Date(sinceMs);
-      const ofCue = (id: number) => isShown(db('firing').where({ cue_id: id }));
+      const ofCue = (id: number) => db('firing').where({ cue_id: id });
       const parts = await Promise.all(
         cueIds.flatMap((id) => [
           many(ofCue(id).where('due_at', '>=', since).orderBy('due_at')),

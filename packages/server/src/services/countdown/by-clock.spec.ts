@@ -117,6 +117,19 @@ describe('cues by each person’s clock and by their own dates', () => {
     expect([row?.id, zone, otherZones?.count, tally?.gets, row?.ahead]).toEqual([id, 'Europe/Lisbon', 1, 5, []]);
   });
 
+  it('stand as one line with nobody, where nobody is to get them in any zone', async () => {
+    await stage.db('list_member').delete();
+    await saveCue(stage.context, event, null, cueOf(ownClock), actor);
+    await countAll(stage);
+    const [row] = await listCues(stage.context, event);
+    expect([row?.firing.state, row?.firing.tally.gets, row?.firing.otherZones, row?.ahead]).toEqual([
+      'set',
+      0,
+      null,
+      [],
+    ]);
+  });
+
   it('are held, and set again, for all zones at once', async () => {
     await saveCue(stage.context, event, null, cueOf(ownClock), actor);
     const [first] = await firings();

@@ -1,3 +1,4 @@
+import { ownDayOfSlot } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 
 /** A firing as the board shows it: of what goes by each person's clock the zone that is next, with those that follow it. */
@@ -15,6 +16,24 @@ export const getsOf = ({ firing, others }: FoldedFiring): number =>
 export function otherZonesOf({ others }: FoldedFiring): { count: number; lastAt: string } | null {
   const last = others.at(-1);
   return last ? { count: others.length, lastAt: new Date(last.dueMs).toISOString() } : null;
+}
+
+/**
+ * Leaves out what is no news, once it was counted: a zone in which nobody is to get it, but for one where that is so of all; and a
+ * day of people's own dates on which nobody has theirs.
+ */
+export function withoutEmpty(firings: readonly StoredFiring[]): StoredFiring[] {
+  const nameOf = ({ cueId, slot }: StoredFiring): string => `${cueId} ${slot}`;
+  const isEmpty = ({ isExpanded, planned, gets }: StoredFiring): boolean => (isExpanded ? planned : (gets ?? 1)) === 0;
+  const reached = new Set(firings.filter((one) => !isEmpty(one)).map(nameOf));
+  const kept = new Set<string>();
+  return firings.filter((one) => {
+    if (!isEmpty(one) || (one.zone === '' && ownDayOfSlot(one.slot) === null)) return true;
+    const name = nameOf(one);
+    if (ownDayOfSlot(one.slot) !== null || reached.has(name) || kept.has(name)) return false;
+    kept.add(name);
+    return true;
+  });
 }
 
 /** What was missed is sent zone by zone. */

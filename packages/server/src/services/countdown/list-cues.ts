@@ -19,7 +19,7 @@ import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
-import { foldZones, getsOf, otherZonesOf, type FoldedFiring } from './fold-zones';
+import { foldZones, getsOf, withoutEmpty, otherZonesOf, type FoldedFiring } from './fold-zones';
 
 /** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
@@ -27,12 +27,14 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
   const nowMs = context.clock.now();
   const { pace } = await context.store.house.settings();
   const cues = await context.store.cues.ofEvent(eventId);
-  const firings = await context.store.firings.ofCues(
-    cues.map(({ id }) => id),
-    nowMs - planAheadMs,
+  const shownFirings = withoutEmpty(
+    await context.store.firings.ofCues(
+      cues.map(({ id }) => id),
+      nowMs - planAheadMs,
+    ),
   );
   const shown = new Map(
-    cues.map((cue) => [cue.id, pickFirings(foldZones(firings.filter(({ cueId }) => cueId === cue.id)), nowMs)]),
+    cues.map((cue) => [cue.id, pickFirings(foldZones(shownFirings.filter(({ cueId }) => cueId === cue.id)), nowMs)]),
   );
   const hazards = findHazards(
     cues.flatMap((cue) =>
