@@ -74,19 +74,14 @@ test('a full date cannot be chosen until its place is given back on the reply pa
   await visitor.goto(publicPage);
   const wanted = visitor.locator(`input[value="${keyOf(second)}"]`);
   await expect(wanted).toBeDisabled();
-  await openMailbox(page, guest);
-  await page.locator('.messages button').first().click();
-  const text = await page.locator('cv-mail-reader').innerText();
-  const reply = /https?:\S+\/r\/\S+/.exec(text)?.[0] ?? (await replyLinkOf(page));
+  await openMail(page, guest, `You are down for ${title}`);
+  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  const reader = page.locator('cv-mail-reader');
+  await expect(reader).toContainText('/r/');
+  const reply = /https?:\S+\/r\/\S+/.exec(await reader.innerText())?.[0] ?? '';
   await visitor.goto(reply);
   await visitor.getByRole('button', { name: 'No', exact: true }).click();
   await expect(visitor.getByRole('status')).toContainText('your answer is “no”');
   await visitor.goto(publicPage);
   await expect(wanted).toBeEnabled();
 });
-
-/** The reply link, where the message is shown rendered in a frame. */
-async function replyLinkOf(reader: Page): Promise<string> {
-  await reader.getByRole('button', { name: 'plain', exact: true }).click();
-  return /https?:\S+\/r\/\S+/.exec(await reader.locator('cv-mail-reader').innerText())?.[0] ?? '';
-}

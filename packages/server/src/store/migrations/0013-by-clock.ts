@@ -9,9 +9,6 @@ export async function up(db: Knex): Promise<void> {
     // Its firings are planned on though its event is no series.
     t.boolean('goes_on').notNullable().defaultTo(false).index();
   });
-  await db.schema.alterTable('event', (t) => {
-    t.index(['repeats', 'planned_until']);
-  });
   await db.schema.alterTable('firing', (t) => {
     t.index(['cue_id', 'due_at']);
   });
