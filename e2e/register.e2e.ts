@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { dayAhead, openMail, openMailbox, signIn } from './stage-door';
+import { dayAhead, openMail, signIn } from './stage-door';
 
 // People who put themselves down, as they and the marketer meet them. The visitor's browser runs no script.
 test.describe.configure({ mode: 'serial', timeout: 45_000 });
