@@ -41,7 +41,7 @@ export function wordingStore(db: Knex) {
   };
 }
 
-/** `documentOf` what stands in the column. @throws for one that cannot be read */
+/** Reads what stands in the column. @throws for one that is no document */
 export const documentOf = (stored: unknown): WordingDocument => wordingDocument.parse(readJson(stored));
 
 /** Joins what a cue or a digest says now, as `document`. */

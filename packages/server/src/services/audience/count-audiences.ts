@@ -6,8 +6,11 @@ import type { Context } from '../context';
 import { digestAudience, issueContent } from '../sending/expand-firing';
 import { whoGets } from '../countdown/who-gets';
 
-/** So many firings at a time; those of one series mostly ask for the same people, who are counted once for all. */
-const batch = 50;
+/**
+ * So many firings at a time: those of one series mostly ask for the same people, who are counted once for all, and a reply that
+ * comes meanwhile waits for no more than these.
+ */
+const batch = 16;
 
 /**
  * Keeps the counts that screens show: one pass over what is to be counted now.

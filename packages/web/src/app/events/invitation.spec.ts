@@ -51,7 +51,7 @@ describe('Invitation', () => {
         { provide: PeopleSearch, useValue: { find: () => of([]) } },
       ],
       canMarket,
-    );
+    ).then((screen) => ({ ...screen, detail, people }));
   };
 
   it('shows the entry in the person’s own zone, then the text with its checks, then the links', async () => {
@@ -64,6 +64,19 @@ describe('Invitation', () => {
     expect(text()).toContain('The whole message is 5678 octets');
     await press('links');
     expect(text()).toContain('made for each person');
+  });
+
+  it('keeps what is looked at, and typed into the tester, when a reply comes', async () => {
+    const { press, type, find, settle, detail, people } = await open();
+    await press('links');
+    await type('[aria-label="Link to test"]', 'https://calendar.example/add');
+    detail.set(someEvent({}, { invited: 41 }));
+    await settle();
+    expect(find<HTMLTextAreaElement>('[aria-label="Link to test"]').value).toBe('https://calendar.example/add');
+    expect(people.length).toBe(1);
+    detail.set(someEvent({}, { version: 2 }));
+    await settle();
+    expect(people.length).toBe(2);
   });
 
   it('sends it to whoever asks, and says in the mail server’s words why not', async () => {

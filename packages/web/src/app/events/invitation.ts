@@ -138,11 +138,16 @@ export class Invitation {
   protected readonly personId = signal<number | null>(null);
   protected readonly isInviting = signal(false);
   protected readonly isSending = signal(false);
-  protected readonly resource = rxResource({
-    params: () => {
+  /** Every reply reads the event anew: what is looked at, and typed into the tester, must outlive that. */
+  private readonly shown = computed(
+    () => {
       const event = this.current.detail();
       return event ? { id: event.id, version: event.version, personId: this.personId() } : undefined;
     },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
+  protected readonly resource = rxResource({
+    params: () => this.shown(),
     stream: ({ params }) => this.api.previewInvitation(params.id, params.personId),
   });
   protected readonly preview = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
