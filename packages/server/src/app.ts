@@ -23,7 +23,7 @@ import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
-import { nonceOf, secureHeaders } from './secure-headers';
+import { nonceOf, pageHeaders, secureHeaders } from './secure-headers';
 import { serializers } from './log';
 import type { Context } from './services/context';
 import { readTroubles } from './services/health';
@@ -43,6 +43,7 @@ export interface AppOptions {
 export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
   const app = express();
   app.set('trust proxy', config.TRUST_PROXY);
+  app.use(['/healthz', '/readyz'], pageHeaders());
   healthRoutes(app, context);
   // Before the log of requests, which would cost a quarter of a page that thousands ask for: one that fails is logged all the same.
   app.use(publicRoutes(context));

@@ -76,4 +76,14 @@ describe('the ledger of consent', () => {
       [true, 'on the paper form at the gate'],
     ]);
   });
+
+  it('keeps it also of somebody who had never said yes', async () => {
+    const { store } = stage.context;
+    const quiet = { email: 'quiet@people.example', name: '', mobile: '+447700900999', zone: '', textConsent: null };
+    const id = await store.subscribers.ensure(quiet, file, now);
+    await receiveText(stage.context, { from: quiet.mobile, text: 'STOP' });
+    await receiveText(stage.context, { from: quiet.mobile, text: 'STOP' });
+    await store.subscribers.ensure({ ...quiet, textConsent: true }, file, now);
+    expect([(await counts(id)).text, (await ledger(id)).length]).toEqual([false, 1]);
+  });
 });

@@ -56,6 +56,12 @@ export function consentStore(db: Knex) {
         ? people.whereNotNull('s.opted_out_at')
         : people.whereNull('s.opted_out_at');
 
+  /** Of a person `s`: that they ever said no to texts. */
+  const withdrawals = () =>
+    db('consent as c')
+      .whereRaw('c.subscriber_id = s.id')
+      .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false });
+
   return {
     /** Takes down what somebody said, also where it is what counted before. */
     async note(id: number, channel: Channel, isGiven: boolean, origin: ConsentOrigin, at: Date): Promise<void> {
@@ -65,10 +71,19 @@ export function consentStore(db: Knex) {
     async optOut(id: number, origin: ConsentOrigin, at: Date): Promise<void> {
       await enter(otherwise(of([id]), 'email', false), 'email', false, origin, at);
     },
-    /** By number, since that is all a text tells: everybody who shares it. */
+    /**
+     * By number, since that is all a text tells: everybody who shares it. A no is taken down of those too who had never said
+     * yes, so that no file says it for them later.
+     */
     async noteTexts(mobile: string, isGiven: boolean, origin: ConsentOrigin, at: Date): Promise<void> {
-      const sharing = db('subscriber as s').where('s.mobile', mobile);
-      await enter(otherwise(sharing, 'text', isGiven), 'text', isGiven, origin, at);
+      const ids: number[] = await db('subscriber as s')
+        .where('s.mobile', mobile)
+        .where((or) => {
+          void otherwise(or, 'text', isGiven);
+          if (!isGiven) void or.orWhereNotExists(withdrawals());
+        })
+        .pluck('s.id');
+      if (ids.length) await enter(of(ids), 'text', isGiven, origin, at);
     },
     /**
      * What a file or a form says for others: consent to texts, of those of whom none is known. Who took theirs back said so
@@ -76,11 +91,7 @@ export function consentStore(db: Knex) {
      */
     async grantTexts(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<void> {
       if (ids.length === 0) return;
-      const silent = otherwise(of(ids), 'text', true).whereNotExists(
-        db('consent as c')
-          .whereRaw('c.subscriber_id = s.id')
-          .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false }),
-      );
+      const silent = otherwise(of(ids), 'text', true).whereNotExists(withdrawals());
       const chosen: number[] = await silent.pluck('s.id');
       if (chosen.length) await enter(of(chosen), 'text', true, origin, at);
     },

@@ -135,7 +135,7 @@ export function firingChanges(db: Knex) {
     /** Sets one that was stopped again, if its moment is that far ahead and nothing of it has gone out. */
     async setAgain(id: number, fromMs: number): Promise<void> {
       await db('firing')
-        .where({ id, state: 'stopped', is_expanded: false })
+        .where({ id, state: 'stopped', held: 'by-person', is_expanded: false })
         .where('due_at', '>=', new Date(fromMs))
         .update({ state: 'set', held: null, held_by: '', note: '' });
     },

@@ -3,7 +3,7 @@ import type { Guest, ReplyCounts } from '@convite/contract';
 import type { Channel, ReplyState } from '@convite/core';
 import { likePrefix } from './database';
 import { ownColumns, type OwnColumns } from './personal';
-import { hasSomePartSql } from './registrations';
+import { hasSomePartSql, joinDate } from './registrations';
 
 interface GuestRow extends OwnColumns {
   id: number;
@@ -39,12 +39,7 @@ export function guestStore(db: Knex) {
     ): Promise<{ rows: Guest[]; next: number | null }> {
       const rows: GuestRow[] = await db('invitee as i')
         .join('subscriber as s', 's.id', 'i.subscriber_id')
-        .leftJoin('invitee_occurrence as o', (on) =>
-          on
-            .on('o.event_id', 'i.event_id')
-            .andOn('o.subscriber_id', 'i.subscriber_id')
-            .andOnVal('o.occurrence', occurrence),
-        )
+        .modify(joinDate, occurrence)
         .leftJoin('personal as p', (on) =>
           on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
         )

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Channel, ReplyState } from '@convite/core';
 import { affectedRows } from './database';
+import { joinDate } from './registrations';
 
 /** An invitee as a reply is held against them. */
 export interface StoredInvitee {
@@ -40,12 +41,7 @@ export function inviteeStore(db: Knex) {
           }
         | undefined = await db('invitee as i')
         .join('subscriber as s', 's.id', 'i.subscriber_id')
-        .leftJoin('invitee_occurrence as o', (on) =>
-          on
-            .on('o.event_id', 'i.event_id')
-            .andOn('o.subscriber_id', 'i.subscriber_id')
-            .andOnVal('o.occurrence', occurrence),
-        )
+        .modify(joinDate, occurrence)
         .leftJoin('personal as p', (on) =>
           on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
         )

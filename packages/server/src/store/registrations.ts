@@ -28,6 +28,12 @@ export const hasSomePartSql = `(not i.is_by_date or exists (select 1 from invite
 /** An answer for a date (`o`), else that for the whole (`i`), which says nothing of people who come by date. */
 export const replyOfDate = 'coalesce(o.reply, if(i.is_by_date, null, i.reply))';
 
+/** Joins what is known of one date (`o`) to invitees (`i`). */
+export const joinDate = (query: Knex.QueryBuilder, occurrence: string): Knex.QueryBuilder =>
+  query.leftJoin('invitee_occurrence as o', (on) =>
+    on.on('o.event_id', 'i.event_id').andOn('o.subscriber_id', 'i.subscriber_id').andOnVal('o.occurrence', occurrence),
+  );
+
 /** Whose place, and where; the empty key is a one-off, or every date. */
 export interface PlaceOf {
   readonly eventId: number;
@@ -90,20 +96,31 @@ export function registrationStore(db: Knex) {
         .merge(['state', 'changed_at']);
     },
 
-    /** Gives everybody who said yes to an event their place, once it takes registrations; set-wise, however many. */
+    /**
+     * Gives everybody who said yes to an event their place, once it takes registrations, or takes them again; set-wise, however
+     * many. What was answered meanwhile counts.
+     */
     async adopt(eventId: number, now: Date): Promise<void> {
       await db.raw(
-        `insert ignore into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
-         select event_id, subscriber_id, '', 'confirmed', coalesce(replied_at, invited_at), ?
-         from invitee where event_id = ? and reply = 'accepted' and not is_by_date and invited_at is not null`,
+        `update registration r join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
+         set r.state = 'cancelled', r.changed_at = ?
+         where r.event_id = ? and r.occurrence = '' and r.state = 'confirmed' and i.reply <> 'accepted'`,
         [now, eventId],
       );
       await db.raw(
-        `insert ignore into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+         select event_id, subscriber_id, '', 'confirmed', coalesce(replied_at, invited_at), ?
+         from invitee where event_id = ? and reply = 'accepted' and not is_by_date and invited_at is not null
+         on duplicate key update state = values(state), changed_at = values(changed_at)`,
+        [now, eventId],
+      );
+      await db.raw(
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
          select o.event_id, o.subscriber_id, o.occurrence, if(o.reply = 'accepted', 'confirmed', 'cancelled'),
            coalesce(o.replied_at, i.invited_at), ?
          from invitee_occurrence o join invitee i on i.event_id = o.event_id and i.subscriber_id = o.subscriber_id
-         where o.event_id = ? and o.reply is not null and i.invited_at is not null`,
+         where o.event_id = ? and o.reply is not null and i.invited_at is not null
+         on duplicate key update state = values(state), changed_at = values(changed_at)`,
         [now, eventId],
       );
     },
