@@ -5,6 +5,7 @@ export * from './zone';
 export * from './audience';
 export * from './event';
 export * from './countdown';
+export * from './messages';
 export * from './digest';
 export * from './settings';
 export * from './backstage';

@@ -1,9 +1,10 @@
 import { Router } from 'express';
-import { changeListImport, importRequest, newList, personEdit, subscriberQuery } from '@convite/contract';
+import { changeListImport, importRequest, messageQuery, newList, personEdit, subscriberQuery } from '@convite/contract';
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
 import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
 import { editPerson, getPerson } from '../services/audience/persons';
+import { listMessages, showMessage } from '../services/sending/show-message';
 import { idOf } from './ids';
 import { actorOf } from './session';
 
@@ -21,6 +22,12 @@ export function subscriberRoutes(context: Context): Router {
   routes.put('/subscribers/:id', async (request, response) => {
     await editPerson(context, idOf(request), personEdit.parse(request.body), actorOf(request));
     response.status(204).end();
+  });
+  routes.get('/subscribers/:id/messages', async (request, response) => {
+    response.json(await listMessages(context, idOf(request), messageQuery.parse(request.query).before));
+  });
+  routes.get('/messages/:id', async (request, response) => {
+    response.json(await showMessage(context, idOf(request)));
   });
   routes.get('/lists', async (_request, response) => {
     response.json(await allLists(context));

@@ -69,7 +69,7 @@ describe('the set-wise audience', () => {
       );
       const gets = new Set(rows.map(({ id }) => id));
       expect(gets.size).withContext(`twice, ${context}`).toBe(rows.length);
-      const found = await stage.context.store.deliveries.whyNot(who, channel, ids);
+      const found = await stage.context.store.audiences.whyNot(who, channel, ids);
       for (const [id, reason] of expected) {
         const told = { id, gets: gets.has(id), reason: found.get(id) ?? null };
         expect(told)
@@ -105,14 +105,14 @@ describe('the set-wise audience', () => {
       dueMs: 0,
       state: 'stopped',
     });
-    const { gets, without } = await store.deliveries.countAudience(who, 'email', null);
+    const { gets, without } = await store.audiences.countAudience(who, 'email', null);
     expect(gets).toBe(facts.filter((person) => judge(person, who, 'email') === null).length);
     expect(without.map(({ reason }) => reason).sort()).toEqual(['bounced', 'left-out', 'no-email', 'opted-out']);
-    expect(await store.deliveries.countGets(who, 'email')).toBe(gets);
-    expect(await store.deliveries.expand(firing ?? 0, who, 'email', new Date())).toBe(gets);
-    expect(await store.deliveries.expand(firing ?? 0, who, 'email', new Date())).toBe(0);
+    expect(await store.audiences.countGets(who, 'email')).toBe(gets);
+    expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(gets);
+    expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(0);
     expect(facts.some(({ id, ...person }) => judge({ id, ...person }, who, 'email') === null)).toBeTrue();
-    expect(await store.deliveries.firstOf(who, 'email')).not.toBeNull();
+    expect(await store.audiences.firstOf(who, 'email')).not.toBeNull();
   });
 
   function anybody(id: number) {

@@ -220,8 +220,14 @@ export function claimStore(db: Knex) {
      * Writes down what became of deliveries, each only while this lease still holds it, and keeps the counts of their firings.
      * Locks the firings, then the deliveries. To be called in a transaction.
      * @param firings those that the deliveries belong to
+     * @returns which of them the lease still held
      */
-    async record(lease: string, firings: readonly number[], outcomes: readonly Outcome[], now: Date): Promise<void> {
+    async record(
+      lease: string,
+      firings: readonly number[],
+      outcomes: readonly Outcome[],
+      now: Date,
+    ): Promise<ReadonlySet<number>> {
       const ids = outcomes.map(({ id }) => id);
       await db('firing')
         .whereIn('id', [...firings])
@@ -299,6 +305,7 @@ export function claimStore(db: Knex) {
             failed: db.raw('failed + ?', [failed]),
             skipped: db.raw('skipped + ?', [skipped]),
           });
+      return new Set(held.keys());
     },
   };
 }

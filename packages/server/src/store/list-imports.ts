@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import * as z from 'zod';
 import { readJson } from './database';
 import { listStore } from './lists';
+import { saidStore } from './said';
 import type { NewSubscriber } from './subscribers';
 import { inTransaction } from './retry-locked';
 
@@ -179,6 +180,7 @@ export function listImportStore(db: Knex) {
           // An opt-out outlives the import that brought the address.
           .whereNull('s.opted_out_at')
           .pluck('s.id');
+        await saidStore(tx).forget(alone);
         await tx('subscriber').whereIn('id', alone).delete();
         await tx('list_import_member').where({ import_id: id }).whereIn('subscriber_id', ids).delete();
         return rows.length;

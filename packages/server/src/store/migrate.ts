@@ -14,6 +14,7 @@ import * as places from './migrations/0012-registration';
 import * as byClock from './migrations/0013-by-clock';
 import * as consent from './migrations/0014-consent';
 import * as wording from './migrations/0015-wording';
+import * as said from './migrations/0016-said';
 
 interface Migration {
   readonly name: string;
@@ -37,6 +38,7 @@ const migrations: readonly Migration[] = [
   { name: '0013-by-clock', up: byClock.up },
   { name: '0014-consent', up: consent.up },
   { name: '0015-wording', up: wording.up },
+  { name: '0016-said', up: said.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

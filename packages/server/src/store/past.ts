@@ -36,8 +36,10 @@ export function pastStore(db: Knex) {
         }
         const marks = ids.map(() => '?').join(', ');
         await tx.raw(
-          `insert ignore into delivery_past (id, firing_id, subscriber_id, channel, state, attempts, answer, sent_at, at)
-           select id, firing_id, subscriber_id, channel, state, attempts, answer, sent_at, ? from delivery where id in (${marks})`,
+          `insert ignore into delivery_past
+             (id, firing_id, subscriber_id, channel, state, attempts, answer, sent_at, at, to_all_id, person)
+           select d.id, d.firing_id, d.subscriber_id, d.channel, d.state, d.attempts, d.answer, d.sent_at, ?, s.to_all_id, s.person
+           from delivery d left join said s on s.delivery_id = d.id where d.id in (${marks})`,
           [firing.due_at, ...ids],
         );
         return affectedRows(await tx.raw(`delete from delivery where id in (${marks})`, ids));
@@ -50,9 +52,21 @@ export function pastStore(db: Knex) {
       const gone = (await monthsOf(db)).filter((month) => month < monthOf(before));
       for (const month of gone) await db.raw(`alter table delivery_past drop partition ??`, [`p_${month}`]);
       await db('attempt').where('at', '<', before).limit(batch).delete();
+      await forgetForAll(before);
       return gone.length;
     },
   };
+
+  /** What all shared in messages that are dropped. It was kept as they went out: the oldest stand first. */
+  async function forgetForAll(before: Date): Promise<void> {
+    const oldest: { id: number; due_at: Date }[] = await db('said_to_all as a')
+      .join('firing as f', 'f.id', 'a.firing_id')
+      .orderBy('a.id')
+      .limit(batch)
+      .select('a.id', 'f.due_at');
+    const gone = oldest.filter(({ due_at }) => monthOf(due_at) < monthOf(before)).map(({ id }) => id);
+    if (gone.length) await db('said_to_all').whereIn('id', gone).delete();
+  }
 }
 
 const monthOf = (at: Date): string => at.toISOString().slice(0, 7).replace('-', '');

@@ -1,12 +1,14 @@
 import type { Knex } from 'knex';
 import { apiKeyStore } from './api-keys';
 import { askedStore } from './asked';
+import { audienceStore } from './audiences';
 import { claimStore } from './claims';
 import { consentStore } from './consents';
 import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
 import { eventTallyStore } from './event-tallies';
 import { eventStore } from './events';
+import { expansionStore } from './expansions';
 import { fieldStore } from './fields';
 import { firingStore } from './firings';
 import { guestStore } from './guests';
@@ -19,6 +21,7 @@ import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
 import { listStore } from './lists';
 import { memberStore } from './members';
+import { messageStore } from './messages';
 import { onDisplayStore } from './on-display';
 import { pastStore } from './past';
 import { personFactsStore } from './person-facts';
@@ -29,6 +32,7 @@ import { registrationStore } from './registrations';
 import { replyStore } from './replies';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
+import { saidStore } from './said';
 import { openSessionStore } from './sessions';
 import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
@@ -56,9 +60,13 @@ function subjects(db: Knex) {
     cues: cueStore(db),
     digests: digestStore(db),
     firings: firingStore(db),
+    audiences: audienceStore(db),
+    expansions: expansionStore(db),
     deliveries: deliveryStore(db),
+    messages: messageStore(db),
     claims: claimStore(db),
     past: pastStore(db),
+    said: saidStore(db),
     leases: leaseStore(db),
     house: houseStore(db),
     live: liveStore(db),

@@ -7,8 +7,14 @@ const keptMs = 30_000;
 /** The events of a digest change without its firing changing: asked again as good as at the last moment. */
 const digestKeptMs = 3000;
 
+/** Ready to be written, and what its messages are made from kept, so that they can be shown again. */
+export interface KeptFiring extends PreparedFiring {
+  /** Under which number what all share was kept. */
+  readonly toAllId: number;
+}
+
 interface Kept {
-  readonly prepared: Promise<PreparedFiring>;
+  readonly prepared: Promise<KeptFiring>;
   readonly untilMs: number;
 }
 
@@ -18,12 +24,13 @@ interface Kept {
  */
 export function composerCache(
   context: Context,
-): (firingId: number, version: number | null, asFrozen: boolean) => Promise<PreparedFiring> {
+): (firingId: number, version: number | null, asFrozen: boolean) => Promise<KeptFiring> {
   const kept = new Map<string, Kept>();
-  const prepare = async (firingId: number, version: number | null, asFrozen: boolean): Promise<PreparedFiring> => {
+  const prepare = async (firingId: number, version: number | null, asFrozen: boolean): Promise<KeptFiring> => {
     const firing = await context.store.firings.find(firingId);
     if (!firing) throw new Error(`firing ${firingId} is gone`);
-    return prepareFiring(context, firing, version, asFrozen);
+    const prepared = await prepareFiring(context, firing, version, asFrozen);
+    return { ...prepared, toAllId: await context.store.said.keepForAll(firing.id, prepared.forAll) };
   };
   return (firingId, version, asFrozen) => {
     const key = `${firingId} ${version} ${asFrozen}`;

@@ -6,7 +6,7 @@ import type { Context } from '../services/context';
 import { noteRefusal } from '../services/sending/note-refusal';
 import { isOutage } from '../store/database';
 import type { AskedAgain, ClaimedDelivery, Outcome } from '../store/claims';
-import type { composerCache } from './composers';
+import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
 import { recordOutcomes } from './record-outcomes';
 import { outcomeOf } from './retry';
@@ -69,6 +69,8 @@ export interface Done extends Waiting {
   readonly about: RefusalAbout | null;
   /** The version of the event whose whole entry the message carried; null when it carried none. */
   readonly carried: { readonly eventId: number; readonly version: number } | null;
+  /** Where what all share is kept that it was made from; null when nothing left. */
+  readonly toAllId: number | null;
 }
 
 export function openLane(options: LaneOptions): Lane {
@@ -170,7 +172,7 @@ export function openLane(options: LaneOptions): Lane {
       // One that cannot be prepared fails as it is delivered, with the reason.
       const prepared = mine.length ? await composerOf(firingId, version, false).catch(() => null) : null;
       if (!prepared?.who) continue;
-      const reasons = await store.deliveries.whyNot(
+      const reasons = await store.audiences.whyNot(
         prepared.who,
         channel,
         mine.map(({ claimed }) => claimed.person.id),
@@ -202,8 +204,8 @@ export function openLane(options: LaneOptions): Lane {
   async function deliver(one: Ready): Promise<void> {
     const { claimed, asked, topics, token } = one;
     const { id, attempts, person, firingId } = claimed;
-    const end = (outcome: Outcome, more: Partial<Pick<Done, 'about' | 'carried'>> = {}): void =>
-      finish({ ...one, outcome, about: null, carried: null, ...more });
+    const end = (outcome: Outcome, more: Partial<Pick<Done, 'about' | 'carried' | 'toAllId'>> = {}): void =>
+      finish({ ...one, outcome, ...nothing, ...more });
     // A lease that ran out means that another worker may send this now. Ours may come alive again: nothing may stay
     // claimed under it that nobody here remembers.
     if (!lease.isHeld(token)) {
@@ -212,7 +214,7 @@ export function openLane(options: LaneOptions): Lane {
       return;
     }
     if (asked.firingState === 'stopped') return end({ id, kind: 'stopped' });
-    let prepared: PreparedFiring;
+    let prepared: KeptFiring;
     let message: EmailMessage | TextMessage | null;
     try {
       const version = asked.mayHaveLeft ? asked.saidVersion : asked.eventVersion;
@@ -234,6 +236,7 @@ export function openLane(options: LaneOptions): Lane {
     end(outcome, {
       about: refusal?.kind === 'permanent' ? refusal.about : null,
       carried: refusal === null ? prepared.carried : null,
+      toAllId: prepared.toAllId,
     });
   }
 
@@ -270,7 +273,7 @@ export function openLane(options: LaneOptions): Lane {
 
   function handBack(): void {
     for (const one of [...ready.splice(0), ...waiting.splice(0)])
-      finish({ ...one, outcome: { id: one.claimed.id, kind: 'returned', nextMs: null }, about: null, carried: null });
+      finish({ ...one, outcome: { id: one.claimed.id, kind: 'returned', nextMs: null }, ...nothing });
   }
 
   /** A claim whose answer was lost on the way may have happened all the same. */
@@ -336,6 +339,9 @@ export function openLane(options: LaneOptions): Lane {
     }
   }
 }
+
+/** Of what did not leave there is nothing more to write down. */
+const nothing = { about: null, carried: null, toAllId: null };
 
 /** What core says of one message as everything stands now. */
 function whyNotNow(

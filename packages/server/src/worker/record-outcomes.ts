@@ -12,19 +12,26 @@ export async function recordOutcomes(store: Store, batch: readonly Done[], now: 
     for (const token of new Set(batch.map((one) => one.token))) {
       const mine = batch.filter((one) => one.token === token);
       const firings = [...new Set(mine.map(({ claimed }) => claimed.firingId))];
-      await tx.claims.record(
+      const held = await tx.claims.record(
         token,
         firings,
         mine.map(({ outcome }) => outcome),
         now,
       );
+      await tx.said.keep(mine.filter(({ claimed }) => held.has(claimed.id)).flatMap(saidBy));
     }
     for (const { eventId, version, people } of carried) {
       await tx.invitees.markHolding(eventId, people, version, now);
-      await tx.deliveries.joinNotice(eventId, version, people, now);
+      await tx.expansions.joinNotice(eventId, version, people, now);
     }
   });
 }
+
+/** Of what left, or may have left, what it was made from. */
+const saidBy = ({ outcome, toAllId, claimed, topics }: Done) =>
+  toAllId !== null && (outcome.kind === 'sent' || (outcome.kind === 'retry' && outcome.mayHaveLeft))
+    ? [{ deliveryId: claimed.id, toAllId, person: claimed.person, topics }]
+    : [];
 
 function carriedVersions(batch: readonly Done[]): { eventId: number; version: number; people: number[] }[] {
   const carried = new Map<string, { eventId: number; version: number; people: number[] }>();

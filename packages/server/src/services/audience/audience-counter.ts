@@ -9,10 +9,10 @@ export interface AudienceCounter {
 }
 
 /** Counts each audience once while one answer is put together: the firings of one series mostly ask for the same. */
-export function audienceCounter({ deliveries }: Pick<Store, 'deliveries'>): AudienceCounter {
+export function audienceCounter({ audiences }: Pick<Store, 'audiences'>): AudienceCounter {
   return {
-    gets: once((who, channel) => deliveries.countGets(who, channel)),
-    byZone: once((who, channel) => deliveries.countGetsByZone(who, channel)),
+    gets: once((who, channel) => audiences.countGets(who, channel)),
+    byZone: once((who, channel) => audiences.countGetsByZone(who, channel)),
   };
 }
 

@@ -21,7 +21,7 @@ export async function* countLive(
   let audience: AudienceCount = { gets: 0, without: [] };
   for (let slice = 0; slice < slices; slice += 1) {
     const within = slices === 1 ? null : { from: slice * sliceSize + 1, to: (slice + 1) * sliceSize };
-    audience = sum(audience, await store.deliveries.countAudience(who, channel, guestsOf, within));
+    audience = sum(audience, await store.audiences.countAudience(who, channel, guestsOf, within));
     yield { share: (slice + 1) / slices, audience };
   }
 }

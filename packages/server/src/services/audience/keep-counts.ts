@@ -95,8 +95,8 @@ export async function tallyGuests(store: Store, eventId: number, now: Date): Pro
     byDate: await store.guests.countsByDate(eventId, replies),
     holders,
     toTell: {
-      email: await store.deliveries.countNotice(eventId, version, 'email'),
-      text: await store.deliveries.countNotice(eventId, version, 'text'),
+      email: await store.expansions.countNotice(eventId, version, 'email'),
+      text: await store.expansions.countNotice(eventId, version, 'text'),
     },
   };
   const behind = holders

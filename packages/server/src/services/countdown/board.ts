@@ -1,4 +1,4 @@
-import type { Board, BoardItem, FiringKind, Strip } from '@convite/contract';
+import type { Board, BoardItem, Strip } from '@convite/contract';
 import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 
@@ -7,6 +7,7 @@ import { findNeeds } from './find-needs';
 import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
 import { foldedTally, noteOf, startOfFiring } from './list-cues';
+import { kindWords } from './kind-words';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
@@ -103,14 +104,6 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
     };
   });
 }
-
-const kindWords: Readonly<Record<FiringKind, string>> = {
-  cue: 'Cue',
-  digest: 'Digest',
-  invitation: 'Invitation',
-  notice: 'Notice',
-  answer: 'Answer',
-};
 
 /** Messages a day by channel over four weeks, from a week ago, with the starts of events. */
 async function readLoad(context: Context, zone: string): Promise<Board['load']> {

@@ -141,7 +141,7 @@ export async function previewCue(
   const date = nextOccurrence(event.version.facts, context.clock.now());
   const { moment } = fields;
   const who = whoNext(event, fields, context.clock.now());
-  const chosen = personId ?? (await context.store.deliveries.firstOf(who, fields.channel));
+  const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);

@@ -53,7 +53,7 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
   // Somebody is about to press: this one is counted now. What has gone out is not.
   const isCounted = cue !== null && !firing.isExpanded;
   const gets = isCounted
-    ? await store.deliveries.countGets(await whoGets(store, event, cue, firing), cue.channel)
+    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), cue.channel)
     : firing.planned;
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,

@@ -1,4 +1,3 @@
-import type { Settings } from '@convite/contract';
 import {
   calendarDress,
   plainDocument,
@@ -22,6 +21,7 @@ import {
 } from '@convite/core';
 import type { EmailMessage } from '../../mail/message';
 import type { StoredEvent } from '../../store/events';
+import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf } from '../events/event-addresses';
@@ -33,7 +33,7 @@ export type CalendarWriter = (person: Recipient) => NonNullable<EmailMessage['ca
 /** What every calendar text of an event is made from, whoever it is for. */
 export function calendarSource(
   context: Pick<Context, 'links'>,
-  settings: Settings,
+  settings: House,
   event: StoredEvent,
   stampMs: number,
   guests: readonly ShownGuest[] = [],
@@ -58,7 +58,7 @@ export function calendarSource(
 /** The text of the entry: the description, or a text of its own with merge fields. */
 function entryTexts(
   context: Pick<Context, 'links'>,
-  settings: Settings,
+  settings: House,
   event: StoredEvent,
   { entry }: EventFacts,
 ): Pick<CalendarSource<Recipient>, 'textOf' | 'isTextPersonal'> {

@@ -1,4 +1,3 @@
-import type { Settings } from '@convite/contract';
 import {
   composeIssue,
   findOccurrence,
@@ -24,6 +23,7 @@ import type { EmailMessage, TextMessage } from '../../mail/message';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
+import { house, type House, type PartForAll } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import {
   calendarSource,
@@ -48,6 +48,8 @@ export interface PreparedFiring {
   readonly carried: { readonly eventId: number; readonly version: number } | null;
   /** Whom it is for, where that is asked again of each; null where it is for whoever it was written down for. */
   readonly who: Who | null;
+  /** All that its messages are made from, beside the person. */
+  readonly forAll: PartForAll;
   readonly compose: Composer;
 }
 
@@ -71,34 +73,68 @@ export async function prepareFiring(
   version: number | null,
   asFrozen: boolean,
 ): Promise<PreparedFiring> {
-  const { content, slot, eventId } = firing;
+  const { content, eventId } = firing;
   if (!content) throw new Error(`firing ${firing.id} has no content`);
-  const settings = await context.store.house.settings();
+  const settings = house.parse(await context.store.house.settings());
+  const nothing = { firing, event: null, cue: null, carried: null, who: null };
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
     const who = content.audience && whoOf(content.audience, wholeEvent(null));
-    return { firing, event: null, cue: null, carried: null, who, compose: digestComposer(context, settings, now) };
+    const forAll = { house: settings, content: now, version: null, reach: null, guests: [] };
+    return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
   const event = eventId === null ? null : await context.store.events.find(eventId);
-  const said = eventId === null ? null : await context.store.events.version(eventId, version ?? content.version);
-  if (!event || !said) throw new Error(`firing ${firing.id} has no event`);
-  const asItIs = { ...event, version: said };
-  const about = asSaidNow(content, asItIs);
-  const compose = eventComposer(context, settings, asItIs, {
-    channel: firing.channel,
-    content: about,
-    occurrence: 'occurrence' in about ? about.occurrence : occurrenceOfSlot(slot),
-    guests: await shownGuests(context, asItIs),
-    atMs: firing.dueMs,
-  });
+  const said = event && (await saidEvent(context, event, version ?? content.version));
+  if (!said) throw new Error(`firing ${firing.id} has no event`);
+  const forAll: PartForAll = {
+    house: settings,
+    content: asSaidNow(content, said),
+    version: said.version.number,
+    reach: said.reach,
+    guests: await shownGuests(context, said),
+  };
   return {
-    firing,
-    event: asItIs,
+    ...nothing,
+    event: said,
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
     who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
-    carried: carriesEntry(about) ? { eventId: event.id, version: said.number } : null,
-    compose,
+    carried: carriesEntry(forAll.content) ? { eventId: event.id, version: said.version.number } : null,
+    forAll,
+    compose: composerFrom(context, firing, said, forAll),
   };
+}
+
+/** The event in one of its versions; null when there is none such. */
+export async function saidEvent(
+  { store }: Pick<Context, 'store'>,
+  event: StoredEvent,
+  version: number,
+): Promise<StoredEvent | null> {
+  const said = await store.events.version(event.id, version);
+  return said && { ...event, version: said };
+}
+
+/** The one way from what a message is made from to the message, for sending it and for showing it again. */
+export function composerFrom(
+  context: Context,
+  { channel, slot, dueMs }: StoredFiring,
+  event: StoredEvent | null,
+  { house, content, reach, guests }: PartForAll,
+): Composer {
+  if (content.kind === 'digest') return digestComposer(context, house, content);
+  if (!event || !reach) throw new Error('it is about an event');
+  return eventComposer(
+    context,
+    house,
+    { ...event, reach },
+    {
+      channel,
+      content,
+      occurrence: 'occurrence' in content ? content.occurrence : occurrenceOfSlot(slot),
+      guests,
+      atMs: dueMs,
+    },
+  );
 }
 
 /** Whom a cue that goes out is for, so that each is asked again; null for one frozen before that was kept. */
@@ -122,7 +158,7 @@ function asSaidNow<C extends Exclude<Content, { kind: 'digest' }>>(content: C, {
 }
 
 /** Does such a message carry the whole entry of the event? A reminder carries none, a date's CANCEL only that date's. */
-function carriesEntry(content: Exclude<Content, { kind: 'digest' }>): boolean {
+function carriesEntry(content: Content): boolean {
   switch (content.kind) {
     case 'invitation':
       return true;
@@ -131,6 +167,7 @@ function carriesEntry(content: Exclude<Content, { kind: 'digest' }>): boolean {
     case 'answer':
       return content.method === 'REQUEST' && content.occurrence === '';
     case 'cue':
+    case 'digest':
       return false;
   }
 }
@@ -160,7 +197,7 @@ export interface EventMessage {
 /** Messages about one event: cues, invitations, notices and answers. */
 export function eventComposer(
   context: Context,
-  settings: Settings,
+  settings: House,
   event: StoredEvent,
   { channel, content, occurrence, guests, atMs }: EventMessage,
 ): Composer {
@@ -222,7 +259,7 @@ function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['co
 }
 
 /** The issue of a digest, each person with the topics they asked for. */
-export function digestComposer(context: Context, settings: Settings, content: ContentOf<'digest'>): Composer {
+export function digestComposer(context: Context, settings: House, content: ContentOf<'digest'>): Composer {
   const { zone, events, document } = content;
   const keys = new Map(events.map((event) => [event.id, event.publicKey]));
   const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');

@@ -48,7 +48,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
-    const planned = await store.deliveries.expandInvitation(
+    const planned = await store.expansions.expandInvitation(
       id,
       whoOf(content.audience, wholeEvent(eventId)),
       channel,
@@ -58,14 +58,14 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
-    const planned = await store.deliveries.expandAnswer(id, content.personId, now);
+    const planned = await store.expansions.expandAnswer(id, content.personId, now);
     return { content, planned, note: 'The person has no address.' };
   }
   if (content?.kind === 'notice') {
     const { occurrence, version, isByDate } = content;
     const planned = isByDate
-      ? await store.deliveries.expandGone(id, eventId, occurrence, version, now)
-      : await store.deliveries.expandNotice(id, channel, eventId, version, now);
+      ? await store.expansions.expandGone(id, eventId, occurrence, version, now)
+      : await store.expansions.expandNotice(id, channel, eventId, version, now);
     return { content, planned, note: 'Everybody holds the newest version already.' };
   }
   const cue = await store.cues.find(firing.cueId ?? 0);
@@ -76,7 +76,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const date = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
-  const planned = await store.deliveries.expand(id, await whoGets(store, event, cue, firing), channel, now);
+  const planned = await store.expansions.expand(id, await whoGets(store, event, cue, firing), channel, now);
   return {
     content: {
       kind: 'cue',
@@ -105,7 +105,7 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   const content = await issueContent(store, digest, firing.dueMs);
   const audience = digestAudience(digest, content);
   const planned = content.events.length
-    ? await store.deliveries.expand(firing.id, whoOf(audience, wholeEvent(null)), 'email', now)
+    ? await store.expansions.expand(firing.id, whoOf(audience, wholeEvent(null)), 'email', now)
     : 0;
   return {
     content: { ...content, audience },

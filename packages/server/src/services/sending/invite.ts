@@ -34,7 +34,7 @@ export const planInvitations = (
   lists: readonly number[],
   channel: Channel,
 ): Promise<AudienceCount> =>
-  store.deliveries.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
+  store.audiences.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
 
 /** The same for somebody who chooses lists: with what it is so far. */
 export const countInvitations = (

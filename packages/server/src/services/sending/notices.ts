@@ -91,7 +91,7 @@ export async function createNotices(
 ): Promise<number> {
   const { number, calledOff } = event.version;
   const count = (): Promise<number[]> =>
-    Promise.all(channels.map((channel) => store.deliveries.countNotice(event.id, number, channel)));
+    Promise.all(channels.map((channel) => store.expansions.countNotice(event.id, number, channel)));
   const total = (await count()).reduce((sum, people) => sum + people, 0);
   if (total > 0) refuseUnconfirmed(total, confirmedCount);
   const form = await formOf(store, event);

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import type { Settings } from '@convite/contract';
 import {
   eventFields,
   isPersonalPattern,
@@ -17,6 +16,7 @@ import {
   type WordingDocument,
 } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../../mail/message';
+import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf, type FoundEvent } from '../events/event-addresses';
@@ -28,7 +28,7 @@ export interface MessageEvent extends FoundEvent {
 }
 
 /** The web calendars of Settings whose patterns can be used, in their order. */
-export const webCalendarsOf = (settings: Settings): { name: string; template: UriTemplate }[] =>
+export const webCalendarsOf = (settings: House): { name: string; template: UriTemplate }[] =>
   settings.webCalendars.flatMap(({ name, pattern }) => {
     const template = readWebCalendarPattern(pattern);
     return template.ok ? [{ name, template: template.value }] : [];
@@ -37,7 +37,7 @@ export const webCalendarsOf = (settings: Settings): { name: string; template: Ur
 /** Web-calendar links of an event, one for each pattern in Settings: fixed, or made for a person. */
 export function webCalendarLinks(
   { links }: Pick<Context, 'links'>,
-  settings: Settings,
+  settings: House,
   event: MessageEvent,
   person: Recipient | null,
 ): { name: string; url: string; isPersonal: boolean }[] {
@@ -55,7 +55,7 @@ export function webCalendarLinks(
 /** A wording made ready to be filled for one person after another: what they share is computed once. */
 export function prepareWording(
   context: Pick<Context, 'links'>,
-  settings: Settings,
+  settings: House,
   event: MessageEvent | null,
   document: WordingDocument,
 ) {
@@ -119,7 +119,7 @@ export function prepareWording(
 /** Puts an email together for one person; previews and real sends both come through here. */
 export function writeEmail(
   { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
-  settings: Settings,
+  settings: House,
   message: {
     readonly person: Recipient;
     readonly deliveryId: number;
@@ -171,7 +171,7 @@ export const pressDocument = (
 /** A message of the house to one address, which is about no list: it has nothing to opt out of. */
 export function writeHouseEmail(
   { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
-  settings: Settings,
+  settings: House,
   message: {
     readonly to: EmailMessage['to'];
     readonly document: WordingDocument;
@@ -206,7 +206,7 @@ export function writeHouseEmail(
 
 export function writeText(
   { clock }: Pick<Context, 'clock'>,
-  settings: Settings,
+  settings: House,
   person: Recipient,
   deliveryId: number,
   body: string,

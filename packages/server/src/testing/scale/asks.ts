@@ -27,7 +27,7 @@ const toList = (list: number): Audience => ({
   topics: null,
 });
 const count = (context: Context, list: number): Promise<number> =>
-  context.store.deliveries.countGets(whoOf(toList(list), wholeEvent(null)), 'email');
+  context.store.audiences.countGets(whoOf(toList(list), wholeEvent(null)), 'email');
 const search = (context: Context, text: string): Promise<unknown> =>
   context.store.subscribers.page({ search: text, after: 0, limit: 50 });
 
@@ -86,7 +86,7 @@ export const asks: readonly Ask[] = [
     wantedMs: 500,
     mostRows: 13_000,
     run: (context, { lists }) =>
-      context.store.deliveries.countGetsByZone(whoOf(toList(lists.some), wholeEvent(null)), 'email'),
+      context.store.audiences.countGetsByZone(whoOf(toList(lists.some), wholeEvent(null)), 'email'),
   },
   { what: 'zones that people are in', wantedMs: 50, mostRows: 20, run: (context) => context.store.subscribers.zones() },
   {

@@ -1,0 +1,63 @@
+import type { MessagePage, SentMessage } from '@convite/contract';
+import type { Said } from '../../store/said';
+import type { Context } from '../context';
+import { kindWords } from '../countdown/kind-words';
+import { notFound } from '../failure';
+import { composerFrom, saidEvent } from './compose-firing';
+
+const pageSize = 20;
+
+/** What a person got, or was to get, the latest first. @param before the last one seen; 0 for the first page */
+export async function listMessages(context: Context, personId: number, before: number): Promise<MessagePage> {
+  const { store } = context;
+  const { rows, next } = await store.messages.ofPerson(personId, before, pageSize);
+  const [cues, events, digests] = await Promise.all([
+    store.cues.names(rows.flatMap(({ cueId }) => cueId ?? [])),
+    store.events.findMany(rows.flatMap(({ eventId }) => eventId ?? [])),
+    store.digests.all(),
+  ]);
+  const names = new Map(digests.map(({ id, name }) => [id, name]));
+  return {
+    rows: rows.map(({ deliveryId, kind, channel, cueId, digestId, eventId, state, sentAt, answer, isKept }) => ({
+      deliveryId,
+      kind,
+      channel,
+      name: cues.get(cueId ?? 0) ?? names.get(digestId ?? 0) ?? kindWords[kind],
+      eventTitle: events.get(eventId ?? 0)?.version.facts.title ?? '',
+      state,
+      sentAt: sentAt?.toISOString() ?? null,
+      answer,
+      isKept,
+    })),
+    next,
+  };
+}
+
+/**
+ * The very message that went to somebody: composed once more from what it was made from then, whatever has changed since.
+ * @throws Failure 404 for one that did not leave, or that was not kept
+ */
+export async function showMessage(context: Context, deliveryId: number): Promise<SentMessage> {
+  const said = await context.store.said.find(deliveryId);
+  const message = said && (await composeAgain(context, said));
+  if (!message) throw notFound('message');
+  const shared = { sentAt: said.sentAt?.toISOString() ?? null, text: message.text };
+  return message.kind === 'email'
+    ? {
+        ...shared,
+        channel: 'email',
+        to: message.to.address,
+        subject: message.subject,
+        html: message.html,
+        calendar: message.calendar?.text ?? '',
+      }
+    : { ...shared, channel: 'text', to: message.to, subject: '', html: '', calendar: '' };
+}
+
+async function composeAgain(context: Context, { deliveryId, firingId, forAll, person, topics }: Said) {
+  const firing = await context.store.firings.find(firingId);
+  if (!firing) return null;
+  const event = firing.eventId === null ? null : await context.store.events.find(firing.eventId);
+  const said = event && (await saidEvent(context, event, forAll.version ?? event.version.number));
+  return composerFrom(context, firing, said, forAll)(person, deliveryId, topics);
+}

@@ -1,0 +1,110 @@
+import type { Knex } from 'knex';
+import type { AudienceCount } from '@convite/contract';
+import { listsOf, type Channel, type Reason, type Tree, type Who } from '@convite/core';
+import {
+  candidatesOf,
+  getsByPart,
+  getsSql,
+  peopleOf,
+  populationSql,
+  reasonSql,
+  type People,
+  type SizeOf,
+} from './audience-sql';
+import { inList, sql } from './database';
+
+/** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
+export function audienceStore(db: Knex) {
+  return {
+    /**
+     * How many get a message, and the reasons for everybody else it could mean.
+     * @param guestsOf an event whose guests are worth a reason too, whoever is in
+     * @param within only of people with these numbers, both included; null for all
+     */
+    async countAudience(
+      who: Who,
+      channel: Channel,
+      guestsOf: number | null,
+      within: { readonly from: number; readonly to: number } | null = null,
+    ): Promise<AudienceCount> {
+      const reason = reasonSql(who, channel);
+      const { from, where } =
+        guestsOf === null
+          ? candidatesOf(who)
+          : peopleOf(
+              populationSql(
+                who,
+                sql('select subscriber_id from invitee where event_id = ? and invited_at is not null', guestsOf),
+              ),
+            );
+      const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
+        `select reason, count(*) as n from (
+           select ${reason.text} as reason from ${from.text} where ${where.text}
+           ${within ? 'and c.subscriber_id between ? and ?' : ''}) as judged group by reason`,
+        [...reason.bindings, ...from.bindings, ...where.bindings, ...(within ? [within.from, within.to] : [])],
+      );
+      return {
+        gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),
+        without: rows.flatMap(({ reason: why, n }) => (why === null ? [] : [{ reason: why, count: Number(n) }])),
+      };
+    },
+
+    /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
+    async countGets(who: Who, channel: Channel): Promise<number> {
+      return countPeople(db, getsSql(who, channel, await sizesFor(db, who.in)));
+    },
+
+    /** The same, by the zones that people are in. */
+    async countGetsByZone(who: Who, channel: Channel): Promise<Map<string, number>> {
+      const { from, where } = getsSql(who, channel, await sizesFor(db, who.in));
+      const [rows = []]: { zone: string; n: number }[][] = await db.raw(
+        `select s.zone, count(*) as n from ${from.text} where ${where.text} group by s.zone`,
+        [...from.bindings, ...where.bindings],
+      );
+      return new Map(rows.map(({ zone, n }) => [zone, Number(n)]));
+    },
+
+    /** Somebody who gets it, for a preview; null when nobody does. */
+    async firstOf(who: Who, channel: Channel): Promise<number | null> {
+      // Each part ends at the first that fits; putting them together first would look at all.
+      for (const { from, where } of getsByPart(who, channel)) {
+        const [rows = []]: { id: number }[][] = await db.raw(
+          `select s.id from ${from.text} where ${where.text} limit 1`,
+          [...from.bindings, ...where.bindings],
+        );
+        if (rows[0]) return rows[0].id;
+      }
+      return null;
+    },
+
+    /** Of some people those who do not get a message any more, with the first reason. */
+    async whyNot(who: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
+      const reason = reasonSql(who, channel);
+      const those = inList(ids);
+      const [rows = []]: { id: number; reason: Reason }[][] = await db.raw(
+        `select id, reason from (select s.id, ${reason.text} as reason from subscriber s where s.id in ${those.text}) as judged
+         where reason is not null`,
+        [...reason.bindings, ...those.bindings],
+      );
+      return new Map(rows.map((row) => [row.id, row.reason]));
+    },
+  };
+}
+
+/** How many people a part of the audience has. */
+export async function countPeople(db: Knex, { from, where }: People): Promise<number> {
+  const [rows = []]: { n: number }[][] = await db.raw(`select count(*) as n from ${from.text} where ${where.text}`, [
+    ...from.bindings,
+    ...where.bindings,
+  ]);
+  return Number(rows[0]?.n ?? 0);
+}
+
+/** Sizes of lists matter only where one of several sets is to begin with. */
+export async function sizesFor(db: Knex, tree: Tree): Promise<SizeOf> {
+  const lists = tree.kind === 'all' ? listsOf(tree) : [];
+  if (lists.length === 0) return () => undefined;
+  const rows: { id: number; size: number }[] = await db('list').whereIn('id', lists).select('id', 'size');
+  const sizes = new Map(rows.map(({ id, size }) => [id, size]));
+  return (list) => sizes.get(list);
+}

@@ -1,0 +1,92 @@
+import type { Knex } from 'knex';
+import type { FiringKind, MessageRow } from '@convite/contract';
+
+/** A message to one person, of whatever age. */
+export interface StoredMessage {
+  readonly deliveryId: number;
+  readonly firingId: number;
+  readonly kind: FiringKind;
+  readonly channel: 'email' | 'text';
+  readonly eventId: number | null;
+  readonly cueId: number | null;
+  readonly digestId: number | null;
+  readonly state: MessageRow['state'];
+  readonly sentAt: Date | null;
+  readonly answer: string;
+  readonly isKept: boolean;
+}
+
+interface Row {
+  id: number;
+  firing_id: number;
+  kind: FiringKind;
+  channel: 'email' | 'text';
+  event_id: number | null;
+  cue_id: number | null;
+  digest_id: number | null;
+  state: MessageRow['state'];
+  sent_at: Date | null;
+  answer: string;
+  is_kept: number;
+}
+
+/** The one reader of messages that are under way or lately gone, and of those long past. */
+export function messageStore(db: Knex) {
+  const isPartOf = { delivery: 's.delivery_id is not null', delivery_past: 'd.person is not null' };
+  const latestIn = async (
+    table: 'delivery' | 'delivery_past',
+    subscriberId: number,
+    before: number,
+    limit: number,
+  ): Promise<Row[]> =>
+    db(`${table} as d`)
+      .join('firing as f', 'f.id', 'd.firing_id')
+      .modify((query) => void (table === 'delivery' && query.leftJoin('said as s', 's.delivery_id', 'd.id')))
+      .where('d.subscriber_id', subscriberId)
+      .modify((query) => void (before > 0 && query.where('d.id', '<', before)))
+      .orderBy('d.id', 'desc')
+      .limit(limit)
+      .select(
+        'd.id',
+        'd.firing_id',
+        'f.kind',
+        'd.channel',
+        'f.event_id',
+        'f.cue_id',
+        'f.digest_id',
+        'd.state',
+        'd.sent_at',
+        'd.answer',
+        db.raw(`${isPartOf[table]} as is_kept`),
+      );
+  return {
+    /** A person's, the latest first. @param before the number of the last one seen; 0 for the first page */
+    async ofPerson(
+      subscriberId: number,
+      before: number,
+      limit: number,
+    ): Promise<{ rows: StoredMessage[]; next: number | null }> {
+      const [hot, past] = await Promise.all([
+        latestIn('delivery', subscriberId, before, limit + 1),
+        latestIn('delivery_past', subscriberId, before, limit + 1),
+      ]);
+      const found = [...hot, ...past].sort((a, b) => b.id - a.id);
+      const rows = found.slice(0, limit);
+      return { rows: rows.map(messageOf), next: found.length > limit ? (rows.at(-1)?.id ?? null) : null };
+    },
+  };
+}
+
+const messageOf = (row: Row): StoredMessage => ({
+  deliveryId: row.id,
+  firingId: row.firing_id,
+  kind: row.kind,
+  channel: row.channel,
+  eventId: row.event_id,
+  cueId: row.cue_id,
+  digestId: row.digest_id,
+  state: row.state,
+  sentAt: row.sent_at,
+  answer: row.answer,
+  isKept: Boolean(row.is_kept),
+});
