@@ -43,10 +43,12 @@ export interface AppOptions {
 export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
   const app = express();
   app.set('trust proxy', config.TRUST_PROXY);
+  app.disable('x-powered-by');
+  // First, and before the log of requests, which would cost a quarter of a page that thousands ask for: one that fails is
+  // logged all the same.
+  app.use(publicRoutes(context));
   app.use(['/healthz', '/readyz'], pageHeaders());
   healthRoutes(app, context);
-  // Before the log of requests, which would cost a quarter of a page that thousands ask for: one that fails is logged all the same.
-  app.use(publicRoutes(context));
   app.use(logRequests(log), secureHeaders());
   app.use('/gateway', gatewayRoutes(context, gatewayToken));
   app.use('/programs', programRoutes(context));

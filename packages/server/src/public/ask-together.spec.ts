@@ -10,7 +10,7 @@ describe('questions asked together', () => {
       const seen = state;
       await new Promise<void>((resolve) => (answer = resolve));
       return new Map(keys.filter((key) => key !== 'unknown').map((key) => [key, `${key} ${seen}`]));
-    });
+    }, 0);
     const first = Promise.all([ask('a'), ask('b'), ask('a'), ask('unknown')]);
     await Promise.resolve();
     await Promise.resolve();

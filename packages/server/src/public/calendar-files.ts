@@ -2,19 +2,21 @@ import type { Response, Router } from 'express';
 import { prepareCalendar } from '@convite/core';
 import { calendarSource, calendarWriter } from '../services/sending/compose-calendar';
 import type { Context } from '../services/context';
-import { eventFeed, personFeed, topicFeed, withoutJoinLink, type ServedFeed } from '../services/digests/feeds';
+import { eventFeed, personFeed, topicFeed, withoutJoinLink } from '../services/digests/feeds';
 import { previewPerson } from '../services/sending/invite';
+import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
 import { isSeen } from './event-page';
 import { keepRenderings } from './kept';
 import { sendNotThere } from './page';
+import { sendServed, serve, type Served } from './served';
 
 /** Calendar files of an event, for all and for one person, and the feeds that calendar programs follow. */
 export function calendarFileRoutes(routes: Router, context: Context): void {
   const { store, links } = context;
 
-  const kept = keepRenderings<ServedFeed | null>(60_000, 200);
-  const files = keepRenderings<CalendarFile | null>(60_000, 500);
+  const kept = keepRenderings<Served | null>(60_000, 200);
+  const files = keepRenderings<Served | null>(60_000, 500);
   const onDisplay = askTogether((keys) => store.onDisplay.eventsByKey(keys));
   const topics = askTogether((names) => store.onDisplay.topics(names));
   /** Every change of an event, of settings, and each answer is another state of the feeds. */
@@ -24,7 +26,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
     const shown = await onDisplay(request.params.key);
     const file =
       shown && isSeen(shown) ? await files.of(shown.state, () => writeCalendarFile(context, shown.id)) : null;
-    if (file) sendFile(response, file);
+    if (file) sendServed(response, file);
     else sendNotThere(response, (await store.house.settings()).organisation);
   });
 
@@ -42,57 +44,61 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       'PUBLISH',
       '',
     )(person);
-    sendFile(response, { text, title: event.version.facts.title, at: event.at });
+    sendServed(response, fileOf(text, event));
   });
 
-  const sendFeed = async (response: Response, feed: ServedFeed | null, isPrivate: boolean): Promise<void> => {
-    if (!feed) {
-      sendNotThere(response, (await store.house.settings()).organisation);
-      return;
-    }
-    // `send` compares the ETag with what the reader holds and answers 304 by itself (RFC 9110 §13.2.2). There is no
-    // date: an answer, or an event that leaves the topic, changes a feed without changing any event.
-    response
-      .set({
-        'content-type': 'text/calendar; charset=utf-8',
-        'cache-control': `${isPrivate ? 'private' : 'public'}, max-age=300`,
-        etag: feed.etag,
-      })
-      .send(feed.text);
+  const sendFeed = async (response: Response, feed: Served | null): Promise<void> => {
+    if (feed) sendServed(response, feed);
+    else sendNotThere(response, (await store.house.settings()).organisation);
   };
   routes.get('/feed/topic/:name.ics', async (request, response) => {
     const { name } = request.params;
-    await sendFeed(response, await kept.of(`topic ${name} ${await state()}`, () => topicFeed(context, name)), false);
+    const feed = await kept.of(`topic ${name} ${await state()}`, async () =>
+      feedOf(await topicFeed(context, name), 'public'),
+    );
+    await sendFeed(response, feed);
   });
   routes.get('/feed/event/:key.ics', async (request, response) => {
     const { key } = request.params;
-    await sendFeed(response, await kept.of(`event ${key} ${await state()}`, () => eventFeed(context, key)), false);
+    const feed = await kept.of(`event ${key} ${await state()}`, async () =>
+      feedOf(await eventFeed(context, key), 'public'),
+    );
+    await sendFeed(response, feed);
   });
   routes.get('/feed/person/:token.ics', async (request, response) => {
-    await sendFeed(response, await personFeed(context, request.params.token), true);
+    await sendFeed(response, feedOf(await personFeed(context, request.params.token), 'private'));
   });
 }
 
-interface CalendarFile {
-  readonly text: string;
-  readonly title: string;
-  readonly at: Date;
-}
-
-async function writeCalendarFile(context: Context, eventId: number): Promise<CalendarFile | null> {
+async function writeCalendarFile(context: Context, eventId: number): Promise<Served | null> {
   const event = await context.store.events.find(eventId);
   if (!event || !isSeen(event)) return null;
   const settings = await context.store.house.settings();
   const source = calendarSource(context, settings, withoutJoinLink(event), event.at.getTime());
-  return { text: prepareCalendar(source, 'PUBLISH')(), title: event.version.facts.title, at: event.at };
+  return fileOf(prepareCalendar(source, 'PUBLISH')(), event);
 }
 
 /** A file for people, and good for calendar programs that follow its address. */
-function sendFile(response: Response, { text, title, at }: CalendarFile): void {
-  const name = `${title.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 60) || 'event'}.ics`;
-  // attachment() writes RFC 6266 with filename* for what ASCII cannot say.
-  response
-    .attachment(name)
-    .set({ 'content-type': 'text/calendar; charset=utf-8; method=PUBLISH', 'last-modified': at.toUTCString() })
-    .send(text);
+function fileOf(text: string, { version: { facts }, at }: StoredEvent): Served {
+  const name = `${facts.title.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 60) || 'event'}.ics`;
+  return serve(text, {
+    'content-type': 'text/calendar; charset=utf-8; method=PUBLISH',
+    'content-disposition': attachment(name),
+    'last-modified': at.toUTCString(),
+  });
 }
+
+/** RFC 6266 §4.3, with filename* (RFC 8187) for what ASCII cannot say. @param name of letters, digits, `-` and `.` */
+const attachment = (name: string): string =>
+  /^[ -~]*$/.test(name)
+    ? `attachment; filename="${name}"`
+    : `attachment; filename="${name.replace(/[^ -~]/g, '-')}"; filename*=UTF-8''${encodeURIComponent(name)}`;
+
+/**
+ * A feed for calendar programs. It has no date: an answer, or an event that leaves the topic, changes a feed without
+ * changing any event.
+ */
+const feedOf = (text: string | null, whose: 'public' | 'private'): Served | null =>
+  text === null
+    ? null
+    : serve(text, { 'content-type': 'text/calendar; charset=utf-8', 'cache-control': `${whose}, max-age=300` });

@@ -22,6 +22,7 @@ import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
 import { describeFacts, sendNotThere, writeActions, writePage } from './page';
 import { keepRenderings } from './kept';
+import { sendServed, serve, type Served } from './served';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
 
 const yearMs = 366 * 86_400_000;
@@ -46,19 +47,20 @@ const formsLimit = { windowMs: 10 * 60_000, limit: 60 };
 /** The event as everybody may see it, and put themselves down for it. */
 export function eventPageRoutes(routes: Router, context: Context): void {
   const { store } = context;
-  const kept = keepRenderings<string | null>(20_000, 500);
+  const kept = keepRenderings<RenderedPage | null>(20_000, 500);
   const onDisplay = askTogether((keys) => store.onDisplay.eventsByKey(keys));
-  const rendered = async (key: string): Promise<string | null> => {
+  const rendered = async (key: string): Promise<RenderedPage | null> => {
     const shown = await onDisplay(key);
     if (!shown || !isSeen(shown)) return null;
     return kept.of(shown.state, async () => {
       const event = await store.events.find(shown.id);
-      return event && isSeen(event) ? render(context, event, null) : null;
+      return event && isSeen(event) ? readyToServe(await render(context, event, null)) : null;
     });
   };
   routes.get('/e/:key', async (request, response) => {
     const page = await rendered(request.params.key);
-    if (page) response.send(page.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
+    if (page?.kind === 'same') sendServed(response, page.served);
+    else if (page) response.send(page.html.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
     else sendNotThere(response, (await store.house.settings()).organisation);
   });
 
@@ -93,6 +95,15 @@ export function eventPageRoutes(routes: Router, context: Context): void {
     },
   );
 }
+
+/** The same for everybody; or with a form, which says when it was given out. */
+type RenderedPage =
+  { readonly kind: 'same'; readonly served: Served } | { readonly kind: 'stamped'; readonly html: string };
+
+const readyToServe = (html: string): RenderedPage =>
+  html.includes(stampPlace)
+    ? { kind: 'stamped', html }
+    : { kind: 'same', served: serve(html, { 'content-type': 'text/html; charset=utf-8' }) };
 
 /** Has a page for all, or for whoever has its address. */
 export const isSeen = ({ status, reach }: Pick<StoredEvent, 'status' | 'reach'>): boolean =>

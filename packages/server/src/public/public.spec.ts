@@ -149,7 +149,7 @@ describe('the pages for everybody', () => {
     await takePersonal(stage.context, id, { kind: 'rows', rows }, actor);
     const path = pathOf(stage.context.links.personIcs(id, 11));
     const ics = await call('GET', path);
-    expect(ics.headers.get('content-disposition')).toBe('attachment; filename=Your-half-hour.ics');
+    expect(ics.headers.get('content-disposition')).toBe('attachment; filename="Your-half-hour.ics"');
     expect(ics.body).toContain('DTSTART;TZID=Europe/Lisbon:20310618T211500');
     expect(ics.body).toContain('LOCATION:West');
     expect((await call('GET', path.replace('.b-', '.c-'))).status).toBe(404);

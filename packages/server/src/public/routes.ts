@@ -1,4 +1,4 @@
-import { Router, type RequestHandler } from 'express';
+import { Router, type Request, type RequestHandler, type Response } from 'express';
 import rateLimit from 'express-rate-limit';
 import type { Context } from '../services/context';
 import { calendarFileRoutes } from './calendar-files';
@@ -13,8 +13,15 @@ import { pageHeaders } from '../secure-headers';
 /** What invitees and subscribers see: plain HTML and calendar files, reached by addresses that nobody can guess. */
 export function publicRoutes(context: Context): Router {
   const routes = Router();
-  routes.use([...forAll, ...forOne], pageHeaders(), gentleLimit());
-  routes.use(forOne, ownLimit());
+  routes.use((request, _response, next) => {
+    if (isPublic.test(request.path)) next();
+    else next('router');
+  });
+  const own = ownLimit();
+  routes.use(pageHeaders(), gentleLimit(), (request, response, next) => {
+    if (isOwn.test(request.path)) void own(request, response, next);
+    else next();
+  });
   routes.get('/public.css', (_request, response) => {
     response.type('css').set('cache-control', 'public, max-age=3600').send(publicStyles);
   });
@@ -32,11 +39,23 @@ const readsAMinute = 6000;
 /** What is one person's own is asked for by one program or two; whoever knows its address may be slowed alone. */
 const ownReadsAMinute = 120;
 
-/** Express parts a path from what follows it: `/feed/person` is all below it. */
-const forAll = ['/e', '/feed', '/public.css'];
-const forOne = ['/i', '/r', '/c', '/my', '/opt-out', '/feed/person'];
+/** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
+const isPublic = /^\/(?:(?:e|feed|i|r|c|my|opt-out)\/|public\.css$)/i;
+const isOwn = /^\/(?:i|r|c|my|opt-out|feed\/person)\//i;
 
-const common = { windowMs: 60_000, standardHeaders: 'draft-7', legacyHeaders: false } as const;
+const windowMs = 60_000;
+/** Only who asks too often is told how often is often (RFC 6585 §4). */
+const common = {
+  windowMs,
+  standardHeaders: false,
+  legacyHeaders: false,
+  handler: (_request: Request, response: Response) =>
+    void response
+      .status(429)
+      .set('retry-after', String(windowMs / 1000))
+      .type('text')
+      .send('Asked too often. Wait a minute, then try again.'),
+} as const;
 
 const gentleLimit = (): RequestHandler => rateLimit({ ...common, limit: readsAMinute });
 

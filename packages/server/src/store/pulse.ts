@@ -3,8 +3,7 @@ import { askReadiness, type Nodes } from './nodes';
 
 /** A connection of the pool, as far as its pulse is concerned. */
 export interface Watched {
-  once(event: 'end' | 'error', listener: () => void): unknown;
-  readonly stream: { destroy(error: Error): void };
+  readonly stream: { destroy(error: Error): void; once(event: 'close', listener: () => void): unknown };
 }
 
 const everyMs = 3000;
@@ -25,7 +24,11 @@ export class Pulse {
   /** Looks after a connection until it ends. */
   watch(connection: Watched): void {
     this.watched.add(connection);
-    for (const event of ['end', 'error'] as const) connection.once(event, () => this.watched.delete(connection));
+    // The driver tells of no end that we asked for ourselves; its socket does.
+    connection.stream.once('close', () => {
+      this.watched.delete(connection);
+      if (this.watched.size === 0) this.rest();
+    });
     this.timer ??= setTimeout(() => void this.beat(), everyMs).unref();
   }
 

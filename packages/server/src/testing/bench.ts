@@ -22,9 +22,9 @@ import {
 } from './stage';
 
 const connections = 6;
-const messages = 1500;
+const messages = 600;
 /** Short rounds in turn: what slows the machine for a while slows both. */
-const rounds = 7;
+const rounds = 21;
 const many = 20_000;
 const webPort = 30_000 + (process.pid % 20_000);
 
@@ -64,7 +64,8 @@ async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<numbe
     maxConnections: connections,
     maxMessages: Infinity,
   });
-  const mime = mimeOf(message);
+  // As anybody would write it: what the sender does to be faster counts for us.
+  const { textEncoding: _, ...mime } = mimeOf(message);
   const startedAt = performance.now();
   let left = messages;
   const run = async (): Promise<void> => {
@@ -170,7 +171,7 @@ const median = [...ratios].sort((a, b) => a - b)[(rounds - 1) / 2] ?? 0;
 rows.push({
   what: 'messages a second from due to accepted, to a bare nodemailer loop',
   figure: `${median.toFixed(2)} (median of ${speeds.join(', ')})`,
-  target: 'at least 0.85',
+  target: 'at least 0.95',
 });
 await addPeople(stage, many - messages, messages + 1);
 const server = startProcess(stage, sink.port, 'main');

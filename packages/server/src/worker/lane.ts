@@ -38,8 +38,10 @@ const mostClaimed = 200;
 const leastClaimed = 48;
 /** So long, about, what is claimed takes to send. */
 const claimForMs = 500;
-/** Asked again together, right before they go: the last moment is these few messages wide. */
-const askSize = 24;
+/** Asked again together, right before they go: the last moment is about so long, and these few messages wide. */
+const askForMs = 150;
+const mostAsked = 64;
+const leastAsked = 12;
 /** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
 const recordSize = 40;
 /** What is done is written down after this time, however little it is. */
@@ -121,7 +123,7 @@ export function openLane(options: LaneOptions): Lane {
       const next = ready.shift();
       if (!next) await sleep(idleMs);
       else {
-        if (ready.length < askSize) void fill();
+        if (ready.length < leastAsked) void fill();
         await deliver(next);
       }
     }
@@ -142,8 +144,9 @@ export function openLane(options: LaneOptions): Lane {
 
   /** Asks once more of the next few: still ours, still to be reached, and which version of the event holds now. */
   async function askNext(): Promise<void> {
-    if (waiting.length < askSize) await claim();
-    const some = waiting.splice(0, askSize);
+    const size = sizeFor(askForMs, leastAsked, mostAsked);
+    if (waiting.length < size) await claim();
+    const some = waiting.splice(0, size);
     if (some.length === 0) return;
     try {
       const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
@@ -192,7 +195,13 @@ export function openLane(options: LaneOptions): Lane {
     await returnStrays(token);
     mayHoldStrays = true;
     const { pace } = await store.house.settings();
-    const claimed = await store.claims.claim(token, channel, clock.now(), claimSize(), pace[channel]);
+    const claimed = await store.claims.claim(
+      token,
+      channel,
+      clock.now(),
+      sizeFor(claimForMs, leastClaimed, mostClaimed),
+      pace[channel],
+    );
     const topics = claimed.length
       ? await store.subscribers.topicsOf(claimed.map(({ person }) => person.id))
       : new Map<number, string[]>();
@@ -256,12 +265,12 @@ export function openLane(options: LaneOptions): Lane {
     handBack();
   }
 
-  /** About half a second's worth, at the speed of late. */
-  function claimSize(): number {
+  /** As many as leave within a time, at the speed of late. */
+  function sizeFor(withinMs: number, least: number, most: number): number {
     const [first, last] = [doneAt[0], doneAt.at(-1)];
-    if (first === undefined || last === undefined || doneAt.length < leastClaimed) return leastClaimed;
-    const size = Math.ceil((doneAt.length / Math.max(1, last - first)) * claimForMs);
-    return Math.min(mostClaimed, Math.max(leastClaimed, size));
+    if (first === undefined || last === undefined || doneAt.length < leastClaimed) return least;
+    const size = Math.ceil((doneAt.length / Math.max(1, last - first)) * withinMs);
+    return Math.min(most, Math.max(least, size));
   }
 
   function finish(one: Done): void {

@@ -1,35 +1,27 @@
-import { createHash } from 'node:crypto';
 import { findOccurrence, writeFeed, type EventFacts, type ReplyState } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import { calendarSource, sourceFor } from '../sending/compose-calendar';
 import type { Context } from '../context';
 
-/** A feed ready to be served. */
-export interface ServedFeed {
-  readonly text: string;
-  /** Of the content, so that a calendar program that has it is told so (RFC 9110 §8.8.3). */
-  readonly etag: string;
-}
-
 /** What was over longer ago leaves the feed. */
 const keepMs = 90 * 86_400_000;
 const refreshMinutes = 60;
 
 /** Every published event of a topic. Null when there is no such topic. */
-export async function topicFeed(context: Context, topic: string): Promise<ServedFeed | null> {
+export async function topicFeed(context: Context, topic: string): Promise<string | null> {
   const { topics, organisation } = await context.store.house.settings();
   const found = await context.store.events.forFeed({ topic }, context.clock.now() - keepMs);
   const events = found.filter(({ reach }) => reach === 'public');
   if (!topics.includes(topic) && events.length === 0) return null;
-  return serve(context, `${organisation}: ${topic}`, context.links.topicFeed(topic), events, withoutJoinLink);
+  return write(context, `${organisation}: ${topic}`, context.links.topicFeed(topic), events, withoutJoinLink);
 }
 
 /** One event or series. Null for one that is not published for all. */
-export async function eventFeed(context: Context, publicKey: string): Promise<ServedFeed | null> {
+export async function eventFeed(context: Context, publicKey: string): Promise<string | null> {
   const event = await context.store.events.findByPublicKey(publicKey);
   if (!event || event.status === 'draft' || event.reach !== 'public') return null;
-  return serve(context, event.version.facts.title, context.links.eventFeed(publicKey), [event], withoutJoinLink);
+  return write(context, event.version.facts.title, context.links.eventFeed(publicKey), [event], withoutJoinLink);
 }
 
 /** An event as anybody may read it: where to join is told to whoever was invited or registered. */
@@ -47,7 +39,7 @@ export function withoutJoinLink(event: StoredEvent): StoredEvent {
 }
 
 /** Everything a person said yes to, with their own times. Null for an address that was reset, or never made. */
-export async function personFeed(context: Context, token: string): Promise<ServedFeed | null> {
+export async function personFeed(context: Context, token: string): Promise<string | null> {
   const person = await personOfFeed(context, token);
   if (!person) return null;
   const { store, links, clock } = context;
@@ -60,7 +52,7 @@ export async function personFeed(context: Context, token: string): Promise<Serve
     answers.set(event.id, await store.dates.answersOf(event.id, person.id));
     own.set(event.id, { ...person, own: await store.personal.find(event.id, person.id) });
   }
-  const feed = await serve(
+  return write(
     context,
     `${person.name || 'You'} at ${organisation}`,
     links.personFeed(person.id, person.feedNonce),
@@ -71,7 +63,6 @@ export async function personFeed(context: Context, token: string): Promise<Serve
     },
     own,
   );
-  return feed;
 }
 
 /** Whose feed it is, while its address is the newest. */
@@ -120,14 +111,14 @@ function onlyAccepted(facts: EventFacts, reply: ReplyState | null, dates: Readon
   };
 }
 
-async function serve(
+async function write(
   context: Context,
   name: string,
   url: string,
   events: readonly StoredEvent[],
   shape: (event: StoredEvent) => StoredEvent,
   own: ReadonlyMap<number, Recipient> = new Map(),
-): Promise<ServedFeed> {
+): Promise<string> {
   const settings = await context.store.house.settings();
   const entries = events.map((event) => {
     // The stamp is the version's, not the clock's: an unchanged feed is the same octets.
@@ -135,6 +126,5 @@ async function serve(
     const reader = own.get(event.id) ?? null;
     return { source: reader ? sourceFor(source, reader) : source, reader };
   });
-  const text = writeFeed({ name, url, colour: '', refreshMinutes, entries });
-  return { text, etag: `"${createHash('sha256').update(text).digest('base64url').slice(0, 27)}"` };
+  return writeFeed({ name, url, colour: '', refreshMinutes, entries });
 }

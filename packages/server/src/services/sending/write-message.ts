@@ -10,6 +10,7 @@ import {
   readWebCalendarPattern,
   writeWebCalendarLink,
   type EventFacts,
+  type FieldName,
   type FieldValues,
   type UriTemplate,
   type Rendered,
@@ -83,6 +84,8 @@ export function prepareWording(
     if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone) : {}));
     return fields;
   };
+  /** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
+  const linked = (name: FieldName, make: () => string): FieldValues => (prepared.fields.has(name) ? { [name]: make() } : {});
   const needsMyCalendar = prepared.fields.has('link.myCalendar') || Boolean(event?.facts.isPersonal);
   /** What is made for this person: their own time, their own links. */
   const ownFields = (person: Recipient): FieldValues => {
@@ -95,8 +98,8 @@ export function prepareWording(
     return {
       ...(isOwnPlace && calendarFields(person)),
       'link.myCalendar': myCalendar,
-      'link.myIcs': links.personIcs(event.id, person.id),
-      'link.reply': links.reply(event.id, person.id),
+      ...linked('link.myIcs', () => links.personIcs(event.id, person.id)),
+      ...linked('link.reply', () => links.reply(event.id, person.id)),
       ...(person.own && {
         ...eventFields(personalFacts(event.facts, person.own), person.zone),
         'event.notes': person.own.notes,
@@ -110,10 +113,10 @@ export function prepareWording(
     ...fieldsIn(person.zone, person.isGuest),
     ...personFields(person.name),
     ...ownFields(person),
-    'link.feed': links.personFeed(person.id, person.feedNonce),
-    'link.optOut': links.optOut(person.id),
+    ...linked('link.feed', () => links.personFeed(person.id, person.feedNonce)),
+    ...linked('link.optOut', () => links.optOut(person.id)),
   });
-  return { valuesFor, fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person)) };
+  return { fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person)) };
 }
 
 /** Puts an email together for one person; previews and real sends both come through here. */

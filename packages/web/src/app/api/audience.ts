@@ -5,16 +5,20 @@ import {
   importResult,
   listImportRows,
   lists,
+  messagePage,
   personDetail,
   personFields,
+  sentMessage,
   subscriberPage,
   type ImportRequest,
   type ImportResult,
   type List,
   type ListImportRow,
+  type MessagePage,
   type PersonDetail,
   type PersonEdit,
   type PersonField,
+  type SentMessage,
   type SubscriberPage,
 } from '@convite/contract';
 import { Client } from './client';
@@ -32,6 +36,10 @@ export class AudienceApi {
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
   editPerson = (id: number, edit: PersonEdit): Observable<unknown> =>
     this.client.tell('PUT', `/subscribers/${id}`, edit);
+  /** What they got, the latest first. @param before the number of the last one seen; 0 for the first page */
+  messages = (id: number, before: number): Observable<MessagePage> =>
+    this.client.get(`/subscribers/${id}/messages`, messagePage, { before });
+  message = (id: number): Observable<SentMessage> => this.client.get(`/messages/${id}`, sentMessage);
   imports = (): Observable<ListImportRow[]> => this.client.get('/list-imports', listImportRows);
   changeImport = (id: number, change: 'stop' | 'go-on' | 'undo'): Observable<unknown> =>
     this.client.tell('POST', `/list-imports/${id}`, { change });

@@ -1,32 +1,32 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { debounceTime } from 'rxjs';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
-import { Pager } from '../ui/pager';
 import { ReadingProblem } from '../ui/reading-problem';
 import { ImportPanel } from './import-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
+import { Cell, type Column } from '../ui/table/column';
+import { rowSource } from '../ui/table/row-source';
+import { Table } from '../ui/table/table';
 import { typed } from '../ui/typed';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
-  imports: [ImportPanel, MatButtonModule, Pager, PersonPanel, ReadingProblem, RecentImports],
+  imports: [Cell, ImportPanel, MatButtonModule, PersonPanel, ReadingProblem, RecentImports, Table],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>Audience</h1>
-        @if (page(); as page) {
+        @if (subscribers.first()) {
           <span class="quiet">
-            @if (page.total !== null) {
-              {{ page.total.toLocaleString('en-GB') }} on {{ chosenName() }}
+            @if (total(); as total) {
+              {{ total.toLocaleString('en-GB') }} on {{ chosenName() }}
             } @else {
               {{ chosenName() ? 'on ' + chosenName() : 'everybody, in the order they came' }}
             }
@@ -75,81 +75,66 @@ import { typed } from '../ui/typed';
           }
         </nav>
         <section class="stack" aria-label="Subscribers">
-          <input
-            class="plain"
-            type="search"
-            placeholder="Find by name, address or number"
-            aria-label="Find subscribers"
-            [value]="search()"
-            (input)="find(typed($event))"
-          />
-          @if (page(); as page) {
-            @if (page.rows.length) {
-              <div class="scroll" tabindex="0" role="region" aria-label="Subscribers">
-                <table class="list">
-                  <thead>
-                    <tr>
-                      <th>Name</th>
-                      <th>Email</th>
-                      <th>Mobile</th>
-                      <th>Texts</th>
-                      <th>Zone</th>
-                      <th>State</th>
-                      <th>Lists</th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    @for (row of page.rows; track row.id) {
-                      <tr>
-                        <td>
-                          <button class="link" (click)="opened.set(row.id)">
-                            <bdi>{{ row.name || row.email || row.mobile }}</bdi>
-                          </button>
-                        </td>
-                        <td class="email" [title]="row.email">{{ row.email }}</td>
-                        <td>{{ row.mobile }}</td>
-                        <td>
-                          @if (row.textConsent && row.state !== 'opted-out') {
-                            <span class="yes">yes</span>
-                          } @else if (row.mobile && !row.textConsent) {
-                            <span class="quiet">no consent</span>
-                          }
-                        </td>
-                        <td class="quiet small">{{ row.zone }}</td>
-                        <td>
-                          @switch (row.state) {
-                            @case ('subscribed') {
-                              <span class="yes">subscribed</span>
-                            }
-                            @case ('bounced') {
-                              <span class="alarm" [title]="row.bounceText">bounces</span>
-                            }
-                            @default {
-                              <span class="quiet">opted out</span>
-                            }
-                          }
-                        </td>
-                        <td class="quiet small lists" [title]="row.lists.join(', ')">{{ row.lists.join(', ') }}</td>
-                      </tr>
-                    }
-                  </tbody>
-                </table>
-              </div>
-              <cv-pager [(after)]="after" [next]="page.next" />
-            } @else {
-              <div class="empty">
-                {{
-                  search()
-                    ? 'Nobody matches “' + search() + '”.'
-                    : 'Nobody here yet. Add people: paste addresses, or take a file.'
-                }}
-              </div>
-            }
-          } @else if (resource.error()) {
-            <p class="note alarm" role="alert">The subscribers cannot be read just now.</p>
-          } @else {
-            <p class="quiet" role="status">Reading the subscribers …</p>
-          }
+          <cv-table
+            name="subscribers"
+            label="Subscribers"
+            [source]="subscribers"
+            [columns]="columns"
+            [total]="total()"
+            [opens]="true"
+            [chosenId]="opened()"
+            (opened)="opened.set($event.id)"
+          >
+            <input
+              above
+              class="plain grow"
+              type="search"
+              placeholder="Find by name, address or number"
+              aria-label="Find subscribers"
+              [value]="search()"
+              (input)="search.set(typed($event))"
+            />
+            <span empty>{{
+              search()
+                ? 'Nobody matches “' + search() + '”.'
+                : 'Nobody here yet. Add people: paste addresses, or take a file.'
+            }}</span>
+            <ng-template cvCell="name" [cvCellOf]="subscribers" let-row>
+              <button class="link" (click)="opened.set(row.id)">
+                <bdi>{{ row.name || row.email || row.mobile }}</bdi>
+              </button>
+            </ng-template>
+            <ng-template cvCell="email" [cvCellOf]="subscribers" let-row>
+              <span class="short" [title]="row.email">{{ row.email }}</span>
+            </ng-template>
+            <ng-template cvCell="mobile" [cvCellOf]="subscribers" let-row>{{ row.mobile }}</ng-template>
+            <ng-template cvCell="texts" [cvCellOf]="subscribers" let-row>
+              @if (row.textConsent && row.state !== 'opted-out') {
+                <span class="yes">yes</span>
+              } @else if (row.mobile && !row.textConsent) {
+                <span class="quiet">no consent</span>
+              }
+            </ng-template>
+            <ng-template cvCell="zone" [cvCellOf]="subscribers" let-row>
+              <span class="quiet small">{{ row.zone }}</span>
+            </ng-template>
+            <ng-template cvCell="state" [cvCellOf]="subscribers" let-row>
+              @switch (row.state) {
+                @case ('subscribed') {
+                  <span class="yes">subscribed</span>
+                }
+                @case ('bounced') {
+                  <span class="alarm" [title]="row.bounceText">bounces</span>
+                }
+                @default {
+                  <span class="quiet">opted out</span>
+                }
+              }
+            </ng-template>
+            <ng-template cvCell="lists" [cvCellOf]="subscribers" let-row>
+              <span class="short quiet small" [title]="row.lists.join(', ')">{{ row.lists.join(', ') }}</span>
+            </ng-template>
+          </cv-table>
         </section>
       </div>
     </main>
@@ -194,23 +179,16 @@ import { typed } from '../ui/typed';
     .plain {
       min-width: 0;
     }
-    td {
+    button.link {
       white-space: nowrap;
     }
-    table td,
-    table th {
-      padding-left: 8px;
-      padding-right: 8px;
-    }
-    td.lists {
+    .short {
+      display: inline-block;
+      vertical-align: bottom;
+      max-width: 210px;
       overflow: hidden;
       text-overflow: ellipsis;
-      max-width: 96px;
-    }
-    td.email {
-      overflow: hidden;
-      text-overflow: ellipsis;
-      max-width: 230px;
+      white-space: nowrap;
     }
     cv-person-panel,
     cv-recent-imports,
@@ -226,22 +204,25 @@ export class Audience {
   protected readonly session = inject(Session);
   protected readonly search = signal('');
   protected readonly list = signal<number | null>(null);
-  protected readonly after = signal(0);
   protected readonly isAdding = signal(false);
   /** The subscriber that is looked at. */
   protected readonly opened = signal<number | null>(null);
   protected readonly problem = signal('');
   protected readonly lists = reading(() => this.api.lists(), []);
-  private readonly query = toSignal(
-    toObservable(computed(() => ({ search: this.search(), list: this.list(), after: this.after() }))).pipe(
-      debounceTime(150),
-    ),
+  protected readonly columns: readonly Column[] = [
+    { key: 'name', label: 'Name', onCard: 'title' },
+    { key: 'email', label: 'Email', onCard: 'fact' },
+    { key: 'mobile', label: 'Mobile' },
+    { key: 'texts', label: 'Texts' },
+    { key: 'zone', label: 'Zone' },
+    { key: 'state', label: 'State', onCard: 'fact' },
+    { key: 'lists', label: 'Lists' },
+  ];
+  protected readonly subscribers = rowSource(
+    () => ({ search: this.search(), list: this.list() }),
+    ({ search, list }, after) => this.api.subscribers(search, list, after),
   );
-  protected readonly resource = rxResource({
-    params: () => this.query(),
-    stream: ({ params }) => this.api.subscribers(params.search, params.list, params.after),
-  });
-  protected readonly page = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+  protected readonly total = computed(() => this.subscribers.first()?.total ?? null);
   protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');
 
   constructor() {
@@ -253,14 +234,9 @@ export class Audience {
 
   protected refresh(): void {
     this.lists.reload();
-    this.resource.reload();
-  }
-  protected find(text: string): void {
-    this.after.set(0);
-    this.search.set(text);
+    this.subscribers.reload();
   }
   protected choose(list: number | null): void {
-    this.after.set(0);
     this.list.set(list);
   }
   protected create(submit: Event, field: HTMLInputElement): void {

@@ -18,6 +18,7 @@ import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
+import { PersonMessages } from './person-messages';
 
 const nobody: PersonEdit = {
   name: '',
@@ -34,7 +35,7 @@ const nobody: PersonEdit = {
 /** One subscriber: what is known of them, their lists, and what they said about being written to, with how. */
 @Component({
   selector: 'cv-person-panel',
-  imports: [FieldProblem, MatButtonModule, When],
+  imports: [FieldProblem, MatButtonModule, PersonMessages, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (person(); as it) {
@@ -121,6 +122,7 @@ const nobody: PersonEdit = {
             </ul>
           }
         </div>
+        <cv-person-messages class="whole" [personId]="personId()" />
       </section>
     } @else if (resource.error()) {
       <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
@@ -129,6 +131,9 @@ const nobody: PersonEdit = {
     }
   `,
   styles: `
+    .whole {
+      grid-column: 1 / -1;
+    }
     .tight {
       gap: 3px;
     }

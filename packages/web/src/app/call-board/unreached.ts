@@ -1,11 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { rxResource } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
+import { map } from 'rxjs';
 import { BoardApi } from '../api/board';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { Pager } from '../ui/pager';
+import { Cell, type Column } from '../ui/table/column';
+import { rowSource } from '../ui/table/row-source';
+import { Table } from '../ui/table/table';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 
@@ -14,7 +16,7 @@ const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent
 /** Whom one sending did not reach: exactly those people, the other server's words, and what to do. */
 @Component({
   selector: 'cv-unreached',
-  imports: [MatButtonModule, Pager, RouterLink, When],
+  imports: [Cell, MatButtonModule, RouterLink, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -32,60 +34,36 @@ const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent
             <button matButton="filled" class="push" (click)="tryAgain()">Try those refused again</button>
           }
         </div>
-        @if (page.rows.length) {
-          <div class="scroll" tabindex="0" role="region" aria-label="People not reached">
-            <table class="list">
-              <thead>
-                <tr>
-                  <th>Person</th>
-                  <th>Address</th>
-                  <th>What became of it</th>
-                  <th>In the other server’s words</th>
-                  <th>What to do</th>
-                </tr>
-              </thead>
-              <tbody>
-                @for (row of page.rows; track row.deliveryId) {
-                  <tr>
-                    <td>
-                      <bdi>{{ row.person.name || '—' }}</bdi>
-                    </td>
-                    <td class="quiet">{{ row.person.email || row.person.mobile }}</td>
-                    <td [class.alarm]="row.state !== 'skipped'">{{ words[row.state] }}</td>
-                    <td class="small">
-                      {{ row.answer }}
-                      @if (row.attempts.length > 1) {
-                        <details>
-                          <summary>{{ row.attempts.length }} answers in all</summary>
-                          @for (attempt of row.attempts; track $index) {
-                            <div><cv-when [at]="attempt.at" [zone]="page.zone" /> {{ attempt.answer }}</div>
-                          }
-                        </details>
-                      }
-                    </td>
-                    <td class="small">{{ row.advice }}</td>
-                  </tr>
-                }
-              </tbody>
-            </table>
-          </div>
-          <cv-pager [(after)]="after" [next]="page.next" />
-        } @else {
-          <div class="empty">Everybody was reached, or is being tried again.</div>
-        }
-      } @else if (resource.error()) {
-        <p class="note alarm" role="alert">
-          This cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button>
-        </p>
-      } @else {
-        <p class="quiet" role="status">Reading whom it did not reach …</p>
       }
+      <cv-table label="People not reached" [source]="people" [columns]="columns">
+        <span empty>Everybody was reached, or is being tried again.</span>
+        <ng-template cvCell="person" [cvCellOf]="people" let-row>
+          <bdi>{{ row.person.name || '—' }}</bdi>
+        </ng-template>
+        <ng-template cvCell="address" [cvCellOf]="people" let-row>
+          <span class="quiet">{{ row.person.email || row.person.mobile }}</span>
+        </ng-template>
+        <ng-template cvCell="state" [cvCellOf]="people" let-row>
+          <span [class.alarm]="row.state !== 'skipped'">{{ words[row.state] }}</span>
+        </ng-template>
+        <ng-template cvCell="answer" [cvCellOf]="people" let-row>
+          <div class="small">
+            {{ row.answer }}
+            @if (row.attempts.length > 1) {
+              <details>
+                <summary>{{ row.attempts.length }} answers in all</summary>
+                @for (attempt of row.attempts; track $index) {
+                  <div><cv-when [at]="attempt.at" [zone]="zone()" /> {{ attempt.answer }}</div>
+                }
+              </details>
+            }
+          </div>
+        </ng-template>
+        <ng-template cvCell="advice" [cvCellOf]="people" let-row>
+          <span class="small">{{ row.advice }}</span>
+        </ng-template>
+      </cv-table>
     </main>
-  `,
-  styles: `
-    td {
-      vertical-align: top;
-    }
   `,
 })
 export class UnreachedPeople {
@@ -94,18 +72,28 @@ export class UnreachedPeople {
   protected readonly session = inject(Session);
   readonly id = input.required<string>();
   protected readonly words = stateWords;
-  protected readonly after = signal(0);
-  protected readonly resource = rxResource({
-    params: () => ({ id: Number(this.id()) || 0, after: this.after() }),
-    stream: ({ params }) => this.api.unreached(params.id, params.after),
-  });
-  protected readonly page = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
-  protected readonly hasFailed = computed(() => this.page()?.rows.some(({ state }) => state === 'failed') ?? false);
+  protected readonly columns: readonly Column[] = [
+    { key: 'person', label: 'Person', onCard: 'title' },
+    { key: 'address', label: 'Address', onCard: 'fact' },
+    { key: 'state', label: 'What became of it', onCard: 'fact' },
+    { key: 'answer', label: 'In the other server’s words', onCard: 'fact' },
+    { key: 'advice', label: 'What to do', onCard: 'fact' },
+  ];
+  protected readonly people = rowSource(
+    () => Number(this.id()) || 0,
+    (id, after) =>
+      this.api
+        .unreached(id, after)
+        .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
+  );
+  protected readonly page = this.people.first;
+  protected readonly zone = computed(() => this.page()?.zone ?? 'UTC');
+  protected readonly hasFailed = computed(() => this.people.rows().some(({ state }) => state === 'failed'));
 
   constructor() {
     reloadOn(
       () => ['board'],
-      () => this.resource.reload(),
+      () => this.people.reload(),
     );
   }
 
@@ -113,7 +101,7 @@ export class UnreachedPeople {
     this.api.tryAgain(Number(this.id())).subscribe({
       next: () => {
         this.toast.say('They are tried again.');
-        this.resource.reload();
+        this.people.reload();
       },
       error: (error: unknown) => this.toast.fail(error),
     });

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute } from '@angular/router';
+import { map } from 'rxjs';
 import type { Guest, LetterRow, OccurrenceRow, SetAsideReply } from '@convite/contract';
 import { replyStates, sayDay, sayWhen, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
@@ -9,8 +10,10 @@ import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { LetterList } from '../ui/letter-list';
-import { Pager } from '../ui/pager';
 import { SharedClock } from '../ui/shared-clock';
+import { Cell, type Column } from '../ui/table/column';
+import { rowSource } from '../ui/table/row-source';
+import { Table } from '../ui/table/table';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';
@@ -47,7 +50,7 @@ const reasons: Readonly<Record<string, string>> = {
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [InvitePanel, LetterList, MatButtonModule, OwnTimes, Pager, Proposals, When],
+  imports: [Cell, InvitePanel, LetterList, MatButtonModule, OwnTimes, Proposals, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -103,95 +106,63 @@ const reasons: Readonly<Record<string, string>> = {
       @if (isInviting()) {
         <cv-invite-panel [eventId]="event.id" (sent)="invited()" />
       }
-      @if (page(); as page) {
-        @if (page.rows.length) {
-          <div class="scroll" tabindex="0" role="region" aria-label="Guests">
-            <table class="list">
-              <thead>
-                <tr>
-                  <th>Guest</th>
-                  <th>Address</th>
-                  <th>By</th>
-                  <th>Answer</th>
-                  <th>Answered</th>
-                  @if (event.facts.isPersonal) {
-                    <th>Own time</th>
-                  }
-                  @if (canMark()) {
-                    <th>Came</th>
-                  }
-                  <th class="number">Holds version</th>
-                </tr>
-              </thead>
-              <tbody>
-                @for (guest of page.rows; track guest.person.id) {
-                  <tr>
-                    <td>
-                      <bdi>{{ guest.person.name || '—' }}</bdi>
-                    </td>
-                    <td class="quiet">{{ guest.channel === 'text' ? guest.person.mobile : guest.person.email }}</td>
-                    <td>{{ guest.channel }}</td>
-                    <td [class.yes]="guest.reply === 'accepted'">
-                      <strong>{{ guest.isByDate && !date() ? 'by date' : words[guest.reply] }}</strong>
-                      @if (guest.comment) {
-                        <span class="quiet">
-                          “<bdi>{{ guest.comment }}</bdi
-                          >”</span
-                        >
-                      }
-                      @if (guest.delegatedTo) {
-                        <span class="quiet">, passed on to {{ guest.delegatedTo }}</span>
-                      }
-                    </td>
-                    <td>
-                      @if (guest.repliedAt) {
-                        <cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />
-                      }
-                    </td>
-                    @if (event.facts.isPersonal) {
-                      <td>
-                        @if (guest.own; as own) {
-                          {{ sayOwn(own.start, event.facts.zone) }}
-                          <span class="quiet">{{ own.place }}</span>
-                        } @else {
-                          <span class="quiet">none yet</span>
-                        }
-                      </td>
-                    }
-                    @if (canMark()) {
-                      <td>
-                        <span class="choice" role="group" [attr.aria-label]="'Did ' + guest.person.name + ' come'">
-                          <button [attr.aria-pressed]="guest.attended === true" (click)="mark(guest, true)">yes</button>
-                          <button [attr.aria-pressed]="guest.attended === false" (click)="mark(guest, false)">
-                            no
-                          </button>
-                        </span>
-                      </td>
-                    }
-                    <td class="number" [class.alarm]="guest.holdsVersion !== null && guest.holdsVersion < page.version">
-                      @if (guest.invitedAt && guest.holdsVersion === null) {
-                        <span class="quiet">no entry yet</span>
-                      } @else if (guest.invitedAt) {
-                        {{ guest.holdsVersion }}
-                        @if (guest.holdsVersion !== page.version) {
-                          of {{ page.version }}
-                        }
-                      } @else {
-                        <span class="quiet">on its way</span>
-                      }
-                    </td>
-                  </tr>
-                }
-              </tbody>
-            </table>
-          </div>
-          <cv-pager [(after)]="after" [next]="page.next" />
-        } @else {
-          <div class="empty">{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</div>
-        }
-      } @else {
-        <p class="quiet" role="status">Reading the guests …</p>
-      }
+      <cv-table name="guests" label="Guests" [source]="guests" [columns]="columns()" [total]="total()">
+        <span empty>{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</span>
+        <ng-template cvCell="guest" [cvCellOf]="guests" let-guest>
+          <bdi>{{ guest.person.name || '—' }}</bdi>
+        </ng-template>
+        <ng-template cvCell="address" [cvCellOf]="guests" let-guest>
+          <span class="quiet">{{ guest.channel === 'text' ? guest.person.mobile : guest.person.email }}</span>
+        </ng-template>
+        <ng-template cvCell="by" [cvCellOf]="guests" let-guest>{{ guest.channel }}</ng-template>
+        <ng-template cvCell="answer" [cvCellOf]="guests" let-guest>
+          <span [class.yes]="guest.reply === 'accepted'">
+            <strong>{{ guest.isByDate && !date() ? 'by date' : words[guest.reply] }}</strong>
+            @if (guest.comment) {
+              <span class="quiet">
+                “<bdi>{{ guest.comment }}</bdi
+                >”</span
+              >
+            }
+            @if (guest.delegatedTo) {
+              <span class="quiet">, passed on to {{ guest.delegatedTo }}</span>
+            }
+          </span>
+        </ng-template>
+        <ng-template cvCell="answered" [cvCellOf]="guests" let-guest>
+          @if (guest.repliedAt) {
+            <cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />
+          }
+        </ng-template>
+        <ng-template cvCell="own" [cvCellOf]="guests" let-guest>
+          @if (guest.own; as own) {
+            {{ sayOwn(own.start, event.facts.zone) }}
+            <span class="quiet">{{ own.place }}</span>
+          } @else {
+            <span class="quiet">none yet</span>
+          }
+        </ng-template>
+        <ng-template cvCell="came" [cvCellOf]="guests" let-guest>
+          <span class="choice" role="group" [attr.aria-label]="'Did ' + guest.person.name + ' come'">
+            <button [attr.aria-pressed]="guest.attended === true" (click)="mark(guest, true)">yes</button>
+            <button [attr.aria-pressed]="guest.attended === false" (click)="mark(guest, false)">no</button>
+          </span>
+        </ng-template>
+        <ng-template cvCell="holds" [cvCellOf]="guests" let-guest>
+          <span [class.alarm]="guest.holdsVersion !== null && guest.holdsVersion < version()">
+            @if (guest.invitedAt && guest.holdsVersion === null) {
+              <span class="quiet">no entry yet</span>
+            } @else if (guest.invitedAt) {
+              {{ guest.holdsVersion }}
+              @if (guest.holdsVersion !== version()) {
+                of {{ version() }}
+              }
+            } @else {
+              <span class="quiet">on its way</span>
+            }
+          </span>
+        </ng-template>
+      </cv-table>
       @if (aside().length) {
         <section class="stack">
           <h2>Replies set aside or late</h2>
@@ -243,7 +214,7 @@ const reasons: Readonly<Record<string, string>> = {
       display: grid;
       gap: 14px;
     }
-    td strong {
+    cv-table strong {
       white-space: nowrap;
     }
     .counts {
@@ -270,15 +241,27 @@ export class Guests {
   protected readonly words = replyWords;
   protected readonly reasons = reasons;
   protected readonly search = signal('');
-  protected readonly after = signal(0);
   protected readonly isInviting = signal(false);
   /** Key of the date whose answers are shown; empty for the whole series. */
   protected readonly date = signal(inject(ActivatedRoute).snapshot.queryParamMap.get('date') ?? '');
   protected readonly isGivingTimes = signal(false);
-  protected readonly guests = rxResource({
-    params: () => ({ id: this.current.id(), search: this.search(), after: this.after(), date: this.date() }),
-    stream: ({ params }) => this.api.guests(params.id, params.search, params.after, params.date),
-  });
+  protected readonly guests = rowSource(
+    () => (this.current.id() ? { id: this.current.id(), search: this.search(), date: this.date() } : undefined),
+    ({ id, search, date }, after) =>
+      this.api
+        .guests(id, search, after, date)
+        .pipe(map((page) => ({ ...page, rows: page.rows.map((guest) => ({ ...guest, id: guest.person.id })) }))),
+  );
+  protected readonly columns = computed((): Column[] => [
+    { key: 'guest', label: 'Guest', onCard: 'title' },
+    { key: 'address', label: 'Address' },
+    { key: 'by', label: 'By' },
+    { key: 'answer', label: 'Answer', onCard: 'fact' },
+    { key: 'answered', label: 'Answered', onCard: 'fact' },
+    ...(this.current.detail()?.facts.isPersonal ? [{ key: 'own', label: 'Own time' }] : []),
+    ...(this.canMark() ? [{ key: 'came', label: 'Came', onCard: 'fact' } as const] : []),
+    { key: 'holds', label: 'Holds version', isNumber: true },
+  ]);
   private readonly datesResource = rxResource({
     params: () => (this.current.detail()?.facts.series ? this.current.id() : undefined),
     stream: ({ params }) => this.api.dates(params),
@@ -309,7 +292,13 @@ export class Guests {
   /** Only whose answer it is stands in doubt: a person may know. */
   protected readonly countable: readonly string[] = ['unproven', 'from-somebody-else', 'no-place'];
   protected readonly answers: readonly string[] = replyStates;
-  protected readonly page = computed(() => (this.guests.hasValue() ? this.guests.value() : null));
+  protected readonly page = this.guests.first;
+  protected readonly version = computed(() => this.page()?.version ?? 0);
+  /** Of all who are invited to the whole, where nobody in particular is looked for. */
+  protected readonly total = computed(() => {
+    const counts = this.page()?.counts;
+    return counts && !this.search() && !this.date() ? Object.values(counts).reduce((sum, n) => sum + n, 0) : null;
+  });
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
 
   constructor() {
@@ -328,7 +317,6 @@ export class Guests {
   protected sayOwn = (start: string, zone: string): string =>
     start ? `${sayDay(start.slice(0, 10))} ${start.slice(11)} ${sayZone(zone)}` : 'as the event';
   protected chooseDate(key: string): void {
-    this.after.set(0);
     this.date.set(key);
   }
   protected mark(guest: Guest, came: boolean): void {
@@ -354,7 +342,6 @@ export class Guests {
     });
   }
   protected find(text: string): void {
-    this.after.set(0);
     this.search.set(text);
   }
   protected invited(): void {

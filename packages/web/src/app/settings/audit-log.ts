@@ -1,20 +1,19 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { auditKinds, type AuditPage } from '@convite/contract';
-import { reading, readingOf } from '../api/reading';
+import { auditKinds } from '@convite/contract';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
-import { Pager } from '../ui/pager';
-import { ReadingProblem } from '../ui/reading-problem';
+import { Cell, type Column } from '../ui/table/column';
+import { rowSource } from '../ui/table/row-source';
+import { Table } from '../ui/table/table';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
-
-const nothing: AuditPage = { rows: [], next: null };
 
 /** Every action that reached subscribers or changed the house, with who, when and from where. */
 @Component({
   selector: 'cv-audit-log',
-  imports: [MatButtonModule, Pager, ReadingProblem, When],
+  imports: [Cell, MatButtonModule, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Audit log">
@@ -40,37 +39,19 @@ const nothing: AuditPage = { rows: [], next: null };
         <label>from <input type="date" aria-label="From day" (change)="from.set(typed($event))" /></label>
         <label>to <input type="date" aria-label="To day" (change)="to.set(typed($event))" /></label>
       </div>
-      <cv-reading-problem [of]="audit" what="The log" />
-      <ol tabindex="0" aria-label="Actions, newest first">
-        @for (row of audit.value().rows; track row.id) {
-          <li>
-            <strong>{{ row.action }}</strong>&ngsp;<span class="rtl-safe">{{ row.what }}</span
-            ><br /><span class="quiet small"
-              >{{ row.by }}{{ row.address && ', ' + row.address }} · <cv-when [at]="row.at" [zone]="zone"
-            /></span>
-          </li>
-        } @empty {
-          @if (!audit.hasFailed()) {
-            <li class="quiet">{{ isFiltered() ? 'Nothing of the kind.' : 'Nothing yet.' }}</li>
-          }
-        }
-      </ol>
-      <div class="row"><cv-pager [(after)]="before" [next]="audit.value().next" /></div>
+      <cv-table label="Audit log" [source]="audit" [columns]="columns">
+        <span empty>{{ isFiltered() ? 'Nothing of the kind.' : 'Nothing yet.' }}</span>
+        <ng-template cvCell="what" [cvCellOf]="audit" let-row>
+          <strong>{{ row.action }}</strong>&ngsp;<span class="rtl-safe wrap">{{ row.what }}</span>
+        </ng-template>
+        <ng-template cvCell="by" [cvCellOf]="audit" let-row
+          >{{ row.by }}{{ row.address && ', ' + row.address }}</ng-template
+        >
+        <ng-template cvCell="at" [cvCellOf]="audit" let-row><cv-when [at]="row.at" [zone]="zone" /></ng-template>
+      </cv-table>
     </section>
   `,
   styles: `
-    ol {
-      list-style: none;
-      margin: 0;
-      padding: 0;
-      max-height: 420px;
-      overflow: auto;
-    }
-    li {
-      padding: 6px 0;
-      border-bottom: 1px solid var(--line);
-      overflow-wrap: anywhere;
-    }
     select {
       max-width: 160px;
     }
@@ -93,12 +74,14 @@ export class AuditLog {
     return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== ''));
   });
   protected readonly isFiltered = computed(() => Object.keys(this.filter()).length > 0);
-  /** Another filter begins at its first page. */
-  protected readonly before = linkedSignal({ source: this.filter, computation: () => 0 });
-  protected readonly audit = readingOf(
-    () => ({ ...this.filter(), ...(this.before() > 0 && { before: this.before() }) }),
-    (query) => this.api.audit(query),
-    nothing,
+  protected readonly columns: readonly Column[] = [
+    { key: 'what', label: 'What was done', onCard: 'title' },
+    { key: 'by', label: 'By whom', onCard: 'fact' },
+    { key: 'at', label: 'When', onCard: 'fact' },
+  ];
+  protected readonly audit = rowSource(
+    () => this.filter(),
+    (filter, before) => this.api.audit({ ...filter, ...(before > 0 && { before }) }),
   );
   protected readonly csvAddress = computed(() => {
     const query = new URLSearchParams(this.filter()).toString();

@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { map } from 'rxjs';
+import { map, type Observable } from 'rxjs';
 import { keyDays } from '@convite/contract';
+import { sayInstant } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { Chooser, type Choice } from '../ui/chooser';
 import { ReadingProblem } from '../ui/reading-problem';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
@@ -15,7 +17,7 @@ import { typed } from '../ui/typed';
 /** Keys by which programs bring in people's own times, such as a booking desk. Each is shown once. */
 @Component({
   selector: 'cv-program-keys',
-  imports: [MatButtonModule, ReadingProblem, When],
+  imports: [Chooser, MatButtonModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Keys for programs">
@@ -61,12 +63,16 @@ import { typed } from '../ui/typed';
           [value]="name()"
           (input)="name.set(typed($event))"
         />
-        <select aria-label="For which events" (change)="eventId.set(+typed($event) || null)">
-          <option value="">for all events</option>
-          @for (event of events.value(); track event.id) {
-            <option [value]="event.id">{{ event.title }}</option>
-          }
-        </select>
+        <cv-chooser
+          label="For which event"
+          placeholder="for all events"
+          [find]="findEvents"
+          [chosenName]="event()?.name ?? ''"
+          (chosen)="event.set($event)"
+        />
+        @if (event()) {
+          <button class="link small" type="button" (click)="event.set(null)">for all events</button>
+        }
         <select aria-label="For how long" (change)="days.set(typed($event))">
           @for (n of keyDays; track n) {
             <option [value]="n" [selected]="n === 365">for {{ n }} days</option>
@@ -85,25 +91,34 @@ export class ProgramKeys {
   protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
   private readonly clock = inject(SharedClock);
   private readonly eventsApi = inject(EventsApi);
-  protected readonly events = reading(
-    () => this.eventsApi.list({ when: 'coming', search: '', after: 0 }).pipe(map(({ rows }) => rows)),
-    [],
-  );
+  protected readonly findEvents = (search: string): Observable<readonly Choice<number>[]> =>
+    this.eventsApi
+      .list({ when: 'coming', search, after: 0 })
+      .pipe(
+        map(({ rows }) =>
+          rows.map(({ id, title, startAt, zone }) => ({
+            value: id,
+            name: title,
+            about: sayInstant(Date.parse(startAt), zone),
+          })),
+        ),
+      );
   protected readonly keyDays = keyDays;
   protected readonly name = signal('');
-  protected readonly eventId = signal<number | null>(null);
+  protected readonly event = signal<Choice<number> | null>(null);
   protected readonly days = signal('365');
   protected readonly made = signal('');
 
   protected hasEnded = (at: string): boolean => Date.parse(at) <= this.clock.nowMs();
 
-  protected make(event: Event): void {
-    event.preventDefault();
+  protected make(submit: Event): void {
+    submit.preventDefault();
     const days = keyDays.find((n) => String(n) === this.days()) ?? 365;
-    this.api.makeKey({ name: this.name().trim(), eventId: this.eventId(), days }).subscribe({
+    this.api.makeKey({ name: this.name().trim(), eventId: this.event()?.value ?? null, days }).subscribe({
       next: ({ key }) => {
         this.made.set(key);
         this.name.set('');
+        this.event.set(null);
         this.keys.reload();
       },
       error: (error: unknown) => this.toast.fail(error),

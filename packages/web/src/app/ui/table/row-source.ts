@@ -1,0 +1,108 @@
+import { computed, DestroyRef, inject, signal, untracked, type Signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import {
+  catchError,
+  debounce,
+  EMPTY,
+  expand,
+  map,
+  of,
+  Subject,
+  switchMap,
+  take,
+  timer,
+  toArray,
+  type Observable,
+} from 'rxjs';
+
+/** One page of a list that is read by where the page begins. */
+export interface PageOf<T> {
+  readonly rows: readonly T[];
+  /** Where the next page begins; null for the last. */
+  readonly next: number | null;
+}
+
+/** The rows of a list as far as they were read, and what can be done to read on. */
+export interface RowSource<T, P = PageOf<T>> {
+  readonly rows: Signal<readonly T[]>;
+  /** The first page with all that it says beside its rows; null until it is there. */
+  readonly first: Signal<P | null>;
+  /** `reading` while nothing is there yet; what was read before stays until the next is here. */
+  readonly state: Signal<'reading' | 'ready' | 'failed'>;
+  readonly hasMore: Signal<boolean>;
+  readonly isReading: Signal<boolean>;
+  more(): void;
+  /** Reads again what is shown, quietly. */
+  reload(): void;
+}
+
+/** Typing rests for so long before it is asked. */
+const restMs = 150;
+/** So many pages are read again when something changed; of what lies behind them the reader is told nothing new. */
+const mostAgain = 10;
+
+/**
+ * Reads a list page by page. Another query begins at its first page, and one that is overtaken is dropped.
+ * @param query undefined while there is nothing to ask
+ * @param read one page, from where it begins
+ */
+export function rowSource<Q, P extends PageOf<unknown>>(
+  query: () => Q | undefined,
+  read: (query: Q, after: number) => Observable<P>,
+): RowSource<P['rows'][number], P> {
+  const pages = signal<readonly P[]>([]);
+  const hasFailed = signal(false);
+  const isReading = signal(true);
+  const asked = computed(query, { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
+  const acts = new Subject<'begin' | 'again' | 'more'>();
+
+  const from = (wanted: Q, after: number, count: number): Observable<P[]> =>
+    read(wanted, after).pipe(
+      expand(({ next }) => (next === null ? EMPTY : read(wanted, next))),
+      take(count),
+      toArray(),
+    );
+  acts
+    .pipe(
+      switchMap((act) => {
+        const [wanted, shown] = untracked(() => [asked(), pages()] as const);
+        const next = shown.at(-1)?.next ?? null;
+        if (wanted === undefined || (act === 'more' && next === null)) return EMPTY;
+        isReading.set(true);
+        const found =
+          act === 'more'
+            ? from(wanted, next ?? 0, 1).pipe(map((more) => [...shown, ...more]))
+            : from(wanted, 0, act === 'begin' ? 1 : Math.min(mostAgain, Math.max(1, shown.length)));
+        return found.pipe(
+          map((read): readonly P[] | null => read),
+          catchError(() => of(null)),
+        );
+      }),
+      takeUntilDestroyed(inject(DestroyRef)),
+    )
+    .subscribe((found) => {
+      isReading.set(false);
+      hasFailed.set(found === null);
+      if (found) pages.set(found);
+    });
+  let isFirst = true;
+  toObservable(asked)
+    .pipe(
+      debounce(() => (isFirst ? of(0) : timer(restMs))),
+      takeUntilDestroyed(),
+    )
+    .subscribe((wanted) => {
+      if (wanted !== undefined) isFirst = false;
+      acts.next('begin');
+    });
+
+  return {
+    rows: computed(() => pages().flatMap(({ rows }) => rows)),
+    first: computed(() => pages()[0] ?? null),
+    state: computed(() => (hasFailed() ? 'failed' : pages().length ? 'ready' : 'reading')),
+    hasMore: computed(() => (pages().at(-1)?.next ?? null) !== null),
+    isReading: isReading.asReadonly(),
+    more: () => acts.next('more'),
+    reload: () => acts.next('again'),
+  };
+}
