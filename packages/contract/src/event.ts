@@ -125,6 +125,13 @@ export type EventPage = z.infer<typeof eventPage>;
 /** Events whose cues another can take over. */
 export const cueSources = z.array(z.object({ id: z.number(), title: z.string() }));
 export type CueSources = z.infer<typeof cueSources>;
+export const cueSourceQuery = z.object({
+  /** Words in the title. */
+  search: z.string().max(200).default(''),
+  /** One that is asked for by its number. */
+  id: z.coerce.number().int().optional(),
+});
+export type CueSourceQuery = z.infer<typeof cueSourceQuery>;
 
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
@@ -218,6 +225,8 @@ export const setAsideReplies = z.array(setAsideReply);
 export type SetAsideReply = z.infer<typeof setAsideReply>;
 
 /** What a person wrote in words, to one of our addresses. */
+/** So many are shown, the newest first. */
+export const mostLetters = 100;
 export const letterRow = z.object({
   id: z.number(),
   eventId: z.number().nullable(),

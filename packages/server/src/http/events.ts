@@ -7,6 +7,7 @@ import {
   cueFields,
   cueCountRequest,
   cuePreviewRequest,
+  cueSourceQuery,
   eventQuery,
   invitePlanRequest,
   markAttendance as markAttendanceRequest,
@@ -51,8 +52,8 @@ export function eventRoutes(context: Context): Router {
   routes.get('/', async (request, response) => {
     response.json(await listEvents(context, eventQuery.parse(request.query)));
   });
-  routes.get('/with-cues', async (_request, response) => {
-    response.json(await eventsWithCues(context));
+  routes.get('/with-cues', async (request, response) => {
+    response.json(await eventsWithCues(context, cueSourceQuery.parse(request.query)));
   });
   routes.post('/', async (request, response) => {
     const { reach, ...facts } = newEvent.parse(request.body);

@@ -126,10 +126,7 @@ ${writeActions(actions)}
 /** What was answered for one date counts for that date, until it is answered anew. */
 const sayDoubted = (dates: readonly Occurrence[]): string =>
   `<div class="notice"><p>You said no to the whole, and yes to single dates before. We count you as coming on these, until you say no to them too:</p>
-<ul class="dates">${dates
-    .slice(0, 20)
-    .map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, ''))}</li>`)
-    .join('')}</ul></div>`;
+<ul class="dates">${dates.map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, ''))}</li>`).join('')}</ul></div>`;
 
 function answerForm(occurrence: string, question: string, reply: ReplyState | null, label: string): string {
   const button = (state: ReplyState, text: string): string =>
@@ -155,7 +152,7 @@ function dateForms(
   const answered = [...dates.keys()]
     .flatMap((key) => findOccurrence(facts, key) ?? [])
     .filter(({ endMs }) => endMs > nowMs);
-  const forms = [...new Map([...next, ...answered.slice(0, 40)].map((date) => [date.key, date])).values()]
+  const forms = [...new Map([...next, ...answered].map((date) => [date.key, date])).values()]
     .sort((a, b) => a.startMs - b.startMs)
     // Who came by date may not take a place by the back door: other dates are taken on the event's page.
     .filter(({ calledOff, key }) => !calledOff && (!isByDate || dates.has(key)))

@@ -66,7 +66,7 @@ describe('the ledger of consent', () => {
     const mobile = '+447700900004';
     const again = { email: 'p4@people.example', name: '', mobile, zone: '', textConsent: true };
     await receiveText(stage.context, { from: mobile, text: 'STOP please' });
-    await store.subscribers.ensure(again, file, now);
+    await store.newcomers.ensure(again, file, now);
     expect((await counts(4)).text).toBeFalse();
     await receiveText(stage.context, { from: mobile, text: 'Start' });
     expect((await counts(4)).text).toBeTrue();
@@ -80,10 +80,10 @@ describe('the ledger of consent', () => {
   it('keeps it also of somebody who had never said yes', async () => {
     const { store } = stage.context;
     const quiet = { email: 'quiet@people.example', name: '', mobile: '+447700900999', zone: '', textConsent: null };
-    const id = await store.subscribers.ensure(quiet, file, now);
+    const id = await store.newcomers.ensure(quiet, file, now);
     await receiveText(stage.context, { from: quiet.mobile, text: 'STOP' });
     await receiveText(stage.context, { from: quiet.mobile, text: 'STOP' });
-    await store.subscribers.ensure({ ...quiet, textConsent: true }, file, now);
+    await store.newcomers.ensure({ ...quiet, textConsent: true }, file, now);
     expect([(await counts(id)).text, (await ledger(id)).length]).toEqual([false, 1]);
   });
 });

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
-import { inHand, requeuedSql } from './claims';
+import { inHand } from './claims';
+import { requeuedSql } from './outcomes';
 import { affectedRows, sql, type Sql } from './database';
 
 /** Workers and how long their claims are good. */

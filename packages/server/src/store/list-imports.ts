@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { readJson } from './database';
 import { listStore } from './lists';
 import { saidStore } from './said';
-import type { NewSubscriber } from './subscribers';
+import type { NewSubscriber } from './newcomers';
 import { inTransaction } from './retry-locked';
 
 /** Taking people into a list, as far as it is. */

@@ -22,7 +22,9 @@ import { listImportStore } from './list-imports';
 import { listStore } from './lists';
 import { memberStore } from './members';
 import { messageStore } from './messages';
+import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
+import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
 import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
@@ -42,6 +44,7 @@ import { watchStore } from './watches';
 function subjects(db: Knex) {
   return {
     subscribers: subscriberStore(db),
+    newcomers: newcomerStore(db),
     personFacts: personFactsStore(db),
     consents: consentStore(db),
     lists: listStore(db),
@@ -65,6 +68,7 @@ function subjects(db: Knex) {
     deliveries: deliveryStore(db),
     messages: messageStore(db),
     claims: claimStore(db),
+    outcomes: outcomeStore(db),
     past: pastStore(db),
     said: saidStore(db),
     leases: leaseStore(db),

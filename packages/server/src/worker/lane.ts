@@ -1,15 +1,15 @@
 import type { Logger } from 'pino';
-import { heldBack, occurrenceOfSlot, type Channel, type HeldBack, type Reason } from '@convite/core';
-import type { EmailMessage, Refusal, RefusalAbout, TextMessage } from '../mail/message';
-import type { PreparedFiring } from '../services/sending/compose-firing';
+import type { Channel, Reason } from '@convite/core';
+import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
-import { noteRefusal } from '../services/sending/note-refusal';
 import { isOutage } from '../store/database';
-import type { AskedAgain, ClaimedDelivery, Outcome } from '../store/claims';
+import type { AskedAgain } from '../store/claims';
+import type { Outcome } from '../store/outcomes';
 import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
-import { recordOutcomes } from './record-outcomes';
+import { openRecorder, type Done, type Waiting } from './recorder';
 import { outcomeOf } from './retry';
+import { heldBackWords, leftWords, whoLeft, whyNotNow, wordsOf } from './why-not-now';
 
 /**
  * One channel's way out: claims due deliveries, asks of each once more just before it goes, keeps a fixed number of sends
@@ -42,80 +42,44 @@ const claimForMs = 500;
 const askForMs = 150;
 const mostAsked = 64;
 const leastAsked = 12;
-/** Outcomes written in one go; with `concurrency` this bounds what a crash repeats. */
-const recordSize = 40;
-/** What is done is written down after this time, however little it is. */
-const recordEveryMs = 200;
 const idleMs = 250;
 const pauseMs = 3000;
 /** So many different messages in a row find nobody: then nobody is there. One alone may be that message's own doing. */
 const absentInARow = 3;
-/** How often finished firings are looked for, while a lane is busy. */
-const closeEveryMs = 500;
-/** The screens hear of a firing under way no more often than this; that one is done they hear at once. */
-const tellEveryMs = 2000;
 
-interface Waiting {
-  readonly claimed: ClaimedDelivery;
-  readonly topics: readonly string[];
-  /** The lease it was claimed under. */
-  readonly token: string;
-}
 interface Ready extends Waiting {
   readonly asked: AskedAgain;
   /** Why they would not get it if it were expanded now. */
   readonly left: Reason | null;
 }
-export interface Done extends Waiting {
-  readonly outcome: Outcome;
-  readonly about: RefusalAbout | null;
-  /** The version of the event whose whole entry the message carried; null when it carried none. */
-  readonly carried: { readonly eventId: number; readonly version: number } | null;
-  /** Where what all share is kept that it was made from; null when nothing left. */
-  readonly toAllId: number | null;
-}
-
 export function openLane(options: LaneOptions): Lane {
   const { channel, concurrency, send, context, lease, composerOf, report, log } = options;
   const { store, clock } = context;
+  const recorder = openRecorder(context, log);
+  const { held, finish, sizeFor } = recorder;
   const waiting: Waiting[] = [];
   const ready: Ready[] = [];
-  const done: Done[] = [];
-  const touched = new Set<number>();
-  /** Everything claimed and not yet written down. */
-  const held = new Set<number>();
-  /** What was done last could not be written down yet. */
-  let cannotRecord = false;
   let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
   let absent = 0;
   let filling: Promise<void> | null = null;
-  let recording: Promise<void> = Promise.resolve();
-  let closedAt = 0;
-  let toldAt = 0;
-  const untold = new Set<number>();
-  /** When the last few messages were done with, by the process's own clock. */
-  const doneAt: number[] = [];
 
   const runners = Array.from({ length: concurrency }, () => run());
-  const recorder = recordRegularly();
 
   return {
     async stop() {
       isStopping = true;
       await Promise.all(runners);
       handBack();
-      await recorder;
-      await record();
-      await tell();
+      await recorder.stop();
     },
   };
 
   async function run(): Promise<void> {
     while (!isStopping) {
       // What could not be written down is not added to: who crashes now repeats no more than was under way.
-      if (performance.now() < pausedUntil || cannotRecord) {
+      if (performance.now() < pausedUntil || recorder.isBehind) {
         await sleep(idleMs);
         continue;
       }
@@ -150,7 +114,7 @@ export function openLane(options: LaneOptions): Lane {
     if (some.length === 0) return;
     try {
       const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
-      const left = await judgeAgain(some, asked);
+      const left = await whoLeft(store, composerOf, channel, some, asked);
       for (const one of some) {
         const now = asked.get(one.claimed.id);
         if (now?.lease === one.token) ready.push({ ...one, asked: now, left: left.get(one.claimed.id) ?? null });
@@ -161,31 +125,6 @@ export function openLane(options: LaneOptions): Lane {
       waiting.unshift(...some);
       throw error;
     }
-  }
-
-  /** Who is not, or no more, among those that a cue or a digest is for. What may have left already is said again. */
-  async function judgeAgain(
-    some: readonly Waiting[],
-    asked: ReadonlyMap<number, AskedAgain>,
-  ): Promise<Map<number, Reason>> {
-    const left = new Map<number, Reason>();
-    for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
-      const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
-      const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
-      // One that cannot be prepared fails as it is delivered, with the reason.
-      const prepared = mine.length ? await composerOf(firingId, version, false).catch(() => null) : null;
-      if (!prepared?.who) continue;
-      const reasons = await store.audiences.whyNot(
-        prepared.who,
-        channel,
-        mine.map(({ claimed }) => claimed.person.id),
-      );
-      for (const { claimed } of mine) {
-        const reason = reasons.get(claimed.person.id);
-        if (reason) left.set(claimed.id, reason);
-      }
-    }
-    return left;
   }
 
   async function claim(): Promise<void> {
@@ -265,21 +204,6 @@ export function openLane(options: LaneOptions): Lane {
     handBack();
   }
 
-  /** As many as leave within a time, at the speed of late. */
-  function sizeFor(withinMs: number, least: number, most: number): number {
-    const [first, last] = [doneAt[0], doneAt.at(-1)];
-    if (first === undefined || last === undefined || doneAt.length < leastClaimed) return least;
-    const size = Math.ceil((doneAt.length / Math.max(1, last - first)) * withinMs);
-    return Math.min(most, Math.max(least, size));
-  }
-
-  function finish(one: Done): void {
-    doneAt.push(performance.now());
-    if (doneAt.length > mostClaimed) doneAt.shift();
-    done.push(one);
-    if (done.length >= recordSize) void record();
-  }
-
   function handBack(): void {
     for (const one of [...ready.splice(0), ...waiting.splice(0)])
       finish({ ...one, outcome: { id: one.claimed.id, kind: 'returned', nextMs: null }, ...nothing });
@@ -289,121 +213,9 @@ export function openLane(options: LaneOptions): Lane {
   async function returnStrays(token: string): Promise<void> {
     if (mayHoldStrays) await store.claims.returnStrays(token, channel, [...held], clock.now());
   }
-
-  async function recordRegularly(): Promise<void> {
-    while (!isStopping) {
-      await sleep(recordEveryMs);
-      if (done.length) await record();
-      if (touched.size + untold.size > 0 && performance.now() - closedAt > closeEveryMs) await tell();
-    }
-  }
-
-  /** Writes down what is done, one batch after another; what cannot be written now stays for the next time. */
-  function record(): Promise<void> {
-    recording = recording.then(async () => {
-      const batch = done.splice(0);
-      if (batch.length === 0) return;
-      try {
-        await recordOutcomes(store, batch, new Date(clock.now()));
-        cannotRecord = false;
-        for (const { claimed } of batch) {
-          held.delete(claimed.id);
-          // Only now: a firing that is looked at while its last message is not written down would stay open.
-          touched.add(claimed.firingId);
-        }
-      } catch (error) {
-        done.unshift(...batch);
-        cannotRecord = true;
-        log.warn({ error }, 'cannot record deliveries; trying again');
-        await sleep(500);
-        return;
-      }
-      for (const { claimed, outcome, about } of batch) {
-        if (about === null || outcome.kind !== 'failed') continue;
-        await noteRefusal(context, claimed.person.id, about, outcome.answer).catch((error: unknown) =>
-          log.error({ error, delivery: claimed.id }, 'a refusal could not be noted'),
-        );
-      }
-    });
-    return recording;
-  }
-
-  /** Closes finished firings, and tells the screens. */
-  async function tell(): Promise<void> {
-    const ids = [...touched];
-    touched.clear();
-    closedAt = performance.now();
-    if (ids.length + untold.size === 0) return;
-    try {
-      const closed = await store.firings.closeFinished(ids);
-      for (const id of ids) untold.add(id);
-      if (closed.length === 0 && !isStopping && performance.now() - toldAt < tellEveryMs) return;
-      const events = await store.firings.eventsOf([...untold]);
-      await store.live.touch('board', ...events.map((id) => `event:${id}`));
-      untold.clear();
-      toldAt = performance.now();
-    } catch (error) {
-      for (const id of ids) touched.add(id);
-      log.warn({ error }, 'cannot close firings; trying again');
-    }
-  }
 }
 
 /** Of what did not leave there is nothing more to write down. */
 const nothing = { about: null, carried: null, toAllId: null };
-
-/** What core says of one message as everything stands now. */
-function whyNotNow(
-  { firing, event, cue }: PreparedFiring,
-  { asked, claimed }: Ready,
-  channel: Channel,
-  nowMs: number,
-): HeldBack | null {
-  const { content, kind } = firing;
-  return heldBack(
-    {
-      kind,
-      channel,
-      mayHaveLeft: asked.mayHaveLeft,
-      person: { ...asked.person, holdsVersion: asked.holdsVersion },
-      event: event && { isAlive: event.status === 'published', version: event.version },
-      occurrence: content && 'occurrence' in content ? content.occurrence : occurrenceOfSlot(claimed.slot),
-      countsDown: cue?.countsDown ?? false,
-      plannedStartMs: cue?.startMs ?? null,
-      isOfGoneDate: content?.kind === 'notice' && content.isByDate,
-    },
-    nowMs,
-  );
-}
-
-/** Why somebody was passed over at the last moment, as the marketer reads it. */
-export const heldBackWords: Readonly<Record<HeldBack, string>> = {
-  erased: 'The person was erased before it went.',
-  'opted-out': 'Opted out before it went.',
-  bounced: 'The address bounced before it went.',
-  'no-text-consent': 'Texts were refused before it went.',
-  'called-off': 'The event was called off before it went.',
-  'date-gone': 'Its date was called off before it went.',
-  moved: 'Its date was moved before it went.',
-  over: 'Its date had begun before it could go.',
-  'holds-it': 'They hold the newest version already.',
-};
-
-/** The same for who is not in its audience any more. */
-const leftWords: Readonly<Record<Reason, string>> = {
-  'already-invited': 'Was invited before it went.',
-  'had-it': 'Had it with the people of another zone.',
-  'not-chosen': 'Was taken off its audience before it went.',
-  'left-out': 'Was left out of its audience before it went.',
-  answered: 'Answered before it went.',
-  'other-topics': 'Chose other topics before it went.',
-  'opted-out': heldBackWords['opted-out'],
-  'no-email': 'Has no address any more.',
-  bounced: heldBackWords.bounced,
-  'no-mobile': 'Has no mobile number any more.',
-  'no-text-consent': heldBackWords['no-text-consent'],
-};
-
-const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error)).slice(0, 400);
 
 const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

@@ -1,5 +1,5 @@
 import type { Store } from '../store/store';
-import type { Done } from './lane';
+import type { Done } from './recorder';
 
 /**
  * Writes down what became of some messages, each only while the lease it was claimed under still holds it, and who now
@@ -12,7 +12,7 @@ export async function recordOutcomes(store: Store, batch: readonly Done[], now: 
     for (const token of new Set(batch.map((one) => one.token))) {
       const mine = batch.filter((one) => one.token === token);
       const firings = [...new Set(mine.map(({ claimed }) => claimed.firingId))];
-      const held = await tx.claims.record(
+      const held = await tx.outcomes.record(
         token,
         firings,
         mine.map(({ outcome }) => outcome),

@@ -1,4 +1,4 @@
-import type { Outcome } from '../store/claims';
+import type { Outcome } from '../store/outcomes';
 import type { Refusal } from '../mail/message';
 
 /** Minutes until the next attempt after a transient refusal, by attempts made (RFC 5321 §4.5.4.1 asks for growing waits). */

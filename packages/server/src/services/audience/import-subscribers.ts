@@ -1,7 +1,7 @@
 import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
 import { isEmail, canonicalZone, readAddresses, readMobile, type Problem } from '@convite/core';
 import type { ConsentOrigin } from '../../store/consents';
-import type { NewSubscriber } from '../../store/subscribers';
+import type { NewSubscriber } from '../../store/newcomers';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
 import { readTable } from '../table';
@@ -43,7 +43,7 @@ async function workOff(context: Context, id: number): Promise<void> {
     isMore = await store.transact(async (tx) => {
       const chunk = await tx.listImports.nextChunk(id, chunkSize);
       if (!chunk || chunk.people.length === 0) return false;
-      const joined = await tx.subscribers.addToList(chunk.listId, chunk.people, originOf(id), nowOf(context));
+      const joined = await tx.newcomers.addToList(chunk.listId, chunk.people, originOf(id), nowOf(context));
       await tx.listImports.remember(id, joined);
       const [added, already] = [joined.length, chunk.people.length - joined.length];
       await tx.listImports.advance(id, { people: chunk.people.length, added, already });

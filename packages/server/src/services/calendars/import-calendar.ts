@@ -11,7 +11,7 @@ import {
   type ImportedEvent,
 } from '@convite/core';
 import type { StoreSubjects } from '../../store/store';
-import type { NewSubscriber } from '../../store/subscribers';
+import type { NewSubscriber } from '../../store/newcomers';
 import { nowOf, type Actor, type Context } from '../context';
 import { insertEvents } from '../events/events';
 import { newVersion } from '../events/new-version';
@@ -227,7 +227,7 @@ async function addGuests(
   invited: readonly Invited[],
   actor: Actor,
 ): Promise<number> {
-  const ids = await tx.subscribers.ensureMany(
+  const ids = await tx.newcomers.ensureMany(
     invited.map(({ person }) => person),
     { source: 'file', how: 'named in a calendar, with the importer’s word that they consent', by: actor.name },
     nowOf(context),

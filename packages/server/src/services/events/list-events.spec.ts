@@ -70,6 +70,8 @@ describe('the table of events', () => {
     }
     expect(seen.size).toBe(1230);
     expect((await list('coming')).rows[3]?.nextCue).toEqual({ name: 'Tomorrow', dueAt: '2031-06-17T18:30:00.000Z' });
-    expect(await stage.context.store.events.withCues()).toEqual([{ id: ids[3] ?? 0, title: 'Night 3' }]);
+    expect(await stage.context.store.events.withCues({ search: 'NIGHT' }, 5)).toEqual([
+      { id: ids[3] ?? 0, title: 'Night 3' },
+    ]);
   });
 });

@@ -1,4 +1,4 @@
-import type { EventPage, EventQuery, EventRow } from '@convite/contract';
+import type { CueSourceQuery, EventPage, EventQuery, EventRow } from '@convite/contract';
 import { sayRepeats } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import { noTally } from '../../store/event-tallies';
@@ -6,6 +6,8 @@ import type { Context } from '../context';
 import { shownTimes } from './events';
 
 const pageSize = 100;
+/** Whoever looks for another types more of its name. */
+const mostOffered = 20;
 
 /** A page of the table of events: what comes, in the order of next dates, or what is over, latest first. */
 export async function listEvents(
@@ -54,4 +56,5 @@ function rowOf({ id, status, version: { facts } }: StoredEvent, nowMs: number): 
 }
 
 /** Events that have cues, for taking them over. */
-export const eventsWithCues = ({ store }: Pick<Context, 'store'>) => store.events.withCues();
+export const eventsWithCues = ({ store }: Pick<Context, 'store'>, query: CueSourceQuery) =>
+  store.events.withCues(query, mostOffered);

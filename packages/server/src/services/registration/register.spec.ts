@@ -113,7 +113,7 @@ describe('registration on the event page', () => {
       zone: '',
       textConsent: null,
     }));
-    await context().store.subscribers.addToList(list, people, byHand, new Date());
+    await context().store.newcomers.addToList(list, people, byHand, new Date());
     const cue = dayBeforeCue({
       subject: 'Until {{event.registrationEnds}}: {{event.title}}',
       moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'deadline', at: null },
@@ -338,7 +338,7 @@ describe('registration on the event page', () => {
 
   it('leaves the part in the whole to whoever has it, and names to whom they belong', async () => {
     const list = await context().store.lists.create(`By hand ${event}`);
-    await context().store.subscribers.addToList(
+    await context().store.newcomers.addToList(
       list,
       [{ email: 'whole@new.example', name: 'Whole', mobile: '', zone: '', textConsent: null }],
       byHand,
@@ -397,7 +397,7 @@ describe('registration on the event page', () => {
       zone: '',
       textConsent: null,
     }));
-    await context().store.subscribers.addToList(list, people, byHand, new Date());
+    await context().store.newcomers.addToList(list, people, byHand, new Date());
     const ids = await Promise.all(people.map(({ email }) => idOf(email)));
     await invite(stage, once, { lists: [list] });
     await deliver(stage);

@@ -229,7 +229,7 @@ async function putDown(
   if (knownId !== null && (await isDown(tx, event.id, knownId, occurrence))) return { kind: 'down', date };
   // What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored.
   const person = { name, email, mobile: '', zone: '', textConsent: null };
-  const personId = knownId ?? (await tx.subscribers.ensure(person, byForm, nowOf(context)));
+  const personId = knownId ?? (await tx.newcomers.ensure(person, byForm, nowOf(context)));
   const isByDate = event.version.facts.series !== null;
   const guest = { eventId: event.id, subscriberId: personId, version: event.version.number, isByDate };
   await tx.registrations.ensureGuest(guest, nowOf(context));

@@ -1,13 +1,11 @@
-import type { LetterRow } from '@convite/contract';
+import { mostLetters, type LetterRow } from '@convite/contract';
 import type { Letter } from '../../store/letters';
 import { nowOf, type Actor, type Context } from '../context';
 import { notFound } from '../failure';
 
-const mostShown = 100;
-
 /** What people wrote about an event, newest first; or all that is still open. */
 export async function listLetters({ store }: Pick<Context, 'store'>, eventId: number | null): Promise<LetterRow[]> {
-  const letters = await store.letters.list(eventId === null ? 'open' : { eventId }, mostShown);
+  const letters = await store.letters.list(eventId === null ? 'open' : { eventId }, mostLetters);
   return letters.map(rowOf);
 }
 

@@ -152,17 +152,15 @@ describe('a message that went out', () => {
           .then(([id]) => id ?? 0),
       ),
     );
-    await stage
-      .db('delivery')
-      .insert(
-        firings.map((firing_id) => ({
-          firing_id,
-          subscriber_id: 1,
-          channel: 'email',
-          state: 'sent',
-          next_at: new Date(),
-        })),
-      );
+    await stage.db('delivery').insert(
+      firings.map((firing_id) => ({
+        firing_id,
+        subscriber_id: 1,
+        channel: 'email',
+        state: 'sent',
+        next_at: new Date(),
+      })),
+    );
     while (await stage.context.store.past.moveSome(new Date(Date.UTC(2031, 0, 20))));
     const all: number[] = [];
     for (let before: number | null = 0; before !== null;) {

@@ -85,7 +85,8 @@ export function prepareWording(
     return fields;
   };
   /** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
-  const linked = (name: FieldName, make: () => string): FieldValues => (prepared.fields.has(name) ? { [name]: make() } : {});
+  const linked = (name: FieldName, make: () => string): FieldValues =>
+    prepared.fields.has(name) ? { [name]: make() } : {};
   const needsMyCalendar = prepared.fields.has('link.myCalendar') || Boolean(event?.facts.isPersonal);
   /** What is made for this person: their own time, their own links. */
   const ownFields = (person: Recipient): FieldValues => {

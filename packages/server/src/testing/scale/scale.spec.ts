@@ -26,7 +26,7 @@ describe('in a house of twenty thousand', () => {
 
   it('finds people by the beginning of any word of their name, their address or number, all words together', async () => {
     const { store } = stage.context;
-    await store.subscribers.ensure(
+    await store.newcomers.ensure(
       {
         email: 'm.alves@people.example',
         name: 'Maria da Conceição Alves de Sousa',

@@ -29,6 +29,7 @@ import {
   type EventPage,
   type EventQuery,
   type EventReach,
+  type CueSourceQuery,
   type CueSources,
   type GuestPage,
   type InvitationPreview,
@@ -62,7 +63,8 @@ export class EventsApi {
   private readonly client = inject(Client);
 
   list = (query: EventQuery): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
-  withCues = (): Observable<CueSources> => this.client.get('/events/with-cues', cueSources);
+  withCues = (query: Partial<CueSourceQuery>): Observable<CueSources> =>
+    this.client.get('/events/with-cues', cueSources, query);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
   create = (facts: EventFacts, reach: EventReach): Observable<EventDetail> =>
     this.client.post('/events', { ...facts, reach }, eventDetail);

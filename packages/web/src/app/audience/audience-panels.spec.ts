@@ -1,5 +1,5 @@
 import { of, throwError } from 'rxjs';
-import type { ListImportRow, PersonDetail } from '@convite/contract';
+import type { ListImportRow, MessageRow, PersonDetail, SentMessage } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { openScreen, refusal } from '../testing/screen';
 import { ImportPanel } from './import-panel';
@@ -10,6 +10,27 @@ const lists = [
   { id: 1, name: 'Members', count: 5 },
   { id: 2, name: 'Press', count: 2 },
 ];
+
+const message: MessageRow = {
+  deliveryId: 70,
+  kind: 'invitation',
+  channel: 'email',
+  name: 'Invitation',
+  eventTitle: 'Dome night',
+  state: 'sent',
+  sentAt: '2031-06-17T12:00:00.000Z',
+  answer: '',
+  isKept: true,
+};
+const asSent: SentMessage = {
+  channel: 'email',
+  sentAt: message.sentAt,
+  to: 'ana@people.example',
+  subject: 'You are invited',
+  text: 'Dear Ana',
+  html: '<p>Dear Ana</p>',
+  calendar: 'BEGIN:VCALENDAR',
+};
 
 describe('PersonPanel', () => {
   const person: PersonDetail = {
@@ -29,6 +50,8 @@ describe('PersonPanel', () => {
     const sent: unknown[][] = [];
     const api = {
       person: () => of(person),
+      messages: () => of({ rows: [message], next: null }),
+      message: () => of(asSent),
       editPerson: (...what: unknown[]) => {
         sent.push(what);
         return answer;
@@ -42,6 +65,20 @@ describe('PersonPanel', () => {
     };
     return { ...screen, sent, tick };
   };
+
+  it('lists what they got, and shows a message as it went out', async () => {
+    const { text, press, settle } = await open();
+    expect(text()).toContain('Invitation · Dome night');
+    await press('Show it');
+    await settle();
+    expect(text()).toContain('You are invited');
+    await press('plain');
+    expect(text()).toContain('Dear Ana');
+    await press('calendar');
+    expect(text()).toContain('BEGIN:VCALENDAR');
+    await press('Close it');
+    expect(text()).not.toContain('BEGIN:VCALENDAR');
+  });
 
   it('asks how a person said so only when a consent or a suppression changes, and sends it along', async () => {
     const { text, tick, type, find, sent } = await open();

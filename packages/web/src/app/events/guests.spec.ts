@@ -4,7 +4,7 @@ import { of, throwError } from 'rxjs';
 import type { EventDetail, Guest, GuestPage, OwnRequest, Proposal, SetAsideReply } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
-import { datesOf, openScreen, refusal, someEvent } from '../testing/screen';
+import { datesOf, openScreen, refusal, rest, someEvent } from '../testing/screen';
 import { SharedClock } from '../ui/shared-clock';
 import { CurrentEvent } from './current-event';
 import { Guests } from './guests';
@@ -79,14 +79,15 @@ describe('Guests', () => {
     const { text, element } = await open(someEvent());
     expect(text()).toContain('1 yes · 0 perhaps · 2 no · 3 no answer yet');
     expect(text()).toContain('“with a friend”, passed on to rui@people.example');
-    expect(element.querySelector('td.alarm')?.textContent).toMatch(/1\s+of 2/);
+    expect(element.querySelector('td .alarm')?.textContent).toMatch(/1\s+of 2/);
     expect(text()).toContain('sent from another address than the one invited');
   });
 
   it('reads on from the last one shown, and starts over when one searches', async () => {
-    const { press, type, asked } = await open(someEvent());
-    await press('Next page');
+    const { press, type, asked, settle } = await open(someEvent());
+    await press('More');
     await type('input[type=search]', 'rui');
+    await rest(settle);
     expect(asked).toEqual([
       [1, '', 0, ''],
       [1, '', 4, ''],
@@ -114,7 +115,7 @@ describe('Guests', () => {
     expect(dates.options.length).toBe(datesOf(weekly).length + 1);
     dates.value = '20310618T193000';
     dates.dispatchEvent(new Event('change'));
-    await settle();
+    await rest(settle);
     expect(asked.at(-1)).toEqual([1, '', 0, '20310618T193000']);
     await press('yes');
     expect(marked).toEqual([{ personId: 4, occurrence: '20310618T193000', attended: true }]);
@@ -128,7 +129,7 @@ describe('Guests', () => {
     const dates = find<HTMLSelectElement>('select');
     dates.value = '20310618T193000';
     dates.dispatchEvent(new Event('change'));
-    await settle();
+    await rest(settle);
     expect(text()).toContain('1 of 40 places taken');
     expect(text()).not.toContain('by date');
   });
@@ -148,11 +149,12 @@ describe('Guests', () => {
   });
 
   it('says what to do when there is nobody', async () => {
-    const { text, type } = await open(someEvent({}, { status: 'draft' }), { rows: [], next: null });
+    const { text, type, settle } = await open(someEvent({}, { status: 'draft' }), { rows: [], next: null });
     expect(text()).toContain('Publish the event, then invite people to it.');
     expect(text()).toContain('Nobody is invited yet.');
     expect(text()).not.toContain('Invite a list');
     await type('input[type=search]', 'zz');
+    await rest(settle);
     expect(text()).toContain('Nobody of that name is invited.');
   });
 });

@@ -2,7 +2,7 @@ import { Observable, of, throwError } from 'rxjs';
 import type { FoundCalendar, ImportedCalendar, WatchFields, WatchRow } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { EventsApi } from '../api/events';
-import { openScreen, refusal, someFacts } from '../testing/screen';
+import { choose, openScreen, refusal, someFacts } from '../testing/screen';
 import { ImportCalendar } from './import-calendar';
 import { WatchedCalendars } from './watched-calendars';
 
@@ -169,11 +169,10 @@ describe('WatchedCalendars', () => {
     fill(0, 'Bookings');
     fill(1, 'webcal://bookings.example/all.ics');
     fill(2, 'dome');
-    const cues = element.querySelector('select');
-    if (cues) {
-      cues.value = '8';
-      cues.dispatchEvent(new Event('change'));
-    }
+    await choose('input[aria-label="Event whose cues they take over"]', 'pattern', 'Pattern night', {
+      element,
+      settle,
+    });
     expect(text()).not.toContain('agreed to texts');
     [...element.querySelectorAll('label')]
       .find((label) => label.textContent?.includes('People become guests'))

@@ -1,12 +1,14 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { map, of, type Observable } from 'rxjs';
 import type { WatchFields, WatchRow } from '@convite/contract';
 import { CalendarsApi } from '../api/calendars';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
-import { reading } from '../api/reading';
+import { reading, readingOf } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
+import { Chooser, type Choice } from '../ui/chooser';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
@@ -27,7 +29,7 @@ const blank: WatchFields = {
 /** Calendars elsewhere that are looked at again and again: what is new there becomes an event here, what changes changes. */
 @Component({
   selector: 'cv-watched-calendars',
-  imports: [MatButtonModule, ReadingProblem, When],
+  imports: [Chooser, MatButtonModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Watched calendars">
@@ -102,15 +104,19 @@ const blank: WatchFields = {
               [value]="fields.everyMinutes"
               (input)="set({ everyMinutes: +typed($event) || 60 })"
           /></label>
-          <label class="third"
-            >New events get the cues of
-            <select (change)="set({ cuesOfEvent: +typed($event) || null })">
-              <option value="">none</option>
-              @for (event of events.value(); track event.id) {
-                <option [value]="event.id" [selected]="event.id === fields.cuesOfEvent">{{ event.title }}</option>
-              }
-            </select></label
-          >
+          <div class="third stack">
+            <span>New events get the cues of</span>
+            <cv-chooser
+              label="Event whose cues they take over"
+              placeholder="none"
+              [find]="findSources"
+              [chosenName]="sourceName()"
+              (chosen)="set({ cuesOfEvent: $event.value })"
+            />
+            @if (fields.cuesOfEvent) {
+              <button class="link small" type="button" (click)="set({ cuesOfEvent: null })">none</button>
+            }
+          </div>
           <div class="half stack">
             <label class="check"
               ><input
@@ -178,8 +184,17 @@ export class WatchedCalendars {
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly watches = reading(() => this.api.watches(), []);
-  protected readonly events = reading(() => this.eventsApi.withCues(), []);
+  protected readonly findSources = (search: string): Observable<readonly Choice<number>[]> =>
+    this.eventsApi
+      .withCues({ search })
+      .pipe(map((events) => events.map(({ id, title }) => ({ value: id, name: title }))));
   protected readonly editing = signal<WatchFields | null>(null);
+  private readonly source = readingOf(
+    () => this.editing()?.cuesOfEvent ?? null,
+    (id) => (id === null ? of([]) : this.eventsApi.withCues({ id })),
+    [],
+  );
+  protected readonly sourceName = computed(() => this.source.value()[0]?.title ?? '');
   private readonly editingId = signal<number | null>(null);
   protected readonly problem = signal('');
 

@@ -92,17 +92,15 @@ export class ProgramKeys {
   private readonly clock = inject(SharedClock);
   private readonly eventsApi = inject(EventsApi);
   protected readonly findEvents = (search: string): Observable<readonly Choice<number>[]> =>
-    this.eventsApi
-      .list({ when: 'coming', search, after: 0 })
-      .pipe(
-        map(({ rows }) =>
-          rows.map(({ id, title, startAt, zone }) => ({
-            value: id,
-            name: title,
-            about: sayInstant(Date.parse(startAt), zone),
-          })),
-        ),
-      );
+    this.eventsApi.list({ when: 'coming', search, after: 0 }).pipe(
+      map(({ rows }) =>
+        rows.map(({ id, title, startAt, zone }) => ({
+          value: id,
+          name: title,
+          about: sayInstant(Date.parse(startAt), zone),
+        })),
+      ),
+    );
   protected readonly keyDays = keyDays;
   protected readonly name = signal('');
   protected readonly event = signal<Choice<number> | null>(null);

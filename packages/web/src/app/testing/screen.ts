@@ -85,6 +85,36 @@ export async function openScreen<T>(
   };
 }
 
+/** Lets typing rest until it is asked about. */
+export async function rest(settle: () => Promise<void>): Promise<void> {
+  await settle();
+  await new Promise((done) => setTimeout(done, 200));
+  await settle();
+}
+
+/** Types into a chooser, and takes the choice that says so. */
+export async function choose(
+  field: string,
+  text: string,
+  choice: string,
+  { element, settle }: Pick<Screen<unknown>, 'element' | 'settle'>,
+): Promise<void> {
+  const input = element.querySelector<HTMLInputElement>(field);
+  if (!input) throw new Error(`no ${field}`);
+  input.focus();
+  input.dispatchEvent(new Event('focusin'));
+  input.value = text;
+  input.dispatchEvent(new Event('input'));
+  await rest(settle);
+  await rest(settle);
+  const option = [...document.querySelectorAll<HTMLElement>('mat-option')].find((one) =>
+    one.textContent?.includes(choice),
+  );
+  if (!option) throw new Error(`nothing offered is ${choice}`);
+  option.click();
+  await settle();
+}
+
 /** A refusal as the server words it. */
 export const refusal = (details: Partial<ProblemDetails>): Refused =>
   new Refused({

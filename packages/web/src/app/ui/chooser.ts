@@ -41,7 +41,7 @@ const restMs = 200;
       [autoActiveFirstOption]="true"
       (optionSelected)="choose($event.option.value, field)"
     >
-      @for (choice of found(); track choice.value) {
+      @for (choice of found(); track $index) {
         <mat-option [value]="choice">
           <bdi>{{ choice.name }}</bdi>
           @if (choice.about) {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import type { LetterRow } from '@convite/contract';
+import { mostLetters, type LetterRow } from '@convite/contract';
 import { When } from './when';
 
 /** What people wrote in words, each to be marked as seen to. Their text is shown as text, whatever it holds. */
@@ -26,6 +26,9 @@ import { When } from './when';
         <p class="pre" dir="auto">{{ letter.text }}</p>
       </article>
     }
+    @if (letters().length >= mostLetters) {
+      <p class="quiet small">These are the newest {{ mostLetters }}.</p>
+    }
   `,
   styles: `
     :host {
@@ -51,4 +54,5 @@ export class LetterList {
   readonly zone = input.required<string>();
   readonly canSettle = input(false);
   readonly settled = output<LetterRow>();
+  protected readonly mostLetters = mostLetters;
 }

@@ -3,13 +3,13 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import {
   catchError,
   debounce,
+  defer,
   EMPTY,
   expand,
   map,
   of,
   Subject,
   switchMap,
-  take,
   timer,
   toArray,
   type Observable,
@@ -57,9 +57,8 @@ export function rowSource<Q, P extends PageOf<unknown>>(
   const acts = new Subject<'begin' | 'again' | 'more'>();
 
   const from = (wanted: Q, after: number, count: number): Observable<P[]> =>
-    read(wanted, after).pipe(
-      expand(({ next }) => (next === null ? EMPTY : read(wanted, next))),
-      take(count),
+    defer(() => read(wanted, after)).pipe(
+      expand(({ next }, index) => (next === null || index + 1 >= count ? EMPTY : read(wanted, next))),
       toArray(),
     );
   acts

@@ -1,0 +1,70 @@
+import type { Knex } from 'knex';
+import { eventFacts, type EventReach, type EventStatus } from '@convite/contract';
+import type { EventVersion } from '@convite/core';
+import { readJson } from './database';
+
+/** An event with its newest version. */
+export interface StoredEvent {
+  readonly id: number;
+  readonly publicKey: string;
+  readonly uid: string;
+  readonly status: EventStatus;
+  /** Who may see it. */
+  readonly reach: EventReach;
+  readonly version: EventVersion;
+  /** When the newest version was made; the DTSTAMP of what is published. */
+  readonly at: Date;
+}
+
+/** A version with who made it when. */
+export interface StoredVersion extends EventVersion {
+  readonly at: Date;
+  readonly by: string;
+}
+
+export interface EventRow {
+  id: number;
+  public_key: string;
+  uid: string;
+  status: EventStatus;
+  reach: EventReach;
+  number: number;
+  sequence: number;
+  facts: unknown;
+  called_off: number;
+  created_at: Date;
+}
+
+/** Events, each with its newest version. */
+export const newestOf = (db: Knex) =>
+  db('event as e')
+    .join('event_version as v', (on) => on.on('v.event_id', 'e.id').andOn('v.number', 'e.version'))
+    .select(
+      'e.id',
+      'e.public_key',
+      'e.uid',
+      'e.status',
+      'e.reach',
+      'v.number',
+      'v.sequence',
+      'v.facts',
+      'v.called_off',
+      'v.created_at',
+    );
+
+export const versionOf = (row: Pick<EventRow, 'number' | 'sequence' | 'facts' | 'called_off'>): EventVersion => ({
+  number: row.number,
+  sequence: row.sequence,
+  facts: eventFacts.parse(readJson(row.facts)),
+  calledOff: Boolean(row.called_off),
+});
+
+export const eventOf = (row: EventRow): StoredEvent => ({
+  id: row.id,
+  publicKey: row.public_key,
+  uid: row.uid,
+  status: row.status,
+  reach: row.reach,
+  version: versionOf(row),
+  at: row.created_at,
+});

@@ -1,0 +1,115 @@
+import type { Knex } from 'knex';
+import type { FiringKind } from '@convite/contract';
+import { heldCodes, type Channel, type HeldCode, type StoredFiringState } from '@convite/core';
+import { content, type Content } from './content';
+import { readJson } from './database';
+
+export interface StoredFiring {
+  readonly id: number;
+  readonly kind: FiringKind;
+  readonly eventId: number | null;
+  readonly cueId: number | null;
+  readonly digestId: number | null;
+  /** Key of the date, or of the own time, that it is for; empty for the whole event. */
+  readonly slot: string;
+  /** The zone of the people it is for, where its cue goes by each person's clock; else empty. */
+  readonly zone: string;
+  readonly channel: Channel;
+  readonly dueMs: number;
+  readonly state: StoredFiringState;
+  readonly note: string;
+  /** Why it does not go, or did not; who stopped it, where somebody did. */
+  readonly held: HeldCode | null;
+  readonly heldBy: string;
+  readonly content: Content | null;
+  readonly isExpanded: boolean;
+  /** How many are to get it as counted last, and when that was; null while it was not counted. */
+  readonly gets: number | null;
+  readonly countedMs: number | null;
+  /** Of a digest's issue: how many dates are in it, as counted last. */
+  readonly eventCount: number;
+  readonly planned: number;
+  readonly sent: number;
+  readonly failed: number;
+  readonly skipped: number;
+}
+
+export interface FiringRow {
+  id: number;
+  kind: FiringKind;
+  event_id: number | null;
+  cue_id: number | null;
+  digest_id: number | null;
+  slot: string;
+  zone: string;
+  channel: Channel;
+  due_at: Date;
+  state: StoredFiringState;
+  note: string;
+  held: string | null;
+  held_by: string;
+  content: unknown;
+  is_expanded: number;
+  gets: number | null;
+  counted_at: Date | null;
+  event_count: number;
+  planned: number;
+  sent: number;
+  failed: number;
+  skipped: number;
+}
+
+const columns = [
+  'id',
+  'kind',
+  'event_id',
+  'cue_id',
+  'digest_id',
+  'slot',
+  'zone',
+  'channel',
+  'due_at',
+  'state',
+  'note',
+  'held',
+  'held_by',
+  'is_expanded',
+  'gets',
+  'counted_at',
+  'event_count',
+  'planned',
+  'sent',
+  'failed',
+  'skipped',
+] as const satisfies readonly (keyof FiringRow)[];
+
+/** Reads some firings. What they say is read with one of them, not with many. */
+export async function manyFirings(query: Knex.QueryBuilder): Promise<StoredFiring[]> {
+  const rows = (await query.select(...columns)) as Omit<FiringRow, 'content'>[];
+  return rows.map((row) => firingOf({ ...row, content: null }));
+}
+
+export const firingOf = (row: FiringRow): StoredFiring => ({
+  id: row.id,
+  kind: row.kind,
+  eventId: row.event_id,
+  cueId: row.cue_id,
+  digestId: row.digest_id,
+  slot: row.slot,
+  zone: row.zone,
+  channel: row.channel,
+  dueMs: row.due_at.getTime(),
+  state: row.state,
+  note: row.note,
+  held: heldCodes.find((code) => code === row.held) ?? null,
+  heldBy: row.held_by,
+  content: row.content === null ? null : content.parse(readJson(row.content)),
+  isExpanded: Boolean(row.is_expanded),
+  gets: row.gets,
+  countedMs: row.counted_at?.getTime() ?? null,
+  eventCount: row.event_count,
+  planned: row.planned,
+  sent: row.sent,
+  failed: row.failed,
+  skipped: row.skipped,
+});

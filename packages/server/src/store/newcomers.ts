@@ -1,0 +1,119 @@
+import type { Knex } from 'knex';
+import { consentStore, type ConsentOrigin } from './consents';
+import { fieldStore } from './fields';
+import { listStore } from './lists';
+
+/** What an import knows of one person. Empty fields leave what is stored. */
+export interface NewSubscriber {
+  readonly email: string | null;
+  readonly name: string;
+  readonly mobile: string;
+  readonly zone: string;
+  readonly textConsent: boolean | null;
+  /** Further columns of the file, by their names. */
+  readonly fields?: Readonly<Record<string, string>>;
+}
+
+/** People who come, by a file, a form or a program: in a few statements, whoever they are. */
+export function newcomerStore(db: Knex) {
+  /** New people go in; of known ones what the file adds is filled in. */
+  const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
+    await db('subscriber')
+      .insert(
+        people.map(({ email, name, mobile, zone }) => ({
+          email,
+          name,
+          mobile,
+          zone,
+          created_at: now,
+        })),
+      )
+      .onConflict('email')
+      .merge({
+        name: db.raw("if(values(name) = '', name, values(name))"),
+        mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
+        zone: db.raw("if(values(zone) = '', zone, values(zone))"),
+      });
+  };
+
+  /** What a file said of people beside the known columns. */
+  const writeFields = async (people: readonly NewSubscriber[], ids: ReadonlyMap<string, number>): Promise<void> => {
+    const fields = fieldStore(db);
+    const columns = new Map<string, string[]>();
+    for (const [name, typed] of people.flatMap((person) => Object.entries(person.fields ?? {}))) {
+      const values = columns.get(name) ?? [];
+      values.push(typed);
+      columns.set(name, values);
+    }
+    const known = await fields.ensure(columns);
+    if (known.size === 0) return;
+    await fields.write(
+      people.flatMap((person) => {
+        const subscriberId = ids.get(person.email ?? person.mobile);
+        return subscriberId === undefined
+          ? []
+          : Object.entries(person.fields ?? {}).flatMap(([name, typed]) => {
+              const field = known.get(name.slice(0, 60).trim().toLowerCase());
+              return field && typed ? [{ subscriberId, field, typed }] : [];
+            });
+      }),
+    );
+  };
+
+  return {
+    /**
+     * Adds some people to a list, new ones to the subscribers too, in a few statements.
+     * @returns who joined the list, and whether they became subscribers by it; the others were on it already
+     */
+    async addToList(
+      listId: number,
+      people: readonly NewSubscriber[],
+      origin: ConsentOrigin,
+      now: Date,
+    ): Promise<{ subscriberId: number; isNewPerson: boolean }[]> {
+      const known = new Set((await this.idsOf(people)).values());
+      const ids = [...new Set((await this.ensureMany(people, origin, now)).values())];
+      if (ids.length === 0) return [];
+      const joining = await listStore(db).join(listId, ids);
+      return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
+    },
+
+    /** The subscriber of that address, made when there is none; what is known is filled in, never taken away. */
+    async ensure(person: NewSubscriber, origin: ConsentOrigin, now: Date): Promise<number> {
+      return (await this.ensureMany([person], origin, now)).get(person.email ?? person.mobile) ?? 0;
+    },
+
+    /** Ids of those of some people who are known, by address, or by number for those without one. */
+    async idsOf(people: readonly NewSubscriber[]): Promise<Map<string, number>> {
+      const emails = people.flatMap(({ email }) => email ?? []);
+      const numbers = people.flatMap(({ email, mobile }) => (email === null && mobile ? [mobile] : []));
+      const rows: { id: number; email: string | null; mobile: string }[] = await db('subscriber')
+        .whereIn('email', emails)
+        .modify(
+          (query) => void (numbers.length && query.orWhere((or) => or.whereNull('email').whereIn('mobile', numbers))),
+        )
+        .select('id', 'email', 'mobile');
+      return new Map(rows.map(({ id, email, mobile }) => [email ?? mobile, id]));
+    },
+
+    /** The same for many, who become subscribers where they are none. @param origin of the consent that they bring along */
+    async ensureMany(people: readonly NewSubscriber[], origin: ConsentOrigin, now: Date): Promise<Map<string, number>> {
+      const ids = new Map<string, number>();
+      for (let from = 0; from < people.length; from += 1000) {
+        const some = people.slice(from, from + 1000);
+        const known = await this.idsOf(some);
+        const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
+        const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));
+        if (writable.length) await writePeople(writable, now);
+        const found = await this.idsOf(some);
+        for (const [key, id] of found) ids.set(key, id);
+        await writeFields(fresh, found);
+        const consenting = fresh.flatMap(({ email, mobile, textConsent }) =>
+          textConsent ? (found.get(email ?? mobile) ?? []) : [],
+        );
+        await consentStore(db).grantTexts(consenting, origin, now);
+      }
+      return ids;
+    },
+  };
+}

@@ -1,0 +1,88 @@
+import { heldBack, occurrenceOfSlot, type Channel, type HeldBack, type Reason } from '@convite/core';
+import type { Context } from '../services/context';
+import type { PreparedFiring } from '../services/sending/compose-firing';
+import type { AskedAgain, ClaimedDelivery } from '../store/claims';
+import type { composerCache } from './composers';
+
+/** Who is not, or no more, among those that a cue or a digest is for. What may have left already is said again. */
+export async function whoLeft(
+  store: Context['store'],
+  composerOf: ReturnType<typeof composerCache>,
+  channel: Channel,
+  some: readonly { readonly claimed: ClaimedDelivery }[],
+  asked: ReadonlyMap<number, AskedAgain>,
+): Promise<Map<number, Reason>> {
+  const left = new Map<number, Reason>();
+  for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
+    const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
+    const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
+    // One that cannot be prepared fails as it is delivered, with the reason.
+    const prepared = mine.length ? await composerOf(firingId, version, false).catch(() => null) : null;
+    if (!prepared?.who) continue;
+    const reasons = await store.audiences.whyNot(
+      prepared.who,
+      channel,
+      mine.map(({ claimed }) => claimed.person.id),
+    );
+    for (const { claimed } of mine) {
+      const reason = reasons.get(claimed.person.id);
+      if (reason) left.set(claimed.id, reason);
+    }
+  }
+  return left;
+}
+
+/** What core says of one message as everything stands now. */
+export function whyNotNow(
+  { firing, event, cue }: PreparedFiring,
+  { asked, claimed }: { readonly asked: AskedAgain; readonly claimed: ClaimedDelivery },
+  channel: Channel,
+  nowMs: number,
+): HeldBack | null {
+  const { content, kind } = firing;
+  return heldBack(
+    {
+      kind,
+      channel,
+      mayHaveLeft: asked.mayHaveLeft,
+      person: { ...asked.person, holdsVersion: asked.holdsVersion },
+      event: event && { isAlive: event.status === 'published', version: event.version },
+      occurrence: content && 'occurrence' in content ? content.occurrence : occurrenceOfSlot(claimed.slot),
+      countsDown: cue?.countsDown ?? false,
+      plannedStartMs: cue?.startMs ?? null,
+      isOfGoneDate: content?.kind === 'notice' && content.isByDate,
+    },
+    nowMs,
+  );
+}
+
+/** Why somebody was passed over at the last moment, as the marketer reads it. */
+export const heldBackWords: Readonly<Record<HeldBack, string>> = {
+  erased: 'The person was erased before it went.',
+  'opted-out': 'Opted out before it went.',
+  bounced: 'The address bounced before it went.',
+  'no-text-consent': 'Texts were refused before it went.',
+  'called-off': 'The event was called off before it went.',
+  'date-gone': 'Its date was called off before it went.',
+  moved: 'Its date was moved before it went.',
+  over: 'Its date had begun before it could go.',
+  'holds-it': 'They hold the newest version already.',
+};
+
+/** The same for who is not in its audience any more. */
+export const leftWords: Readonly<Record<Reason, string>> = {
+  'already-invited': 'Was invited before it went.',
+  'had-it': 'Had it with the people of another zone.',
+  'not-chosen': 'Was taken off its audience before it went.',
+  'left-out': 'Was left out of its audience before it went.',
+  answered: 'Answered before it went.',
+  'other-topics': 'Chose other topics before it went.',
+  'opted-out': heldBackWords['opted-out'],
+  'no-email': 'Has no address any more.',
+  bounced: heldBackWords.bounced,
+  'no-mobile': 'Has no mobile number any more.',
+  'no-text-consent': heldBackWords['no-text-consent'],
+};
+
+export const wordsOf = (error: unknown): string =>
+  (error instanceof Error ? error.message : String(error)).slice(0, 400);
