@@ -112,7 +112,7 @@ import { typed } from '../ui/typed';
               @if (row.textConsent && row.state !== 'opted-out') {
                 <span class="yes">yes</span>
               } @else if (row.mobile && !row.textConsent) {
-                <span class="quiet">no consent</span>
+                <span class="quiet whole">no consent</span>
               }
             </ng-template>
             <ng-template cvCell="zone" [cvCellOf]="subscribers" let-row>
@@ -132,7 +132,7 @@ import { typed } from '../ui/typed';
               }
             </ng-template>
             <ng-template cvCell="lists" [cvCellOf]="subscribers" let-row>
-              <span class="short quiet small" [title]="row.lists.join(', ')">{{ row.lists.join(', ') }}</span>
+              <span class="short narrow quiet small" [title]="row.lists.join(', ')">{{ row.lists.join(', ') }}</span>
             </ng-template>
           </cv-table>
         </section>
@@ -179,16 +179,20 @@ import { typed } from '../ui/typed';
     .plain {
       min-width: 0;
     }
-    button.link {
+    button.link,
+    .whole {
       white-space: nowrap;
     }
     .short {
       display: inline-block;
       vertical-align: bottom;
-      max-width: 210px;
+      max-width: 200px;
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    .short.narrow {
+      max-width: 104px;
     }
     cv-person-panel,
     cv-recent-imports,

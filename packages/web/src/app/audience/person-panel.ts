@@ -116,7 +116,7 @@ const nobody: PersonEdit = {
               @for (one of it.consents; track $index) {
                 <li>
                   {{ one.channel }} {{ one.isGiven ? 'yes' : 'no' }}: “{{ one.how }}”
-                  <span class="quiet">· {{ one.by }}, <cv-when [at]="one.at" [zone]="zone" /></span>
+                  <span class="quiet">· {{ one.by && one.by + ', ' }}<cv-when [at]="one.at" [zone]="zone" /></span>
                 </li>
               }
             </ul>

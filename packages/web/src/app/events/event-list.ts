@@ -24,13 +24,6 @@ import { typed } from '../ui/typed';
           <button [attr.aria-pressed]="when() === 'coming'" (click)="when.set('coming')">Coming</button>
           <button [attr.aria-pressed]="when() === 'past'" (click)="when.set('past')">Past</button>
         </div>
-        <input
-          type="search"
-          placeholder="Find by title or place"
-          aria-label="Find an event"
-          [value]="search()"
-          (input)="search.set(typed($event))"
-        />
         @if (session.canMarket()) {
           <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
           <a matButton="filled" routerLink="/events/new">New event</a>
@@ -45,6 +38,15 @@ import { typed } from '../ui/typed';
         [opens]="true"
         (opened)="open($event.id)"
       >
+        <input
+          above
+          class="plain grow"
+          type="search"
+          placeholder="Find by title or place"
+          aria-label="Find an event"
+          [value]="search()"
+          (input)="search.set(typed($event))"
+        />
         <span empty>{{
           search()
             ? 'No event of these words.'

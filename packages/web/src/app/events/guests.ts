@@ -73,27 +73,21 @@ const reasons: Readonly<Record<string, string>> = {
             }
           </select>
         }
-        <input
-          class="search grow"
-          type="search"
-          placeholder="Find a guest"
-          aria-label="Find a guest"
-          [value]="search()"
-          (input)="find(typed($event))"
-        />
         @if (session.canMarket() && event.status === 'published') {
-          @if (event.facts.isPersonal) {
-            <button
-              matButton="outlined"
-              (click)="isGivingTimes.set(!isGivingTimes())"
-              [attr.aria-expanded]="isGivingTimes()"
-            >
-              Own times
+          <span class="row actions">
+            @if (event.facts.isPersonal) {
+              <button
+                matButton="outlined"
+                (click)="isGivingTimes.set(!isGivingTimes())"
+                [attr.aria-expanded]="isGivingTimes()"
+              >
+                Own times
+              </button>
+            }
+            <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
+              Invite a list
             </button>
-          }
-          <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
-            Invite a list
-          </button>
+          </span>
         }
       </div>
       @if (event.status === 'draft') {
@@ -107,6 +101,15 @@ const reasons: Readonly<Record<string, string>> = {
         <cv-invite-panel [eventId]="event.id" (sent)="invited()" />
       }
       <cv-table name="guests" label="Guests" [source]="guests" [columns]="columns()" [total]="total()">
+        <input
+          above
+          class="plain grow"
+          type="search"
+          placeholder="Find a guest"
+          aria-label="Find a guest"
+          [value]="search()"
+          (input)="find(typed($event))"
+        />
         <span empty>{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</span>
         <ng-template cvCell="guest" [cvCellOf]="guests" let-guest>
           <bdi>{{ guest.person.name || '—' }}</bdi>
@@ -224,8 +227,7 @@ const reasons: Readonly<Record<string, string>> = {
     select {
       max-width: 330px;
     }
-    .search {
-      max-width: 280px;
+    .actions {
       margin-left: auto;
     }
   `,

@@ -83,8 +83,8 @@ export class Table<T extends Row> {
     const [count, total] = [this.source().rows().length, this.total()];
     if (count === 0) return '';
     const shown = count.toLocaleString('en-GB');
-    if (total === null || total < count) return this.source().hasMore() ? `1 to ${shown}, and more` : shown;
-    return total === count ? shown : `1 to ${shown} of ${total.toLocaleString('en-GB')}`;
+    if (total === null || total < count) return this.source().hasMore() ? `1 to ${shown}, and more` : `${shown} in all`;
+    return total === count ? `${shown} in all` : `1 to ${shown} of ${total.toLocaleString('en-GB')}`;
   });
   protected readonly pickedCount = computed(() => {
     const picked = this.picked();
