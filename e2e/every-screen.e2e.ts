@@ -17,7 +17,9 @@ const screens = [
   '/events/8/changes',
   '/digests',
   '/audience',
+  '/audience?person=3',
   '/backstage',
+  '/kit',
   '/settings',
 ];
 
@@ -74,6 +76,33 @@ test('every screen in light and dark: axe finds nothing, the content policy is k
   test.setTimeout(300_000);
   const complaints = await Promise.all([goThrough(browser, 'light'), goThrough(browser, 'dark')]);
   expect(complaints).toEqual([[], []]);
+});
+
+test('no screen is wider than a phone or a tablet, and the finder and the keys open by keys alone', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await signIn(page, 'owner');
+  for (const width of [390, 820]) {
+    await page.setViewportSize({ width, height: 844 });
+    for (const path of screens) {
+      await page.goto(path);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      await expect(page.getByText(/^(Reading|Writing) the/)).toHaveCount(0);
+      const wide = await page.evaluate('document.documentElement.scrollWidth');
+      expect.soft(wide, `${path} at ${width}`).toBeLessThanOrEqual(width);
+    }
+  }
+  await page.goto('/');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('find an event');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await page.keyboard.press('/');
+  await page.keyboard.type('eclipse');
+  await expect(page.getByRole('option', { name: /Lunar Eclipse Watch/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Lunar Eclipse Watch' })).toBeVisible();
 });
 
 test('public pages: axe finds nothing, and they work without script', async ({ browser }) => {

@@ -70,6 +70,20 @@ test('a visitor puts themselves down for one date, and the confirmation brings t
   await expect(page.getByText('0 of 1 places taken')).toBeVisible();
 });
 
+test('whoever reads the page elsewhere is told the hour on their own clock; at home nothing is said twice', async ({
+  browser,
+}) => {
+  const away = await browser.newPage({ timezoneId: 'America/New_York' });
+  await away.goto(publicPage);
+  await expect(away.getByText(/^07:00 in Lisbon is 0[23]:00 for you\.$/)).toBeVisible();
+  await away.close();
+  const home = await browser.newPage({ timezoneId: 'Europe/London' });
+  await home.goto(publicPage);
+  await expect(home.getByRole('heading', { name: title })).toBeVisible();
+  await expect(home.getByText('for you.')).toBeHidden();
+  await home.close();
+});
+
 test('a full date cannot be chosen until its place is given back on the reply page', async () => {
   await visitor.goto(publicPage);
   const wanted = visitor.locator(`input[value="${keyOf(second)}"]`);

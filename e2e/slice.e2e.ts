@@ -49,10 +49,12 @@ test('makes an event, told beside each field what is wrong, and publishes it', a
   await page.getByLabel('Title').fill(title);
   await page.getByLabel('Starts').fill(`${dayAhead(9)}T20:30`);
   await page.getByLabel('Ends', { exact: true }).fill(`${dayAhead(9)}T19:30`);
+  await page.keyboard.press('Tab');
   await expect(page.getByText('The end must come after the start.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Make the draft' })).toBeDisabled();
   await page.getByLabel('Ends', { exact: true }).fill(`${dayAhead(9)}T23:00`);
   await page.getByLabel('Time zone').fill('Europe/Lissabon');
+  await page.keyboard.press('Tab');
   await expect(page.getByText('“Europe/Lissabon” is not a time zone.')).toBeVisible();
   await page.getByLabel('Time zone').fill('Europe/Lisbon');
   await page.getByLabel('Venue').fill(venue);

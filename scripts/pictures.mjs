@@ -39,7 +39,7 @@ const views = [
   ['event-changes', '/events/8/changes'],
   ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
   ['audience', '/audience'],
-  ['subscriber', '/audience', (page) => page.locator('table.list button.link').nth(3).click()],
+  ['subscriber', '/audience', (page) => page.locator('cv-table button.link').nth(3).click()],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings'],
   ['account', '/account'],

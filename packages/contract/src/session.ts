@@ -1,5 +1,6 @@
 import './jitless';
 import * as z from 'zod';
+import { dayOrders } from '@convite/core';
 
 export const roles = ['owner', 'marketer', 'viewer'] as const;
 export const role = z.enum(roles);
@@ -14,7 +15,12 @@ export const me = z.object({
   email: z.string(),
   role,
   csrfToken: z.string(),
-  organisation: z.object({ name: z.string(), zone: z.string() }),
+  organisation: z.object({
+    name: z.string(),
+    zone: z.string(),
+    dayOrder: z.enum(dayOrders),
+    firstWeekday: z.number(),
+  }),
   hasBackstage: z.boolean(),
   /** The house asks for a second factor, and this member has none yet: only their account is open to them. */
   mustSetUpFactor: z.boolean(),

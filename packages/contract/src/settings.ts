@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { noPace } from '@convite/core';
+import { dayOrders, noPace } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
 
@@ -17,6 +17,10 @@ export const settings = z.object({
     .max(500)
     .transform((text) => (text === 'Fill in your postal address in Settings' ? '' : text)),
   zone: zoneName,
+  /** In which order a day stands that is typed in numbers. */
+  dayOrder: z.enum(dayOrders).default('day-first'),
+  /** On which day a week begins: 1 is Monday, 7 is Sunday. */
+  firstWeekday: z.union([z.literal(1), z.literal(7)]).default(1),
   /** ISO 3166 code that national telephone numbers are read in. */
   region: z.string().regex(/^[A-Z]{2}$/),
   sender: z.object({

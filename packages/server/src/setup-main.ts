@@ -69,6 +69,8 @@ else if (env.CONVITE_DEMO === 'true') {
     webCalendars: [],
     topics: [],
     allowPrivateAddresses: false,
+    dayOrder: 'day-first',
+    firstWeekday: 1,
     requiresSecondFactor: false,
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);

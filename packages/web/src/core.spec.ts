@@ -17,4 +17,6 @@ import '@convite/core/event/registration.spec';
 import '@convite/core/message/message.spec';
 import '@convite/core/message/html.spec';
 import '@convite/core/message/render.spec';
+import '@convite/core/time/find-zone.spec';
+import '@convite/core/time/read-typed.spec';
 import '@convite/core/time/time.spec';

@@ -76,6 +76,8 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
   allowPrivateAddresses: true,
+  dayOrder: 'day-first',
+  firstWeekday: 1,
   requiresSecondFactor: false,
 });
 

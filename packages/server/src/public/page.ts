@@ -1,5 +1,6 @@
 import type { Response } from 'express';
 import { escapeHtml, type EventFacts } from '@convite/core';
+import { yourTimePlace } from './your-time';
 
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
 export function writePage(title: string, organisation: string, body: string): string {
@@ -10,6 +11,7 @@ export function writePage(title: string, organisation: string, body: string): st
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title>
 <link rel="stylesheet" href="/public.css">
+<script src="/public.js" defer></script>
 </head>
 <body>
 <header><p>${escapeHtml(organisation)}</p></header>
@@ -38,7 +40,7 @@ export function sendNotThere(response: Response, organisation: string): void {
 export function describeFacts(facts: EventFacts, when: string): string {
   const row = (term: string, html: string): string => (html ? `<dt>${term}</dt><dd>${html}</dd>` : '');
   const join = facts.joinLink && `<a href="${escapeHtml(facts.joinLink)}">${escapeHtml(facts.joinLink)}</a>`;
-  return `<dl>${row('When', escapeHtml(when))}${row('Where', escapeHtml(facts.venue))}${row('Join', join)}</dl>`;
+  return `<dl>${row('When', escapeHtml(when))}${row('Where', escapeHtml(facts.venue))}${row('Join', join)}</dl>${yourTimePlace(facts)}`;
 }
 
 /** Links that look like buttons. */
@@ -62,6 +64,8 @@ a { color: var(--lead); }
 .actions li:first-child a, button { background: var(--lead); color: var(--ground); }
 .notice { border-left: 4px solid #c2402a; padding: .25rem 0 .25rem 1rem; margin: 0 0 1.25rem; }
 .description { white-space: pre-line; }
+.yours { margin: -1rem 0 1.5rem; color: #2b7a6b; font-weight: bold; }
+@media (prefers-color-scheme: dark) { .yours { color: #6cc4b2; } }
 h2 { font-size: 1.2rem; margin: 2rem 0 .5rem; }
 .dates { padding-left: 1.2rem; }
 .thanks { border-left: 4px solid #2b7a6b; padding: .25rem 0 .25rem 1rem; margin: 1.25rem 0 0; }

@@ -7,6 +7,7 @@ import { eventPageRoutes } from './event-page';
 import { optOutRoutes } from './opt-out';
 import { publicStyles } from './page';
 import { personPageRoutes } from './person-page';
+import { yourTimeScript } from './your-time';
 import { replyPageRoutes } from './reply-page';
 import { pageHeaders } from '../secure-headers';
 
@@ -25,6 +26,9 @@ export function publicRoutes(context: Context): Router {
   routes.get('/public.css', (_request, response) => {
     response.type('css').set('cache-control', 'public, max-age=3600').send(publicStyles);
   });
+  routes.get('/public.js', (_request, response) => {
+    response.type('js').set('cache-control', 'public, max-age=3600').send(yourTimeScript);
+  });
   eventPageRoutes(routes, context);
   confirmPageRoutes(routes, context);
   calendarFileRoutes(routes, context);
@@ -40,7 +44,7 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|my|opt-out)\/|public\.css$)/i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|my|opt-out)\/|public\.(?:css|js)$)/i;
 const isOwn = /^\/(?:i|r|c|my|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;

@@ -83,6 +83,8 @@ export const specSettings: Settings = {
   organisation: 'Spec House',
   postalAddress: 'Spec Street 1',
   zone: 'Europe/Lisbon',
+  dayOrder: 'day-first',
+  firstWeekday: 1,
   region: 'GB',
   sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },
   lettersTo: '',

@@ -1,5 +1,5 @@
 import { inject } from '@angular/core';
-import { type CanActivateChildFn, type CanActivateFn, Router, type Routes } from '@angular/router';
+import { type CanActivateChildFn, type CanActivateFn, type CanMatchFn, Router, type Routes } from '@angular/router';
 import { map } from 'rxjs';
 import { Session } from './api/session';
 
@@ -16,6 +16,13 @@ const factorStands: CanActivateChildFn = (_route, { url }) =>
   !inject(Session).me()?.mustSetUpFactor || url.startsWith('/account')
     ? true
     : inject(Router).createUrlTree(['/account']);
+
+/** Where the pieces of the interface stand in all their states: nobody needs that in a real house. */
+const inDemonstration: CanMatchFn = () => {
+  const session = inject(Session);
+  // Routes are matched before anybody is asked who they are.
+  return session.me()?.hasBackstage ?? session.load().pipe(map((me) => me?.hasBackstage ?? false));
+};
 
 export const routes: Routes = [
   {
@@ -92,6 +99,12 @@ export const routes: Routes = [
         path: 'backstage',
         title: 'Backstage · Convite',
         loadComponent: () => import('./backstage/backstage').then((it) => it.Backstage),
+      },
+      {
+        path: 'kit',
+        title: 'The kit · Convite',
+        canMatch: [inDemonstration],
+        loadComponent: () => import('./kit/kit').then((it) => it.Kit),
       },
       {
         path: 'settings',

@@ -1,16 +1,19 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { map } from 'rxjs';
 import { AudienceApi } from './api/audience';
 import { Session } from './api/session';
 import { Strip } from './strip';
 import { PeopleSearch } from './ui/people-search';
+import { Habits } from './ui/time/habits';
 
 /** The frame of every screen: the strip, the areas as plain words, the person. */
 @Component({
   selector: 'cv-shell',
   imports: [RouterLink, RouterLinkActive, RouterOutlet, Strip],
   providers: [{ provide: PeopleSearch, useFactory: peopleSearch }],
+  host: { '(document:keydown)': 'onKey($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="skip" href="#content">Skip to the content</a>
@@ -33,6 +36,7 @@ import { PeopleSearch } from './ui/people-search';
         }
         <a routerLink="/settings" routerLinkActive="here" ariaCurrentWhenActive="page">Settings</a>
       </nav>
+      <button class="find small" (click)="openFinder()" aria-keyshortcuts="/ Control+K">Find or do <kbd>/</kbd></button>
       <a class="person small" routerLink="/account" title="Your account"
         >{{ session.me()?.name }}, {{ session.me()?.role }}</a
       >
@@ -74,8 +78,24 @@ import { PeopleSearch } from './ui/people-search';
       color: var(--lead);
       font-weight: 650;
     }
-    .person {
+    .find {
       margin-left: auto;
+      font: 13px var(--plain);
+      color: var(--quiet);
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      padding: 4px 8px;
+      min-height: 28px;
+      cursor: pointer;
+    }
+    kbd {
+      font: 12px var(--mono);
+      padding: 0 4px;
+      border: 1px solid var(--line);
+      border-radius: 3px;
+    }
+    .person {
       color: var(--quiet);
     }
     .skip {
@@ -96,12 +116,44 @@ import { PeopleSearch } from './ui/people-search';
 })
 export class Shell {
   protected readonly session = inject(Session);
+  private readonly habits = inject(Habits);
   private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+
+  constructor() {
+    effect(() => {
+      const house = this.session.me()?.organisation;
+      if (!house) return;
+      this.habits.dayOrder.set(house.dayOrder);
+      this.habits.firstWeekday.set(house.firstWeekday);
+    });
+  }
+
+  /** `/` finds, `?` lists the keys, unless somebody is typing; Ctrl or Cmd K finds from anywhere. */
+  protected onKey(event: KeyboardEvent): void {
+    const isAnywhere = event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey) && !event.altKey;
+    const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey && !isTyping(event.target);
+    if (!isAnywhere && !(isPlain && (event.key === '/' || event.key === '?'))) return;
+    event.preventDefault();
+    if (event.key === '?') void this.openKeys();
+    else void this.openFinder();
+  }
+  protected async openFinder(): Promise<void> {
+    const { Finder } = await import('./finder');
+    if (this.dialog.openDialogs.length === 0) this.dialog.open(Finder, { width: '520px', position: { top: '90px' } });
+  }
+  private async openKeys(): Promise<void> {
+    const { Keys } = await import('./keys');
+    if (this.dialog.openDialogs.length === 0) this.dialog.open(Keys, { width: '460px' });
+  }
 
   protected signOut(): void {
     this.session.signOut().subscribe(() => void this.router.navigateByUrl('/sign-in'));
   }
 }
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(?:input|textarea|select)$/i.test(target.tagName));
 
 function peopleSearch(): PeopleSearch {
   const audience = inject(AudienceApi);

@@ -1,3 +1,4 @@
+import type { Me } from '@convite/contract';
 import type { StoredMember } from '../../store/members';
 import { nowOf, type Actor, type Context } from '../context';
 
@@ -23,7 +24,7 @@ export const noteSession = (context: Context, actor: Actor, what: 'in' | 'out', 
   context.store.house.audit(nowOf(context), actor, `sign-in: ${what}`, email);
 
 /** The house as the one who signs in sees it. */
-export async function houseOf({ store }: Context): Promise<{ name: string; zone: string }> {
-  const { organisation, zone } = await store.house.settings();
-  return { name: organisation, zone };
+export async function houseOf({ store }: Context): Promise<Me['organisation']> {
+  const { organisation, zone, dayOrder, firstWeekday } = await store.house.settings();
+  return { name: organisation, zone, dayOrder, firstWeekday };
 }

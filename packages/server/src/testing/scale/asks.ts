@@ -1,6 +1,7 @@
 import { wholeEvent, whoOf, type Audience } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
 import { countLive } from '../../services/audience/count-live';
+import { listMessages } from '../../services/sending/show-message';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
 import { listDigests } from '../../services/digests/digests';
@@ -75,6 +76,7 @@ export const asks: readonly Ask[] = [
   },
   { what: 'search by address', wantedMs: 200, mostRows: 600, run: (context) => search(context, 'p1999') },
   { what: 'search for nobody', wantedMs: 200, mostRows: 50, run: (context) => search(context, 'nobody of that name') },
+  { what: 'what one person got', wantedMs: 50, mostRows: 300, run: (context) => listMessages(context, 12, 0) },
   {
     what: 'first answer of a live count of all',
     wantedMs: 500,

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
@@ -42,7 +43,7 @@ import { typed } from '../ui/typed';
         <cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />
       }
       @if (opened(); as id) {
-        <cv-person-panel [personId]="id" [lists]="lists.value()" (saved)="refresh()" (closed)="opened.set(null)" />
+        <cv-person-panel [personId]="id" [lists]="lists.value()" (saved)="refresh()" (closed)="look(null)" />
       }
       <cv-recent-imports />
       <div class="columns flip">
@@ -83,7 +84,7 @@ import { typed } from '../ui/typed';
             [total]="total()"
             [opens]="true"
             [chosenId]="opened()"
-            (opened)="opened.set($event.id)"
+            (opened)="look($event.id)"
           >
             <input
               above
@@ -100,7 +101,7 @@ import { typed } from '../ui/typed';
                 : 'Nobody here yet. Add people: paste addresses, or take a file.'
             }}</span>
             <ng-template cvCell="name" [cvCellOf]="subscribers" let-row>
-              <button class="link" (click)="opened.set(row.id)">
+              <button class="link" (click)="look(row.id)">
                 <bdi>{{ row.name || row.email || row.mobile }}</bdi>
               </button>
             </ng-template>
@@ -210,7 +211,10 @@ export class Audience {
   protected readonly list = signal<number | null>(null);
   protected readonly isAdding = signal(false);
   /** The subscriber that is looked at. */
-  protected readonly opened = signal<number | null>(null);
+  protected readonly opened = linkedSignal(() => Number(this.person()) || null);
+  /** From the address, which can be copied. */
+  readonly person = input<string>();
+  private readonly router = inject(Router);
   protected readonly problem = signal('');
   protected readonly lists = reading(() => this.api.lists(), []);
   protected readonly columns: readonly Column[] = [
@@ -236,6 +240,10 @@ export class Audience {
     );
   }
 
+  protected look(id: number | null): void {
+    this.opened.set(id);
+    void this.router.navigate([], { queryParams: { person: id }, queryParamsHandling: 'merge' });
+  }
   protected refresh(): void {
     this.lists.reload();
     this.subscribers.reload();

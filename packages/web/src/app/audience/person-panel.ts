@@ -10,12 +10,16 @@ import {
 } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
 import type { List, LocatedProblem, PersonEdit } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { Panel } from '../ui/panel';
 import { Toast } from '../ui/toast';
+import { ZoneField } from '../ui/time/zone-field';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
 import { PersonMessages } from './person-messages';
@@ -35,105 +39,102 @@ const nobody: PersonEdit = {
 /** One subscriber: what is known of them, their lists, and what they said about being written to, with how. */
 @Component({
   selector: 'cv-person-panel',
-  imports: [FieldProblem, MatButtonModule, PersonMessages, When],
+  imports: [FieldProblem, MatButtonModule, MatFormFieldModule, MatInputModule, Panel, PersonMessages, When, ZoneField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (person(); as it) {
-      <section class="sheet halves" aria-label="One subscriber">
-        <form class="stack" (submit)="save($event)">
-          <h2>
-            <bdi>{{ it.name || it.email || it.mobile }}</bdi>
-          </h2>
-          @for (field of fields; track field.name) {
-            <label class="stack tight"
-              >{{ field.label }}
-              <input
-                class="plain"
-                [value]="edit()[field.name]"
-                [attr.list]="field.name === 'zone' ? 'person-zones' : null"
-                (input)="change(field.name, typed($event))"
-              />
-              <cv-field-problem [problems]="problems()" [path]="field.name" />
-            </label>
-          }
-          @if (problem()) {
-            <p class="note alarm" role="alert">{{ problem() }}</p>
-          }
-          <div class="row">
-            @if (session.canMarket()) {
-              <button matButton="filled">Save</button>
+    <cv-panel [label]="name()" (closed)="closed.emit()">
+      @if (person(); as it) {
+        <section class="stack loose">
+          <form class="stack" (submit)="save($event)">
+            @for (field of fields; track field.name) {
+              <div>
+                <mat-form-field subscriptSizing="dynamic"
+                  ><mat-label>{{ field.label }}</mat-label
+                  ><input matInput [value]="edit()[field.name]" (input)="change(field.name, typed($event))"
+                /></mat-form-field>
+                <cv-field-problem [problems]="problems()" [path]="field.name" />
+              </div>
             }
-            <button matButton type="button" (click)="closed.emit()">Close</button>
+            <div>
+              <cv-zone-field label="Time zone" [value]="edit().zone" (valueChange)="change('zone', $event)" />
+              <cv-field-problem [problems]="problems()" path="zone" />
+            </div>
+            @if (problem()) {
+              <p class="note alarm" role="alert">{{ problem() }}</p>
+            }
+            <div class="row">
+              @if (session.canMarket()) {
+                <button matButton="filled">Save</button>
+              }
+            </div>
+          </form>
+          <div class="stack">
+            <fieldset>
+              <legend>May be written to</legend>
+              <label class="check"
+                ><input type="checkbox" [checked]="edit().emailConsent" (change)="flip('emailConsent')" /> by
+                email</label
+              >
+              <label class="check"
+                ><input type="checkbox" [checked]="edit().textConsent" (change)="flip('textConsent')" /> by text
+                @if (!edit().mobile) {
+                  <span class="quiet small">needs a mobile number</span>
+                } @else if (edit().textConsent && !edit().emailConsent) {
+                  <span class="quiet small">agreed once, then opted out of everything: none are sent</span>
+                }
+              </label>
+              @if (it.bounced) {
+                <p class="small">
+                  <span class="alarm">The address bounced:</span> <q>{{ it.bounceText }}</q>
+                </p>
+                <label class="check"
+                  ><input type="checkbox" [checked]="edit().liftBounce" (change)="flip('liftBounce')" /> write to it
+                  again</label
+                >
+              }
+            </fieldset>
+            @if (changesConsent()) {
+              <label class="stack tight"
+                >How did they say so?
+                <input
+                  class="plain"
+                  placeholder="on the phone, on the form at the door …"
+                  [value]="edit().how"
+                  (input)="change('how', typed($event))"
+                /><cv-field-problem [problems]="problems()" path="how" />
+              </label>
+            }
+            <fieldset>
+              <legend>On the lists</legend>
+              @for (list of lists(); track list.id) {
+                <label class="check"
+                  ><input type="checkbox" [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)" />
+                  {{ list.name }}</label
+                >
+              }
+            </fieldset>
+            @if (it.consents.length) {
+              <h3>What was taken down</h3>
+              <ul class="small">
+                @for (one of it.consents; track $index) {
+                  <li>
+                    {{ one.channel }} {{ one.isGiven ? 'yes' : 'no' }}: “{{ one.how }}”
+                    <span class="quiet">· {{ one.by && one.by + ', ' }}<cv-when [at]="one.at" [zone]="zone" /></span>
+                  </li>
+                }
+              </ul>
+            }
           </div>
-        </form>
-        <div class="stack">
-          <fieldset>
-            <legend>May be written to</legend>
-            <label class="check"
-              ><input type="checkbox" [checked]="edit().emailConsent" (change)="flip('emailConsent')" /> by email</label
-            >
-            <label class="check"
-              ><input type="checkbox" [checked]="edit().textConsent" (change)="flip('textConsent')" /> by text
-              @if (!edit().mobile) {
-                <span class="quiet small">needs a mobile number</span>
-              } @else if (edit().textConsent && !edit().emailConsent) {
-                <span class="quiet small">agreed once, then opted out of everything: none are sent</span>
-              }
-            </label>
-            @if (it.bounced) {
-              <p class="small">
-                <span class="alarm">The address bounced:</span> <q>{{ it.bounceText }}</q>
-              </p>
-              <label class="check"
-                ><input type="checkbox" [checked]="edit().liftBounce" (change)="flip('liftBounce')" /> write to it
-                again</label
-              >
-            }
-          </fieldset>
-          @if (changesConsent()) {
-            <label class="stack tight"
-              >How did they say so?
-              <input
-                class="plain"
-                placeholder="on the phone, on the form at the door …"
-                [value]="edit().how"
-                (input)="change('how', typed($event))"
-              /><cv-field-problem [problems]="problems()" path="how" />
-            </label>
-          }
-          <fieldset>
-            <legend>On the lists</legend>
-            @for (list of lists(); track list.id) {
-              <label class="check"
-                ><input type="checkbox" [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)" />
-                {{ list.name }}</label
-              >
-            }
-          </fieldset>
-          @if (it.consents.length) {
-            <h3>What was taken down</h3>
-            <ul class="small">
-              @for (one of it.consents; track $index) {
-                <li>
-                  {{ one.channel }} {{ one.isGiven ? 'yes' : 'no' }}: “{{ one.how }}”
-                  <span class="quiet">· {{ one.by && one.by + ', ' }}<cv-when [at]="one.at" [zone]="zone" /></span>
-                </li>
-              }
-            </ul>
-          }
-        </div>
-        <cv-person-messages class="whole" [personId]="personId()" />
-      </section>
-    } @else if (resource.error()) {
-      <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
-    } @else {
-      <p class="quiet" role="status">Reading …</p>
-    }
+          <cv-person-messages [personId]="personId()" />
+        </section>
+      } @else if (resource.error()) {
+        <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
+      } @else {
+        <p class="quiet" role="status">Reading …</p>
+      }
+    </cv-panel>
   `,
   styles: `
-    .whole {
-      grid-column: 1 / -1;
-    }
     .tight {
       gap: 3px;
     }
@@ -157,13 +158,16 @@ export class PersonPanel {
     { name: 'name', label: 'Name' },
     { name: 'email', label: 'Email' },
     { name: 'mobile', label: 'Mobile number' },
-    { name: 'zone', label: 'Time zone' },
   ] as const;
   protected readonly resource = rxResource({
     params: () => this.personId(),
     stream: ({ params }) => this.api.person(params),
   });
   protected readonly person = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+  protected readonly name = computed(() => {
+    const person = this.person();
+    return person ? person.name || person.email || person.mobile : 'A subscriber';
+  });
   protected readonly edit = linkedSignal<PersonEdit>(() => {
     const person = this.person();
     if (!person) return nobody;

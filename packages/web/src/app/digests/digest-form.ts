@@ -5,13 +5,14 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { DigestRow, LocatedProblem } from '@convite/contract';
-import { sayWeekday, zoneNames } from '@convite/core';
+import { sayWeekday } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { ZoneField } from '../ui/time/zone-field';
 import { ReadingProblem } from '../ui/reading-problem';
 
 /** A digest's rhythm, window, list and words. */
@@ -25,6 +26,7 @@ import { ReadingProblem } from '../ui/reading-problem';
     MatSelectModule,
     ReactiveFormsModule,
     ReadingProblem,
+    ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -59,13 +61,10 @@ import { ReadingProblem } from '../ui/reading-problem';
         ><cv-field-problem [problems]="problems()" path="at" />
       </div>
       <div class="quarter">
-        <mat-form-field
-          ><mat-label>Time zone</mat-label><input matInput formControlName="zone" list="digest-zones" /></mat-form-field
-        ><datalist id="digest-zones">
-          @for (zone of zones; track zone) {
-            <option [value]="zone"></option>
-          }</datalist
-        ><cv-field-problem [problems]="problems()" path="zone" />
+        <cv-zone-field label="Time zone" formControlName="zone" /><cv-field-problem
+          [problems]="problems()"
+          path="zone"
+        />
       </div>
       <div class="quarter">
         <mat-form-field
@@ -105,7 +104,6 @@ export class DigestForm {
   private readonly audience = inject(AudienceApi);
   readonly digest = input.required<DigestRow | null>();
   readonly closed = output();
-  protected readonly zones = zoneNames();
   protected readonly weekdays = [1, 2, 3, 4, 5, 6, 7].map((number) => ({ number, name: sayWeekday(number) }));
   protected readonly lists = reading(() => this.audience.lists(), []);
   protected readonly problem = signal('');

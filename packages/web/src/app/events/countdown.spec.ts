@@ -282,7 +282,7 @@ describe('CueMoment', () => {
     });
     expect(text()).toContain('Lisbon time');
     await type('select[aria-label="Kind of moment"]', 'fixed', 'change');
-    await type('input[type=datetime-local]', '2031-06-17T09:00');
+    await type('cv-time-field input', '2031-06-17T09:00');
     expect(moments.at(-1)).toEqual({ kind: 'fixed', wall: '2031-06-17T09:00' });
   });
 });

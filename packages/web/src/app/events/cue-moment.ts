@@ -3,13 +3,13 @@ import { goesByZones, sayZone, units, type Moment, type OwnDateMoment, type Rela
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
 import { ReadingProblem } from '../ui/reading-problem';
-import { SaidTime } from '../ui/said-time';
+import { TimeField } from '../ui/time/time-field';
 import { isTicked, typed } from '../ui/typed';
 
 /** When a cue fires, as a sentence with boxes. */
 @Component({
   selector: 'cv-cue-moment',
-  imports: [ReadingProblem, SaidTime],
+  imports: [ReadingProblem, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -67,8 +67,7 @@ import { isTicked, typed } from '../ui/typed';
         <input type="time" aria-label="Clock time" [value]="at" (input)="setTime(typed($event) || '10:00')" />
       }
       @if (fixed(); as it) {
-        <input type="datetime-local" aria-label="Date and time" [value]="it.wall" (input)="wall(typed($event))" />
-        <cv-said-time [wall]="it.wall" [zone]="zone()" />
+        <cv-time-field label="Date and time" [zone]="zone()" [value]="it.wall" (valueChange)="wall($event)" />
       }
       @if (canGoByPerson()) {
         <select aria-label="On whose clock" (change)="clock(typed($event))">

@@ -2,17 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { ChangeDate, EventDetail, OccurrenceRow } from '@convite/contract';
-import { sayWhen } from '@convite/core';
+import { isDay, isWallTime, sayWhen } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
-import { SaidTime } from '../ui/said-time';
+import { TimeField } from '../ui/time/time-field';
 import { Toast } from '../ui/toast';
-import { typed } from '../ui/typed';
 
 /** The dates of a series as they come: those that were moved, changed or called off by themselves stand out. */
 @Component({
   selector: 'cv-dates',
-  imports: [MatButtonModule, RouterLink, SaidTime],
+  imports: [MatButtonModule, RouterLink, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Dates">
@@ -20,14 +19,13 @@ import { typed } from '../ui/typed';
         <h2>Dates</h2>
         @if (canChange()) {
           <span class="push row">
-            <cv-said-time [wall]="added()" [zone]="event().facts.zone" />
-            <input
-              [type]="isAllDay() ? 'date' : 'datetime-local'"
-              aria-label="Another date"
-              [value]="added()"
-              (input)="added.set(typed($event))"
+            <cv-time-field
+              label="Another date"
+              [kind]="isAllDay() ? 'day' : 'time'"
+              [zone]="event().facts.zone"
+              [(value)]="added"
             />
-            <button matButton="outlined" [disabled]="!added()" (click)="add()">Add this date</button>
+            <button matButton="outlined" [disabled]="!isReady()" (click)="add()">Add this date</button>
           </span>
         }
       </div>
@@ -103,9 +101,9 @@ export class Dates {
   /** The date that somebody wants to edit by itself. */
   readonly edited = output<string>();
   readonly changed = output();
-  protected readonly typed = typed;
   protected readonly added = signal('');
   protected readonly isAllDay = computed(() => this.event().facts.span.kind === 'all-day');
+  protected readonly isReady = computed(() => (this.isAllDay() ? isDay(this.added()) : isWallTime(this.added())));
   protected readonly canChange = computed(() => this.session.canMarket() && this.event().status !== 'called-off');
 
   protected isOver = ({ endAt }: OccurrenceRow): boolean => Date.parse(endAt) < this.nowMs();

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+  untracked,
+} from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
@@ -89,7 +98,7 @@ import { ScopeChoice } from './scope-choice';
                 <p class="note alarm" role="alert">{{ problem() }}</p>
               }
               <div class="row">
-                <button matButton="filled" (click)="save()" [disabled]="hasProblems()">{{ saveLabel() }}</button><button
+                <button matButton="filled" (click)="save()">{{ saveLabel() }}</button><button
                   matButton
                   (click)="undo()"
                 >
@@ -148,6 +157,7 @@ export class Details {
   protected readonly dates = computed(() => (this.datesResource.hasValue() ? (this.datesResource.value() ?? []) : []));
 
   /** What is being edited, of which dates. Replies reload the event all the time: what is being typed must outlive that. */
+  private readonly form = viewChild(EventForm);
   protected readonly base = signal<Base>({ facts: blankFacts, version: 0, scope: { kind: 'all' } });
   protected readonly typed = signal<EventFacts | null>(null);
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
@@ -169,7 +179,6 @@ export class Details {
     () => this.typed() !== null && this.base().version > 0 && (this.hasDateProblem() || this.differences().length > 0),
   );
   protected readonly isMaterial = computed(() => matters(this.differences()));
-  protected readonly hasProblems = computed(() => checkEvent(this.typed() ?? blankFacts).length > 0);
   protected readonly isLocked = computed(
     () => !this.session.canMarket() || this.current.detail()?.status === 'called-off',
   );
@@ -201,6 +210,7 @@ export class Details {
     });
   }
   protected save(): void {
+    if (!this.form()?.ready()) return;
     const event = this.current.detail();
     const typed = this.typed();
     const { version, scope } = this.base();

@@ -15,8 +15,16 @@ describe('EventForm', () => {
       screen.find(`input[formcontrolname=${control}]`).click();
       await screen.settle();
     };
-    const field = (control: string): string => `[formcontrolname=${control}]`;
-    return { ...screen, tick, field, last: () => changes.at(-1) };
+    const times = ['start', 'end', 'firstDay', 'lastDay', 'zone', 'endZone'];
+    const field = (control: string): string =>
+      `[formcontrolname=${control}]${times.includes(control) ? ' input:not([hidden])' : ''}`;
+    /** Types, and leaves the field. */
+    const type = async (selector: string, text: string): Promise<void> => {
+      await screen.type(selector, text);
+      screen.find(selector).dispatchEvent(new FocusEvent('focusout', { bubbles: true }));
+      await screen.settle();
+    };
+    return { ...screen, type, tick, field, last: () => changes.at(-1) };
   };
 
   it('checks as one types, by the same check that guards the server', async () => {
@@ -51,6 +59,8 @@ describe('EventForm', () => {
     const { type, field, tick, text, last } = await open({
       span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T18:30' },
     });
+    expect(text()).not.toContain('The end must come after the start.');
+    await type(field('end'), '2031-06-18T18:30');
     expect(text()).toContain('The end must come after the start.');
     await tick('endsElsewhere');
     await type(field('endZone'), 'Atlantic/Azores');

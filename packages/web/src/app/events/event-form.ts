@@ -1,23 +1,35 @@
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   effect,
+  ElementRef,
   inject,
+  Injector,
   input,
   linkedSignal,
   output,
+  signal,
   untracked,
 } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import { canonicalZone, checkEvent, spanFrom, zoneNames, type EventFacts, type Series } from '@convite/core';
-import { FieldProblem } from '../ui/field-problem';
-import { SaidTime } from '../ui/said-time';
+import {
+  canonicalZone,
+  checkEvent,
+  isWallTime,
+  spanFrom,
+  type EventFacts,
+  type Series,
+} from '@convite/core';
+import { FieldProblem, focusFirstProblem } from '../ui/field-problem';
+import { TimeField } from '../ui/time/time-field';
+import { ZoneField } from '../ui/time/zone-field';
 import { SharedClock } from '../ui/shared-clock';
 import { RuleEditor } from './rule-editor';
 
@@ -31,7 +43,8 @@ import { RuleEditor } from './rule-editor';
     MatSelectModule,
     ReactiveFormsModule,
     RuleEditor,
-    SaidTime,
+    TimeField,
+    ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -39,7 +52,7 @@ import { RuleEditor } from './rule-editor';
       <div>
         <mat-form-field
           ><mat-label>Title</mat-label><input matInput formControlName="title" dir="auto" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="title" />
+        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="title" />
       </div>
       @if (canRepeat()) {
         <div class="third">
@@ -56,51 +69,50 @@ import { RuleEditor } from './rule-editor';
       }
       @if (value().allDay) {
         <div class="third">
-          <mat-form-field
-            ><mat-label>First day</mat-label><input matInput type="date" formControlName="firstDay" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.firstDay" /><cv-said-time [wall]="value().firstDay" />
+          <cv-time-field label="First day" kind="day" formControlName="firstDay" /><cv-field-problem
+            [problems]="serverProblems()"
+            [own]="own()"
+            [isSaving]="isSaving()"
+            path="span.firstDay"
+          />
         </div>
         <div class="third">
-          <mat-form-field
-            ><mat-label>Last day</mat-label><input matInput type="date" formControlName="lastDay" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.lastDay" /><cv-said-time [wall]="value().lastDay" />
+          <cv-time-field label="Last day" kind="day" formControlName="lastDay" /><cv-field-problem
+            [problems]="serverProblems()"
+            [own]="own()"
+            [isSaving]="isSaving()"
+            path="span.lastDay"
+          />
         </div>
       } @else {
         <div class="third">
-          <mat-form-field
-            ><mat-label>Starts</mat-label
-            ><input matInput type="datetime-local" formControlName="start" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.start" /><cv-said-time
-            [wall]="value().start"
-            [zone]="value().zone"
+          <cv-time-field label="Starts" formControlName="start" [zone]="value().zone" /><cv-field-problem
+            [problems]="serverProblems()"
+            [own]="own()"
+            [isSaving]="isSaving()"
+            path="span.start"
           />
         </div>
         <div class="third">
-          <mat-form-field
-            ><mat-label>Ends</mat-label><input matInput type="datetime-local" formControlName="end" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="span.end" /><cv-said-time
-            [wall]="value().end"
+          <cv-time-field
+            label="Ends"
+            formControlName="end"
             [zone]="(value().endsElsewhere && value().endZone) || value().zone"
-          />
+          /><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="span.end" />
         </div>
       }
       <div class="third">
-        <mat-form-field
-          ><mat-label>Time zone</mat-label><input matInput formControlName="zone" list="zones" autocomplete="off"
-        /></mat-form-field>
-        <datalist id="zones">
-          @for (zone of zones; track zone) {
-            <option [value]="zone"></option>
-          }
-        </datalist>
-        <cv-field-problem [problems]="problems()" path="zone" />
+        <cv-zone-field label="Time zone" formControlName="zone" />
+        <cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="zone" />
       </div>
       @if (value().endsElsewhere && !value().allDay) {
         <div class="third">
-          <mat-form-field
-            ><mat-label>Time zone of the end</mat-label
-            ><input matInput formControlName="endZone" list="zones" autocomplete="off" /></mat-form-field
-          ><cv-field-problem [problems]="problems()" path="endZone" />
+          <cv-zone-field label="Time zone of the end" formControlName="endZone" /><cv-field-problem
+            [problems]="serverProblems()"
+            [own]="own()"
+            [isSaving]="isSaving()"
+            path="endZone"
+          />
         </div>
       }
       @if (canRepeat() && !value().isPersonal) {
@@ -126,13 +138,23 @@ import { RuleEditor } from './rule-editor';
             <mat-form-field
               ><mat-label>{{ series() ? 'Places on each date' : 'Places' }}</mat-label
               ><input matInput type="number" min="1" formControlName="places" placeholder="no limit" /></mat-form-field
-            ><cv-field-problem [problems]="problems()" path="registration.places" />
+            ><cv-field-problem
+              [problems]="serverProblems()"
+              [own]="own()"
+              [isSaving]="isSaving()"
+              path="registration.places"
+            />
           </div>
           <div class="third">
             <mat-form-field
               ><mat-label>Closes, hours before the start</mat-label
               ><input matInput type="number" min="0" formControlName="closesHours" /></mat-form-field
-            ><cv-field-problem [problems]="problems()" path="registration.closes" />
+            ><cv-field-problem
+              [problems]="serverProblems()"
+              [own]="own()"
+              [isSaving]="isSaving()"
+              path="registration.closes"
+            />
           </div>
           <div>
             <label class="check"
@@ -146,19 +168,19 @@ import { RuleEditor } from './rule-editor';
         <mat-form-field
           ><mat-label>Venue</mat-label
           ><textarea matInput formControlName="venue" rows="2" dir="auto"></textarea></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="venue" />
+        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="venue" />
       </div>
       <div class="half">
         <mat-form-field
           ><mat-label>Join link</mat-label
           ><input matInput type="url" formControlName="joinLink" placeholder="https://" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="joinLink" />
+        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="joinLink" />
       </div>
       <div>
         <mat-form-field
           ><mat-label>Description</mat-label
           ><textarea matInput formControlName="description" rows="5" dir="auto"></textarea></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="description" />
+        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="description" />
       </div>
       <div>
         <mat-form-field
@@ -186,7 +208,6 @@ export class EventForm {
   private readonly clock = inject(SharedClock);
   /** The clock ticks every second; a list of dates need not. */
   protected readonly hourMs = computed(() => Math.floor(this.clock.nowMs() / 3_600_000) * 3_600_000);
-  protected readonly zones = zoneNames();
   protected readonly form = inject(NonNullableFormBuilder).group({
     title: '',
     description: '',
@@ -243,7 +264,12 @@ export class EventForm {
       span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end, ...this.again(start, end) },
     };
   });
-  protected readonly problems = computed(() => [...checkEvent(this.typed()), ...this.serverProblems()]);
+  protected readonly own = computed(() => checkEvent(this.typed()));
+  protected readonly problems = computed(() => [...this.own(), ...this.serverProblems()]);
+  /** Somebody wanted to save: from then on every problem is said. */
+  protected readonly isSaving = signal(false);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly injector = inject(Injector);
   /** Topics that an event carries stay choosable when Settings no longer lists them. */
   protected readonly allTopics = computed(() => [...new Set([...this.topics(), ...this.facts().topics])]);
 
@@ -258,6 +284,17 @@ export class EventForm {
       this.form.controls.topics.disable({ emitEvent: false });
     });
     effect(() => this.factsChange.emit(this.typed()));
+    const { start, end } = this.form.controls;
+    end.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.noteLength());
+    start.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.keepLength());
+  }
+
+  /** Before saving: says all that is wrong, and goes to the first of it. @returns whether it can be saved */
+  ready(): boolean {
+    this.isSaving.set(true);
+    if (this.own().length === 0) return true;
+    afterNextRender(() => focusFirstProblem(this.host), { injector: this.injector });
+    return false;
   }
 
   private fill(facts: EventFacts): void {
@@ -281,6 +318,21 @@ export class EventForm {
     const { span } = this.facts();
     const isKept = span.kind === 'timed' && span.start === start && span.end === end;
     return isKept && span.again ? { again: span.again } : {};
+  }
+
+  /** How long it lasts as somebody last said the end; null while that is no length. */
+  private lengthMs: number | null = null;
+  private noteLength(): void {
+    const { start, end } = this.form.controls;
+    const areRead = isWallTime(start.value) && isWallTime(end.value);
+    const lengthMs = areRead ? Date.parse(`${end.value}Z`) - Date.parse(`${start.value}Z`) : 0;
+    this.lengthMs = lengthMs > 0 ? lengthMs : null;
+  }
+  /** The end moves with the start. */
+  private keepLength(): void {
+    const { start, end } = this.form.controls;
+    if (this.lengthMs === null || !isWallTime(start.value)) return;
+    end.setValue(new Date(Date.parse(`${start.value}Z`) + this.lengthMs).toISOString().slice(0, 16));
   }
 
   /** Start and end move together to the first date that the rule names. */

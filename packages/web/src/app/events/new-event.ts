@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import { addDays, blankFacts, checkEvent, wallTimeAt, type EventFacts } from '@convite/core';
+import { addDays, blankFacts, wallTimeAt, type EventFacts } from '@convite/core';
 import type { EventReach, LocatedProblem } from '@convite/contract';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
@@ -24,6 +24,7 @@ import { ReachChoice } from './reach-choice';
       </div>
       <div class="sheet">
         <cv-event-form
+          #form
           [facts]="initial"
           [topics]="topics()"
           [serverProblems]="serverProblems()"
@@ -33,7 +34,7 @@ import { ReachChoice } from './reach-choice';
         @if (problem()) {
           <p class="note alarm" role="alert">{{ problem() }}</p>
         }
-        <button matButton="filled" (click)="create()" [disabled]="hasProblems() || reach() === null">
+        <button matButton="filled" (click)="form.ready() && create()" [disabled]="reach() === null">
           Make the draft
         </button>
         @if (reach() === null) {
@@ -57,7 +58,6 @@ export class NewEvent {
   protected readonly initial = emptyFacts(this.zone, inject(SharedClock).nowMs());
   protected readonly facts = signal<EventFacts>(this.initial);
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));
-  protected readonly hasProblems = computed(() => checkEvent(this.facts()).length > 0);
   /** Nobody is shown an event because nobody was asked. */
   protected readonly reach = signal<EventReach | null>(null);
   protected readonly problem = signal('');

@@ -68,7 +68,7 @@ describe('RuleEditor', () => {
     await choose('So many times', '2');
     expect([words(), dates().length]).toEqual(['every Wednesday, 2 times', 2]);
     await choose('Stops repeating', 'until');
-    await choose('Last day', '2031-07-02');
+    await screen.type('cv-time-field input', '2031-07-02');
     expect(words()).toBe('every Wednesday, until Wed 2 Jul 2031');
     expect(dates().length).toBe(3);
     await choose('Stops repeating', 'never');

@@ -3,6 +3,7 @@ import type { LocatedProblem } from '@convite/contract';
 import {
   expandRule,
   instantsOf,
+  isDay,
   localSecondsOf,
   occurrencesBetween,
   plainRule,
@@ -23,6 +24,7 @@ import {
 } from '@convite/core';
 import { FieldProblem } from '../ui/field-problem';
 import { dayChoices, rhythms, shapeOf } from './rule-choices';
+import { TimeField } from '../ui/time/time-field';
 import { typed } from '../ui/typed';
 
 const shownDates = 6;
@@ -32,7 +34,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
 /** How an event repeats: in plain words, with the next dates as they come out, and the rule as calendars read it. */
 @Component({
   selector: 'cv-rule-editor',
-  imports: [FieldProblem],
+  imports: [FieldProblem, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset [disabled]="disabled()">
@@ -88,11 +90,12 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
             </select></label
           >
           @if (rule.until !== null) {
-            <input
-              type="date"
-              aria-label="Last day"
+            <cv-time-field
+              label="Last day"
+              kind="day"
+              [isTerse]="true"
               [value]="rule.until.slice(0, 10)"
-              (change)="set({ until: typed($event) || null, count: null })"
+              (valueChange)="until($event)"
             />
           }
           @if (rule.count !== null) {
@@ -280,6 +283,10 @@ export class RuleEditor {
           ? plainRule(frequency)
           : (first?.rule ?? plainRule(frequency));
     this.emit(rule);
+  }
+  /** What cannot be read yet changes nothing. */
+  protected until(day: string): void {
+    if (isDay(day)) this.set({ until: day, count: null });
   }
   protected set(change: Partial<Rule>): void {
     const rule = this.rule();

@@ -1,19 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { auditKinds } from '@convite/contract';
+import { isDay } from '@convite/core';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
+import { TimeField } from '../ui/time/time-field';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
 
 /** Every action that reached subscribers or changed the house, with who, when and from where. */
 @Component({
   selector: 'cv-audit-log',
-  imports: [Cell, MatButtonModule, Table, When],
+  imports: [Cell, MatButtonModule, Table, TimeField, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Audit log">
@@ -36,8 +38,8 @@ import { typed } from '../ui/typed';
             <option [value]="one.id">{{ one.name }}</option>
           }
         </select>
-        <label>from <input type="date" aria-label="From day" (change)="from.set(typed($event))" /></label>
-        <label>to <input type="date" aria-label="To day" (change)="to.set(typed($event))" /></label>
+        <cv-time-field label="From day" kind="day" [isTerse]="true" [(value)]="from" />
+        <cv-time-field label="To day" kind="day" [isTerse]="true" [(value)]="to" />
       </div>
       <cv-table label="Audit log" [source]="audit" [columns]="columns">
         <span empty>{{ isFiltered() ? 'Nothing of the kind.' : 'Nothing yet.' }}</span>
@@ -70,7 +72,8 @@ export class AuditLog {
   protected readonly to = signal('');
   private readonly filter = computed(() => {
     const { kind, member, from, to } = this;
-    const all = { kind: kind(), member: member(), from: from(), to: to() };
+    const dayOf = (text: string): string => (isDay(text) ? text : '');
+    const all = { kind: kind(), member: member(), from: dayOf(from()), to: dayOf(to()) };
     return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== ''));
   });
   protected readonly isFiltered = computed(() => Object.keys(this.filter()).length > 0);

@@ -1,4 +1,4 @@
-import { of, throwError } from 'rxjs';
+import { EMPTY, of, throwError } from 'rxjs';
 import type { Settings } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
@@ -23,6 +23,8 @@ const settings: Settings = {
   keepMonths: null,
   topics: ['stars', 'open days'],
   allowPrivateAddresses: false,
+  dayOrder: 'day-first',
+  firstWeekday: 1,
   requiresSecondFactor: false,
 };
 
@@ -55,7 +57,7 @@ describe('SettingsPage', () => {
       },
       ...over,
     };
-    const session = { isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
+    const session = { load: () => EMPTY, isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
     const screen = await openScreen(SettingsPage, {}, [
       { provide: SettingsApi, useValue: api },
       { provide: Session, useValue: session },

@@ -4,12 +4,14 @@ import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem, Settings } from '@convite/contract';
-import { webCalendarVariables, zoneNames } from '@convite/core';
+import { webCalendarVariables, type DayOrder } from '@convite/core';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem } from '../ui/field-problem';
+import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
 import { AuditLog } from './audit-log';
 import { samplePattern } from './sample-pattern';
@@ -25,9 +27,11 @@ import { Team } from './team';
     MatButtonModule,
     MatFormFieldModule,
     MatInputModule,
+    MatSelectModule,
     ReactiveFormsModule,
     Team,
     ProgramKeys,
+    ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -54,20 +58,35 @@ import { Team } from './team';
                 ><cv-field-problem [problems]="problems()" path="organisation" />
               </div>
               <div class="quarter">
-                <mat-form-field
-                  ><mat-label>Time zone</mat-label
-                  ><input matInput formControlName="zone" list="settings-zones" /></mat-form-field
-                ><datalist id="settings-zones">
-                  @for (zone of zones; track zone) {
-                    <option [value]="zone"></option>
-                  }</datalist
-                ><cv-field-problem [problems]="problems()" path="zone" />
+                <cv-zone-field label="Time zone" formControlName="zone" /><cv-field-problem
+                  [problems]="problems()"
+                  path="zone"
+                />
               </div>
               <div class="quarter">
                 <mat-form-field
                   ><mat-label>Telephone region</mat-label
                   ><input matInput formControlName="region" maxlength="2" /></mat-form-field
                 ><cv-field-problem [problems]="problems()" path="region" />
+              </div>
+              <div class="quarter">
+                <mat-form-field
+                  ><mat-label>A day in numbers is</mat-label
+                  ><mat-select formControlName="dayOrder">
+                    <mat-option value="day-first">day, month: 27/11</mat-option>
+                    <mat-option value="month-first">month, day: 11/27</mat-option>
+                    <mat-option value="iso">year, month, day</mat-option>
+                  </mat-select></mat-form-field
+                >
+              </div>
+              <div class="quarter">
+                <mat-form-field
+                  ><mat-label>A week begins on</mat-label
+                  ><mat-select formControlName="firstWeekday">
+                    <mat-option [value]="1">Monday</mat-option>
+                    <mat-option [value]="7">Sunday</mat-option>
+                  </mat-select></mat-form-field
+                >
               </div>
               <div>
                 <mat-form-field
@@ -252,7 +271,6 @@ export class SettingsPage {
   private readonly toast = inject(Toast);
   private readonly fb = inject(NonNullableFormBuilder);
   protected readonly session = inject(Session);
-  protected readonly zones = zoneNames();
   protected readonly variables = Object.entries(webCalendarVariables);
   protected readonly channels = ['email', 'text'] as const;
   protected readonly units = [
@@ -278,6 +296,8 @@ export class SettingsPage {
     keepMonths: this.fb.control<number | null>(null),
     topics: '',
     allowPrivateAddresses: false,
+    dayOrder: this.fb.control<DayOrder>('day-first'),
+    firstWeekday: this.fb.control<1 | 7>(1),
     requiresSecondFactor: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
@@ -319,6 +339,8 @@ export class SettingsPage {
         this.problem.set('');
         this.problems.set([]);
         this.toast.say('The settings are saved.');
+        // The shell reads and writes days as they say.
+        this.session.load().subscribe();
       },
       error: (error: unknown) => {
         this.problem.set(sayError(error));

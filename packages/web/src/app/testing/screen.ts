@@ -37,7 +37,11 @@ export async function openScreen<T>(
       { provide: Live, useValue: { changesOf: () => EMPTY } },
       {
         provide: Session,
-        useValue: { canMarket: () => canMarket, me: () => ({ organisation: { zone: 'Europe/Lisbon' } }) },
+        useValue: {
+          canMarket: () => canMarket,
+          me: () => ({ organisation: { zone: 'Europe/Lisbon' } }),
+          load: () => EMPTY,
+        },
       },
       {
         provide: Toast,

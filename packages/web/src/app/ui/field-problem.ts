@@ -1,7 +1,19 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  signal,
+} from '@angular/core';
 import { sayProblem, type LocatedProblem } from '@convite/contract';
 
-/** What is wrong with one field, beside it. */
+/**
+ * What is wrong with one field, beside it. What the form found itself is said once the field was left, or when somebody
+ * wanted to save: nobody is scolded for what they have not come to yet.
+ */
 @Component({
   selector: 'cv-field-problem',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -10,11 +22,32 @@ import { sayProblem, type LocatedProblem } from '@convite/contract';
   }`,
 })
 export class FieldProblem {
-  readonly problems = input.required<readonly LocatedProblem[]>();
+  /** Said at once, such as what the server found. */
+  readonly problems = input<readonly LocatedProblem[]>([]);
+  /** Found beside the fields, as one types. */
+  readonly own = input<readonly LocatedProblem[]>([]);
+  /** Somebody wanted to save. */
+  readonly isSaving = input(false);
   readonly path = input.required<string>();
-  protected readonly sentences = computed(() =>
-    this.problems()
-      .filter(({ path }) => path === this.path())
-      .map(sayProblem),
-  );
+  private readonly wasLeft = signal(false);
+  protected readonly sentences = computed(() => [
+    ...new Set(
+      [...this.problems(), ...(this.wasLeft() || this.isSaving() ? this.own() : [])]
+        .filter(({ path }) => path === this.path())
+        .map(sayProblem),
+    ),
+  ]);
+
+  constructor() {
+    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    afterNextRender(() => host.parentElement?.addEventListener('focusout', () => this.wasLeft.set(true)));
+  }
+}
+
+/** Where the first problem is said, the field beside it takes the focus. @returns whether any is */
+export function focusFirstProblem(form: HTMLElement): boolean {
+  const said = form.querySelector('cv-field-problem .field-problem');
+  const beside = said?.closest('cv-field-problem')?.parentElement;
+  beside?.querySelector<HTMLElement>('input:not([hidden]), textarea, select, [tabindex]')?.focus();
+  return said !== null;
 }
