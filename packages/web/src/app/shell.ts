@@ -112,6 +112,22 @@ import { Habits } from './ui/time/habits';
     #content:focus {
       outline: none;
     }
+    @media (max-width: 700px) {
+      header {
+        gap: 4px 16px;
+        padding: 8px 16px 0;
+      }
+      .name {
+        flex: 1 1 100%;
+      }
+      .find,
+      .person {
+        margin-left: 0;
+      }
+      kbd {
+        display: none;
+      }
+    }
   `,
 })
 export class Shell {

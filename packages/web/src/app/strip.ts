@@ -106,6 +106,11 @@ import { Toast } from './ui/toast';
         flex: 1 1 100%;
         white-space: normal;
       }
+      /* A thumb holds it. */
+      button {
+        min-height: 40px;
+        padding: 2px 22px;
+      }
     }
   `,
 })

@@ -19,14 +19,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import {
-  canonicalZone,
-  checkEvent,
-  isWallTime,
-  spanFrom,
-  type EventFacts,
-  type Series,
-} from '@convite/core';
+import { canonicalZone, checkEvent, isWallTime, spanFrom, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem, focusFirstProblem } from '../ui/field-problem';
 import { TimeField } from '../ui/time/time-field';
 import { ZoneField } from '../ui/time/zone-field';
@@ -128,7 +121,7 @@ import { RuleEditor } from './rule-editor';
         </div>
       }
       @if (canRepeat() && !value().isPersonal) {
-        <div class="third">
+        <div>
           <label class="check"
             ><input type="checkbox" formControlName="registers" /> People put themselves down on the event page</label
           >

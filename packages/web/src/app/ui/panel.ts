@@ -30,13 +30,17 @@ import { MatButtonModule } from '@angular/material/button';
     :host {
       position: fixed;
       inset: 34px 0 0 auto;
-      z-index: 20;
+      /* Above the heads of tables, which stay in view. */
+      z-index: 200;
       display: grid;
       grid-template-rows: auto minmax(0, 1fr);
       width: min(560px, 100vw);
       background: var(--paper);
       border-left: 1px solid var(--line);
       box-shadow: -8px 0 28px #0002;
+    }
+    :host(:focus) {
+      outline: none;
     }
     .top {
       display: flex;

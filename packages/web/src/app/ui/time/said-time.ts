@@ -9,7 +9,7 @@ import { isDay, isWallTime, oddityOf, sayDay } from '@convite/core';
   selector: 'cv-said-time',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (words(); as words) {
+    @if (!isBrief() && words(); as words) {
       <p class="small quiet">{{ words }}</p>
     }
     @if (odd(); as odd) {
@@ -29,6 +29,8 @@ export class SaidTime {
   /** A day or a clock reading. */
   readonly wall = input.required<string>();
   readonly zone = input('UTC');
+  /** It is said already: only what a clock change makes of it. */
+  readonly isBrief = input(false);
   protected readonly words = computed(() => {
     const wall = this.wall();
     if (isDay(wall)) return sayDay(wall);

@@ -59,7 +59,7 @@ import { SaidTime } from './said-time';
     @if (problem(); as problem) {
       <p class="small problem" role="status">{{ problem }}</p>
     } @else if (!isTerse()) {
-      <cv-said-time [wall]="value()" [zone]="zone()" />
+      <cv-said-time [wall]="value()" [zone]="zone()" [isBrief]="!isTyping()" />
     }
   `,
   styles: `
@@ -88,7 +88,7 @@ export class TimeField implements ControlValueAccessor {
   /** What stands in the field: while one types, that; else the value as people say it. */
   protected readonly shown = linkedSignal(() => this.sayValue(this.value()));
   protected readonly date = computed(() => plainDateOf(this.value().slice(0, 10)));
-  private readonly isTyping = signal(false);
+  protected readonly isTyping = signal(false);
   protected readonly problem = computed(() => {
     const value = this.value();
     if (value === '' || this.isTyping() || isWallTime(value) || (this.kind() === 'day' && isDay(value))) return '';
