@@ -94,6 +94,7 @@ test('no screen is wider than a phone or a tablet, and the finder and the keys o
     }
   }
   await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Call board' })).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('find an event');
   await page.keyboard.press('Escape');

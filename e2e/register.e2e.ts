@@ -31,6 +31,7 @@ test('the marketer opens registration, one place on each date', async () => {
   await page.getByRole('combobox', { name: 'Repeats', exact: true }).selectOption('WEEKLY');
   await page.getByLabel('People put themselves down on the event page').check();
   await page.getByLabel('Places on each date').fill('0');
+  await page.keyboard.press('Tab');
   await expect(page.getByText('This must be a whole number from 1 to 100000.')).toBeVisible();
   await page.getByLabel('Places on each date').fill('1');
   await page.getByLabel('Closes, hours before the start').fill('2');

@@ -47,47 +47,49 @@ import { DigestForm } from './digest-form';
               }
             </div>
             <div class="halves">
-              <table class="list">
-                <thead>
-                  <tr>
-                    <th>Issue</th>
-                    <th class="number">Events</th>
-                    <th class="number">People</th>
-                    <th>State</th>
-                    <th></th>
-                  </tr>
-                </thead>
-                <tbody>
-                  @for (issue of digest.issues; track issue.firingId) {
+              <div class="scroll" tabindex="0" role="region" aria-label="Issues">
+                <table class="list">
+                  <thead>
                     <tr>
-                      <td><cv-when [at]="issue.dueAt" [zone]="digest.zone" /></td>
-                      <td class="number">{{ issue.eventCount }}</td>
-                      <td class="number">
-                        @if (issue.eventCount || issue.countedAt === null) {
-                          <cv-people-count [tally]="issue" [state]="issue.state" />
-                        } @else {
-                          <span class="quiet">nothing to say</span>
-                        }
-                      </td>
-                      <td><cv-state [state]="issue.state" /></td>
-                      <td class="number">
-                        @if (session.canMarket()) {
-                          @if (issue.state === 'set' || issue.state === 'standby') {
-                            <button class="link small" (click)="stop(issue.firingId)">Hold</button>
-                          }
-                          @if (issue.state === 'stopped') {
-                            <button class="link small" (click)="setAgain(issue.firingId)">Set again</button>
-                          }
-                        }
-                      </td>
+                      <th>Issue</th>
+                      <th class="number">Events</th>
+                      <th class="number">People</th>
+                      <th>State</th>
+                      <th></th>
                     </tr>
-                  } @empty {
-                    <tr>
-                      <td colspan="5" class="quiet">No issue is planned; the digest is off.</td>
-                    </tr>
-                  }
-                </tbody>
-              </table>
+                  </thead>
+                  <tbody>
+                    @for (issue of digest.issues; track issue.firingId) {
+                      <tr>
+                        <td><cv-when [at]="issue.dueAt" [zone]="digest.zone" /></td>
+                        <td class="number">{{ issue.eventCount }}</td>
+                        <td class="number">
+                          @if (issue.eventCount || issue.countedAt === null) {
+                            <cv-people-count [tally]="issue" [state]="issue.state" />
+                          } @else {
+                            <span class="quiet">nothing to say</span>
+                          }
+                        </td>
+                        <td><cv-state [state]="issue.state" /></td>
+                        <td class="number">
+                          @if (session.canMarket()) {
+                            @if (issue.state === 'set' || issue.state === 'standby') {
+                              <button class="link small" (click)="stop(issue.firingId)">Hold</button>
+                            }
+                            @if (issue.state === 'stopped') {
+                              <button class="link small" (click)="setAgain(issue.firingId)">Set again</button>
+                            }
+                          }
+                        </td>
+                      </tr>
+                    } @empty {
+                      <tr>
+                        <td colspan="5" class="quiet">No issue is planned; the digest is off.</td>
+                      </tr>
+                    }
+                  </tbody>
+                </table>
+              </div>
               <div class="stack">
                 @if (previews(digest.id).length) {
                   <div class="choice" role="group" aria-label="Issue to preview">

@@ -89,6 +89,13 @@ import { Toast } from '../ui/toast';
       gap: 12px;
       justify-content: end;
     }
+    @media (max-width: 700px) {
+      li {
+        grid-template-columns: minmax(0, 1fr) auto;
+        gap: 2px 12px;
+        padding: 8px 0;
+      }
+    }
   `,
 })
 export class Dates {
