@@ -205,6 +205,26 @@ export const guest = z.object({
   own: z.object({ start: z.string(), end: z.string(), place: z.string(), notes: z.string() }).nullable(),
 });
 export type Guest = z.infer<typeof guest>;
+/** Which guests are shown: those of one answer, those who hold an older version, or those who come by date. */
+export const guestFilter = z.enum([
+  'all',
+  'accepted',
+  'tentative',
+  'declined',
+  'needs-action',
+  'older-version',
+  'by-date',
+]);
+export type GuestFilter = z.infer<typeof guestFilter>;
+export const guestQuery = z.object({
+  /** Key of a date of the series; empty for the whole. */
+  occurrence: z.string().max(20).default(''),
+  search: z.string().max(200).default(''),
+  filter: guestFilter.default('all'),
+  after: z.coerce.number().int().default(0),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+});
+export type GuestQuery = z.infer<typeof guestQuery>;
 export const guestPage = z.object({
   rows: z.array(guest),
   next: z.number().nullable(),

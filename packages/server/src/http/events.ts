@@ -9,6 +9,7 @@ import {
   cuePreviewRequest,
   cueSourceQuery,
   eventQuery,
+  guestQuery,
   invitePlanRequest,
   markAttendance as markAttendanceRequest,
   newEvent,
@@ -39,13 +40,6 @@ import { describeChanges, sendNotice } from '../services/sending/notices';
 import { sendLines } from './lines';
 import { idOf, optionalId, requestKeyOf } from './ids';
 import { actorOf, memberOf } from './session';
-
-const guestQuery = z.object({
-  occurrence: z.string().max(20).default(''),
-  search: z.string().max(200).default(''),
-  after: z.coerce.number().int().default(0),
-  limit: z.coerce.number().int().min(1).max(200).default(50),
-});
 
 export function eventRoutes(context: Context): Router {
   const routes = Router();

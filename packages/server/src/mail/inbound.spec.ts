@@ -2,7 +2,7 @@ import nodemailer from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import { plainDocument, prepareCalendar } from '@convite/core';
 import { calendarSource } from '../services/sending/compose-calendar';
-import { eventComposer } from '../services/sending/compose-firing';
+import { eventComposer } from '../services/sending/compose-event';
 import { countReply } from '../services/replies/count-reply';
 import { saveEvent } from '../services/events/events';
 import { isOurAddress, knownAs, receiveMail } from '../services/replies/receive-mail';
@@ -103,8 +103,9 @@ describe('mail that comes in by SMTP', () => {
       alternatives: [{ contentType: 'text/calendar; method=REPLY', content: calendar }],
     });
   const plainAddress = `replies@${mailDomain}`;
-  const reply = async (email: string): Promise<string | undefined> =>
-    (await stage.context.store.guests.page(event, '', email, 0, 5)).rows[0]?.reply;
+  const guest = (search: string) =>
+    stage.context.store.guests.page(event, { occurrence: '', search, version: 1, after: 0, limit: 5 });
+  const reply = async (email: string): Promise<string | undefined> => (await guest(email)).rows[0]?.reply;
   const setAside = async (): Promise<string[]> =>
     (await stage.context.store.replies.setAside(event)).map(({ reason }) => reason);
 
@@ -114,7 +115,7 @@ describe('mail that comes in by SMTP', () => {
     await send('p1@people.example', await replyText('P1@people.example', 'DECLINED', 0, '20260101T110000Z'));
     expect(await reply('p1@')).toBe('accepted');
     expect(await setAside()).toEqual(['older-than-last']);
-    expect((await stage.context.store.guests.page(event, '', 'p1@', 0, 5)).rows[0]?.comment).toBe('See you, bye');
+    expect((await guest('p1@')).rows[0]?.comment).toBe('See you, bye');
   });
 
   it('sets aside what is forged, unknown or unreadable, and applies none of it', async () => {
@@ -147,7 +148,7 @@ describe('mail that comes in by SMTP', () => {
         raw: `From: p1@people.example\r\nContent-Type: ${type}\r\nContent-Transfer-Encoding: base64\r\n${more}MIME-Version: 1.0\r\n\r\n${octets.toString('base64')}\r\n`,
       });
     const answered = async () => {
-      const [row] = (await stage.context.store.guests.page(event, '', 'p1@', 0, 5)).rows;
+      const [row] = (await guest('p1@')).rows;
       await stage
         .db('invitee')
         .where({ event_id: event })

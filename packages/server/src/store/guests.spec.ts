@@ -1,3 +1,4 @@
+import type { GuestFilter } from '@convite/contract';
 import { replyStates, type ReplyState } from '@convite/core';
 import { seededRandom } from '../demo/random';
 import { listDates } from '../services/events/dates';
@@ -60,5 +61,33 @@ describe('answers by date, as they are kept', () => {
       return counts;
     });
     expect((await listDates(stage.context, event, 3)).map(({ replies }) => replies)).toEqual(expected);
+
+    // The same guests narrowed by what they said, page by page, of a date and of the whole.
+    const shown = async (occurrence: string, filter: GuestFilter): Promise<number[]> => {
+      const ids: number[] = [];
+      for (let after: number | null = 0; after !== null;) {
+        const asked = { occurrence, search: '', filter, version: 2, after, limit: 7 };
+        const page: Awaited<ReturnType<typeof stage.context.store.guests.page>> = await stage.context.store.guests.page(
+          event,
+          asked,
+        );
+        ids.push(...page.rows.map(({ person }) => person.id));
+        after = page.next;
+      }
+      return ids;
+    };
+    for (const state of replyStates) {
+      const [key = ''] = keys;
+      const ofDate = guests.filter(
+        ({ reply, isByDate, dates }) => (dates.get(key) ?? (isByDate ? null : reply)) === state,
+      );
+      expect(await shown(key, state)).toEqual(ofDate.map(({ id }) => id));
+      const ofWhole = guests.filter(({ reply, isByDate }) => !isByDate && reply === state);
+      expect(await shown('', state)).toEqual(ofWhole.map(({ id }) => id));
+    }
+    expect(await shown('', 'by-date')).toEqual(guests.flatMap(({ id, isByDate }) => (isByDate ? [id] : [])));
+    await stage.db('invitee').where({ event_id: event }).where('subscriber_id', '<=', 9).update({ holds_version: 1 });
+    await stage.db('invitee').where({ event_id: event }).where('subscriber_id', '>', 9).update({ holds_version: 2 });
+    expect((await shown('', 'older-version')).length).toBe(9);
   });
 });

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Guest, ReplyCounts } from '@convite/contract';
+import type { Guest, GuestFilter, GuestQuery, ReplyCounts } from '@convite/contract';
 import type { Channel, ReplyState } from '@convite/core';
 import { likePrefix } from './database';
 import { ownColumns, type OwnColumns } from './personal';
@@ -26,16 +26,20 @@ const hasPartSql = '(not i.is_by_date or o.reply is not null)';
 
 export const noReplies = (): ReplyCounts => ({ 'needs-action': 0, accepted: 0, tentative: 0, declined: 0 });
 
+/** A page of guests. */
+export interface GuestsAsked extends Omit<GuestQuery, 'filter'> {
+  readonly filter?: GuestFilter | undefined;
+  /** The event's newest. */
+  readonly version: number;
+}
+
 /** The guests of an event as screens show them, and how they answered. */
 export function guestStore(db: Knex) {
   return {
     /** Guests by key, with what they answered for a date of a series; those whose invitation is under way are among them. */
     async page(
       eventId: number,
-      occurrence: string,
-      search: string,
-      after: number,
-      limit: number,
+      { occurrence, search, filter = 'all', version, after, limit }: GuestsAsked,
     ): Promise<{ rows: Guest[]; next: number | null }> {
       const rows: GuestRow[] = await db('invitee as i')
         .join('subscriber as s', 's.id', 'i.subscriber_id')
@@ -46,6 +50,15 @@ export function guestStore(db: Knex) {
         .where('i.event_id', eventId)
         .where('i.subscriber_id', '>', after)
         .whereRaw(occurrence ? hasPartSql : 'true')
+        .modify((query) => {
+          if (filter === 'older-version') void query.where('i.holds_version', '<', version);
+          else if (filter === 'by-date') void query.where('i.is_by_date', true);
+          // Of the whole by its index; of a date one by one, until the page is full.
+          else if (filter !== 'all')
+            void (occurrence
+              ? query.whereRaw('coalesce(o.reply, i.reply) = ?', filter)
+              : query.where({ 'i.reply': filter, 'i.is_by_date': false }));
+        })
         .modify((query) => {
           const start = likePrefix(search.toLowerCase());
           if (search)

@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import nodemailer from 'nodemailer';
 import { mimeOf } from '../mail/mime';
 import type { EmailMessage } from '../mail/message';
-import { eventComposer } from '../services/sending/compose-firing';
+import { eventComposer } from '../services/sending/compose-event';
 import { houseWordings } from '../services/sending/house-wordings';
 import { exampleReader, sendInvitations } from '../services/sending/invite';
 import { calendarRows, type Row } from './bench-calendars';

@@ -23,7 +23,7 @@ import {
 import { nowOf, type Actor, type Context } from '../context';
 import { countLive } from '../audience/count-live';
 import { checkWording } from './check-wording';
-import { eventComposer } from '../sending/compose-firing';
+import { eventComposer } from '../sending/compose-event';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems } from '../failure';
 import { previewPerson } from '../sending/invite';

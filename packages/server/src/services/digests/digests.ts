@@ -2,7 +2,7 @@ import type { DigestFields, DigestRow, IssuePreview } from '@convite/contract';
 import { isZone, nextIssues, readWording, visibleState } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
-import { digestComposer } from '../sending/compose-firing';
+import { digestComposer } from '../sending/compose-digest';
 import { issueContent } from '../sending/expand-firing';
 import { notFound, refuseProblems } from '../failure';
 import { exampleReader } from '../sending/invite';

@@ -387,6 +387,23 @@ describe('registration on the event page', () => {
     expect(await deliver(stage)).toEqual([]);
   });
 
+  it('switched off and on again, counts who comes by what they said meanwhile', async () => {
+    const once = await publishedEvent(stage, { registration: { places: 2, closesMinutes: 0, confirms: false } });
+    const [ada, ben, cid, dora] = ['ada', 'ben', 'cid', 'dora'].map((name) => `${name}@again.example`);
+    const goes = async (email = '') => (await register({ name: 'Again', email }, once)).status;
+    expect([await goes(ada), await goes(ben), await goes(cid)]).toEqual([200, 200, 409]);
+    const set = async (registration: EventFacts['registration']): Promise<void> => {
+      const { version } = await getEvent(context(), once);
+      const changed = { ...version.facts, registration };
+      await saveEvent(context(), once, { facts: changed, basedOn: version.number }, actor);
+    };
+    await set(null);
+    const page = pathOf(context().links.reply(once, await idOf(ada ?? '')));
+    await http.visitor().call('POST', page, new URLSearchParams({ state: 'declined' }).toString(), form);
+    await set({ places: 2, closesMinutes: 0, confirms: false });
+    expect([await goes(cid), await goes(dora)]).toEqual([200, 409]);
+  });
+
   it('gives the last place once, asked for at once by a form, on two reply pages and by two calendars', async () => {
     const once = await publishedEvent(stage, { registration: { places: 2, closesMinutes: 0, confirms: false } });
     const list = await context().store.lists.create('Asked at once');

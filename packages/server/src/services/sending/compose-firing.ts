@@ -1,41 +1,14 @@
-import {
-  composeIssue,
-  findOccurrence,
-  formerOccurrence,
-  instantsOf,
-  nextOccurrence,
-  occurrenceOfSlot,
-  sayDay,
-  sayTime,
-  sayZone,
-  wholeEvent,
-  whoOf,
-  type Block,
-  type CalendarSource,
-  type EpochMs,
-  type EventFacts,
-  type IssueDay,
-  type Occurrence,
-  type ShownGuest,
-  type Who,
-} from '@convite/core';
-import type { EmailMessage, TextMessage } from '../../mail/message';
+import { findOccurrence, occurrenceOfSlot, wholeEvent, whoOf, type EpochMs, type Who } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
-import { house, type House, type PartForAll } from '../../store/said';
-import type { Recipient } from '../../store/subscribers';
-import {
-  calendarSource,
-  calendarWriter,
-  declineWriter,
-  shownGuests,
-  standingDates,
-  type CalendarWriter,
-} from './compose-calendar';
+import { house, type PartForAll } from '../../store/said';
 import type { Context } from '../context';
 import { whoGets } from '../countdown/who-gets';
-import { prepareWording, writeEmail, writeText } from './write-message';
+import { shownGuests } from './compose-calendar';
+import { digestComposer } from './compose-digest';
+import { eventComposer } from './compose-event';
+import type { Composer } from './composer';
 
 /** A firing made ready to be written for one person after another. */
 export interface PreparedFiring {
@@ -52,13 +25,6 @@ export interface PreparedFiring {
   readonly forAll: PartForAll;
   readonly compose: Composer;
 }
-
-/** Writes one person's message of a firing; null when there is nothing to say to them. */
-export type Composer = (
-  person: Recipient,
-  deliveryId: number,
-  topics: readonly string[],
-) => EmailMessage | TextMessage | null;
 
 /**
  * Prepares what a firing sends: everything its people share is read and written once. The wording is what was frozen with
@@ -181,119 +147,4 @@ async function stillComing({ store }: Context, content: ContentOf<'digest'>): Pr
     const isComing = event?.status === 'published' && event.reach === 'public' && date && !date.calledOff;
     return isComing ? [{ id, publicKey, occurrence, facts: date.facts }] : [];
   });
-}
-
-/** What a message about an event is made from, beside the event. */
-export interface EventMessage {
-  readonly channel: StoredFiring['channel'];
-  readonly content: Exclude<Content, { kind: 'digest' }>;
-  /** The date of a series that it is about; empty for the whole. */
-  readonly occurrence: string;
-  readonly guests: readonly ShownGuest[];
-  /** When it goes: of a series, what names no date speaks of the next one. */
-  readonly atMs: number;
-}
-
-/** Messages about one event: cues, invitations, notices and answers. */
-export function eventComposer(
-  context: Context,
-  settings: House,
-  event: StoredEvent,
-  { channel, content, occurrence, guests, atMs }: EventMessage,
-): Composer {
-  const { version } = event;
-  const wordings = new Map<string, ReturnType<typeof prepareWording>>();
-  const wordingOf = (date: Occurrence | null): ReturnType<typeof prepareWording> => {
-    const key = date?.key ?? '';
-    let wording = wordings.get(key);
-    if (!wording) {
-      const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
-      const about = { ...event, facts };
-      wordings.set(key, (wording = prepareWording(context, settings, about, content.document)));
-    }
-    return wording;
-  };
-  const shared = wordingOf(dateOf(version.facts, occurrence, atMs));
-  /** People who come by date read of the next of theirs. */
-  const wordingFor = (person: Recipient): typeof shared => {
-    const own = occurrence ? [] : (standingDates(version.facts, person) ?? []);
-    const date = own.find(({ endMs }) => endMs > atMs) ?? own.at(-1);
-    return date ? wordingOf(date) : shared;
-  };
-  if (channel === 'text')
-    return (person, deliveryId) =>
-      writeText(context, settings, person, deliveryId, wordingFor(person).fill(person).text);
-  const calendar = calendarOf(calendarSource(context, settings, event, stampOf(content), guests), content);
-  const isComing = content.kind === 'answer' && content.isComing;
-  return (given, deliveryId) => {
-    const person = isComing ? { ...given, isComing } : given;
-    return writeEmail(context, settings, {
-      person,
-      deliveryId,
-      said: wordingFor(person).fill(person),
-      calendar: calendar && calendar(person),
-    });
-  };
-}
-
-/** The date that a message speaks of: the one it is about, or else the next. */
-const dateOf = (facts: EventFacts, key: string, atMs: number): Occurrence | null =>
-  key ? (findOccurrence(facts, key) ?? formerOccurrence(facts, key)) : nextOccurrence(facts, atMs);
-
-const stampOf = (content: EventMessage['content']): number => (content.kind === 'cue' ? 0 : content.stampMs);
-
-function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['content']): CalendarWriter | null {
-  switch (content.kind) {
-    case 'cue':
-      return null;
-    case 'invitation':
-      return calendarWriter(source, 'REQUEST', '');
-    case 'notice':
-      return calendarWriter(source, content.method, content.occurrence);
-    case 'answer':
-      if (content.method === 'QUESTION') return null;
-      return content.method === 'DECLINECOUNTER'
-        ? declineWriter(source, content.occurrence, '')
-        : calendarWriter(source, 'REQUEST', content.occurrence);
-  }
-}
-
-/** The issue of a digest, each person with the topics they asked for. */
-export function digestComposer(context: Context, settings: House, content: ContentOf<'digest'>): Composer {
-  const { zone, events, document } = content;
-  const keys = new Map(events.map((event) => [event.id, event.publicKey]));
-  const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');
-  const byTopics = new Map<string, ReturnType<typeof prepareWording> | null>();
-  const issueFor = (topics: readonly string[]): ReturnType<typeof prepareWording> | null => {
-    const key = [...topics].sort().join('\n');
-    let issue = byTopics.get(key);
-    if (issue === undefined) {
-      const days = composeIssue(events, content, zone, topics);
-      const blocks = days && [...document.blocks, ...days.flatMap((day) => blocksOf(day, zone, pageOf))];
-      issue = blocks && prepareWording(context, settings, null, { ...document, blocks });
-      byTopics.set(key, issue);
-    }
-    return issue;
-  };
-  return (person, deliveryId, topics) => {
-    const issue = issueFor(topics);
-    return issue && writeEmail(context, settings, { person, deliveryId, said: issue.fill(person), calendar: null });
-  };
-}
-
-/** A day of an issue: its heading, and what is on. */
-function blocksOf({ day, events }: IssueDay, zone: string, pageOf: (eventId: number) => string): Block[] {
-  const entries = events.map(({ id, facts }): Block => {
-    const isAllDay = facts.span.kind === 'all-day';
-    const time = isAllDay ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
-    const place = facts.venue || (facts.joinLink ? 'online' : '');
-    return {
-      kind: 'entry',
-      title: facts.title,
-      url: pageOf(id),
-      about: [time, place].filter(Boolean).join(' · '),
-      lead: `${time}  ${facts.title}${place && `, ${place}`}`,
-    };
-  });
-  return [{ kind: 'heading', line: [{ kind: 'text', text: sayDay(day) }] }, ...entries];
 }

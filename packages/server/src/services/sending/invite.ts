@@ -1,4 +1,4 @@
-import type { AudienceCount, GuestPage, LiveCount, WordingText } from '@convite/contract';
+import type { AudienceCount, GuestPage, GuestQuery, LiveCount, WordingText } from '@convite/contract';
 import {
   mostShownGuests,
   notInvitedTo,
@@ -110,11 +110,11 @@ async function refuseTooManyShown({ store }: Context, eventId: number, more: num
 export async function listGuests(
   context: Context,
   eventId: number,
-  query: { occurrence: string; search: string; after: number; limit: number },
+  query: Omit<GuestQuery, 'filter'> & Partial<Pick<GuestQuery, 'filter'>>,
 ): Promise<GuestPage> {
   const { store } = context;
   const event = await getEvent(context, eventId);
-  const page = await store.guests.page(eventId, query.occurrence, query.search, query.after, query.limit);
+  const page = await store.guests.page(eventId, { ...query, version: event.version.number });
   const { replies, byDate } = await store.eventTallies.find(eventId);
   return { ...page, counts: byDate[query.occurrence] ?? replies, version: event.version.number };
 }

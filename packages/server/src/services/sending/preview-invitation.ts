@@ -15,7 +15,7 @@ import { octetsOf } from '../../mail/mime';
 import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import { calendarSource, shownGuests, sourceFor } from './compose-calendar';
-import { eventComposer } from './compose-firing';
+import { eventComposer } from './compose-event';
 import { nowOf, type Actor, type Context } from '../context';
 import { addressesOf } from '../events/event-addresses';
 import { getEvent } from '../events/get-event';

@@ -32,6 +32,7 @@ import {
   type CueSourceQuery,
   type CueSources,
   type GuestPage,
+  type GuestQuery,
   type InvitationPreview,
   type LetterRow,
   type OccurrenceRow,
@@ -80,8 +81,8 @@ export class EventsApi {
   callOff = (id: number, wording: WordingText, { count, key }: SendingOnce): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/call-off`, { wording, confirmedCount: count }, key);
 
-  guests = (id: number, search: string, after: number, occurrence = ''): Observable<GuestPage> =>
-    this.client.get(`/events/${id}/guests`, guestPage, { search, after, occurrence });
+  guests = (id: number, query: Partial<GuestQuery>): Observable<GuestPage> =>
+    this.client.get(`/events/${id}/guests`, guestPage, query);
   markAttendance = (
     id: number,
     mark: { personId: number; occurrence: string; attended: boolean | null },

@@ -89,10 +89,23 @@ describe('Guests', () => {
     await type('input[type=search]', 'rui');
     await rest(settle);
     expect(asked).toEqual([
-      [1, '', 0, ''],
-      [1, '', 4, ''],
-      [1, 'rui', 0, ''],
+      [1, { search: '', occurrence: '', filter: 'all', after: 0 }],
+      [1, { search: '', occurrence: '', filter: 'all', after: 4 }],
+      [1, { search: 'rui', occurrence: '', filter: 'all', after: 0 }],
     ]);
+  });
+
+  it('is narrowed by an answer or the version held, shown as a chip that takes itself off', async () => {
+    const { press, asked, settle, element } = await open(someEvent());
+    await press('Filter');
+    [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
+      .find((one) => one.textContent?.includes('older version'))
+      ?.click();
+    await rest(settle);
+    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'older-version', after: 0 }]);
+    element.querySelector<HTMLElement>('[matChipRemove]')?.click();
+    await rest(settle);
+    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'all', after: 0 }]);
   });
 
   it('marks who came from an hour before the start, and takes the mark back at a second press', async () => {
@@ -116,7 +129,7 @@ describe('Guests', () => {
     dates.value = '20310618T193000';
     dates.dispatchEvent(new Event('change'));
     await rest(settle);
-    expect(asked.at(-1)).toEqual([1, '', 0, '20310618T193000']);
+    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '20310618T193000', filter: 'all', after: 0 }]);
     await press('yes');
     expect(marked).toEqual([{ personId: 4, occurrence: '20310618T193000', attended: true }]);
   });

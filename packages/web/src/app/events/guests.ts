@@ -3,7 +3,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute } from '@angular/router';
 import { map } from 'rxjs';
-import type { Guest, LetterRow, OccurrenceRow, SetAsideReply } from '@convite/contract';
+import type { Guest, GuestFilter, LetterRow, OccurrenceRow, SetAsideReply } from '@convite/contract';
 import { replyStates, sayDay, sayWhen, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
@@ -12,6 +12,7 @@ import { Session } from '../api/session';
 import { LetterList } from '../ui/letter-list';
 import { SharedClock } from '../ui/shared-clock';
 import { Cell, type Column } from '../ui/table/column';
+import { Filter, type FilterChoice } from '../ui/table/filter';
 import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
 import { Toast } from '../ui/toast';
@@ -50,7 +51,7 @@ const reasons: Readonly<Record<string, string>> = {
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [Cell, InvitePanel, LetterList, MatButtonModule, OwnTimes, Proposals, Table, When],
+  imports: [Cell, Filter, InvitePanel, LetterList, MatButtonModule, OwnTimes, Proposals, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -110,7 +111,14 @@ const reasons: Readonly<Record<string, string>> = {
           [value]="search()"
           (input)="find(typed($event))"
         />
-        <span empty>{{ search() ? 'Nobody of that name is invited.' : 'Nobody is invited yet.' }}</span>
+        <cv-filter above none="all" [choices]="filters" [(value)]="filter" />
+        <span empty>{{
+          search()
+            ? 'Nobody of that name is invited.'
+            : filter() === 'all'
+              ? 'Nobody is invited yet.'
+              : 'Nobody of these.'
+        }}</span>
         <ng-template cvCell="guest" [cvCellOf]="guests" let-guest>
           <bdi>{{ guest.person.name || '—' }}</bdi>
         </ng-template>
@@ -243,15 +251,27 @@ export class Guests {
   protected readonly words = replyWords;
   protected readonly reasons = reasons;
   protected readonly search = signal('');
+  protected readonly filter = signal<GuestFilter>('all');
+  protected readonly filters: readonly FilterChoice<GuestFilter>[] = [
+    { key: 'accepted', label: 'said yes' },
+    { key: 'tentative', label: 'said perhaps' },
+    { key: 'declined', label: 'said no' },
+    { key: 'needs-action', label: 'no answer yet' },
+    { key: 'older-version', label: 'hold an older version' },
+    { key: 'by-date', label: 'come by date' },
+  ];
   protected readonly isInviting = signal(false);
   /** Key of the date whose answers are shown; empty for the whole series. */
   protected readonly date = signal(inject(ActivatedRoute).snapshot.queryParamMap.get('date') ?? '');
   protected readonly isGivingTimes = signal(false);
   protected readonly guests = rowSource(
-    () => (this.current.id() ? { id: this.current.id(), search: this.search(), date: this.date() } : undefined),
-    ({ id, search, date }, after) =>
+    () =>
+      this.current.id()
+        ? { id: this.current.id(), search: this.search(), occurrence: this.date(), filter: this.filter() }
+        : undefined,
+    ({ id, ...query }, after) =>
       this.api
-        .guests(id, search, after, date)
+        .guests(id, { ...query, after })
         .pipe(map((page) => ({ ...page, rows: page.rows.map((guest) => ({ ...guest, id: guest.person.id })) }))),
   );
   protected readonly columns = computed((): Column[] => [
@@ -299,7 +319,9 @@ export class Guests {
   /** Of all who are invited to the whole, where nobody in particular is looked for. */
   protected readonly total = computed(() => {
     const counts = this.page()?.counts;
-    return counts && !this.search() && !this.date() ? Object.values(counts).reduce((sum, n) => sum + n, 0) : null;
+    return counts && !this.search() && !this.date() && this.filter() === 'all'
+      ? Object.values(counts).reduce((sum, n) => sum + n, 0)
+      : null;
   });
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
 

@@ -1,0 +1,46 @@
+import { composeIssue, instantsOf, sayDay, sayTime, sayZone, type Block, type IssueDay } from '@convite/core';
+import type { ContentOf } from '../../store/content';
+import type { House } from '../../store/said';
+import type { Context } from '../context';
+import type { Composer } from './composer';
+import { prepareWording, writeEmail } from './write-message';
+
+/** The issue of a digest, each person with the topics they asked for. */
+export function digestComposer(context: Context, settings: House, content: ContentOf<'digest'>): Composer {
+  const { zone, events, document } = content;
+  const keys = new Map(events.map((event) => [event.id, event.publicKey]));
+  const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');
+  const byTopics = new Map<string, ReturnType<typeof prepareWording> | null>();
+  const issueFor = (topics: readonly string[]): ReturnType<typeof prepareWording> | null => {
+    const key = [...topics].sort().join('\n');
+    let issue = byTopics.get(key);
+    if (issue === undefined) {
+      const days = composeIssue(events, content, zone, topics);
+      const blocks = days && [...document.blocks, ...days.flatMap((day) => blocksOf(day, zone, pageOf))];
+      issue = blocks && prepareWording(context, settings, null, { ...document, blocks });
+      byTopics.set(key, issue);
+    }
+    return issue;
+  };
+  return (person, deliveryId, topics) => {
+    const issue = issueFor(topics);
+    return issue && writeEmail(context, settings, { person, deliveryId, said: issue.fill(person), calendar: null });
+  };
+}
+
+/** A day of an issue: its heading, and what is on. */
+function blocksOf({ day, events }: IssueDay, zone: string, pageOf: (eventId: number) => string): Block[] {
+  const entries = events.map(({ id, facts }): Block => {
+    const isAllDay = facts.span.kind === 'all-day';
+    const time = isAllDay ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
+    const place = facts.venue || (facts.joinLink ? 'online' : '');
+    return {
+      kind: 'entry',
+      title: facts.title,
+      url: pageOf(id),
+      about: [time, place].filter(Boolean).join(' · '),
+      lead: `${time}  ${facts.title}${place && `, ${place}`}`,
+    };
+  });
+  return [{ kind: 'heading', line: [{ kind: 'text', text: sayDay(day) }] }, ...entries];
+}
