@@ -271,6 +271,20 @@ test('calls it off: the entry is struck out, the cue stops', async () => {
   await expect(page.locator('cv-person-calendar li.cancelled', { hasText: 'Moving stars' })).toHaveCount(1);
 });
 
+test('takes it up once more as a draft with its countdown, and deletes the draft', async () => {
+  await page.goto(eventPath);
+  await page.getByRole('button', { name: 'Copy or delete' }).click();
+  await page.getByRole('menuitem', { name: 'Copy it with its countdown' }).click();
+  await expect(page.getByRole('heading', { name: 'Copy of Moving stars' })).toBeVisible();
+  await page.getByRole('link', { name: 'countdown' }).click();
+  await expect(page.getByRole('row', { name: /Three hours.*draft/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Copy or delete' }).click();
+  await page.getByRole('menuitem', { name: 'Delete the draft' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete it' }).click();
+  await expect(page.getByRole('heading', { name: 'Events', exact: true })).toBeVisible();
+  await expect(page.getByText('Copy of Moving stars').and(page.getByRole('link'))).toHaveCount(0);
+});
+
 interface CueTyped {
   readonly name: string;
   readonly amount: string;

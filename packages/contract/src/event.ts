@@ -136,6 +136,7 @@ export type CueSourceQuery = z.infer<typeof cueSourceQuery>;
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
 export const changeReach = z.object({ reach: eventReach });
+export const copyRequest = z.object({ withCountdown: z.boolean() });
 
 export const eventDetail = z.object({
   id: z.number(),

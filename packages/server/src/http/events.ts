@@ -4,6 +4,7 @@ import {
   answerProposal as answerProposalRequest,
   changeDateRequest,
   changeReach,
+  copyRequest,
   cueFields,
   cueCountRequest,
   cuePreviewRequest,
@@ -23,6 +24,7 @@ import {
   wordingText,
 } from '@convite/contract';
 import type { Context } from '../services/context';
+import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
 import { countCue, previewCue, removeCue, saveCue } from '../services/countdown/cues';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
@@ -61,6 +63,14 @@ export function eventRoutes(context: Context): Router {
     const id = idOf(request);
     const { followingId } = await saveEvent(context, id, saveEventRequest.parse(request.body), actorOf(request));
     response.json({ event: await describeEvent(context, await getEvent(context, id)), followingId });
+  });
+  routes.post('/:id/copy', async (request, response) => {
+    const { withCountdown } = copyRequest.parse(request.body);
+    response.status(201).json({ id: await copyEvent(context, idOf(request), withCountdown, actorOf(request)) });
+  });
+  routes.delete('/:id', async (request, response) => {
+    await deleteDraft(context, idOf(request), actorOf(request));
+    response.status(204).end();
   });
   routes.put('/:id/reach', async (request, response) => {
     await setReach(context, idOf(request), changeReach.parse(request.body).reach, actorOf(request));

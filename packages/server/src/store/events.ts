@@ -101,6 +101,11 @@ function eventAlone(db: Knex) {
         .update({ version: version.number, planned_until: null, ...extentColumns(version.facts) });
     },
 
+    /** With all that belongs to it: for drafts that nobody has heard of. */
+    async remove(id: number): Promise<void> {
+      await db('event').where({ id }).delete();
+    },
+
     async setReach(id: number, reach: EventReach): Promise<void> {
       await db('event').where({ id }).update({ reach });
     },

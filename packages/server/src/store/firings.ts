@@ -1,15 +1,16 @@
 import type { Knex } from 'knex';
 import type { StoredFiringState } from '@convite/core';
 import { firingBoard } from './firing-board';
-import { firingChanges } from './firing-changes';
+import { firingCourse } from './firing-course';
 import { firingCounts } from './firing-counts';
+import { firingPlans } from './firing-plans';
 import { firingOf, manyFirings, type FiringRow, type StoredFiring } from './firing-rows';
 import { readOne } from './per-row';
 
 export type { StoredFiring } from './firing-rows';
 
 export function firingStore(db: Knex) {
-  return { ...firingReads(db), ...firingBoard(db), ...firingChanges(db), ...firingCounts(db) };
+  return { ...firingReads(db), ...firingBoard(db), ...firingPlans(db), ...firingCourse(db), ...firingCounts(db) };
 }
 
 function firingReads(db: Knex) {

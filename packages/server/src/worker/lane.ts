@@ -3,7 +3,7 @@ import type { Channel, Reason } from '@convite/core';
 import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import { isOutage } from '../store/database';
-import type { AskedAgain } from '../store/claims';
+import type { AskedAgain } from '../store/ask-again';
 import type { Outcome } from '../store/outcomes';
 import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';

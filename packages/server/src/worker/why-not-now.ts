@@ -1,7 +1,8 @@
 import { heldBack, occurrenceOfSlot, type Channel, type HeldBack, type Reason } from '@convite/core';
 import type { Context } from '../services/context';
 import type { PreparedFiring } from '../services/sending/compose-firing';
-import type { AskedAgain, ClaimedDelivery } from '../store/claims';
+import type { AskedAgain } from '../store/ask-again';
+import type { ClaimedDelivery } from '../store/claims';
 import type { composerCache } from './composers';
 
 /** Who is not, or no more, among those that a cue or a digest is for. What may have left already is said again. */

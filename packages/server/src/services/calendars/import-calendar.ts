@@ -16,7 +16,7 @@ import { nowOf, type Actor, type Context } from '../context';
 import { insertEvents } from '../events/events';
 import { newVersion } from '../events/new-version';
 import { Failure } from '../failure';
-import { planCues } from '../countdown/plan-firings';
+import { takeCues } from '../countdown/take-cues';
 
 const mostShown = 500;
 
@@ -163,13 +163,7 @@ async function createAll(
       by: actor.name,
     })),
   );
-  const cues = cuesOfEvent === null ? [] : (await tx.cues.ofEvent(cuesOfEvent)).filter(({ isRetired }) => !isRetired);
-  if (cues.length)
-    for (const id of ids) {
-      for (const cue of cues) await tx.cues.create(id, cue);
-      const stored = await tx.events.find(id);
-      if (stored) await planCues(tx, stored, await tx.cues.ofEvent(id), context.clock.now());
-    }
+  if (cuesOfEvent !== null) await takeCues(context, tx, cuesOfEvent, ids);
   events.forEach((event, index) => created.set(event, ids[index] ?? 0));
 }
 

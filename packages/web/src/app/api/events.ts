@@ -69,6 +69,9 @@ export class EventsApi {
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
   create = (facts: EventFacts, reach: EventReach): Observable<EventDetail> =>
     this.client.post('/events', { ...facts, reach }, eventDetail);
+  copy = (id: number, withCountdown: boolean): Observable<{ id: number }> =>
+    this.client.post(`/events/${id}/copy`, { withCountdown }, z.object({ id: z.number() }));
+  deleteDraft = (id: number): Observable<unknown> => this.client.tell('DELETE', `/events/${id}`);
   setReach = (id: number, reach: EventReach): Observable<unknown> =>
     this.client.tell('PUT', `/events/${id}/reach`, { reach });
   save = (id: number, facts: EventFacts, basedOn: number, scope: Scope = { kind: 'all' }): Observable<SavedEvent> =>

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { MatMenuModule } from '@angular/material/menu';
+import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { sayRepeats } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
@@ -15,7 +16,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
 /** One event: its title and time, and its sections in the order in which the work is done. */
 @Component({
   selector: 'cv-event-frame',
-  imports: [MatButtonModule, RouterLink, RouterLinkActive, RouterOutlet, When],
+  imports: [MatButtonModule, MatMenuModule, RouterLink, RouterLinkActive, RouterOutlet, When],
   providers: [CurrentEvent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -43,8 +44,20 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
               <span class="quiet">{{ reachWords[event.reach] }}</span>
             }
           }
-          @if (event.status === 'draft' && session.canMarket()) {
-            <button matButton="filled" class="push" (click)="publish()">Publish</button>
+          @if (session.canMarket()) {
+            <span class="row push">
+              <button matButton [matMenuTriggerFor]="menu">Copy or delete</button>
+              <mat-menu #menu="matMenu">
+                <button mat-menu-item (click)="copy(true)">Copy it with its countdown</button>
+                <button mat-menu-item (click)="copy(false)">Copy it alone</button>
+                @if (event.status === 'draft') {
+                  <button mat-menu-item (click)="remove()">Delete the draft</button>
+                }
+              </mat-menu>
+              @if (event.status === 'draft') {
+                <button matButton="filled" (click)="publish()">Publish</button>
+              }
+            </span>
           }
         </div>
         <nav aria-label="Sections of the event">
@@ -97,6 +110,7 @@ export class EventFrame {
   private readonly api = inject(EventsApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
+  private readonly router = inject(Router);
   readonly id = input.required<string>();
   protected readonly sections = sections;
   protected readonly reachWords = reachWords;
@@ -111,6 +125,29 @@ export class EventFrame {
     effect(() => this.current.id.set(this.numericId()));
   }
 
+  protected copy(withCountdown: boolean): void {
+    this.api.copy(this.numericId(), withCountdown).subscribe({
+      next: ({ id }) => {
+        this.toast.say('A draft with the same facts. Say when it is.');
+        void this.router.navigate(['/events', id, 'details']);
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+  protected remove(): void {
+    const title = this.current.detail()?.facts.title ?? '';
+    this.confirm
+      .ask({ title: 'Delete this draft?', text: `${title}, with its cues. Nobody has heard of it.`, yes: 'Delete it' })
+      .subscribe(() =>
+        this.api.deleteDraft(this.numericId()).subscribe({
+          next: () => {
+            this.toast.say(`The draft “${title}” is deleted.`);
+            void this.router.navigate(['/events']);
+          },
+          error: (error: unknown) => this.toast.fail(error),
+        }),
+      );
+  }
   protected publish(): void {
     const question = {
       title: 'Publish this event?',

@@ -1,0 +1,105 @@
+import type { Knex } from 'knex';
+import type { Content } from './content';
+import { inTransaction } from './retry-locked';
+
+/** A firing's own course: due, expanded, done, or missed. */
+export function firingCourse(db: Knex) {
+  return {
+    /**
+     * What is worth little after its moment, past its grace, becomes missed; returns how many. What somebody sent by hand,
+     * and answers, go however late: they are said as things stand then.
+     */
+    async markMissed(beforeMs: number): Promise<number> {
+      return db('firing')
+        .where({ state: 'set' })
+        .whereIn('kind', ['cue', 'digest'])
+        .where('due_at', '<', new Date(beforeMs))
+        .update({ state: 'missed', held: 'no-worker' });
+    },
+
+    /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
+    async markForgotten(nowMs: number): Promise<number> {
+      return db('firing')
+        .where({ state: 'draft' })
+        .where('due_at', '<', new Date(nowMs))
+        .update({ state: 'missed', held: 'still-draft' });
+    },
+
+    /**
+     * Takes the first due firing, skipping what another worker holds. To be called in a transaction: its row stays
+     * locked until the deliveries stand beside it, so a crash leaves it as it was.
+     */
+    async lockDue(nowMs: number): Promise<number | null> {
+      const ids: number[] = await db('firing')
+        .where({ state: 'set' })
+        .where('due_at', '<=', new Date(nowMs))
+        .orderBy('due_at')
+        .limit(1)
+        .forUpdate()
+        .skipLocked()
+        .pluck('id');
+      return ids[0] ?? null;
+    },
+
+    async markExpanded(id: number, frozen: Content | null, planned: number, note: string): Promise<void> {
+      await db('firing')
+        .where({ id })
+        .update({
+          state: planned > 0 ? 'sending' : 'done',
+          is_expanded: true,
+          planned,
+          note,
+          ...(frozen && { content: JSON.stringify(frozen) }),
+        });
+    },
+
+    /** One firing that cannot be carried out: said with the reason, and the others go on. */
+    async fail(id: number, note: string): Promise<void> {
+      await db('firing')
+        .where({ id })
+        .whereIn('state', ['set', 'sending'])
+        .update({ state: 'failed', note: note.slice(0, 500) });
+    },
+
+    /**
+     * Closes the firings of which nothing is left to send; returns those closed. Nobody reached is `failed`. Locks the
+     * firing, so that a bounce that comes in this moment is counted once.
+     */
+    async closeFinished(ids: readonly number[]): Promise<number[]> {
+      const closed: number[] = [];
+      for (const id of ids) if (await inTransaction(db, (tx) => close(tx, id))) closed.push(id);
+      return closed;
+    },
+
+    /** Puts the failed deliveries of a firing that is over back into the queue. @returns how many */
+    requeueFailed(id: number, now: Date): Promise<number> {
+      return inTransaction(db, async (tx) => {
+        const over = ['done', 'failed'];
+        const row: unknown = await tx('firing').where({ id }).whereIn('state', over).forUpdate().first('id');
+        if (!row) return 0;
+        const count = await tx('delivery')
+          .where({ firing_id: id, state: 'failed' })
+          .update({ state: 'queued', attempts: 0, next_at: now });
+        if (count)
+          await tx('firing')
+            .where({ id })
+            .update({ state: 'sending', note: '', failed: tx.raw('greatest(failed, ?) - ?', [count, count]) });
+        return count;
+      });
+    },
+  };
+}
+
+async function close(tx: Knex, id: number): Promise<boolean> {
+  const row: unknown = await tx('firing').where({ id, state: 'sending' }).forUpdate().first('id');
+  if (!row) return false;
+  const open: unknown = await tx('delivery')
+    .where({ firing_id: id })
+    .whereIn('state', ['queued', 'sending'])
+    .first('id');
+  if (open) return false;
+  await tx('firing')
+    .where({ id })
+    .update({ state: tx.raw("if(failed > 0 and sent = 0, 'failed', 'done')") });
+  return true;
+}
