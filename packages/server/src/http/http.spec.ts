@@ -29,6 +29,8 @@ describe('the HTTP interface', () => {
     const viewer = visitor();
     await viewer.signIn('viewer');
     expect((await viewer.call('GET', '/api/board')).status).toBe(200);
+    // A message holds addresses by which one answers for its reader.
+    expect((await viewer.call('GET', '/api/messages/1')).status).toBe(403);
     const refused = await viewer.call('POST', '/api/lists', { name: 'Mine' });
     expect([refused.status, refused.body['detail']]).toEqual([403, 'A viewer may look, but not do this.']);
     const marketer = visitor();

@@ -6,7 +6,7 @@ import { allFields, allLists, createList, findPeople } from '../services/audienc
 import { editPerson, getPerson } from '../services/audience/persons';
 import { listMessages, showMessage } from '../services/sending/show-message';
 import { idOf } from './ids';
-import { actorOf } from './session';
+import { actorOf, allow } from './session';
 
 export function subscriberRoutes(context: Context): Router {
   const routes = Router();
@@ -26,7 +26,8 @@ export function subscriberRoutes(context: Context): Router {
   routes.get('/subscribers/:id/messages', async (request, response) => {
     response.json(await listMessages(context, idOf(request), messageQuery.parse(request.query).before));
   });
-  routes.get('/messages/:id', async (request, response) => {
+  // It holds the person's own addresses: whoever reads them could answer for them.
+  routes.get('/messages/:id', allow(['owner', 'marketer']), async (request, response) => {
     response.json(await showMessage(context, idOf(request)));
   });
   routes.get('/lists', async (_request, response) => {

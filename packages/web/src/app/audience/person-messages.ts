@@ -47,7 +47,7 @@ const views = ['rendered', 'plain', 'calendar'] as const;
           }
         </ng-template>
         <ng-template cvCell="show" [cvCellOf]="messages" let-row>
-          @if (row.isKept) {
+          @if (row.isKept && session.canMarket()) {
             <button
               class="link"
               [attr.aria-expanded]="opened() === row.id"
@@ -96,7 +96,8 @@ const views = ['rendered', 'plain', 'calendar'] as const;
 export class PersonMessages {
   private readonly api = inject(AudienceApi);
   readonly personId = input.required<number>();
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly session = inject(Session);
+  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly columns = columns;
   protected readonly views = views;
   protected readonly messages = rowSource(
