@@ -273,7 +273,7 @@ test('calls it off: the entry is struck out, the cue stops', async () => {
 
 test('takes it up once more as a draft with its countdown, and deletes the draft', async () => {
   await page.goto(eventPath);
-  await page.getByRole('button', { name: 'Copy or delete' }).click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Copy it with its countdown' }).click();
   await expect(page.getByRole('heading', { name: 'Copy of Moving stars' })).toBeVisible();
   await page.getByRole('link', { name: 'countdown' }).click();

@@ -46,7 +46,9 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
           }
           @if (session.canMarket()) {
             <span class="row push">
-              <button matButton [matMenuTriggerFor]="menu">Copy or delete</button>
+              <button matButton [matMenuTriggerFor]="menu">
+                {{ event.status === 'draft' ? 'Copy or delete' : 'Copy' }}
+              </button>
               <mat-menu #menu="matMenu">
                 <button mat-menu-item (click)="copy(true)">Copy it with its countdown</button>
                 <button mat-menu-item (click)="copy(false)">Copy it alone</button>
