@@ -106,6 +106,7 @@ export class PersonMessages {
       this.api
         .messages(id, before)
         .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
+    (id) => id,
   );
   protected readonly opened = linkedSignal<number, number | null>({ source: this.personId, computation: () => null });
   protected readonly view = linkedSignal<number | null, (typeof views)[number]>({

@@ -85,6 +85,7 @@ export class UnreachedPeople {
       this.api
         .unreached(id, after)
         .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
+    (id) => id,
   );
   protected readonly page = this.people.first;
   protected readonly zone = computed(() => this.page()?.zone ?? 'UTC');

@@ -273,6 +273,7 @@ export class Guests {
       this.api
         .guests(id, { ...query, after })
         .pipe(map((page) => ({ ...page, rows: page.rows.map((guest) => ({ ...guest, id: guest.person.id })) }))),
+    ({ id, occurrence }) => [id, occurrence],
   );
   protected readonly columns = computed((): Column[] => [
     { key: 'guest', label: 'Guest', onCard: 'title' },

@@ -7,37 +7,41 @@ export interface KeptColumns {
   toggle(key: string): void;
 }
 
-/** @param name of the table; empty to keep nothing */
+/**
+ * What is kept is what somebody turned over, not what is shown: a column that comes later, such as who came, is there as if
+ * nobody had chosen anything.
+ * @param name of the table; empty to keep nothing
+ */
 export function keptColumns(name: string, columns: readonly Column[]): KeptColumns {
   const key = `convite.columns.${name}`;
-  const all = columns.filter(({ isExtra }) => !isExtra).map((one) => one.key);
-  const shown = signal<ReadonlySet<string>>(new Set(name ? (read(key) ?? all) : all));
+  let turned = new Set(name ? read(key) : []);
+  const shownNow = (): ReadonlySet<string> =>
+    new Set(columns.filter((column) => Boolean(column.isExtra) === turned.has(column.key)).map((column) => column.key));
+  const shown = signal(shownNow());
   return {
     shown: shown.asReadonly(),
     toggle(column) {
-      shown.update((before) => {
-        const after = new Set(before);
-        if (!after.delete(column)) after.add(column);
-        if (name) write(key, [...after]);
-        return after;
-      });
+      turned = new Set(turned);
+      if (!turned.delete(column)) turned.add(column);
+      shown.set(shownNow());
+      if (name) write(key, [...turned]);
     },
   };
 }
 
 /** Storage may be closed to us, and may hold anything. */
-function read(key: string): string[] | null {
+function read(key: string): string[] {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? 'null');
-    return Array.isArray(kept) ? kept.map(String) : null;
+    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
+    return Array.isArray(kept) ? kept.map(String) : [];
   } catch {
-    return null;
+    return [];
   }
 }
 
-function write(key: string, shown: readonly string[]): void {
+function write(key: string, turned: readonly string[]): void {
   try {
-    localStorage.setItem(key, JSON.stringify(shown));
+    localStorage.setItem(key, JSON.stringify(turned));
   } catch {
     // It is shown as chosen all the same, until the page is left.
   }

@@ -31,6 +31,8 @@ export interface RowSource<T, P = PageOf<T>> {
   readonly state: Signal<'reading' | 'ready' | 'failed'>;
   readonly hasMore: Signal<boolean>;
   readonly isReading: Signal<boolean>;
+  /** What is asked for: another object for another list. */
+  readonly asked: Signal<unknown>;
   more(): void;
   /** Reads again what is shown, quietly. */
   reload(): void;
@@ -45,15 +47,32 @@ const mostAgain = 10;
  * Reads a list page by page. Another query begins at its first page, and one that is overtaken is dropped.
  * @param query undefined while there is nothing to ask
  * @param read one page, from where it begins
+ * @param subjectOf whose list it is: rows of another are never shown, while those of a narrower search may stay for a moment
  */
 export function rowSource<Q, P extends PageOf<unknown>>(
   query: () => Q | undefined,
   read: (query: Q, after: number) => Observable<P>,
+  subjectOf: (query: Q) => unknown = () => '',
 ): RowSource<P['rows'][number], P> {
-  const pages = signal<readonly P[]>([]);
-  const hasFailed = signal(false);
   const isReading = signal(true);
   const asked = computed(query, { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
+  const subject = computed(() => {
+    const wanted = asked();
+    return wanted === undefined ? '' : JSON.stringify(subjectOf(wanted));
+  });
+  const kept = signal<{
+    readonly pages: readonly P[];
+    readonly hasFailed: boolean;
+    readonly of: string;
+    readonly asked: Q | undefined;
+  }>({
+    pages: [],
+    hasFailed: false,
+    of: '',
+    asked: undefined,
+  });
+  const mine = computed(() => (kept().of === subject() ? kept() : { pages: [], hasFailed: false }));
+  const pages = computed((): readonly P[] => mine().pages);
   const acts = new Subject<'begin' | 'again' | 'more'>();
 
   const from = (wanted: Q, after: number, count: number): Observable<P[]> =>
@@ -66,23 +85,28 @@ export function rowSource<Q, P extends PageOf<unknown>>(
       switchMap((act) => {
         const [wanted, shown] = untracked(() => [asked(), pages()] as const);
         const next = shown.at(-1)?.next ?? null;
-        if (wanted === undefined || (act === 'more' && next === null)) return EMPTY;
+        // What comes behind another query's pages is none of this one's.
+        if (wanted === undefined || (act === 'more' && (next === null || untracked(kept).asked !== wanted)))
+          return EMPTY;
         isReading.set(true);
         const found =
           act === 'more'
             ? from(wanted, next ?? 0, 1).pipe(map((more) => [...shown, ...more]))
-            : from(wanted, 0, act === 'begin' ? 1 : Math.min(mostAgain, Math.max(1, shown.length)));
+            : from(wanted, 0, act === 'begin' ? 1 : Math.min(mostAgain, Math.max(1, shown.length))).pipe(
+                map((fresh) => (act === 'again' ? withThoseBehind(fresh, shown) : fresh)),
+              );
+        const whose = untracked(subject);
         return found.pipe(
-          map((read): readonly P[] | null => read),
-          catchError(() => of(null)),
+          map((pages) => ({ pages, hasFailed: false, of: whose, asked: wanted })),
+          // What was read before stays, and that it could not be read again is said beside it.
+          catchError(() => of({ pages: act === 'begin' ? [] : shown, hasFailed: true, of: whose, asked: wanted })),
         );
       }),
       takeUntilDestroyed(inject(DestroyRef)),
     )
     .subscribe((found) => {
       isReading.set(false);
-      hasFailed.set(found === null);
-      if (found) pages.set(found);
+      kept.set(found);
     });
   let isFirst = true;
   toObservable(asked)
@@ -98,10 +122,17 @@ export function rowSource<Q, P extends PageOf<unknown>>(
   return {
     rows: computed(() => pages().flatMap(({ rows }) => rows)),
     first: computed(() => pages()[0] ?? null),
-    state: computed(() => (hasFailed() ? 'failed' : pages().length ? 'ready' : 'reading')),
+    state: computed(() => (mine().hasFailed ? 'failed' : pages().length ? 'ready' : 'reading')),
     hasMore: computed(() => (pages().at(-1)?.next ?? null) !== null),
     isReading: isReading.asReadonly(),
+    asked,
     more: () => acts.next('more'),
     reload: () => acts.next('again'),
   };
+}
+
+/** What was read again, and behind it what was not, where the one still ends at the other's beginning. */
+function withThoseBehind<P extends PageOf<unknown>>(fresh: readonly P[], before: readonly P[]): readonly P[] {
+  const [last, same] = [fresh.at(-1), before[fresh.length - 1]];
+  return last && same && last.next === same.next ? [...fresh, ...before.slice(fresh.length)] : fresh;
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { of, Subject, throwError, type Observable } from 'rxjs';
+import { NEVER, of, Subject, throwError, type Observable } from 'rxjs';
 import { openScreen, rest } from '../../testing/screen';
 import { Cell, type Column } from './column';
 import { rowSource, type PageOf } from './row-source';
@@ -43,11 +43,13 @@ class SomeList {
     { key: 'id', label: 'Number', isNumber: true },
   ];
   readonly query = signal('a');
+  readonly whose = signal('mine');
   readonly picked = signal<Picked>(nobodyPicked);
   readonly opened: number[] = [];
   readonly source = rowSource(
-    () => this.query(),
-    (query, after) => answer(query, after),
+    () => ({ query: this.query(), whose: this.whose() }),
+    ({ query }, after) => answer(query, after),
+    ({ whose }) => whose,
   );
 }
 
@@ -100,6 +102,32 @@ describe('Table', () => {
     await settle();
     expect(text()).toContain('Late comer');
     expect(text()).not.toContain('Overtaken');
+  });
+
+  it('keeps the rows it has when they cannot be read again, and says so; rows behind the tenth page stay', async () => {
+    const { press, text, element, fixture, settle } = await open();
+    await press('More');
+    answer = () => throwError(() => new Error('away'));
+    fixture.componentInstance.source.reload();
+    await settle();
+    expect([rowsOf(element).length, text()]).toEqual([100, jasmine.stringContaining('cannot be read just now')]);
+    answer = (_, after) => of({ rows: people(after + 1, 10), next: after + 10 });
+    await press('Try again');
+    for (let page = 2; page < 12; page += 1) await press('More');
+    expect(rowsOf(element).length).toBe(120);
+    fixture.componentInstance.source.reload();
+    await settle();
+    expect(rowsOf(element).length).toBe(120);
+  });
+
+  it('never shows rows of somebody else, and picks none of another list', async () => {
+    const { text, fixture, settle } = await open();
+    fixture.componentInstance.picked.set({ kind: 'all' });
+    answer = () => NEVER;
+    fixture.componentInstance.whose.set('somebody else');
+    await settle();
+    expect(text()).not.toContain('Person 1');
+    expect(fixture.componentInstance.picked()).toEqual(nobodyPicked);
   });
 
   it('says what failed, and tries again; says when there is nobody', async () => {

@@ -31,6 +31,7 @@ export interface Row {
 export type Picked = { readonly kind: 'some'; readonly ids: ReadonlySet<Row['id']> } | { readonly kind: 'all' };
 export const nobodyPicked: Picked = { kind: 'some', ids: new Set() };
 
+const nothingYet = Symbol('nothing was asked yet');
 const quietRows = [1, 2, 3, 4, 5, 6];
 const pickColumn = 'cv-pick';
 
@@ -92,10 +93,16 @@ export class Table<T extends Row> {
   });
 
   constructor() {
-    // Another list begins at its first row, and nothing of the one before is picked.
+    // Another list begins at its first row, and nothing of the one before is picked: "all" would mean others.
+    let before: unknown = nothingYet;
     effect(() => {
-      this.source().first();
-      untracked(() => this.at.update((at) => Math.min(at, Math.max(0, this.source().rows().length - 1))));
+      const asked = this.source().asked();
+      if (before !== nothingYet && asked !== before)
+        untracked(() => {
+          this.at.set(0);
+          this.picked.set(nobodyPicked);
+        });
+      before = asked;
     });
   }
 
