@@ -10,7 +10,7 @@ import {
   type Scope,
   type Series,
 } from '@convite/core';
-import { person } from './audience';
+import { list, mostImported, person } from './audience';
 import { zoneName } from './zone';
 
 const wall = z.string().max(32);
@@ -136,6 +136,10 @@ export type CueSourceQuery = z.infer<typeof cueSourceQuery>;
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
 export const changeReach = z.object({ reach: eventReach });
+/** Lists that an event is going to invite. */
+export const changeToInvite = z.object({ lists: z.array(z.number().int()).max(200) });
+/** Addresses that were pasted for an event; a list is made of them. */
+export const pasteToInvite = z.object({ text: z.string().max(mostImported) });
 export const copyRequest = z.object({ withCountdown: z.boolean() });
 
 export const eventDetail = z.object({
@@ -153,6 +157,8 @@ export const eventDetail = z.object({
   pageUrl: z.string(),
   feedUrl: z.string(),
   invited: z.number(),
+  /** Lists chosen to be invited, until they were. */
+  toInvite: z.array(list),
 });
 export type EventDetail = z.infer<typeof eventDetail>;
 
@@ -292,7 +298,7 @@ export type WordingText = z.infer<typeof wordingText>;
 
 /** Lists, or with none those who are guests and hold nothing yet. */
 export const invitePlanRequest = z.object({
-  lists: z.array(z.number().int()),
+  lists: z.array(z.number().int()).max(200),
   channel: z.enum(['email', 'text']),
 });
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
@@ -301,7 +307,25 @@ export const sendInvitations = invitePlanRequest.extend({
   confirmedCount: z.number().int().nullable(),
   /** Read what is odd about it, and means it. */
   isSure: z.boolean().default(false),
+  /** A draft is published with it. */
+  publishes: z.boolean().default(false),
 });
+
+/** One thing about an invitation that was tried before anybody gets it. */
+export const triedPart = z.object({
+  part: z.enum(['entry', 'mail', 'house', 'join-link', 'link', 'web-calendar']),
+  name: z.string(),
+  isGood: z.boolean(),
+  said: z.string(),
+});
+export type TriedPart = z.infer<typeof triedPart>;
+export const tryOut = z.object({
+  parts: z.array(triedPart),
+  /** Links beyond those that are asked at once. */
+  unasked: z.number(),
+});
+export type TryOut = z.infer<typeof tryOut>;
+export const tryOutRequest = z.object({ wording: wordingText });
 export const publishRequest = z.object({ isSure: z.boolean().default(false) });
 export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
 const linkLine = z.object({

@@ -16,14 +16,15 @@ export const isEmail = (text: string): boolean =>
   text.length <= 254 && addressShape.test(text) && !/^\.|\.\.|\.@/.test(text);
 
 /**
- * Reads pasted addresses, one per line or separated by commas or semicolons. Good ones come back lower case, each
- * once; everything else is a problem at its line: bad-address, duplicate-address (facts: text).
+ * Reads pasted addresses, one per line or separated by commas, semicolons or spaces; from a spreadsheet also with the name in
+ * cells of its own. Good ones come back lower case, each once; everything else is a problem at its line: bad-address,
+ * duplicate-address (facts: text).
  */
 export function readAddresses(text: string): { addresses: PastedAddress[]; problems: Problem[] } {
   const addresses = new Map<string, PastedAddress>();
   const problems: Problem[] = [];
   text.split(/\r\n|\n|\r/).forEach((line, index) => {
-    for (const piece of splitOutsideQuotes(line)) {
+    for (const piece of splitOutsideQuotes(line).flatMap(splitAddresses)) {
       const read = readOne(piece);
       const path = `line ${index + 1}`;
       if (!read) problems.push({ code: 'bad-address', path, facts: { text: piece.slice(0, 120) } });
@@ -35,7 +36,23 @@ export function readAddresses(text: string): { addresses: PastedAddress[]; probl
   return { addresses: [...addresses.values()], problems };
 }
 
+/** Addresses with nothing but spaces between them. */
+function splitAddresses(piece: string): string[] {
+  const words = piece.split(/\s+/);
+  return words.every(isEmail) ? words : [piece];
+}
+
+/** Cells of a spreadsheet's row: one is the address, the others before and behind it are the name. */
+function readCells(piece: string): PastedAddress | null {
+  const cells = piece.split('\t').map((cell) => cell.trim());
+  const [email, ...others] = cells.filter(isEmail);
+  if (!email || others.length) return null;
+  const name = cells.filter((cell) => cell && cell !== email).join(' ');
+  return /[<>@]/.test(name) ? null : { name: name.slice(0, 200), email: email.toLowerCase() };
+}
+
 function readOne(piece: string): PastedAddress | null {
+  if (piece.includes('\t')) return readCells(piece);
   const named = /^(.*)<([^<>]*)>$/.exec(piece);
   const email = (named?.[2] ?? piece).trim().toLowerCase();
   const name = (named?.[1] ?? '')

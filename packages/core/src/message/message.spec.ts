@@ -75,6 +75,18 @@ describe('pasted addresses', () => {
       ['bad-address', 'line 5'],
     ]);
   });
+  it('takes what is copied from a spreadsheet, and addresses with only spaces between', () => {
+    const { addresses, problems } = readAddresses(
+      'Name\tEmail\nAna\tLopes\tana@x.example\ncy@x.example\tCy\nd@x.example  e@x.example\nF f@x.example\nG\tg@x.example\th@x.example',
+    );
+    expect(addresses.map(({ name, email }) => `${name}|${email}`)).toEqual([
+      'Ana Lopes|ana@x.example',
+      'Cy|cy@x.example',
+      '|d@x.example',
+      '|e@x.example',
+    ]);
+    expect(problems.map(({ path }) => path)).toEqual(['line 1', 'line 5', 'line 6']);
+  });
   it('lets no header be smuggled in', () => {
     for (const text of [
       'a@b.example\0',

@@ -4,6 +4,7 @@ import {
   answerProposal as answerProposalRequest,
   changeDateRequest,
   changeReach,
+  changeToInvite,
   copyRequest,
   cueFields,
   cueCountRequest,
@@ -16,11 +17,13 @@ import {
   newEvent,
   publishRequest,
   ownRequest,
+  pasteToInvite as pasteToInviteRequest,
   saveEvent as saveEventRequest,
   sendInvitations as sendInvitationsRequest,
   sendNotice as sendNoticeRequest,
   sendTest as sendTestRequest,
   testLinkRequest,
+  tryOutRequest,
   wordingText,
 } from '@convite/contract';
 import type { Context } from '../services/context';
@@ -34,8 +37,10 @@ import { listCues } from '../services/countdown/list-cues';
 import { listLetters } from '../services/replies/letters';
 import { eventsWithCues, listEvents } from '../services/events/list-events';
 import { countInvitations, listGuests, sendInvitations } from '../services/sending/invite';
+import { tryOut } from '../services/sending/try-out';
 import { previewInvitation, sendTest, testLinkOf } from '../services/sending/preview-invitation';
 import { answerProposal, listProposals } from '../services/replies/proposals';
+import { chooseToInvite, pasteToInvite } from '../services/events/to-invite';
 import { takePersonal } from '../services/events/personal';
 import { changeDate, listDates, markAttendance } from '../services/events/dates';
 import { describeChanges, sendNotice } from '../services/sending/notices';
@@ -142,6 +147,17 @@ function invitationRoutes(routes: Router, context: Context): void {
   routes.post('/:id/invitations/plan', async (request, response) => {
     const { lists, channel } = invitePlanRequest.parse(request.body);
     await sendLines(response, countInvitations(context, idOf(request), lists, channel));
+  });
+  routes.put('/:id/to-invite', async (request, response) => {
+    await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body).lists);
+    response.status(204).end();
+  });
+  routes.post('/:id/to-invite/people', async (request, response) => {
+    const { text } = pasteToInviteRequest.parse(request.body);
+    response.json(await pasteToInvite(context, idOf(request), text, actorOf(request)));
+  });
+  routes.post('/:id/try-out', async (request, response) => {
+    response.json(await tryOut(context, idOf(request), tryOutRequest.parse(request.body).wording));
   });
   routes.post('/:id/invitations', async (request, response) => {
     const gets = await sendInvitations(

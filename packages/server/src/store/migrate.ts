@@ -15,6 +15,7 @@ import * as byClock from './migrations/0013-by-clock';
 import * as consent from './migrations/0014-consent';
 import * as wording from './migrations/0015-wording';
 import * as said from './migrations/0016-said';
+import * as toInvite from './migrations/0017-to-invite';
 
 interface Migration {
   readonly name: string;
@@ -39,6 +40,7 @@ const migrations: readonly Migration[] = [
   { name: '0014-consent', up: consent.up },
   { name: '0015-wording', up: wording.up },
   { name: '0016-said', up: said.up },
+  { name: '0017-to-invite', up: toInvite.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

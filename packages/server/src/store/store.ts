@@ -38,6 +38,7 @@ import { saidStore } from './said';
 import { openSessionStore } from './sessions';
 import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
+import { toInviteStore } from './to-invite';
 import { troubleStore } from './troubles';
 import { watchStore } from './watches';
 
@@ -85,6 +86,7 @@ function subjects(db: Knex) {
     holds: holdStore(db),
     letters: letterStore(db),
     listImports: listImportStore(db),
+    toInvite: toInviteStore(db),
   };
 }
 

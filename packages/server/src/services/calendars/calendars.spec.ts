@@ -1,7 +1,8 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { WatchFields } from '@convite/contract';
 import { resolveWallTime } from '@convite/core';
-import { fetchCalendar, isInside } from '../../net/fetch-calendar';
+import { fetchCalendar } from '../../net/fetch-calendar';
+import { isInside } from '../../net/guarded-get';
 import { actor, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
 import { importCalendar, lookIntoCalendar, type ImportOptions } from './import-calendar';

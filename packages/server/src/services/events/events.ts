@@ -46,6 +46,7 @@ export async function describeEvent(
     pageUrl: addressesOf(links, event, null).page,
     feedUrl: event.reach === 'public' ? links.eventFeed(event.publicKey) : '',
     invited: await store.invitees.countGuests(event.id),
+    toInvite: await store.toInvite.of(event.id),
   };
 }
 
@@ -204,17 +205,25 @@ export async function setReach(context: Context, id: number, reach: EventReach, 
 }
 
 /** Publishing sets the cues that are ready. */
-export async function publishEvent(context: Context, id: number, actor: Actor, isSure = false): Promise<void> {
-  await context.store.transact(async (tx) => {
-    const event = await tx.events.findForUpdate(id);
-    if (!event) throw notFound('event');
-    if (event.status !== 'draft') return;
-    refuseDoubtful(await doubtsOfPublishing(context, tx, event), isSure);
-    await tx.events.setStatus(id, 'published');
-    await planCues(tx, { ...event, status: 'published' }, await tx.cues.ofEvent(id), context.clock.now());
-    await tx.house.audit(nowOf(context), actor, 'event: published', event.version.facts.title);
-    await tx.live.touch('board', 'events', `event:${id}`);
-  });
+export const publishEvent = (context: Context, id: number, actor: Actor, isSure = false): Promise<void> =>
+  context.store.transact((tx) => publishWithin(context, tx, id, actor, isSure));
+
+/** The same as a part of something that is done whole or not at all. */
+export async function publishWithin(
+  context: Pick<Context, 'clock'>,
+  tx: StoreSubjects,
+  id: number,
+  actor: Actor,
+  isSure: boolean,
+): Promise<void> {
+  const event = await tx.events.findForUpdate(id);
+  if (!event) throw notFound('event');
+  if (event.status !== 'draft') return;
+  refuseDoubtful(await doubtsOfPublishing(context, tx, event), isSure);
+  await tx.events.setStatus(id, 'published');
+  await planCues(tx, { ...event, status: 'published' }, await tx.cues.ofEvent(id), context.clock.now());
+  await tx.house.audit(nowOf(context), actor, 'event: published', event.version.facts.title);
+  await tx.live.touch('board', 'events', `event:${id}`);
 }
 
 /**

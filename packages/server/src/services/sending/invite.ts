@@ -12,9 +12,10 @@ import {
 import type { Recipient } from '../../store/subscribers';
 import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
-import { doubtsOfSending, refuseDoubtful } from './doubts';
+import { doubtsOfPublishing, doubtsOfSending, refuseDoubtful } from './doubts';
 import { once } from './once';
 import { nowOf, type Actor, type Context } from '../context';
+import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
 
@@ -45,7 +46,7 @@ export const countInvitations = (
 ): AsyncGenerator<LiveCount> =>
   countLive(context, notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
 
-/** Sends invitations now: this is done by hand, so it needs no standby. */
+/** Sends invitations now: this is done by hand, so it needs no standby. A draft is published with them where that is asked for. */
 export async function sendInvitations(
   context: Context,
   eventId: number,
@@ -55,23 +56,30 @@ export async function sendInvitations(
     readonly wording: WordingText;
     readonly confirmedCount: number | null;
     readonly isSure?: boolean;
+    readonly publishes?: boolean;
   },
   actor: Actor,
   key: string | null = null,
 ): Promise<number> {
-  const { lists, channel, wording, confirmedCount, isSure = false } = request;
+  const { lists, channel, wording, confirmedCount, isSure = false, publishes = false } = request;
   const event = await getEvent(context, eventId);
-  if (event.status !== 'published')
+  const isPublishing = publishes && event.status === 'draft';
+  if (event.status !== 'published' && !isPublishing)
     throw new Failure(409, 'not-published', 'Publish the event before inviting people to it.');
   refuseProblems(checkWording(wording, channel));
   const { gets } = await planInvitations(context, eventId, lists, channel);
   // Asked again with its key it may have been done, and there is nobody left to invite.
   if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
-  refuseDoubtful(doubtsOfSending(context, event), isSure);
+  const doubts = isPublishing
+    ? await doubtsOfPublishing(context, context.store, event)
+    : doubtsOfSending(context, event);
+  refuseDoubtful(doubts, isSure);
   if (event.version.facts.entry.showsGuests) await refuseTooManyShown(context, eventId, gets);
   const nowMs = context.clock.now();
   return once(context, key, async (tx) => {
     if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
+    if (isPublishing) await publishWithin(context, tx, eventId, actor, isSure);
+    await tx.toInvite.remove(eventId, lists);
     await tx.firings.create({
       kind: 'invitation',
       eventId,

@@ -36,6 +36,10 @@ export interface Links {
   readGuestAddress(address: string): number | null;
   /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
+  /** Answers when the house does. */
+  readonly health: string;
+  /** An address of this house. */
+  isOwn(url: string): boolean;
   readonly optOutPrefix: string;
   readonly mailDomain: string;
 }
@@ -109,6 +113,8 @@ export function makeLinks({
       return text ? readToken('guest', text.toLowerCase()) : null;
     },
     repliesAddress: `replies@${mailDomain}`,
+    health: `${publicUrl}/healthz`,
+    isOwn: (url) => url === publicUrl || url.startsWith(`${publicUrl}/`),
     optOutPrefix: 'opt-out+',
     mailDomain,
   };

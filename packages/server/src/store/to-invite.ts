@@ -1,0 +1,46 @@
+import type { Knex } from 'knex';
+
+/** Lists that an event is going to invite, until it did. */
+export function toInviteStore(db: Knex) {
+  return {
+    async of(eventId: number): Promise<{ id: number; name: string; count: number }[]> {
+      const rows: { id: number; name: string; size: number }[] = await db('to_invite as t')
+        .join('list as l', 'l.id', 't.list_id')
+        .where({ 't.event_id': eventId })
+        .orderBy('l.name')
+        .select('l.id', 'l.name', 'l.size');
+      return rows.map(({ id, name, size }) => ({ id, name, count: size }));
+    },
+    /** The list made of what was pasted for this event; null while nothing was. */
+    async own(eventId: number): Promise<number | null> {
+      const row: { list_id: number } | undefined = await db('to_invite')
+        .where({ event_id: eventId, is_own: true })
+        .first('list_id');
+      return row?.list_id ?? null;
+    },
+    async add(eventId: number, lists: readonly number[], isOwn = false): Promise<void> {
+      if (lists.length)
+        await db('to_invite')
+          .insert(lists.map((id) => ({ event_id: eventId, list_id: id, is_own: isOwn })))
+          .onConflict(['event_id', 'list_id'])
+          .ignore();
+    },
+    /** Lists that do not exist are left out. To be called in a transaction. */
+    async set(eventId: number, lists: readonly number[]): Promise<void> {
+      await db('to_invite')
+        .where({ event_id: eventId })
+        .whereNotIn('list_id', [...lists])
+        .delete();
+      const known: number[] = await db('list')
+        .whereIn('id', [...lists])
+        .pluck('id');
+      await this.add(eventId, known);
+    },
+    async remove(eventId: number, lists: readonly number[]): Promise<void> {
+      await db('to_invite')
+        .where({ event_id: eventId })
+        .whereIn('list_id', [...lists])
+        .delete();
+    },
+  };
+}
