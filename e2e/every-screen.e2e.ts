@@ -56,7 +56,7 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expect(page.getByText(/^(Reading|Writing) the/)).toHaveCount(0);
     if (path.endsWith('/countdown')) await page.getByRole('button', { name: 'Add a cue' }).click();
-    if (path.endsWith('/guests')) await page.getByRole('button', { name: 'Invite a list' }).click();
+    if (path.endsWith('/guests')) await page.getByRole('button', { name: 'Invite people' }).click();
     await lookAt(page, path, scheme);
     if (!path.endsWith('/invitation')) continue;
     for (const view of ['email', 'raw and checks', 'links']) {

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { dayAhead, openMail, signIn } from './stage-door';
+import { dayAhead, inviteList, openMail, openNewEvent, signIn } from './stage-door';
 
 // What does not arrive, as the marketer meets it: who, in whose words, what to do, and that it then arrives.
 test.describe.configure({ mode: 'serial', timeout: 60_000 });
@@ -36,13 +36,12 @@ test('an event for invited people alone has no page, until it is shown by link',
   await page.getByLabel(/Paste addresses/).fill(`Íris <${reader}>`);
   await page.getByRole('button', { name: 'Add them' }).click();
   await expect(page.getByText('1 added.')).toBeVisible();
-  await page.goto('/events/new');
+  await openNewEvent(page);
   await page.getByLabel('Title').fill(title);
   await page.getByLabel('Starts').fill(`${dayAhead(12)}T20:30`);
   await page.getByLabel('Ends', { exact: true }).fill(`${dayAhead(12)}T22:00`);
   // Nobody is shown an event because nobody was asked.
-  await expect(page.getByRole('button', { name: 'Make the draft' })).toBeDisabled();
-  await page.getByLabel(/^invited only/).check();
+  await expect(page.getByLabel(/^invited only/)).toBeChecked();
   await page.getByRole('button', { name: 'Make the draft' }).click();
   await expect(page.getByRole('heading', { name: title })).toBeVisible();
   eventPath = new URL(page.url()).pathname.replace(/\/details$/, '');
@@ -66,9 +65,7 @@ test('an event for invited people alone has no page, until it is shown by link',
 test('what is refused is named with the server’s words, is mended, and arrives', async () => {
   await setMail('refuse');
   await page.goto(`${eventPath}/guests`);
-  await page.getByRole('button', { name: 'Invite a list' }).click();
-  await page.getByLabel(list).check();
-  await page.getByRole('button', { name: 'Send the invitation' }).click();
+  await inviteList(page, list);
   await page.goto('/');
   const row = page.locator('cv-board-row', { hasText: title });
   await expect(row.getByText('failed')).toBeVisible();

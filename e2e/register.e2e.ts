@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { dayAhead, openMail, signIn } from './stage-door';
+import { dayAhead, openMail, openNewEvent, signIn } from './stage-door';
 
 // People who put themselves down, as they and the marketer meet them. The visitor's browser runs no script.
 test.describe.configure({ mode: 'serial', timeout: 45_000 });
@@ -24,12 +24,12 @@ test.afterAll(async () => {
 });
 
 test('the marketer opens registration, one place on each date', async () => {
-  await page.goto('/events/new');
+  await openNewEvent(page);
   await page.getByLabel('Title').fill(title);
   await page.getByLabel('Starts').fill(`${first}T07:00`);
   await page.getByLabel('Ends', { exact: true }).fill(`${first}T08:00`);
   await page.getByRole('combobox', { name: 'Repeats', exact: true }).selectOption('WEEKLY');
-  await page.getByLabel('People put themselves down on the event page').check();
+  await page.getByLabel('People register themselves').check();
   await page.getByLabel('Places on each date').fill('0');
   await page.keyboard.press('Tab');
   await expect(page.getByText('This must be a whole number from 1 to 100000.')).toBeVisible();

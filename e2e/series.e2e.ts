@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { openMail, openMailbox, signIn } from './stage-door';
+import { inviteList, openMail, openMailbox, openNewEvent, sendInvitations, signIn } from './stage-door';
 
 // A series, answers date by date, links and calendars from elsewhere, as the marketer and the guests meet them.
 test.describe.configure({ mode: 'serial', timeout: 45_000 });
@@ -41,7 +41,7 @@ test('repeats in plain words: the dates as it is edited, a rule that misses its 
   await page.getByRole('button', { name: 'Add them' }).click();
   await expect(page.getByText('2 added.')).toBeVisible();
 
-  await page.goto('/events/new');
+  await openNewEvent(page);
   await page.getByLabel('Title').fill(title);
   await page.getByLabel('Starts').fill(`${first}T20:30`);
   await page.getByLabel('Ends', { exact: true }).fill(`${first}T22:30`);
@@ -62,7 +62,8 @@ test('repeats in plain words: the dates as it is edited, a rule that misses its 
   await rule.fill('FREQ=WEEKLY;BYDAY=SA');
   await rule.blur();
   await expect(page.getByRole('button', { name: /Move the start to/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Make the draft' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Make the draft' }).click();
+  await expect(page).toHaveURL(/events\/new/);
   await rule.fill('FREQ=WEEKLY;BYDAY=FRI');
   await rule.blur();
   await expect(page.getByText(/“FRI”|BYDAY/).first()).toBeVisible();
@@ -108,9 +109,7 @@ test('shows the invitation: entry, text with its checks all kept, links that say
 
 test('invites; one guest declines one date, proposes another time for the next, and passes nothing on', async () => {
   await page.goto(`${eventPath}/guests`);
-  await page.getByRole('button', { name: 'Invite a list' }).click();
-  await page.getByLabel(list).check();
-  await page.getByRole('button', { name: 'Send the invitation' }).click();
+  await inviteList(page, list);
   await expect(page.getByRole('row', { name: /fia@rings.example.*no answer/ })).toBeVisible();
 
   await openMail(page, 'fia@rings.example', `Invitation: ${title}`);
@@ -199,7 +198,7 @@ test('takes an answer on the reply page, and follows it in the guest’s own fee
 });
 
 test('gives people their own times: each gets their own entry', async () => {
-  await page.goto('/events/new');
+  await openNewEvent(page);
   await page.getByLabel('Title').fill('Ring slots');
   await page.getByLabel('Starts').fill(`${first}T20:00`);
   await page.getByLabel('Ends', { exact: true }).fill(`${first}T20:30`);
@@ -217,9 +216,9 @@ test('gives people their own times: each gets their own entry', async () => {
   await expect(page.getByText('1 person has their own time; 1 new guest.')).toBeVisible();
   await expect(page.getByText(/^line 3, start:/)).toBeVisible();
   await expect(page.getByRole('row', { name: /fia@rings.example.*21:00 Lisbon West.*no entry yet/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Invite a list' }).click();
-  await page.getByLabel('Guests who hold no entry yet').check();
-  await page.getByRole('button', { name: 'Send the invitation' }).click();
+  await page.getByRole('button', { name: 'Invite people' }).click();
+  await page.getByLabel('Instead, guests who hold no entry yet').check();
+  await sendInvitations(page);
   await openMail(page, 'fia@rings.example', 'Invitation: Ring slots');
   await page.getByRole('button', { name: 'calendar', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`${first.replaceAll('-', '')}T210000`);

@@ -44,3 +44,26 @@ export async function moveClockUntil(page: Page, path: string, text: string, pre
 
 /** A day so many days from today, as the form's boxes take it. */
 export const dayAhead = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
+/** A new event with everything that it can ask. */
+export async function openNewEvent(page: Page): Promise<void> {
+  await page.goto('/events/new');
+  await page.getByRole('button', { name: /^More:/ }).click();
+}
+
+/** Invites one list, under Guests. */
+export async function inviteList(page: Page, list: string): Promise<void> {
+  await page.getByRole('button', { name: 'Invite people' }).click();
+  await page.getByRole('combobox', { name: 'Lists' }).fill(list);
+  await page.getByRole('option', { name: list }).click();
+  await sendInvitations(page);
+}
+
+/** Sends to those who are chosen, after the last look. */
+export async function sendInvitations(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^Invite (?:one|[\d,]+) / }).click();
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Send to/ })
+    .click();
+}

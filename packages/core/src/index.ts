@@ -25,6 +25,7 @@ export * from './event/edit-series';
 export * from './event/personal';
 export * from './event/registration';
 export * from './event/change';
+export * from './event/merge';
 export * from './calendar/content-line';
 export * from './calendar/vtimezone';
 export * from './calendar/write-component';

@@ -1,6 +1,13 @@
-import { inject } from '@angular/core';
-import { type CanActivateChildFn, type CanActivateFn, type CanMatchFn, Router, type Routes } from '@angular/router';
-import { map } from 'rxjs';
+import { inject, Injector } from '@angular/core';
+import {
+  type CanDeactivateFn,
+  type CanActivateChildFn,
+  type CanActivateFn,
+  type CanMatchFn,
+  Router,
+  type Routes,
+} from '@angular/router';
+import { firstValueFrom, map } from 'rxjs';
 import { Session } from './api/session';
 
 /** Everything but the door needs somebody signed in; the way back is remembered. */
@@ -24,6 +31,17 @@ const inDemonstration: CanMatchFn = () => {
   return session.me()?.hasBackstage ?? session.load().pipe(map((me) => me?.hasBackstage ?? false));
 };
 
+/** Leaving a screen with something unsaved asks. What asks is fetched then. */
+const asksBeforeLeaving: CanDeactivateFn<unknown> = async () => {
+  const injector = inject(Injector);
+  const { Unsaved } = await import('./ui/form/unsaved');
+  return firstValueFrom(injector.get(Unsaved).mayLeave());
+};
+
+/** Screens that ask before they are left with something unsaved. */
+const asking = (screens: Routes): Routes =>
+  screens.map((screen) => (screen.loadComponent ? { ...screen, canDeactivate: [asksBeforeLeaving] } : screen));
+
 export const routes: Routes = [
   {
     path: 'sign-in',
@@ -40,7 +58,7 @@ export const routes: Routes = [
     canActivate: [signedIn],
     canActivateChild: [factorStands],
     loadComponent: () => import('./shell').then((it) => it.Shell),
-    children: [
+    children: asking([
       {
         path: '',
         pathMatch: 'full',
@@ -76,14 +94,14 @@ export const routes: Routes = [
         path: 'events/:id',
         title: 'Event · Convite',
         loadComponent: () => import('./events/event-frame').then((it) => it.EventFrame),
-        children: [
+        children: asking([
           { path: '', pathMatch: 'full', redirectTo: 'details' },
           { path: 'details', loadComponent: () => import('./events/details').then((it) => it.Details) },
           { path: 'guests', loadComponent: () => import('./events/guests').then((it) => it.Guests) },
           { path: 'invitation', loadComponent: () => import('./events/invitation').then((it) => it.Invitation) },
           { path: 'countdown', loadComponent: () => import('./events/countdown').then((it) => it.Countdown) },
           { path: 'changes', loadComponent: () => import('./events/changes').then((it) => it.Changes) },
-        ],
+        ]),
       },
       {
         path: 'digests',
@@ -108,6 +126,11 @@ export const routes: Routes = [
       },
       {
         path: 'settings',
+        pathMatch: 'full',
+        redirectTo: 'settings/house',
+      },
+      {
+        path: 'settings/:section',
         title: 'Settings · Convite',
         loadComponent: () => import('./settings/settings').then((it) => it.SettingsPage),
       },
@@ -121,6 +144,6 @@ export const routes: Routes = [
         title: 'Not found · Convite',
         loadComponent: () => import('./account/not-found').then((it) => it.NotFound),
       },
-    ],
+    ]),
   },
 ];

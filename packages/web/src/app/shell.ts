@@ -5,6 +5,7 @@ import { map } from 'rxjs';
 import { AudienceApi } from './api/audience';
 import { Session } from './api/session';
 import { Strip } from './strip';
+import { Unsaved } from './ui/form/unsaved';
 import { PeopleSearch } from './ui/people-search';
 import { Habits } from './ui/time/habits';
 
@@ -134,6 +135,7 @@ export class Shell {
   protected readonly session = inject(Session);
   private readonly habits = inject(Habits);
   private readonly router = inject(Router);
+  private readonly unsaved = inject(Unsaved);
   private readonly dialog = inject(MatDialog);
 
   constructor() {
@@ -164,7 +166,11 @@ export class Shell {
   }
 
   protected signOut(): void {
-    this.session.signOut().subscribe(() => void this.router.navigateByUrl('/sign-in'));
+    this.unsaved.mayLeave().subscribe((leaves) => {
+      if (!leaves) return;
+      this.unsaved.forgetAll();
+      this.session.signOut().subscribe(() => void this.router.navigateByUrl('/sign-in'));
+    });
   }
 }
 

@@ -41,7 +41,11 @@ import {
   type Proposal,
   type SavedEvent,
   type SetAsideReply,
+  type ImportResult,
   type TestedLink,
+  type TryOut,
+  importResult,
+  tryOut,
   type WordingText,
   liveCount,
 } from '@convite/contract';
@@ -107,6 +111,12 @@ export class EventsApi {
   letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
+  chooseToInvite = (id: number, lists: readonly number[]): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/to-invite`, { lists });
+  pasteToInvite = (id: number, text: string): Observable<ImportResult> =>
+    this.client.post(`/events/${id}/to-invite/people`, { text }, importResult);
+  tryOut = (id: number, wording: WordingText): Observable<TryOut> =>
+    this.client.post(`/events/${id}/try-out`, { wording }, tryOut);
   countInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<LiveCount> =>
     this.client.lines(`/events/${id}/invitations/plan`, { lists, channel }, liveCount);
   invite = (
@@ -115,11 +125,12 @@ export class EventsApi {
     channel: Channel,
     wording: WordingText,
     { count, isSure, key }: SendingOnce & { readonly isSure: boolean },
+    publishes = false,
   ): Observable<unknown> =>
     this.client.tell(
       'POST',
       `/events/${id}/invitations`,
-      { lists, channel, wording, confirmedCount: count, isSure },
+      { lists, channel, wording, confirmedCount: count, isSure, publishes },
       key,
     );
   previewInvitation = (

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { sayDay, wallTimeAt } from '@convite/core';
 import type { Board, BoardItem } from '@convite/contract';
 import { BoardApi } from '../api/board';
 import { reloadOn } from '../api/live';
+import { Session } from '../api/session';
 import { BoardRow, type BoardEntry } from './board-row';
 import { LoadChart } from './load-chart';
 import { NeedsYou } from './needs-you';
@@ -18,13 +20,16 @@ interface Day {
 /** The home view: everything due to go out, in time order, with a now-line, and beside it what needs a person. */
 @Component({
   selector: 'cv-call-board',
-  imports: [BoardRow, LoadChart, NeedsYou, RouterLink],
+  imports: [BoardRow, LoadChart, MatButtonModule, NeedsYou, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>Call board</h1>
         <span class="quiet">what goes out next, and what went out last</span>
+        @if (session.canMarket()) {
+          <a matButton="filled" class="push" routerLink="/events/new">New event</a>
+        }
       </div>
       @if (board(); as board) {
         <cv-load-chart [load]="board.load" [today]="today()" />
@@ -97,6 +102,7 @@ interface Day {
 })
 export class CallBoard {
   private readonly api = inject(BoardApi);
+  protected readonly session = inject(Session);
   protected readonly resource = rxResource({ stream: () => this.api.board() });
   protected readonly board = computed<Board | null>(() => (this.resource.hasValue() ? this.resource.value() : null));
   protected readonly today = computed(() => this.dayOf(this.board()?.now ?? ''));

@@ -9,7 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
-import { MatButtonModule } from '@angular/material/button';
+import { map } from 'rxjs';
 import { Router, RouterLink } from '@angular/router';
 import {
   blankFacts,
@@ -17,16 +17,30 @@ import {
   differencesBetween,
   findOccurrence,
   matters,
+  mergeFacts,
   splitSeries,
   type EventFacts,
+  type FactsPart,
   type Scope,
 } from '@convite/core';
-import type { EventDetail, EventReach, LocatedProblem, SavedEvent } from '@convite/contract';
+import {
+  eventFacts,
+  scope as scopeShape,
+  type EventDetail,
+  type EventReach,
+  type LocatedProblem,
+  type SavedEvent,
+} from '@convite/contract';
+import * as z from 'zod';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { Conflict } from '../ui/form/conflict';
+import { FormBar } from '../ui/form/form-bar';
+import { keepTyped } from '../ui/form/unsaved';
+import { sayNumber } from '../ui/people-count';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { CurrentEvent } from './current-event';
@@ -39,106 +53,9 @@ import { ScopeChoice } from './scope-choice';
 /** The facts; beside them what saving would change, for which dates, and for whom that matters. */
 @Component({
   selector: 'cv-details',
-  imports: [Dates, Differences, EventForm, MatButtonModule, ReachChoice, RouterLink, ScopeChoice],
+  imports: [Conflict, Dates, Differences, EventForm, FormBar, ReachChoice, RouterLink, ScopeChoice],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    @if (current.detail(); as event) {
-      <div class="columns">
-        <div class="stack">
-          @if (event.facts.series && !isLocked()) {
-            <cv-scope-choice
-              [scope]="base().scope"
-              [dates]="dates()"
-              [invited]="event.invited"
-              [nowMs]="clock.nowMs()"
-              (scopeChange)="choose($event)"
-            />
-          }
-          <div class="sheet">
-            <cv-event-form
-              [facts]="base().facts"
-              [topics]="topics()"
-              [serverProblems]="serverProblems()"
-              [disabled]="isLocked()"
-              [canRepeat]="base().scope.kind !== 'one'"
-              (factsChange)="typed.set($event)"
-            />
-          </div>
-          @if (event.facts.series) {
-            <cv-dates
-              [event]="event"
-              [dates]="dates()"
-              [nowMs]="clock.nowMs()"
-              (edited)="choose({ kind: 'one', key: $event })"
-              (changed)="reload()"
-            />
-          }
-        </div>
-        <aside class="stack">
-          @if (isLocked()) {
-            <p class="note">
-              {{
-                event.status === 'called-off'
-                  ? 'This event was called off; its facts stand as they were.'
-                  : 'You may look; a marketer may change this.'
-              }}
-            </p>
-          } @else if (differences().length) {
-            <div class="sheet stack">
-              <h2>Not saved yet</h2>
-              <cv-differences [differences]="differences()" />
-              <p class="small">
-                {{
-                  isMaterial()
-                    ? 'Time or place changes: everybody who was invited must hear. After saving, send the notice from Changes. Unfired cues move along.'
-                    : 'Time and place stay: calendars need no update.'
-                }}
-              </p>
-              @if (problem()) {
-                <p class="note alarm" role="alert">{{ problem() }}</p>
-              }
-              <div class="row">
-                <button matButton="filled" (click)="save()">{{ saveLabel() }}</button><button
-                  matButton
-                  (click)="undo()"
-                >
-                  Undo
-                </button>
-              </div>
-            </div>
-          } @else {
-            <div class="sheet">
-              <h2>Version {{ event.version }}</h2>
-              <p class="quiet">Saved. Change a field to see what a new version would say.</p>
-              <a routerLink="../changes">All versions</a>
-            </div>
-          }
-          <div class="sheet">
-            <cv-reach-choice
-              [reach]="event.reach"
-              [disabled]="!session.canMarket()"
-              (chosen)="setReach(event, $event)"
-            />
-          </div>
-          <div class="sheet small">
-            <h3>For calendars</h3>
-            <dl class="facts">
-              <dt>UID</dt>
-              <dd class="mono">{{ event.uid }}</dd>
-              <dt>Sequence</dt>
-              <dd>{{ event.sequence }}</dd>
-              @if (event.feedUrl) {
-                <dt>Feed</dt>
-                <dd>
-                  <a [href]="event.feedUrl">{{ event.feedUrl }}</a>
-                </dd>
-              }
-            </dl>
-          </div>
-        </aside>
-      </div>
-    }
-  `,
+  templateUrl: './details.html',
 })
 export class Details {
   protected readonly current = inject(CurrentEvent);
@@ -159,7 +76,10 @@ export class Details {
   /** What is being edited, of which dates. Replies reload the event all the time: what is being typed must outlive that. */
   private readonly form = viewChild(EventForm);
   protected readonly base = signal<Base>({ facts: blankFacts, version: 0, scope: { kind: 'all' } });
+  /** What the form begins with: the same, or what was typed before a reload. */
+  protected readonly shown = signal<EventFacts>(blankFacts);
   protected readonly typed = signal<EventFacts | null>(null);
+  protected readonly isBusy = signal(false);
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
   protected readonly problem = signal('');
 
@@ -175,7 +95,7 @@ export class Details {
     const shared = { number: version, sequence: 0, calledOff: false };
     return differencesBetween({ ...shared, facts }, { ...shared, facts: typed });
   });
-  private readonly isEdited = computed(
+  protected readonly isEdited = computed(
     () => this.typed() !== null && this.base().version > 0 && (this.hasDateProblem() || this.differences().length > 0),
   );
   protected readonly isMaterial = computed(() => matters(this.differences()));
@@ -188,7 +108,55 @@ export class Details {
     return words[this.base().scope.kind];
   });
 
+  /** What saving does, and to whom. */
+  protected readonly effect = computed(() => {
+    if (!this.isMaterial()) return 'Time and place stay: calendars need no update.';
+    const invited = this.current.detail()?.invited ?? 0;
+    const whom = invited ? ` (${invited === 1 ? 'one person' : `${sayNumber(invited)} people`})` : '';
+    return `Time or place changes: everybody who was invited must hear${whom}. After saving, send the notice from Changes. Unfired cues move along.`;
+  });
+  /** Somebody saved while this was being typed. */
+  private readonly newer = computed(() => {
+    const event = this.current.detail();
+    const { version, scope } = this.base();
+    return event && version > 0 && event.version !== version && this.isEdited()
+      ? { id: event.id, version: event.version, theirs: factsOf(event.facts, scope) ?? event.facts }
+      : null;
+  });
+  private readonly savedBy = rxResource({
+    params: () => {
+      const newer = this.newer();
+      return newer ? { id: newer.id, version: newer.version } : undefined;
+    },
+    stream: ({ params }) =>
+      this.api
+        .changes(params.id)
+        .pipe(map(({ versions }) => versions.find(({ number }) => number === params.version)?.by ?? '')),
+  });
+  protected readonly conflict = computed(() => {
+    const newer = this.newer();
+    const typed = this.typed();
+    if (!newer || !typed) return null;
+    const { facts } = this.base();
+    const same = { number: 1, sequence: 0, calledOff: false };
+    return {
+      by: this.savedBy.hasValue() ? (this.savedBy.value() ?? '') : '',
+      theirs: differencesBetween({ ...same, facts }, { ...same, facts: newer.theirs }),
+      ...mergeFacts(facts, typed, newer.theirs),
+    };
+  });
+
   constructor() {
+    keepTyped({
+      key: () => (this.base().version > 0 ? `event.${this.current.id()}` : ''),
+      value: computed(() => ({ facts: this.typed() ?? blankFacts, base: this.base() })),
+      isChanged: this.isEdited,
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: ({ facts, base }) => {
+        this.base.set(base);
+        this.shown.set(facts);
+      },
+    });
     effect(() => {
       const event = this.current.detail();
       if (event && (untracked(this.base).version === 0 || !untracked(this.isEdited))) this.take(event);
@@ -215,9 +183,13 @@ export class Details {
     const typed = this.typed();
     const { version, scope } = this.base();
     if (!event || !typed) return;
+    this.isBusy.set(true);
     this.api.save(event.id, typed, version, scope).subscribe({
       next: (saved) => this.saved(saved),
       error: (error: unknown) => {
+        this.isBusy.set(false);
+        // Somebody may have saved meanwhile: then both are shown.
+        this.current.resource.reload();
         this.problem.set(sayError(error));
         this.serverProblems.set(problemsOf(error));
       },
@@ -227,12 +199,27 @@ export class Details {
     const event = this.current.detail();
     if (event) this.open(event, this.base().scope);
   }
+  /** Mine on top of what they saved; what I did not touch is theirs. */
+  protected putOnTop(): void {
+    const [event, conflict] = [this.current.detail(), this.conflict()];
+    if (!event || !conflict) return;
+    const { scope } = this.base();
+    this.base.set({ facts: { ...(factsOf(event.facts, scope) ?? event.facts) }, version: event.version, scope });
+    this.shown.set({ ...conflict.facts });
+    this.problem.set('');
+    this.serverProblems.set([]);
+  }
+  protected sayClash = (clashes: readonly FactsPart[]): string =>
+    clashes.length
+      ? `Both changed: ${clashes.map((part) => partNames[part]).join(', ')}. With yours on top, yours stands there.`
+      : '';
   protected reload(): void {
     this.current.resource.reload();
     this.datesResource.reload();
   }
 
   private saved({ event, followingId }: SavedEvent): void {
+    this.isBusy.set(false);
     this.open(event, { kind: 'all' });
     this.current.resource.set(event);
     this.datesResource.reload();
@@ -253,10 +240,27 @@ export class Details {
   private open({ facts, version }: EventDetail, scope: Scope): void {
     const shown = factsOf(facts, scope);
     this.base.set({ facts: { ...(shown ?? facts) }, version, scope: shown ? scope : { kind: 'all' } });
+    this.shown.set(this.base().facts);
     this.problem.set('');
     this.serverProblems.set([]);
   }
 }
+
+const partNames: Readonly<Record<FactsPart, string>> = {
+  title: 'the title',
+  when: 'when it is',
+  venue: 'the venue',
+  joinLink: 'the join link',
+  description: 'the description',
+  topics: 'the topics',
+  entry: 'the calendar entry',
+  registration: 'registration',
+};
+
+const kept = z.object({
+  facts: eventFacts,
+  base: z.object({ facts: eventFacts, version: z.number(), scope: scopeShape }),
+});
 
 interface Base {
   readonly facts: EventFacts;

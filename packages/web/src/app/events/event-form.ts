@@ -15,12 +15,14 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
 import { canonicalZone, checkEvent, isWallTime, spanFrom, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem, focusFirstProblem } from '../ui/field-problem';
+import { Section } from '../ui/form/section';
 import { TimeField } from '../ui/time/time-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { SharedClock } from '../ui/shared-clock';
@@ -31,162 +33,18 @@ import { RuleEditor } from './rule-editor';
   selector: 'cv-event-form',
   imports: [
     FieldProblem,
+    MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
     ReactiveFormsModule,
     RuleEditor,
+    Section,
     TimeField,
     ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <form class="fields" [formGroup]="form">
-      <div>
-        <mat-form-field
-          ><mat-label>Title</mat-label><input matInput formControlName="title" dir="auto" /></mat-form-field
-        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="title" />
-      </div>
-      @if (canRepeat()) {
-        <div class="third">
-          <label class="check"><input type="checkbox" formControlName="allDay" /> Whole days</label>
-        </div>
-        <div class="third">
-          <label class="check"><input type="checkbox" formControlName="endsElsewhere" /> Ends in another zone</label>
-        </div>
-        <div class="third">
-          <label class="check"
-            ><input type="checkbox" formControlName="isPersonal" /> Everybody has their own time</label
-          >
-        </div>
-      }
-      @if (value().allDay) {
-        <div class="third">
-          <cv-time-field label="First day" kind="day" formControlName="firstDay" /><cv-field-problem
-            [problems]="serverProblems()"
-            [own]="own()"
-            [isSaving]="isSaving()"
-            path="span.firstDay"
-          />
-        </div>
-        <div class="third">
-          <cv-time-field label="Last day" kind="day" formControlName="lastDay" /><cv-field-problem
-            [problems]="serverProblems()"
-            [own]="own()"
-            [isSaving]="isSaving()"
-            path="span.lastDay"
-          />
-        </div>
-      } @else {
-        <div class="third">
-          <cv-time-field label="Starts" formControlName="start" [zone]="value().zone" /><cv-field-problem
-            [problems]="serverProblems()"
-            [own]="own()"
-            [isSaving]="isSaving()"
-            path="span.start"
-          />
-        </div>
-        <div class="third">
-          <cv-time-field
-            label="Ends"
-            formControlName="end"
-            [zone]="(value().endsElsewhere && value().endZone) || value().zone"
-          /><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="span.end" />
-        </div>
-      }
-      <div class="third">
-        <cv-zone-field label="Time zone" formControlName="zone" />
-        <cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="zone" />
-      </div>
-      @if (value().endsElsewhere && !value().allDay) {
-        <div class="third">
-          <cv-zone-field label="Time zone of the end" formControlName="endZone" /><cv-field-problem
-            [problems]="serverProblems()"
-            [own]="own()"
-            [isSaving]="isSaving()"
-            path="endZone"
-          />
-        </div>
-      }
-      @if (canRepeat() && !value().isPersonal) {
-        <div>
-          <cv-rule-editor
-            [facts]="typed()"
-            [problems]="problems()"
-            [disabled]="disabled()"
-            [fromMs]="hourMs()"
-            (seriesChange)="series.set($event)"
-            (moveStart)="moveStart($event)"
-          />
-        </div>
-      }
-      @if (canRepeat() && !value().isPersonal) {
-        <div>
-          <label class="check"
-            ><input type="checkbox" formControlName="registers" /> People put themselves down on the event page</label
-          >
-        </div>
-        @if (value().registers) {
-          <div class="third">
-            <mat-form-field
-              ><mat-label>{{ series() ? 'Places on each date' : 'Places' }}</mat-label
-              ><input matInput type="number" min="1" formControlName="places" placeholder="no limit" /></mat-form-field
-            ><cv-field-problem
-              [problems]="serverProblems()"
-              [own]="own()"
-              [isSaving]="isSaving()"
-              path="registration.places"
-            />
-          </div>
-          <div class="third">
-            <mat-form-field
-              ><mat-label>Closes, hours before the start</mat-label
-              ><input matInput type="number" min="0" formControlName="closesHours" /></mat-form-field
-            ><cv-field-problem
-              [problems]="serverProblems()"
-              [own]="own()"
-              [isSaving]="isSaving()"
-              path="registration.closes"
-            />
-          </div>
-          <div>
-            <label class="check"
-              ><input type="checkbox" formControlName="confirms" /> A mail asks each to confirm; the place is held for
-              half an hour until they do</label
-            >
-          </div>
-        }
-      }
-      <div class="half">
-        <mat-form-field
-          ><mat-label>Venue</mat-label
-          ><textarea matInput formControlName="venue" rows="2" dir="auto"></textarea></mat-form-field
-        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="venue" />
-      </div>
-      <div class="half">
-        <mat-form-field
-          ><mat-label>Join link</mat-label
-          ><input matInput type="url" formControlName="joinLink" placeholder="https://" /></mat-form-field
-        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="joinLink" />
-      </div>
-      <div>
-        <mat-form-field
-          ><mat-label>Description</mat-label
-          ><textarea matInput formControlName="description" rows="5" dir="auto"></textarea></mat-form-field
-        ><cv-field-problem [problems]="serverProblems()" [own]="own()" [isSaving]="isSaving()" path="description" />
-      </div>
-      <div>
-        <mat-form-field
-          ><mat-label>Topics</mat-label>
-          <mat-select formControlName="topics" multiple>
-            @for (topic of allTopics(); track topic) {
-              <mat-option [value]="topic">{{ topic }}</mat-option>
-            }
-          </mat-select></mat-form-field
-        >
-      </div>
-    </form>
-  `,
+  templateUrl: './event-form.html',
 })
 export class EventForm {
   readonly facts = input.required<EventFacts>();
@@ -196,6 +54,8 @@ export class EventForm {
   readonly disabled = input(false);
   /** One date of a series does not repeat by itself. */
   readonly canRepeat = input(true);
+  /** Asks only what cannot be guessed; everything else waits. */
+  readonly isShort = input(false);
   readonly factsChange = output<EventFacts>();
 
   private readonly clock = inject(SharedClock);

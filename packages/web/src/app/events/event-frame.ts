@@ -57,7 +57,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
                 }
               </mat-menu>
               @if (event.status === 'draft') {
-                <button matButton="filled" (click)="publish()">Publish</button>
+                <button matButton="outlined" (click)="publish()">Publish</button>
               }
             </span>
           }

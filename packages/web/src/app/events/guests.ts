@@ -56,7 +56,7 @@ const reasons: Readonly<Record<string, string>> = {
   template: `
     @if (current.detail(); as event) {
       <div class="row">
-        @if (page(); as page) {
+        @if (event.status !== 'draft' || event.invited ? page() : null; as page) {
           <p class="counts">
             <strong class="yes">{{ page.counts.accepted }}</strong> yes ·
             <strong>{{ page.counts.tentative }}</strong> perhaps · <strong>{{ page.counts.declined }}</strong> no ·
@@ -86,20 +86,17 @@ const reasons: Readonly<Record<string, string>> = {
               </button>
             }
             <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
-              Invite a list
+              Invite people
             </button>
           </span>
         }
       </div>
-      @if (event.status === 'draft') {
-        <p class="note">Publish the event, then invite people to it.</p>
-      }
       <cv-proposals [event]="event" />
       @if (isGivingTimes()) {
         <cv-own-times [eventId]="event.id" [zone]="event.facts.zone" (given)="guests.reload()" />
       }
-      @if (isInviting()) {
-        <cv-invite-panel [eventId]="event.id" (sent)="invited()" />
+      @if (isInviting() || (event.status === 'draft' && session.canMarket())) {
+        <cv-invite-panel [event]="event" (sent)="invited()" (changed)="current.resource.reload()" />
       }
       <cv-table name="guests" label="Guests" [source]="guests" [columns]="columns()" [total]="total()">
         <input
@@ -371,6 +368,7 @@ export class Guests {
   }
   protected invited(): void {
     this.isInviting.set(false);
+    this.current.resource.reload();
     this.guests.reload();
   }
 }

@@ -34,16 +34,16 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
         @if (session.canMarket()) {
           <span class="push row">
             <button matButton="outlined" [disabled]="isSending()" (click)="sendTest()">Send it to myself</button>
-            @if (event.status === 'published') {
+            @if (event.status !== 'called-off') {
               <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
-                Invite who is not yet
+                {{ event.status === 'draft' ? 'Publish and invite' : 'Invite people' }}
               </button>
             }
           </span>
         }
       </div>
       @if (isInviting()) {
-        <cv-invite-panel [eventId]="event.id" (sent)="isInviting.set(false)" />
+        <cv-invite-panel [event]="event" (sent)="invited()" (changed)="current.resource.reload()" />
       }
       <div class="choice" role="group" aria-label="View">
         @for (one of views; track one) {
@@ -163,6 +163,10 @@ export class Invitation {
     ]
       .filter(Boolean)
       .join(' · ');
+  }
+  protected invited(): void {
+    this.isInviting.set(false);
+    this.current.resource.reload();
   }
   protected sendTest(): void {
     this.isSending.set(true);

@@ -1,141 +1,226 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { LocatedProblem, WordingText } from '@convite/contract';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import type { EventDetail, LocatedProblem, WordingText } from '@convite/contract';
 import type { Channel } from '@convite/core';
-import { AudienceApi } from '../api/audience';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
-import { reading } from '../api/reading';
-import { AudienceCount } from '../ui/audience-count';
+import { AudienceCount, sayReason } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
-import { ReadingProblem } from '../ui/reading-problem';
+import { FormBar } from '../ui/form/form-bar';
+import { isSame } from '../ui/is-same';
+import { sayNumber } from '../ui/people-count';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
+import { PeopleToInvite } from './people-to-invite';
+import { TriedOut } from './try-out';
 
-/** Invites lists: who gets it and who does not, because; the words around the calendar entry; then the button. */
+const mostFirstLines = 5;
+
+/** The way from people to invitations, in one look: who gets it and why not the others, its first lines, what was tried; then *Send*. */
 @Component({
   selector: 'cv-invite-panel',
-  imports: [AudienceCount, MatButtonModule, ReadingProblem, WordingFields],
+  imports: [
+    AudienceCount,
+    FormBar,
+    MatButtonModule,
+    MatButtonToggleModule,
+    MatCheckboxModule,
+    PeopleToInvite,
+    TriedOut,
+    WordingFields,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <section class="sheet columns" aria-label="Invite a list">
-      <div>
-        <cv-wording-fields
-          [channel]="channel()"
-          [wording]="wording()"
-          [problems]="problems()"
-          (wordingChange)="wording.set($event)"
-        />
-      </div>
-      <div class="stack">
-        <div class="choice" role="group" aria-label="By">
-          <button [attr.aria-pressed]="channel() === 'email'" (click)="choose('email')">
-            by email, with the calendar entry
-          </button>
-          <button [attr.aria-pressed]="channel() === 'text'" (click)="choose('text')">by text</button>
-        </div>
-        <fieldset>
-          <legend>Lists</legend>
-          <label class="check"
-            ><input type="checkbox" [checked]="asksGuests()" (change)="asksGuests.set(!asksGuests())" /> Guests who hold
-            no entry yet</label
-          >
-          <cv-reading-problem [of]="lists" what="The lists" />
-          @for (list of lists.value(); track list.id) {
-            <label class="check"
-              ><input
-                type="checkbox"
-                [disabled]="asksGuests()"
-                [checked]="!asksGuests() && chosen().includes(list.id)"
-                (change)="toggle(list.id)"
-              />
-              {{ list.name }} <span class="quiet">{{ list.count }}</span></label
-            >
-          }
-        </fieldset>
-        @if (plan.hasValue() && plan.value(); as count) {
-          <cv-audience-count [count]="count.audience" [share]="count.share" />
-        }
-        @if (problem()) {
-          <p class="note alarm" role="alert">{{ problem() }}</p>
-        }
-        <div><button matButton="filled" (click)="send()" [disabled]="!canSend()">Send the invitation</button></div>
-      </div>
-    </section>
-  `,
-  styles: `
-    .choice button {
-      flex: 1;
-    }
-  `,
+  templateUrl: './invite-panel.html',
+  styleUrl: './invite-panel.scss',
 })
 export class InvitePanel {
   private readonly api = inject(EventsApi);
-  private readonly audience = inject(AudienceApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
-  readonly eventId = input.required<number>();
+  readonly event = input.required<EventDetail>();
   readonly sent = output();
+  /** People were taken, or lists chosen: the event is to be read again. */
+  readonly changed = output();
 
+  private readonly people = viewChild(PeopleToInvite);
   protected readonly channel = signal<Channel>('email');
   /** Those who became guests otherwise, such as from an imported calendar, instead of lists. */
   protected readonly asksGuests = signal(false);
-  private readonly audienceLists = computed(() => (this.asksGuests() ? [] : this.chosen()));
-  protected readonly chosen = signal<readonly number[]>([]);
-  protected readonly wording = signal<WordingText>({ subject: '', body: '' });
+  protected readonly chosen = linkedSignal<readonly number[], readonly number[]>({
+    source: () => this.event().toInvite.map(({ id }) => id),
+    computation: (ids) => ids,
+    equal: isSame,
+  });
+  protected readonly pasted = signal('');
+  private readonly lists = computed(() => (this.asksGuests() ? [] : this.chosen()));
+  protected readonly wording = signal<WordingText | null>(null);
+  protected readonly isWriting = signal(false);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
-  private readonly isBusy = signal(false);
-  protected readonly lists = reading(() => this.audience.lists(), []);
+  protected readonly isBusy = signal(false);
+  protected readonly isDraft = computed(() => this.event().status === 'draft');
+
   private readonly house = rxResource({
-    params: () => this.eventId(),
+    params: () => this.event().id,
     stream: ({ params }) => this.api.houseWordings(params),
   });
-  protected readonly plan = rxResource({
-    params: () =>
+  private readonly counted = computed(
+    () =>
       this.asksGuests() || this.chosen().length
-        ? { id: this.eventId(), lists: this.audienceLists(), channel: this.channel() }
+        ? { id: this.event().id, lists: this.lists(), channel: this.channel(), invited: this.event().invited }
         : undefined,
+    { equal: isSame },
+  );
+  private readonly planResource = rxResource({
+    params: () => this.counted(),
     stream: ({ params }) => this.api.countInvitations(params.id, params.lists, params.channel),
   });
-  protected readonly canSend = computed(
-    () =>
-      !this.isBusy() &&
-      this.plan.hasValue() &&
-      this.plan.value()?.share === 1 &&
-      this.plan.value()?.audience.gets !== 0,
+  protected readonly plan = computed(() => (this.planResource.hasValue() ? (this.planResource.value() ?? null) : null));
+  /** Words that are being typed are looked at when somebody is done with them. */
+  private readonly settled = signal<WordingText | null>(null);
+  private readonly asked = computed(
+    () => {
+      const wording = this.channel() === 'email' ? this.settled() : null;
+      return wording ? { id: this.event().id, version: this.event().version, wording } : undefined;
+    },
+    { equal: isSame },
   );
+  private readonly previewResource = rxResource({
+    params: () => this.asked(),
+    stream: ({ params }) => this.api.previewInvitation(params.id, null, params.wording),
+  });
+  protected readonly preview = computed(() =>
+    this.previewResource.hasValue() ? (this.previewResource.value() ?? null) : null,
+  );
+  protected readonly firstLines = computed(() =>
+    (this.preview()?.text ?? '')
+      .split('\n')
+      .filter((line) => line.trim())
+      .map((line) => line.replace(/https?:\S+/g, '(link)'))
+      .slice(0, mostFirstLines)
+      .join('\n'),
+  );
+  protected readonly tried = rxResource({
+    params: () => this.asked(),
+    stream: ({ params }) => this.api.tryOut(params.id, params.wording),
+  });
+  protected readonly triedValue = computed(() => (this.tried.hasValue() ? (this.tried.value() ?? null) : null));
+  protected readonly gets = computed(() => {
+    const plan = this.plan();
+    return plan?.share === 1 ? plan.audience.gets : 0;
+  });
+  protected readonly canSend = computed(() => this.gets() > 0 && !this.pasted().trim());
+  protected readonly sendLabel = computed(() => {
+    const gets = this.gets();
+    const whom = gets ? ` ${gets === 1 ? 'one person' : `${sayNumber(gets)} people`}` : '';
+    return this.isDraft() ? `Publish and invite${whom}` : `Invite${whom}`;
+  });
+  protected readonly hint = computed(() => {
+    if (this.pasted().trim()) return 'Take the pasted people first, or clear the field.';
+    if (!this.asksGuests() && this.chosen().length === 0) return 'Choose a list, or paste addresses.';
+    const plan = this.plan();
+    if (!plan) return 'Counting …';
+    if (plan.share < 1) return 'Counting …';
+    if (plan.audience.gets === 0) return 'Nobody would get this; the reasons stand beside it.';
+    return this.isDraft()
+      ? 'Publishes the event, then each gets a personal invitation.'
+      : 'Each gets a personal invitation, at once.';
+  });
 
   constructor() {
     effect(() => {
-      if (this.house.hasValue()) this.choose('email');
+      if (this.house.hasValue() && this.wording() === null) this.choose('email');
     });
   }
 
   protected choose(channel: Channel): void {
     this.channel.set(channel);
     const house = this.house.hasValue() ? this.house.value() : undefined;
-    if (house) this.wording.set(channel === 'email' ? house.invitation : house.invitationText);
+    if (!house) return;
+    this.wording.set(channel === 'email' ? house.invitation : house.invitationText);
+    this.settled.set(this.wording());
   }
-  protected toggle(id: number): void {
-    this.chosen.update((chosen) => (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]));
+  protected settle(): void {
+    if (JSON.stringify(this.settled()) !== JSON.stringify(this.wording())) this.settled.set(this.wording());
   }
-  protected send(): void {
-    const send = (sending: Sending) =>
-      this.api.invite(this.eventId(), this.audienceLists(), this.channel(), this.wording(), sending);
+  protected setLists(lists: readonly number[]): void {
+    this.chosen.set(lists);
+    this.api.chooseToInvite(this.event().id, lists).subscribe({ error: (error: unknown) => this.toast.fail(error) });
+  }
+  protected take(): void {
     this.isBusy.set(true);
-    this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.').subscribe({
-      next: () => {
-        this.toast.say('The invitations are going out.');
-        this.sent.emit();
+    this.api.pasteToInvite(this.event().id, this.pasted()).subscribe({
+      next: ({ added, already, problems }) => {
+        this.pasted.set('');
+        this.isBusy.set(false);
+        const left = problems.length ? ` ${sayNumber(problems.length)} lines were not taken.` : '';
+        this.toast.say(`${sayNumber(added + already)} people are going to be invited.${left}`);
+        this.people()?.reload();
+        this.changed.emit();
       },
       error: (error: unknown) => {
         this.problem.set(sayError(error));
-        this.problems.set(problemsOf(error));
         this.isBusy.set(false);
       },
-      complete: () => this.isBusy.set(false),
     });
+  }
+  protected send(): void {
+    const wording = this.wording();
+    const gets = this.gets();
+    if (!wording) return;
+    const send = (sending: Sending) =>
+      this.api.invite(this.event().id, this.lists(), this.channel(), wording, sending, this.isDraft());
+    this.confirm
+      .ask({
+        title: `${this.isDraft() ? 'Publish, and invite' : 'Invite'} ${gets === 1 ? 'one person' : `${sayNumber(gets)} people`}?`,
+        text: this.summary(wording),
+        yes: `Send to ${sayNumber(gets)}`,
+      })
+      .subscribe(() => {
+        this.isBusy.set(true);
+        this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.', gets).subscribe({
+          next: () => {
+            this.toast.say('The invitations are going out.');
+            this.sent.emit();
+          },
+          error: (error: unknown) => {
+            this.problem.set(sayError(error));
+            this.problems.set(problemsOf(error));
+            this.isBusy.set(false);
+          },
+          complete: () => this.isBusy.set(false),
+        });
+      });
+  }
+  /** What goes to whom, to be read once more before it goes. */
+  private summary(wording: WordingText): string {
+    const without = (this.plan()?.audience.without ?? []).map(
+      ({ reason, count }) => `${sayNumber(count)} ${sayReason(reason)}`,
+    );
+    const bad = (this.triedValue()?.parts ?? [])
+      .filter(({ isGood }) => !isGood)
+      .map(({ name, said }) => `${name}: ${said}`);
+    return [
+      this.channel() === 'email' ? (this.preview()?.subject ?? wording.subject) : wording.body,
+      this.channel() === 'email' ? this.firstLines() : '',
+      without.length ? `Not to those who: ${without.join('; ')}.` : '',
+      bad.length ? `Not right: ${bad.join('; ')}` : '',
+    ]
+      .filter(Boolean)
+      .join('\n\n');
   }
 }

@@ -1,78 +1,183 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
+import { map, of, switchMap, tap, type Observable } from 'rxjs';
 import { addDays, blankFacts, wallTimeAt, type EventFacts } from '@convite/core';
-import type { EventReach, LocatedProblem } from '@convite/contract';
+import { eventFacts, eventReach, type EventReach, type LocatedProblem } from '@convite/contract';
+import * as z from 'zod';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { FormBar } from '../ui/form/form-bar';
+import { Section } from '../ui/form/section';
+import { keepTyped } from '../ui/form/unsaved';
+import { isSame } from '../ui/is-same';
 import { SharedClock } from '../ui/shared-clock';
+import { Toast } from '../ui/toast';
 import { EventForm } from './event-form';
+import { PeopleToInvite } from './people-to-invite';
 import { ReachChoice } from './reach-choice';
 
+const kept = z.object({
+  facts: eventFacts,
+  reach: eventReach,
+  lists: z.array(z.number()),
+  pasted: z.string(),
+  isMore: z.boolean(),
+});
+
+/** What, when, where and who: everything else has a sensible beginning and waits. */
 @Component({
   selector: 'cv-new-event',
-  imports: [EventForm, MatButtonModule, ReachChoice],
+  imports: [EventForm, FormBar, MatButtonModule, PeopleToInvite, ReachChoice, Section],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>New event</h1>
-        <span class="quiet">It begins as a draft: nobody hears of it before you publish it.</span>
+        <span class="quiet">It begins as a draft: nobody hears of it before you send.</span>
       </div>
       <div class="sheet">
         <cv-event-form
-          #form
-          [facts]="initial"
+          [facts]="initial()"
           [topics]="topics()"
+          [isShort]="!isMore()"
           [serverProblems]="serverProblems()"
           (factsChange)="facts.set($event)"
         />
-        <div class="reach"><cv-reach-choice [reach]="reach()" (chosen)="reach.set($event)" /></div>
-        @if (problem()) {
-          <p class="note alarm" role="alert">{{ problem() }}</p>
-        }
-        <button matButton="filled" (click)="form.ready() && create()" [disabled]="reach() === null">
-          Make the draft
-        </button>
-        @if (reach() === null) {
-          <span class="quiet small">Choose who may see it.</span>
+        <cv-section heading="Who" about="Can wait; you find it again under Guests.">
+          <div><cv-people-to-invite [(chosen)]="lists" [(pasted)]="pasted" /></div>
+        </cv-section>
+        @if (isMore()) {
+          <cv-section heading="Seen by">
+            <div><cv-reach-choice [reach]="reach()" (chosen)="reach.set($event)" /></div>
+          </cv-section>
+        } @else {
+          <p class="more">
+            <button matButton (click)="isMore.set(true)">
+              More: description, topics, repeats, registration, who may see it
+            </button>
+          </p>
         }
       </div>
+      <cv-form-bar
+        [save]="hasPeople() ? 'Go on to sending' : 'Make the draft'"
+        [discard]="isChanged() ? 'Begin anew' : ''"
+        [problem]="problem()"
+        [isBusy]="isBusy()"
+        (saved)="create()"
+        (discarded)="begin()"
+        ><span class="quiet small">{{
+          hasPeople()
+            ? 'Makes the draft; next you see who gets what, tested, before anything is sent.'
+            : 'Makes the draft. People can be added later.'
+        }}</span></cv-form-bar
+      >
     </main>
   `,
   styles: `
-    .reach {
-      margin: 4px 0 16px;
+    .more {
+      margin: 16px 0 0;
     }
   `,
 })
 export class NewEvent {
   private readonly api = inject(EventsApi);
   private readonly router = inject(Router);
+  private readonly toast = inject(Toast);
   private readonly settingsApi = inject(SettingsApi);
   private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
-  private readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
-  protected readonly initial = emptyFacts(this.zone, inject(SharedClock).nowMs());
-  protected readonly facts = signal<EventFacts>(this.initial);
+  private readonly form = viewChild.required(EventForm);
+  private readonly blank = emptyFacts(inject(Session).me()?.organisation.zone ?? 'UTC', inject(SharedClock).nowMs());
+  protected readonly initial = signal<EventFacts>(this.blank);
+  protected readonly facts = signal<EventFacts>(this.blank);
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));
   /** Nobody is shown an event because nobody was asked. */
-  protected readonly reach = signal<EventReach | null>(null);
+  protected readonly reach = signal<EventReach>('invited');
+  protected readonly lists = signal<readonly number[]>([]);
+  protected readonly pasted = signal('');
+  protected readonly isMore = signal(false);
   protected readonly problem = signal('');
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
+  protected readonly isBusy = signal(false);
+  protected readonly hasPeople = computed(() => this.lists().length > 0 || this.pasted().trim() !== '');
+  private readonly typed = computed(() => ({
+    facts: this.facts(),
+    reach: this.reach(),
+    lists: [...this.lists()],
+    pasted: this.pasted(),
+    isMore: this.isMore(),
+  }));
+  protected readonly isChanged = computed(
+    () => !this.isDone() && (this.hasPeople() || !isSame(this.facts(), this.blank)),
+  );
+  private readonly isDone = signal(false);
+  /** The draft, where it was made and its people could not be taken. */
+  private made: number | null = null;
 
-  protected create(): void {
-    const reach = this.reach();
-    if (reach === null) return;
-    this.api.create(this.facts(), reach).subscribe({
-      next: ({ id }) => void this.router.navigate(['/events', id]),
-      error: (error: unknown) => {
-        this.problem.set(sayError(error));
-        this.serverProblems.set(problemsOf(error));
+  constructor() {
+    keepTyped({
+      key: () => 'new-event',
+      value: this.typed,
+      isChanged: this.isChanged,
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: (before) => {
+        this.initial.set(before.facts);
+        this.reach.set(before.reach);
+        this.lists.set(before.lists);
+        this.pasted.set(before.pasted);
+        this.isMore.set(before.isMore);
       },
     });
+  }
+
+  protected begin(): void {
+    this.initial.set({ ...this.blank });
+    this.reach.set('invited');
+    this.lists.set([]);
+    this.pasted.set('');
+    this.problem.set('');
+    this.serverProblems.set([]);
+  }
+
+  protected create(): void {
+    if (!this.form().ready()) return;
+    this.isBusy.set(true);
+    const draft: Observable<number> =
+      this.made === null ? this.api.create(this.facts(), this.reach()).pipe(map(({ id }) => id)) : of(this.made);
+    draft
+      .pipe(
+        switchMap((id) => {
+          this.made = id;
+          return this.takePeople(id).pipe(map(() => id));
+        }),
+      )
+      .subscribe({
+        next: (id) => {
+          this.isDone.set(true);
+          void this.router.navigate(['/events', id, this.hasPeople() ? 'guests' : 'details']);
+        },
+        error: (error: unknown) => {
+          this.isBusy.set(false);
+          this.problem.set(sayError(error));
+          this.serverProblems.set(problemsOf(error));
+        },
+      });
+  }
+  private takePeople(id: number): Observable<unknown> {
+    const chosen = this.lists().length ? this.api.chooseToInvite(id, this.lists()) : of(null);
+    if (!this.pasted().trim()) return chosen;
+    return chosen.pipe(
+      switchMap(() => this.api.pasteToInvite(id, this.pasted())),
+      tap(({ problems }) => {
+        if (problems.length)
+          this.toast.say(
+            `${problems.length} ${problems.length === 1 ? 'line was' : 'lines were'} no address, and left out.`,
+          );
+      }),
+    );
   }
 }
 

@@ -149,6 +149,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   pageUrl: 'http://x',
   feedUrl: 'http://x/feed',
   invited: 3,
+  toInvite: [],
   facts: { ...someFacts, ...facts },
   ...over,
 });

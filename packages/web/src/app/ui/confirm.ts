@@ -1,13 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, Injectable } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule } from '@angular/material/dialog';
-import { catchError, defer, filter, type Observable, switchMap, throwError } from 'rxjs';
+import { catchError, defer, filter, map, type Observable, switchMap, throwError } from 'rxjs';
 import { Refused } from '../refused';
 
 interface Question {
   readonly title: string;
   readonly text: string;
   readonly yes: string;
+  /** `Not yet` where nothing else is said. */
+  readonly no?: string;
 }
 
 @Component({
@@ -20,7 +22,7 @@ interface Question {
       ><p class="pre">{{ question.text }}</p></mat-dialog-content
     >
     <mat-dialog-actions align="end">
-      <button matButton [mat-dialog-close]="false">Not yet</button>
+      <button matButton [mat-dialog-close]="false">{{ question.no ?? 'Not yet' }}</button>
       <button matButton="filled" [mat-dialog-close]="true">{{ question.yes }}</button>
     </mat-dialog-actions>
   `,
@@ -36,18 +38,27 @@ export class Confirm {
 
   /** Emits once when the answer is yes, else completes. */
   ask(question: Question): Observable<boolean> {
+    return this.decide(question).pipe(filter(Boolean));
+  }
+  /** Emits the answer once; closing it is a no. */
+  decide(question: Question): Observable<boolean> {
     return this.dialog
       .open<ConfirmDialog, Question, boolean>(ConfirmDialog, { data: question, width: '460px' })
       .afterClosed()
-      .pipe(filter((answer) => answer === true));
+      .pipe(map((answer) => answer === true));
   }
 
   /**
    * Sends, and asks again where the server does: with the number when more than a hundred people would get it, and in the
    * server's words when something about it is odd. The number confirmed is the one seen: had it changed meanwhile, the
    * server asks once more. However often it is asked for, the same wish carries one key, so that it is done once.
+   * @param confirmed how many were seen and confirmed before it is asked for
    */
-  sendAsking(send: (sending: Sending) => Observable<unknown>, what: string): Observable<unknown> {
+  sendAsking(
+    send: (sending: Sending) => Observable<unknown>,
+    what: string,
+    confirmed: number | null = null,
+  ): Observable<unknown> {
     const attempt = (sending: Sending): Observable<unknown> =>
       send(sending).pipe(
         catchError((error: unknown) => {
@@ -66,7 +77,7 @@ export class Confirm {
           return throwError(() => error);
         }),
       );
-    return defer(() => attempt({ count: null, isSure: false, key: newKey() }));
+    return defer(() => attempt({ count: confirmed, isSure: false, key: newKey() }));
   }
 }
 
