@@ -1,16 +1,32 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import type { DigestRow, LocatedProblem } from '@convite/contract';
+import { digestFields, type DigestRow, type LocatedProblem } from '@convite/contract';
 import { sayWeekday } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
+import { FormBar } from '../ui/form/form-bar';
+import { Section } from '../ui/form/section';
+import { keepTyped } from '../ui/form/unsaved';
+import { isSame } from '../ui/is-same';
+import { ListsField } from '../ui/lists-field';
 import { FieldProblem } from '../ui/field-problem';
 import { ZoneField } from '../ui/time/zone-field';
 import { ReadingProblem } from '../ui/reading-problem';
@@ -20,84 +36,19 @@ import { ReadingProblem } from '../ui/reading-problem';
   selector: 'cv-digest-form',
   imports: [
     FieldProblem,
-    MatButtonModule,
+    FormBar,
+    ListsField,
+    MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
     ReactiveFormsModule,
     ReadingProblem,
+    Section,
     ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <form class="sheet fields" [formGroup]="form" (ngSubmit)="save()" aria-label="Digest">
-      <div class="half">
-        <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="name" />
-      </div>
-      <div class="half">
-        <cv-reading-problem [of]="lists" what="The lists" />
-        <mat-form-field
-          ><mat-label>To the list</mat-label
-          ><mat-select formControlName="listId">
-            @for (list of lists.value(); track list.id) {
-              <mat-option [value]="list.id">{{ list.name }} ({{ list.count }})</mat-option>
-            }
-          </mat-select></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="listId" />
-      </div>
-      <div class="quarter">
-        <mat-form-field
-          ><mat-label>Every</mat-label
-          ><mat-select formControlName="weekday">
-            @for (day of weekdays; track day.number) {
-              <mat-option [value]="day.number">{{ day.name }}</mat-option>
-            }
-          </mat-select></mat-form-field
-        >
-      </div>
-      <div class="quarter">
-        <mat-form-field><mat-label>At</mat-label><input matInput type="time" formControlName="at" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="at" />
-      </div>
-      <div class="quarter">
-        <cv-zone-field label="Time zone" formControlName="zone" /><cv-field-problem
-          [problems]="problems()"
-          path="zone"
-        />
-      </div>
-      <div class="quarter">
-        <mat-form-field
-          ><mat-label>Looks ahead, days</mat-label
-          ><input matInput type="number" min="1" max="60" formControlName="windowDays" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="windowDays" />
-      </div>
-      <div>
-        <mat-form-field
-          ><mat-label>Subject</mat-label><input matInput formControlName="subject" dir="auto" /></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="subject" />
-      </div>
-      <div>
-        <mat-form-field
-          ><mat-label>Words before the events</mat-label
-          ><textarea matInput rows="3" formControlName="intro" dir="auto"></textarea></mat-form-field
-        ><cv-field-problem [problems]="problems()" path="intro" />
-      </div>
-      <div>
-        <label class="check"
-          ><input type="checkbox" formControlName="isOn" /> On: issues go out by themselves. Nothing goes to anybody for
-          whom there is nothing.</label
-        >
-      </div>
-      @if (problem()) {
-        <p class="note alarm" role="alert">{{ problem() }}</p>
-      }
-      <div class="row">
-        <button matButton="filled">Save the digest</button
-        ><button matButton type="button" (click)="closed.emit()">Close</button>
-      </div>
-    </form>
-  `,
+  templateUrl: './digest-form.html',
 })
 export class DigestForm {
   private readonly api = inject(DigestsApi);
@@ -120,17 +71,42 @@ export class DigestForm {
     isOn: true,
   });
 
+  private readonly changes = toSignal(this.form.valueChanges);
+  private readonly typed = computed(() => {
+    this.changes();
+    return this.form.getRawValue();
+  });
+  protected readonly listIds = computed(() => (this.typed().listId ? [this.typed().listId] : []));
+  private readonly before = signal(this.form.getRawValue());
+  private readonly isDone = signal(false);
+  protected readonly isBusy = signal(false);
+  protected readonly isChanged = computed(() => !this.isDone() && !isSame(this.typed(), this.before()));
+
   constructor() {
     effect(() => {
       const digest = this.digest();
-      if (digest) this.form.patchValue(digest);
+      if (!digest) return;
+      this.form.patchValue(digest);
+      untracked(() => this.before.set(this.form.getRawValue()));
+    });
+    keepTyped({
+      key: () => `digest.${this.digest()?.id ?? 'new'}`,
+      value: this.typed,
+      isChanged: this.isChanged,
+      read: (text) => digestFields.safeParse(text).data ?? null,
+      restore: (before) => this.form.patchValue(before),
     });
   }
 
   protected save(): void {
+    this.isBusy.set(true);
     this.api.save(this.digest()?.id ?? null, this.form.getRawValue()).subscribe({
-      next: () => this.closed.emit(),
+      next: () => {
+        this.isDone.set(true);
+        this.closed.emit();
+      },
       error: (error: unknown) => {
+        this.isBusy.set(false);
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
       },

@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { Router } from '@angular/router';
 import type { DigestRow } from '@convite/contract';
 import { sayWeekday, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
@@ -144,8 +145,13 @@ export class Digests {
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   protected readonly resource = rxResource({ stream: () => this.api.list() });
-  protected readonly editing = signal<DigestRow | null>(null);
-  protected readonly isEditing = signal(false);
+  private readonly router = inject(Router);
+  /** Which digest is open to be changed, from the address: its number, or `new`. */
+  readonly digest = input<string>();
+  protected readonly editing = computed(() =>
+    this.resource.hasValue() ? (this.resource.value().find(({ id }) => String(id) === this.digest()) ?? null) : null,
+  );
+  protected readonly isEditing = computed(() => this.digest() === 'new' || this.editing() !== null);
   protected readonly shown = signal(0);
   private readonly previewed = signal<number | null>(null);
   private readonly issues = rxResource({
@@ -172,11 +178,13 @@ export class Digests {
     this.previewed.set(id);
   }
   protected edit(digest: DigestRow | null): void {
-    this.editing.set(digest);
-    this.isEditing.set(true);
+    this.address(digest === null ? 'new' : String(digest.id));
+  }
+  private address(digest: string | null): void {
+    void this.router.navigate([], { queryParams: { digest }, replaceUrl: true });
   }
   protected close(): void {
-    this.isEditing.set(false);
+    this.address(null);
     this.resource.reload();
   }
   protected stop(firingId: number): void {

@@ -182,7 +182,7 @@ describe('CueEditor', () => {
     counts[0]?.next({ share: 0.5, audience: { gets: 20, without: [] } });
     await settle();
     expect(text()).toContain('20 people get this so far');
-    await type('.plain', 'Another name');
+    await type('input[matinput]', 'Another name');
     await pause();
     expect(counts.length).toBe(1);
     await type('input[type=number]', '3');
@@ -220,7 +220,7 @@ describe('CueEditor', () => {
 
   it('sets it or keeps it as a draft, with what was typed', async () => {
     const { press, type, saved, said } = await open();
-    await type('input.plain', 'Day before');
+    await type('input[matinput]', 'Day before');
     await press('Keep as a draft');
     await press('Set the cue');
     expect(saved).toEqual([

@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import type { CueFields, CueRow } from '@convite/contract';
 import { sayInstant, sayMoment } from '@convite/core';
@@ -161,6 +162,9 @@ export class Countdown {
   private readonly board = inject(BoardApi);
   private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);
+  private readonly router = inject(Router);
+  /** Which cue is open, from the address: its number, or `new`. */
+  readonly cue = input<string>();
   protected readonly fields = reading(() => this.audienceApi.fields(), []);
   protected readonly cues = rxResource({
     params: () => this.current.id() || undefined,
@@ -187,6 +191,15 @@ export class Countdown {
   protected readonly hazardText = sayHazard;
 
   constructor() {
+    effect(() => {
+      const wanted = this.cue();
+      const cue = this.rows().find(({ id }) => String(id) === wanted);
+      untracked(() => {
+        if (this.editing() !== null) return;
+        if (wanted === 'new') this.editing.set({ ...newCue });
+        else if (cue) this.show(cue);
+      });
+    });
     reloadOn(
       () => [...this.current.topics(), 'clock'],
       () => this.cues.reload(),
@@ -221,8 +234,16 @@ export class Countdown {
   protected add(): void {
     this.chosen.set(null);
     this.editing.set({ ...newCue });
+    this.address('new');
   }
   protected open(cue: CueRow): void {
+    this.show(cue);
+    this.address(String(cue.id));
+  }
+  private address(cue: string | null): void {
+    void this.router.navigate([], { queryParams: { cue }, queryParamsHandling: 'merge', replaceUrl: true });
+  }
+  private show(cue: CueRow): void {
     const { id: _id, firing: _firing, ahead: _ahead, hazards: _hazards, ...fields } = cue;
     this.chosen.set(cue);
     this.editing.set(fields);
@@ -234,6 +255,7 @@ export class Countdown {
   protected close(): void {
     this.chosen.set(null);
     this.editing.set(null);
+    this.address(null);
     this.cues.reload();
   }
   protected stop({ firing, name }: CueRow): void {

@@ -11,12 +11,18 @@ import {
 } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
-import type { CueCountRequest, CueFields, LocatedProblem } from '@convite/contract';
+import { cueFields, type CueCountRequest, type CueFields, type LocatedProblem } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
+import { FormBar } from '../ui/form/form-bar';
+import { keepTyped } from '../ui/form/unsaved';
+import { isSame } from '../ui/is-same';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
@@ -28,64 +34,20 @@ import { typed } from '../ui/typed';
 /** One cue: its moment, its audience, its words, and beside them what a chosen person would get. */
 @Component({
   selector: 'cv-cue-editor',
-  imports: [CueAudience, CueMoment, CuePreviewPane, FieldProblem, MatButtonModule, WordingFields],
+  imports: [
+    CueAudience,
+    CueMoment,
+    CuePreviewPane,
+    FieldProblem,
+    FormBar,
+    MatButtonModule,
+    MatButtonToggleModule,
+    MatFormFieldModule,
+    MatInputModule,
+    WordingFields,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <section class="sheet columns wide" aria-label="Cue">
-      <div class="stack">
-        <div class="row">
-          <label class="grow"
-            >Name <input class="plain" [value]="draft().name" (input)="change({ name: typed($event) })"
-          /></label>
-          <div class="choice" role="group" aria-label="By">
-            <button type="button" [attr.aria-pressed]="draft().channel === 'email'" (click)="by('email')">email</button>
-            <button type="button" [attr.aria-pressed]="draft().channel === 'text'" (click)="by('text')">text</button>
-          </div>
-        </div>
-        <cv-field-problem [problems]="problems()" path="name" />
-        <cv-cue-moment [moment]="draft().moment" [zone]="zone()" (momentChange)="change({ moment: $event })" />
-        <cv-field-problem [problems]="allProblems()" path="moment" />
-        <cv-cue-audience [audience]="draft().audience" (audienceChange)="change({ audience: $event })" />
-        <cv-field-problem [problems]="allProblems()" path="audience" />
-        <cv-wording-fields
-          [channel]="draft().channel"
-          [wording]="draft()"
-          [problems]="problems()"
-          (wordingChange)="change($event)"
-        />
-        @if (problem()) {
-          <p class="note alarm" role="alert">{{ problem() }}</p>
-        }
-        <div class="row">
-          @if (hasFired()) {
-            <p class="note">This cue has fired; what was sent cannot be changed.</p>
-          } @else if (session.canMarket()) {
-            <button matButton="filled" (click)="save(false)">Set the cue</button>
-            <button matButton="outlined" (click)="save(true)">Keep as a draft</button>
-            @if (cueId() !== null) {
-              <button matButton (click)="remove()">Remove</button>
-            }
-          }
-          <button matButton (click)="closed.emit()">Close</button>
-        </div>
-      </div>
-      <cv-cue-preview
-        [preview]="previewed()"
-        [counted]="counted()"
-        [channel]="draft().channel"
-        [zone]="zone()"
-        (person)="personId.set($event)"
-      />
-    </section>
-  `,
-  styles: `
-    .plain {
-      width: 100%;
-    }
-    label {
-      font-weight: 600;
-    }
-  `,
+  templateUrl: './cue-editor.html',
 })
 export class CueEditor {
   protected readonly typed = typed;
@@ -134,11 +96,30 @@ export class CueEditor {
     ),
   );
 
+  private readonly isDone = signal(false);
+  protected readonly isBusy = signal(false);
+  protected readonly isChanged = computed(
+    () => !this.isDone() && this.draft() !== blank && !isSame(this.draft(), this.fields()),
+  );
+
   constructor() {
     effect(() => {
       const fields = this.fields();
       untracked(() => this.draft.set(fields));
     });
+    keepTyped({
+      key: () => `cue.${this.eventId()}.${this.cueId() ?? 'new'}`,
+      value: this.draft,
+      isChanged: this.isChanged,
+      read: (text) => cueFields.safeParse(text).data ?? null,
+      restore: (before) => this.draft.set(before),
+    });
+  }
+
+  protected close(): void {
+    this.isBusy.set(false);
+    this.isDone.set(true);
+    this.closed.emit();
   }
 
   protected change(part: Partial<CueFields>): void {
@@ -148,10 +129,11 @@ export class CueEditor {
     this.change({ channel });
   }
   protected save(isDraft: boolean): void {
+    this.isBusy.set(true);
     this.api.saveCue(this.eventId(), this.cueId(), { ...this.draft(), isDraft }).subscribe({
       next: () => {
         this.toast.say(isDraft ? 'Kept as a draft; it does not go out.' : 'The cue is set.');
-        this.closed.emit();
+        this.close();
       },
       error: (error: unknown) => this.fail(error),
     });
@@ -161,9 +143,10 @@ export class CueEditor {
     if (id === null) return;
     this.api
       .removeCue(this.eventId(), id)
-      .subscribe({ next: () => this.closed.emit(), error: (error: unknown) => this.fail(error) });
+      .subscribe({ next: () => this.close(), error: (error: unknown) => this.fail(error) });
   }
   private fail(error: unknown): void {
+    this.isBusy.set(false);
     this.problem.set(sayError(error));
     this.problems.set(problemsOf(error));
   }

@@ -40,6 +40,12 @@ const weekly: EventDetail = {
 };
 
 function open(save: EventsApi['save'], shown = event) {
+  sessionStorage.clear();
+  return reopen(save, shown);
+}
+
+/** The page read anew: what was kept in this tab is there. */
+function reopen(save: EventsApi['save'], shown = event) {
   const detail = signal<EventDetail>(shown);
   TestBed.configureTestingModule({
     providers: [
@@ -50,11 +56,18 @@ function open(save: EventsApi['save'], shown = event) {
           detail,
           id: () => 1,
           topic: () => 'event:1',
-          resource: { set: (saved: EventDetail) => detail.set(saved) },
+          resource: { set: (saved: EventDetail) => detail.set(saved), reload: () => undefined },
         },
       },
       { provide: Live, useValue: { changesOf: () => EMPTY } },
-      { provide: EventsApi, useValue: { save, dates: () => of(datesOf(shown)) } },
+      {
+        provide: EventsApi,
+        useValue: {
+          save,
+          dates: () => of(datesOf(shown)),
+          changes: () => of({ versions: [{ number: 2, by: 'Marta' }] }),
+        },
+      },
       { provide: SettingsApi, useValue: { get: () => of({ topics: [] }) } },
       { provide: Session, useValue: { canMarket: () => true } },
       { provide: Toast, useValue: { say: () => undefined } },
@@ -150,6 +163,57 @@ describe('Details', () => {
     type('title', 'Mine');
     press('Save version 2');
     expect([field('title').value, element.textContent?.includes('Somebody saved version 2.')]).toEqual(['Mine', true]);
+  });
+
+  it('shows both when somebody saved meanwhile, puts mine on top of theirs, and loses nothing of either', async () => {
+    const saved: unknown[] = [];
+    const { detail, element, field, type, press, fixture } = open((_, facts, basedOn) => {
+      saved.push([facts.title, facts.venue, basedOn]);
+      return of({ event, followingId: null });
+    });
+    type('title', 'Mine');
+    detail.set({ ...event, version: 2, facts: { ...event.facts, title: 'Theirs', venue: 'Hall' } });
+    TestBed.tick();
+    fixture.detectChanges();
+    await fixture.whenStable();
+    fixture.detectChanges();
+    const shown = element.querySelector('cv-conflict')?.textContent ?? '';
+    expect(shown).toContain('Marta saved version 2 meanwhile');
+    for (const words of ['Theirs', 'Hall', 'Mine', 'Both changed: the title.']) expect(shown).toContain(words);
+    expect(field('title').value).toBe('Mine');
+    press('Put mine on top');
+    TestBed.tick();
+    fixture.detectChanges();
+    expect([field('title').value, field('venue').value]).toEqual(['Mine', 'Hall']);
+    press('Save version 3');
+    expect(saved).toEqual([['Mine', 'Hall', 2]]);
+  });
+
+  it('takes theirs where that is wanted', () => {
+    const { detail, element, field, type, press, fixture } = open(() => of({ event, followingId: null }));
+    type('title', 'Mine');
+    detail.set({ ...event, version: 2, facts: { ...event.facts, title: 'Theirs' } });
+    TestBed.tick();
+    fixture.detectChanges();
+    press('Take theirs');
+    TestBed.tick();
+    fixture.detectChanges();
+    expect([field('title').value, element.querySelector('cv-conflict')]).toEqual(['Theirs', null]);
+  });
+
+  it('has what was typed again after a reload, and forgets it once it is undone', () => {
+    const save = () => of({ event, followingId: null });
+    open(save).type('title', 'Half typed');
+    TestBed.resetTestingModule();
+    const again = reopen(save);
+    again.fixture.detectChanges();
+    TestBed.tick();
+    again.fixture.detectChanges();
+    expect(again.field('title').value).toBe('Half typed');
+    again.press('Undo');
+    TestBed.tick();
+    TestBed.resetTestingModule();
+    expect(reopen(save).field('title').value).toBe('Dome night');
   });
 
   it('will not save what the core finds wrong', () => {

@@ -12,7 +12,7 @@ describe('EventForm', () => {
     const changes: EventFacts[] = [];
     screen.fixture.componentInstance.factsChange.subscribe((changed) => changes.push(changed));
     const tick = async (control: string): Promise<void> => {
-      screen.find(`input[formcontrolname=${control}]`).click();
+      screen.find(`mat-checkbox[formcontrolname=${control}] input`).click();
       await screen.settle();
     };
     const times = ['start', 'end', 'firstDay', 'lastDay', 'zone', 'endZone'];

@@ -163,9 +163,9 @@ describe('Guests', () => {
 
   it('says what to do when there is nobody', async () => {
     const { text, type, settle } = await open(someEvent({}, { status: 'draft' }), { rows: [], next: null });
-    expect(text()).toContain('Publish the event, then invite people to it.');
+    expect(text()).toContain('Publish and invite');
     expect(text()).toContain('Nobody is invited yet.');
-    expect(text()).not.toContain('Invite a list');
+    expect(text()).not.toContain('Invite people');
     await type('input[type=search]', 'zz');
     await rest(settle);
     expect(text()).toContain('Nobody of that name is invited.');

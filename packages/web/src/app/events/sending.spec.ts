@@ -4,7 +4,7 @@ import { of, throwError, type Observable } from 'rxjs';
 import type { EventChanges, EventDetail } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
-import { openScreen, refusal, someEvent } from '../testing/screen';
+import { choose, openScreen, refusal, someEvent } from '../testing/screen';
 import { Changes } from './changes';
 import { CurrentEvent } from './current-event';
 import type { Sending } from '../ui/confirm';
@@ -29,16 +29,22 @@ async function answerDialog(words: string): Promise<string> {
 const above100 = (sent: unknown[][]) => {
   return (...what: unknown[]): Observable<unknown> => {
     sent.push(what);
-    return (what.at(-1) as Sending).count === 240
+    return what.some((part) => (part as Sending | null)?.count === 240)
       ? of({ firingId: 5 })
       : throwError(() => refusal({ title: 'confirm-count', status: 409, count: 240 }));
   };
 };
 
 describe('InvitePanel', () => {
-  const open = async (over: Partial<Record<keyof EventsApi, unknown>> = {}) => {
+  const lists = [
+    { id: 3, name: 'Members', count: 15 },
+    { id: 4, name: 'Press', count: 2 },
+  ];
+  const open = async (over: Partial<Record<keyof EventsApi, unknown>> = {}, event = someEvent()) => {
     const planned: unknown[][] = [];
     const sent: unknown[][] = [];
+    const kept: unknown[] = [];
+    const tried: string[] = [];
     const api = {
       houseWordings: () => of(house),
       countInvitations: (...what: unknown[]) => {
@@ -46,88 +52,135 @@ describe('InvitePanel', () => {
         return of({ share: 1, audience: { gets: 12, without: [{ reason: 'already-invited', count: 3 }] } });
       },
       invite: above100(sent),
+      chooseToInvite: (...what: unknown[]) => {
+        kept.push(what);
+        return of(null);
+      },
+      previewInvitation: () =>
+        of({ person: { name: 'Ana', email: '' }, subject: 'Come, Ana', text: 'Dear Ana,\n\nhttp://x' }),
+      tryOut: (_: number, { body }: { body: string }) => {
+        tried.push(body);
+        return of({
+          parts: [{ part: 'join-link', name: 'Join link', isGood: false, said: 'It answers 404.' }],
+          unasked: 0,
+        });
+      },
       ...over,
     };
-    const lists = [
-      { id: 3, name: 'Members', count: 15 },
-      { id: 4, name: 'Press', count: 2 },
-    ];
-    const screen = await openScreen(InvitePanel, { eventId: 1 }, [
+    const screen = await openScreen(InvitePanel, { event }, [
       { provide: EventsApi, useValue: api },
       { provide: AudienceApi, useValue: { lists: () => of(lists) } },
     ]);
-    const tick = async (words: string): Promise<void> => {
-      const label = [...screen.element.querySelectorAll('label.check')].find((one) => one.textContent?.includes(words));
-      label?.querySelector('input')?.click();
+    await screen.settle();
+    const take = async (list: string): Promise<void> => {
+      await choose('cv-lists-field input', list, list, screen);
       await screen.settle();
     };
     const isReady = (): boolean =>
-      ![...screen.element.querySelectorAll('button')].find((one) => one.textContent?.includes('Send the invitation'))
-        ?.disabled;
-    return { ...screen, planned, sent, tick, isReady };
+      ![...screen.element.querySelectorAll('button')].find((one) =>
+        /^(Invite|Publish)/.test(one.textContent?.trim() ?? ''),
+      )?.disabled;
+    return { ...screen, planned, sent, kept, tried, take, isReady };
   };
 
-  it('counts who gets it and who not before anything can be sent', async () => {
-    const { tick, isReady, planned, text } = await open();
+  it('counts who gets it and who not, shows the first lines and what was tried, before anything can be sent', async () => {
+    const { take, isReady, planned, kept, text } = await open();
     expect(isReady()).toBeFalse();
-    await tick('Members');
-    await tick('Press');
+    await take('Members');
+    await take('Press');
     expect(planned.at(-1)).toEqual([1, [3, 4], 'email']);
+    expect(kept.at(-1)).toEqual([1, [3, 4]]);
     expect(text()).toMatch(/12 .*3 .*already/);
+    expect(text()).toContain('Come, Ana');
+    expect(text()).toContain('Dear Ana, (link)');
+    expect(text()).toContain('It answers 404.');
     expect(isReady()).toBeTrue();
-    await tick('Members');
-    await tick('Press');
-    expect(isReady()).toBeFalse();
   });
 
   it('takes guests without an entry instead of lists, and says nothing can be sent when nobody is left', async () => {
-    const { tick, planned, isReady } = await open({
+    const { take, planned, isReady, find, settle } = await open({
       countInvitations: (...what: unknown[]) => {
         planned.push(what);
         return of({ share: 1, audience: { gets: 0, without: [] } });
       },
     });
-    await tick('Members');
-    await tick('Guests who hold');
+    await take('Members');
+    find('mat-checkbox input').click();
+    await settle();
+    await settle();
     expect(planned.at(-1)).toEqual([1, [], 'email']);
     expect(isReady()).toBeFalse();
   });
 
-  it('asks again above a hundred, and sends the number that was seen', async () => {
-    const { tick, press, sent, said } = await open();
-    await tick('Members');
-    await press('by text');
-    await press('Send the invitation');
+  it('takes what is pasted before it can be sent, and asks for the event anew', async () => {
+    const pasted: unknown[][] = [];
+    const { type, press, isReady, fixture, said, text } = await open(
+      {
+        pasteToInvite: (...what: unknown[]) => {
+          pasted.push(what);
+          return of({ added: 2, already: 0, problems: [{ code: 'bad-address', path: 'line 2' }] });
+        },
+      },
+      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15 }] }),
+    );
+    let changed = 0;
+    fixture.componentInstance.changed.subscribe(() => (changed += 1));
+    expect(isReady()).toBeTrue();
+    await type('textarea', 'ana@x.example, bo@x.example\nno address');
+    expect(text()).toContain('2 addresses');
+    expect(isReady()).toBeFalse();
+    await press('Take these people');
+    expect([pasted.length, changed, isReady()]).toEqual([1, 1, true]);
+    expect(said.at(-1)).toBe('2 people are going to be invited. 1 lines were not taken.');
+  });
+
+  it('asks with count, reasons, first lines and what is not right, and sends the number that was seen', async () => {
+    const { press, sent, said } = await open(
+      {},
+      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15 }] }),
+    );
+    await press('Publish and invite 12 people');
+    const asked = await answerDialog('Send to 12');
+    for (const words of [
+      'Publish, and invite 12 people?',
+      'Come, Ana',
+      'Dear Ana',
+      'already',
+      'Join link: It answers 404.',
+    ])
+      expect(asked).toContain(words);
+    // The number had changed meanwhile: the server asks once more.
     expect(await answerDialog('Send to 240')).toContain('Send to 240 people?');
-    expect(sent.map((what) => what.at(-1))).toEqual([
-      jasmine.objectContaining({ count: null }),
+    expect(sent.map((what) => what.at(-2))).toEqual([
+      jasmine.objectContaining({ count: 12 }),
       jasmine.objectContaining({ count: 240 }),
     ]);
-    expect(sent[1]?.slice(0, 4)).toEqual([1, [3], 'text', house.invitationText]);
+    expect([sent[1]?.slice(0, 3), sent[1]?.at(-1)]).toEqual([[1, [3], 'email'], true]);
     expect(said).toEqual(['The invitations are going out.']);
   });
 
   it('sends nothing when the answer is “not yet”, and can be pressed again', async () => {
-    const { tick, press, sent, said, settle, isReady } = await open();
-    await tick('Members');
-    await press('Send the invitation');
+    const { take, press, sent, said, settle, isReady } = await open();
+    await take('Members');
+    await press('Invite 12 people');
     await answerDialog('Not yet');
     await settle();
-    expect(sent.length).toBe(1);
-    expect(said).toEqual([]);
-    expect(isReady()).toBeTrue();
+    expect([sent.length, said.length, isReady()]).toEqual([0, 0, true]);
   });
 
   it('says why it was refused, and keeps the words', async () => {
-    const { tick, press, type, text, find } = await open({
+    const { take, press, type, text, find, settle } = await open({
       invite: () =>
         throwError(() => refusal({ problems: [{ code: 'unknown-field', path: 'body', facts: { name: 'x' } }] })),
     });
-    await tick('Members');
-    await type('textarea', 'Words of an hour');
-    await press('Send the invitation');
+    await take('Members');
+    await press('Change the words');
+    await type('cv-wording-fields textarea', 'Words of an hour');
+    await press('Invite 12 people');
+    await answerDialog('Send to 12');
+    await settle();
     expect(text()).toContain('There is no merge field “x”.');
-    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Words of an hour');
+    expect(find<HTMLTextAreaElement>('cv-wording-fields textarea').value).toBe('Words of an hour');
   });
 });
 

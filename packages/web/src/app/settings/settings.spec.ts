@@ -33,6 +33,7 @@ describe('SettingsPage', () => {
     isOwner = true,
     save?: () => ReturnType<SettingsApi['save']>,
     over: Partial<Record<keyof SettingsApi, unknown>> = {},
+    section = 'house',
   ) => {
     const saved: Settings[] = [];
     const api = {
@@ -58,26 +59,31 @@ describe('SettingsPage', () => {
       ...over,
     };
     const session = { load: () => EMPTY, isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
-    const screen = await openScreen(SettingsPage, {}, [
+    const screen = await openScreen(SettingsPage, { section }, [
       { provide: SettingsApi, useValue: api },
       { provide: Session, useValue: session },
       { provide: EventsApi, useValue: { list: () => of({ rows: [], next: null }) } },
     ]);
-    return { ...screen, saved };
+    const go = async (to: string): Promise<void> => {
+      screen.fixture.componentRef.setInput('section', to);
+      await screen.settle();
+    };
+    return { ...screen, saved, go };
   };
 
   it('gives back what was saved, changed only where it was typed', async () => {
-    const { type, press, saved, said, text } = await open();
+    const { type, press, saved, said, text, go } = await open();
     await type('input[formcontrolname=region]', 'gb');
     await type('input[formcontrolname=topics]', 'stars,, open days , moon');
     await press('Save the settings');
     expect(saved).toEqual([{ ...settings, region: 'GB', topics: ['stars', 'open days', 'moon'] }]);
     expect(said).toEqual(['The settings are saved.']);
+    await go('calendars');
     expect(text()).toContain('Time zones by the tz database 2026b, 597 zones.');
   });
 
   it('checks a pattern as it is typed, and shows the link it makes', async () => {
-    const { type, text } = await open();
+    const { type, text } = await open(true, undefined, {}, 'calendars');
     await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title,begin}');
     expect(text()).toContain('There is no variable “begin”.');
     await type('input[formcontrolname=pattern]', 'https://calendar.example/add{?title');
@@ -91,10 +97,14 @@ describe('SettingsPage', () => {
   });
 
   it('adds and removes web calendars, and keeps all that was typed when it is refused', async () => {
-    const { press, saved, element, text } = await open(true, () =>
-      throwError(() =>
-        refusal({ problems: [{ code: 'bad-pattern', path: 'webCalendars.1.pattern', facts: { at: 1, text: '' } }] }),
-      ),
+    const { press, saved, element, text } = await open(
+      true,
+      () =>
+        throwError(() =>
+          refusal({ problems: [{ code: 'bad-pattern', path: 'webCalendars.1.pattern', facts: { at: 1, text: '' } }] }),
+        ),
+      {},
+      'calendars',
     );
     await press('Add a web calendar');
     await press('Save the settings');
@@ -108,17 +118,27 @@ describe('SettingsPage', () => {
 
   it('shows the rest when a part of it cannot be read, and reads that part again', async () => {
     let isAway = true;
-    const { text, press } = await open(true, undefined, {
-      keys: () => (isAway ? throwError(() => refusal({ status: 503 })) : of([])),
-    });
+    const keys = () => (isAway ? throwError(() => refusal({ status: 503 })) : of([]));
+    const { text, press, go } = await open(true, undefined, { keys }, 'team');
+    expect(text()).toContain('marta@serra.example');
+    await go('programs');
     expect(text()).toContain('The keys cannot be read just now.');
     expect(text()).not.toContain('None. A booking desk');
-    expect(text()).toContain('marta@serra.example');
-    expect(text()).toContain('Audit log');
     isAway = false;
     await press('Try again');
     expect(text()).not.toContain('cannot be read just now');
     expect(text()).toContain('None. A booking desk');
+  });
+
+  it('keeps what is typed in one section while another is looked at, and after a reload of the page', async () => {
+    const { type, go, find, text } = await open();
+    await type('input[formcontrolname=organisation]', 'Half typed');
+    await go('team');
+    await go('house');
+    expect(find('input[formcontrolname=organisation]').value).toBe('Half typed');
+    const kept = JSON.stringify(Object.entries(sessionStorage));
+    expect(kept).toContain('Half typed');
+    expect(text()).toContain('Undo');
   });
 
   it('is for reading where one is not an owner', async () => {

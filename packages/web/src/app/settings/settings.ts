@@ -6,7 +6,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import { RouterLink, RouterLinkActive } from '@angular/router';
+import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
 import { webCalendarVariables, type DayOrder } from '@convite/core';
 import { Session } from '../api/session';
@@ -58,6 +58,7 @@ export class SettingsPage {
   );
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
+  private readonly router = inject(Router);
   private readonly fb = inject(NonNullableFormBuilder);
   protected readonly session = inject(Session);
   protected readonly variables = Object.entries(webCalendarVariables);
@@ -163,6 +164,10 @@ export class SettingsPage {
         this.isBusy.set(false);
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
+        const [first] = this.problems();
+        // The field at fault may stand in another section.
+        const at = first ? sectionOf(first.path) : this.section();
+        if (at !== this.section()) void this.router.navigate(['/settings', at]);
       },
     });
   }
@@ -197,3 +202,11 @@ const allSections = [
   { key: 'programs', name: 'Keys for programs' },
   { key: 'log', name: 'Audit log' },
 ] as const;
+
+/** Where a field stands. */
+const sectionOf = (path: string): string =>
+  /^(sender|lettersTo|textSender|pace)/.test(path)
+    ? 'senders'
+    : path.startsWith('webCalendars')
+      ? 'calendars'
+      : 'house';

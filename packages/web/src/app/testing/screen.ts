@@ -30,6 +30,7 @@ export async function openScreen<T>(
   providers: Provider[] = [],
   canMarket = true,
 ): Promise<Screen<T>> {
+  sessionStorage.clear();
   const said: string[] = [];
   TestBed.configureTestingModule({
     providers: [

@@ -62,6 +62,8 @@ export class ListsField {
   readonly lists = input.required<readonly List[]>();
   readonly chosen = model.required<readonly number[]>();
   readonly disabled = input(false);
+  /** Another takes the place of the one that stands. */
+  readonly isSingle = input(false);
 
   protected readonly typed = typed;
   protected readonly say = sayNumber;
@@ -77,7 +79,7 @@ export class ListsField {
   protected take(id: number, field: HTMLInputElement): void {
     field.value = '';
     this.text.set('');
-    this.chosen.update((chosen) => [...chosen, id]);
+    this.chosen.update((chosen) => (this.isSingle() ? [id] : [...chosen, id]));
   }
   protected drop(id: number): void {
     this.chosen.update((chosen) => chosen.filter((one) => one !== id));
