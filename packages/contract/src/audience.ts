@@ -13,6 +13,8 @@ export const audience = z.object({
   // Cues stored before it existed leave nobody out by their answer.
   exceptReplies: z.array(z.enum(replyStates)).readonly().default([]),
   topics: z.array(z.string()).readonly().nullable(),
+  // Stored before people could be picked by hand.
+  people: z.array(z.number().int()).max(5000).readonly().optional(),
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [

@@ -203,6 +203,17 @@ export const need = z.object({
 });
 export type Need = z.infer<typeof need>;
 
+/** What a new house is called until somebody names it. */
+export const unnamedHouse = 'My organisation';
+/** How far a new house is. */
+export const beginning = z.object({
+  steps: z.array(z.object({ key: z.enum(['house', 'sender', 'people', 'event']), isDone: z.boolean() })),
+  hasInvented: z.boolean(),
+  /** It is as good as empty. */
+  canInvent: z.boolean(),
+});
+export type Beginning = z.infer<typeof beginning>;
+
 export const board = z.object({
   now: z.iso.datetime(),
   zone: z.string(),
@@ -210,6 +221,8 @@ export const board = z.object({
   behind: z.array(boardItem),
   starts: z.array(z.object({ eventId: z.number(), title: z.string(), at: z.iso.datetime(), zone: z.string() })),
   needs: z.array(need),
+  /** Null once a house is under way. */
+  beginning: beginning.nullable(),
   load: z.array(z.object({ day: z.string(), email: z.number(), text: z.number(), starts: z.array(z.string()) })),
 });
 export type Board = z.infer<typeof board>;

@@ -223,18 +223,45 @@ export const guestFilter = z.enum([
   'by-date',
 ]);
 export type GuestFilter = z.infer<typeof guestFilter>;
+/** By what guests are put in order; the way is the one that is looked for: the latest answer first, the oldest version first. */
+export const guestSorts = ['joined', 'answered', 'answer', 'holds'] as const;
 export const guestQuery = z.object({
   /** Key of a date of the series; empty for the whole. */
   occurrence: z.string().max(20).default(''),
   search: z.string().max(200).default(''),
   filter: guestFilter.default('all'),
-  after: z.coerce.number().int().default(0),
+  sort: z.enum(guestSorts).default('joined'),
+  /** Where the page begins, as the one before it said; empty for the first. */
+  after: z.string().max(80).default(''),
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 export type GuestQuery = z.infer<typeof guestQuery>;
+/** As what a table can be taken out of the house. */
+export const tableFormats = ['csv', 'xlsx'] as const;
+export type TableFormat = (typeof tableFormats)[number];
+
+/** Guests that somebody picked: by hand, or all that a filter and a search leave. */
+export const mostPicked = 5000;
+export const guestSelection = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('some'), ids: z.array(z.number().int()).min(1).max(mostPicked) }),
+  z.object({
+    kind: z.literal('all'),
+    occurrence: z.string().max(20),
+    search: z.string().max(200),
+    filter: guestFilter,
+  }),
+]);
+export type GuestSelection = z.infer<typeof guestSelection>;
+export const guestActRequest = z.object({ selection: guestSelection });
+/** What removing did: how many are gone, who is told, and until when it can be undone. */
+export const removedGuests = z.object({ id: z.number(), removed: z.number(), told: z.number() });
+export type RemovedGuests = z.infer<typeof removedGuests>;
+/** A draft of a cue for some guests. */
+export const preparedReminder = z.object({ cueId: z.number() });
+
 export const guestPage = z.object({
   rows: z.array(guest),
-  next: z.number().nullable(),
+  next: z.string().nullable(),
   counts: replyCounts,
   version: z.number(),
 });
@@ -296,9 +323,11 @@ export const markAttendance = z.object({
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;
 
-/** Lists, or with none those who are guests and hold nothing yet. */
+/** Lists and people, or with none of them those who are guests and hold nothing yet. */
 export const invitePlanRequest = z.object({
   lists: z.array(z.number().int()).max(200),
+  /** People by hand, beside the lists. */
+  people: z.array(z.number().int()).max(mostPicked).default([]),
   channel: z.enum(['email', 'text']),
 });
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */

@@ -10,6 +10,7 @@ import type { ShiftableClock } from './clock';
 import type { Config } from './config';
 import { accountRoutes } from './http/account';
 import { backstageRoutes } from './http/backstage';
+import { beginningRoutes } from './http/beginning';
 import { boardRoutes } from './http/board';
 import { calendarRoutes } from './http/calendars';
 import { digestRoutes } from './http/digests';
@@ -104,6 +105,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/events', eventRoutes(context));
     routes.use('/digests', digestRoutes(context));
     routes.use(boardRoutes(context, hub));
+    routes.use(beginningRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));
     routes.use(calendarRoutes(context));

@@ -1,6 +1,6 @@
 import { noPace } from '@convite/core';
 import * as z from 'zod';
-import { sayProblem } from '@convite/contract';
+import { sayProblem, unnamedHouse } from '@convite/contract';
 import { shiftableClock } from './clock';
 import { databaseUrls } from './config';
 import { demoTeam, loadDemo } from './demo/load';
@@ -20,7 +20,7 @@ const shape = z
     WEB_CALENDAR_URL: z.url().default('http://127.0.0.1:4102/calendar'),
     OWNER_EMAIL: z.email().default('owner@example.org'),
     OWNER_PASSWORD: z.string().optional(),
-    ORGANISATION: z.string().default('My organisation'),
+    ORGANISATION: z.string().default(unnamedHouse),
     /** No owner can get in any more: OWNER_EMAIL gets OWNER_PASSWORD, and the second factor goes. */
     OWNER_RESET: z.enum(['true', 'false']).default('false'),
   })

@@ -14,6 +14,8 @@ export interface Audience {
   readonly exceptReplies: readonly ReplyState[];
   /** Only people who asked for one of these topics or for none in particular; null for everybody. */
   readonly topics: readonly string[] | null;
+  /** Picked by hand, beside the others. */
+  readonly people?: readonly number[] | undefined;
 }
 
 /** Whose answers an audience is about: those to an event, or to one of its dates. */
@@ -31,13 +33,17 @@ export interface Target {
 export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', ownStart: null });
 
 /** The shape as a tree, with the event or date that it is about filled in. */
-export function whoOf({ invitees, lists, exceptLists, exceptReplies, topics }: Audience, target: Target): Who {
+export function whoOf(
+  { invitees, lists, exceptLists, exceptReplies, topics, people = [] }: Audience,
+  target: Target,
+): Who {
   const { eventId, occurrence, ownStart, also = [] } = target;
   const event = eventId ?? 0;
   const about = { event, date: ownStart === null ? occurrence : '' };
   const chosen = any(
     ...(invitees.length ? [{ kind: 'answered', about, replies: invitees } as const] : []),
     ...(lists.length ? [{ kind: 'list', lists } as const] : []),
+    ...(people.length ? [{ kind: 'person', ids: people } as const] : []),
   );
   const out: Tree[] = [
     ...(exceptLists.length ? [{ kind: 'list', lists: exceptLists } as const] : []),

@@ -14,7 +14,14 @@ const version = (number: number, over: Partial<EventFacts> = {}, calledOff = fal
   facts: { ...facts, ...over },
   calledOff,
 });
-const person = { isErased: false, optedOut: false, bounced: false, textConsent: true, holdsVersion: 1 };
+const person = {
+  isErased: false,
+  isInvented: false,
+  optedOut: false,
+  bounced: false,
+  textConsent: true,
+  holdsVersion: 1,
+};
 const cue: AboutToGo = {
   kind: 'cue',
   channel: 'email',
@@ -38,6 +45,7 @@ const notice: Partial<AboutToGo> = { kind: 'notice', countsDown: false, plannedS
 describe('asking once more before a message goes', () => {
   const rows: [string, Partial<AboutToGo>, string | null][] = [
     ['a cue as planned', {}, null],
+    ['to who is invented', { person: { ...person, isInvented: true } }, 'invented'],
     ['to who was erased', { person: { ...person, isErased: true } }, 'erased'],
     ['to who opted out', { person: { ...person, optedOut: true } }, 'opted-out'],
     ['to an address that bounced', { person: { ...person, bounced: true } }, 'bounced'],

@@ -14,6 +14,8 @@ export interface AboutToGo {
   readonly mayHaveLeft: boolean;
   readonly person: {
     readonly isErased: boolean;
+    /** Made up to try things out: nobody is there. */
+    readonly isInvented: boolean;
     readonly optedOut: boolean;
     readonly bounced: boolean;
     readonly textConsent: boolean;
@@ -34,7 +36,16 @@ export interface AboutToGo {
 
 /** Why a message does not go after all. */
 export type HeldBack =
-  'erased' | 'opted-out' | 'bounced' | 'no-text-consent' | 'called-off' | 'date-gone' | 'moved' | 'over' | 'holds-it';
+  | 'erased'
+  | 'invented'
+  | 'opted-out'
+  | 'bounced'
+  | 'no-text-consent'
+  | 'called-off'
+  | 'date-gone'
+  | 'moved'
+  | 'over'
+  | 'holds-it';
 
 /**
  * Asks again at the last moment: what was right when it was written down may be wrong when it is sent.
@@ -45,6 +56,7 @@ export type HeldBack =
 export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
   const { kind, channel, person, event } = message;
   if (person.isErased) return 'erased';
+  if (person.isInvented) return 'invented';
   if (channel === 'email' && person.bounced) return 'bounced';
   if (channel === 'text' && !person.textConsent) return 'no-text-consent';
   if (person.optedOut && kind !== 'notice' && kind !== 'answer') return 'opted-out';

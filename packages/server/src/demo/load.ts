@@ -56,7 +56,9 @@ export async function loadDemo(
     await loadEvent(store, bulk, random, people, withLists(event, idsOf), index, nowMs);
   await loadDigest(store, bulk, people, ids[0] ?? 0, nowMs);
   // Last, because a database with settings counts as set up.
-  await store.house.saveSettings(demoSettings(webCalendarUrl));
+  const settings = demoSettings(webCalendarUrl);
+  await store.house.saveSettings(settings);
+  await store.beginning.proveSender(settings.sender.email);
 }
 
 const demoSettings = (webCalendarUrl: string): Settings => ({

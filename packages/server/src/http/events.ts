@@ -11,6 +11,7 @@ import {
   cuePreviewRequest,
   cueSourceQuery,
   eventQuery,
+  guestActRequest,
   guestQuery,
   invitePlanRequest,
   markAttendance as markAttendanceRequest,
@@ -25,12 +26,16 @@ import {
   testLinkRequest,
   tryOutRequest,
   wordingText,
+  tableFormats,
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
 import { countCue, previewCue, removeCue, saveCue } from '../services/countdown/cues';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
+import { exportGuests, guestHeading } from '../services/events/export-guests';
+import { prepareReminder } from '../services/events/remind-guests';
+import { putGuestsBack, removeGuests } from '../services/events/remove-guests';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
 import { listCues } from '../services/countdown/list-cues';
@@ -46,7 +51,8 @@ import { changeDate, listDates, markAttendance } from '../services/events/dates'
 import { describeChanges, sendNotice } from '../services/sending/notices';
 import { sendLines } from './lines';
 import { idOf, optionalId, requestKeyOf } from './ids';
-import { actorOf, memberOf } from './session';
+import { sendTable } from './send-table';
+import { actorOf, allow, memberOf } from './session';
 
 export function eventRoutes(context: Context): Router {
   const routes = Router();
@@ -113,6 +119,23 @@ function guestRoutes(routes: Router, context: Context): void {
   routes.get('/:id/guests', async (request, response) => {
     response.json(await listGuests(context, idOf(request), guestQuery.parse(request.query)));
   });
+  for (const format of tableFormats)
+    routes.get(`/:id/guests.${format}`, allow(['owner', 'marketer']), async (request, response) => {
+      const rows = await exportGuests(context, idOf(request), guestQuery.parse(request.query), actorOf(request));
+      await sendTable(response, { format, name: 'guests', heading: guestHeading, rows });
+    });
+  routes.post('/:id/guests/remove', async (request, response) => {
+    const { selection } = guestActRequest.parse(request.body);
+    response.json(await removeGuests(context, idOf(request), selection, actorOf(request)));
+  });
+  routes.post('/:id/guests/put-back/:removalId', async (request, response) => {
+    await putGuestsBack(context, idOf(request, 'removalId'), actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/:id/guests/remind', async (request, response) => {
+    const { selection } = guestActRequest.parse(request.body);
+    response.json({ cueId: await prepareReminder(context, idOf(request), selection, actorOf(request)) });
+  });
   routes.get('/:id/set-aside', async (request, response) => {
     response.json(await listSetAside(context, idOf(request)));
   });
@@ -145,8 +168,8 @@ function invitationRoutes(routes: Router, context: Context): void {
     response.json(houseWordings);
   });
   routes.post('/:id/invitations/plan', async (request, response) => {
-    const { lists, channel } = invitePlanRequest.parse(request.body);
-    await sendLines(response, countInvitations(context, idOf(request), lists, channel));
+    const { lists, people, channel } = invitePlanRequest.parse(request.body);
+    await sendLines(response, countInvitations(context, idOf(request), { lists, people }, channel));
   });
   routes.put('/:id/to-invite', async (request, response) => {
     await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body).lists);

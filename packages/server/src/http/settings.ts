@@ -10,9 +10,10 @@ import {
   removeMember,
 } from '../services/accounts/team';
 import { listApiKeys, makeApiKey, removeApiKey } from '../services/accounts/api-keys';
-import { exportAudit, readAudit } from '../services/accounts/audit-log';
+import { auditHeading, exportAudit, readAudit } from '../services/accounts/audit-log';
 import type { Context } from '../services/context';
 import { readSettings, saveSettings } from '../services/settings';
+import { sendTable } from './send-table';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
 
@@ -65,13 +66,8 @@ export function settingsRoutes(context: Context): Router {
     response.json(await readAudit(context, auditQuery.parse(request.query)));
   });
   routes.get('/audit.csv', owner, async (request, response) => {
-    response.type('text/csv; charset=utf-8').attachment('audit.csv');
-    for await (const lines of exportAudit(context, auditQuery.parse(request.query), actorOf(request))) {
-      if (response.destroyed) return;
-      if (!response.write(lines))
-        await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
-    }
-    response.end();
+    const rows = await exportAudit(context, auditQuery.parse(request.query), actorOf(request));
+    await sendTable(response, { format: 'csv', name: 'audit', heading: auditHeading, rows });
   });
   return routes;
 }

@@ -1,10 +1,20 @@
 import { Router } from 'express';
-import { changeListImport, importRequest, messageQuery, newList, personEdit, subscriberQuery } from '@convite/contract';
+import {
+  changeListImport,
+  importRequest,
+  messageQuery,
+  newList,
+  personEdit,
+  subscriberQuery,
+  tableFormats,
+} from '@convite/contract';
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
 import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
 import { editPerson, getPerson } from '../services/audience/persons';
 import { listMessages, showMessage } from '../services/sending/show-message';
+import { exportPeople, peopleHeading } from '../services/audience/export-people';
+import { sendTable } from './send-table';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
 
@@ -16,6 +26,11 @@ export function subscriberRoutes(context: Context): Router {
   routes.get('/subscribers/fields', async (_request, response) => {
     response.json(await allFields(context));
   });
+  for (const format of tableFormats)
+    routes.get(`/subscribers.${format}`, allow(['owner', 'marketer']), async (request, response) => {
+      const rows = await exportPeople(context, subscriberQuery.parse(request.query), actorOf(request));
+      await sendTable(response, { format, name: 'people', heading: peopleHeading, rows });
+    });
   routes.get('/subscribers/:id', async (request, response) => {
     response.json(await getPerson(context, idOf(request)));
   });

@@ -104,7 +104,7 @@ describe('mail that comes in by SMTP', () => {
     });
   const plainAddress = `replies@${mailDomain}`;
   const guest = (search: string) =>
-    stage.context.store.guests.page(event, { occurrence: '', search, version: 1, after: 0, limit: 5 });
+    stage.context.store.guests.page(event, { occurrence: '', search, version: 1, after: '', limit: 5 });
   const reply = async (email: string): Promise<string | undefined> => (await guest(email)).rows[0]?.reply;
   const setAside = async (): Promise<string[]> =>
     (await stage.context.store.replies.setAside(event)).map(({ reason }) => reason);

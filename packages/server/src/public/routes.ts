@@ -6,6 +6,7 @@ import { confirmPageRoutes } from './confirm-page';
 import { eventPageRoutes } from './event-page';
 import { optOutRoutes } from './opt-out';
 import { publicStyles } from './page';
+import { proofPageRoutes } from './proof-page';
 import { personPageRoutes } from './person-page';
 import { yourTimeScript } from './your-time';
 import { replyPageRoutes } from './reply-page';
@@ -35,6 +36,7 @@ export function publicRoutes(context: Context): Router {
   replyPageRoutes(routes, context);
   personPageRoutes(routes, context);
   optOutRoutes(routes, context);
+  proofPageRoutes(routes, context);
   return routes;
 }
 
@@ -44,8 +46,8 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|my|opt-out)\/|public\.(?:css|js)$)/i;
-const isOwn = /^\/(?:i|r|c|my|opt-out|feed\/person)\//i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|opt-out)\/|public\.(?:css|js)$)/i;
+const isOwn = /^\/(?:i|r|c|s|my|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;
 /** Only who asks too often is told how often is often (RFC 6585 §4). */

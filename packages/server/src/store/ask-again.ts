@@ -13,6 +13,7 @@ export interface AskedAgain {
   readonly holdsVersion: number | null;
   readonly person: {
     readonly isErased: boolean;
+    readonly isInvented: boolean;
     readonly optedOut: boolean;
     readonly bounced: boolean;
     readonly textConsent: boolean;
@@ -28,6 +29,7 @@ interface AskedRow {
   version: number | null;
   holds_version: number | null;
   person_id: number | null;
+  invented_id: number | null;
   opted_out_at: Date | null;
   bounced_at: Date | null;
   text_consent: number | null;
@@ -41,6 +43,7 @@ const askedOf = (row: AskedRow): AskedAgain => ({
   holdsVersion: row.holds_version,
   person: {
     isErased: row.person_id === null,
+    isInvented: row.invented_id !== null,
     optedOut: row.opted_out_at !== null,
     bounced: row.bounced_at !== null,
     textConsent: Boolean(row.text_consent),
@@ -59,6 +62,7 @@ export function askAgain(db: Knex) {
         .join('firing as f', 'f.id', 'd.firing_id')
         .leftJoin('event as e', 'e.id', 'f.event_id')
         .leftJoin('subscriber as s', 's.id', 'd.subscriber_id')
+        .leftJoin('invented as v', (on) => on.on('v.id', 'd.subscriber_id').andOnVal('v.kind', 'person'))
         .leftJoin('invitee as i', (on) => on.on('i.event_id', 'f.event_id').andOn('i.subscriber_id', 'd.subscriber_id'))
         .whereIn('d.id', [...ids])
         .select(
@@ -70,6 +74,7 @@ export function askAgain(db: Knex) {
           'e.version',
           'i.holds_version',
           's.id as person_id',
+          'v.id as invented_id',
           's.opted_out_at',
           's.bounced_at',
           's.text_consent',

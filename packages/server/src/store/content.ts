@@ -25,12 +25,14 @@ export const content = z.discriminatedUnion('kind', [
     stampMs: z.number(),
     audience,
   }),
-  // To one person, because of what they asked or answered: the newest entry again, a no to the time they proposed, or a
+  // To one person, because of what they asked or answered, or to some who were taken off the guests: the newest entry again, a no to the time they proposed, or a
   // question of ours, which carries no entry.
   z.object({
     kind: z.literal('answer'),
-    method: z.enum(['REQUEST', 'DECLINECOUNTER', 'QUESTION']),
+    method: z.enum(['REQUEST', 'CANCEL', 'DECLINECOUNTER', 'QUESTION']),
     personId: z.number(),
+    /** The same to others, who were taken off with them. */
+    alsoIds: z.array(z.number()).default([]),
     occurrence: z.string(),
     /** They said yes by asking, so that their calendar need not ask again. */
     isComing: z.boolean().default(false),

@@ -28,10 +28,10 @@ export function expansionStore(db: Knex) {
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
-    expandAnswer: (firingId: number, personId: number, now: Date): Promise<number> =>
+    expandAnswer: (firingId: number, people: readonly number[], now: Date): Promise<number> =>
       insertDeliveries(firingId, 'email', now, {
         from: sql('subscriber s'),
-        where: sql('s.id = ? and s.email is not null', personId),
+        where: sql(`s.id in (${people.map(() => '?').join(', ')}) and s.email is not null`, ...people),
       }),
 
     /** The same for a notice: invitees of that channel who hold an older version, and can be reached. */

@@ -1,4 +1,4 @@
-import type { GuestFilter } from '@convite/contract';
+import type { GuestFilter, GuestQuery } from '@convite/contract';
 import { replyStates, type ReplyState } from '@convite/core';
 import { seededRandom } from '../demo/random';
 import { listDates } from '../services/events/dates';
@@ -63,10 +63,14 @@ describe('answers by date, as they are kept', () => {
     expect((await listDates(stage.context, event, 3)).map(({ replies }) => replies)).toEqual(expected);
 
     // The same guests narrowed by what they said, page by page, of a date and of the whole.
-    const shown = async (occurrence: string, filter: GuestFilter): Promise<number[]> => {
+    const shown = async (
+      occurrence: string,
+      filter: GuestFilter,
+      sort: GuestQuery['sort'] = 'joined',
+    ): Promise<number[]> => {
       const ids: number[] = [];
-      for (let after: number | null = 0; after !== null;) {
-        const asked = { occurrence, search: '', filter, version: 2, after, limit: 7 };
+      for (let after: string | null = ''; after !== null;) {
+        const asked = { occurrence, search: '', filter, sort, version: 2, after, limit: 7 };
         const page: Awaited<ReturnType<typeof stage.context.store.guests.page>> = await stage.context.store.guests.page(
           event,
           asked,
@@ -89,5 +93,45 @@ describe('answers by date, as they are kept', () => {
     await stage.db('invitee').where({ event_id: event }).where('subscriber_id', '<=', 9).update({ holds_version: 1 });
     await stage.db('invitee').where({ event_id: event }).where('subscriber_id', '>', 9).update({ holds_version: 2 });
     expect((await shown('', 'older-version')).length).toBe(9);
+
+    // In the order of an answer's time (many at the same one, some never), of the answer itself, and of the version held.
+    const at = guests.map(({ id }) => ({
+      id,
+      answeredMs: random.chance(0.3)
+        ? null
+        : Date.UTC(2031, 4, 1) + 60_000 * Math.floor(random.chance(0.5) ? 3 : id % 11),
+      holds: random.chance(0.2) ? null : 1 + (id % 3),
+    }));
+    for (const { id, answeredMs, holds } of at)
+      await stage
+        .db('invitee')
+        .where({ event_id: event, subscriber_id: id })
+        .update({ replied_at: answeredMs === null ? null : new Date(answeredMs), holds_version: holds });
+    const descending = (of: (one: (typeof at)[number]) => number | null): number[] =>
+      [...at].sort((a, b) => (of(b) ?? -1) - (of(a) ?? -1) || b.id - a.id).map(({ id }) => id);
+    expect(await shown('', 'all', 'answered')).toEqual(descending(({ answeredMs }) => answeredMs));
+    expect(await shown('', 'all', 'holds')).toEqual(descending(({ holds }) => holds));
+    const byAnswer = [...guests].sort((a, b) => (a.reply < b.reply ? -1 : a.reply > b.reply ? 1 : a.id - b.id));
+    expect(await shown('', 'all', 'answer')).toEqual(byAnswer.map(({ id }) => id));
+    const accepted = new Set(
+      guests.filter(({ reply, isByDate }) => !isByDate && reply === 'accepted').map(({ id }) => id),
+    );
+    expect(await shown('', 'accepted', 'answered')).toEqual(
+      descending(({ answeredMs }) => answeredMs).filter((id) => accepted.has(id)),
+    );
+    // A cursor that somebody made up is no way in.
+    for (const after of ["1' or 1=1 --", 'null|x', '|', '9999999999999|1', 'NaN|NaN'])
+      await expectAsync(
+        stage.context.store.guests.page(event, {
+          occurrence: '',
+          search: '',
+          sort: 'answered',
+          version: 2,
+          after,
+          limit: 7,
+        }),
+      )
+        .withContext(after)
+        .toBeResolved();
   });
 });

@@ -6,6 +6,8 @@ import { ownColumns, type OwnColumns } from './personal';
 import { hasSomePartSql, joinDate } from './registrations';
 
 interface GuestRow extends OwnColumns {
+  sorted_at: Date | null;
+  sorted_reply: string;
   id: number;
   name: string;
   email: string | null;
@@ -27,49 +29,50 @@ const hasPartSql = '(not i.is_by_date or o.reply is not null)';
 export const noReplies = (): ReplyCounts => ({ 'needs-action': 0, accepted: 0, tentative: 0, declined: 0 });
 
 /** A page of guests. */
-export interface GuestsAsked extends Omit<GuestQuery, 'filter'> {
+export interface GuestsAsked extends Omit<GuestQuery, 'filter' | 'sort' | 'after'> {
   readonly filter?: GuestFilter | undefined;
+  readonly sort?: GuestQuery['sort'] | undefined;
+  readonly after?: string | undefined;
   /** The event's newest. */
   readonly version: number;
 }
 
 /** The guests of an event as screens show them, and how they answered. */
 export function guestStore(db: Knex) {
+  const matching = (
+    eventId: number,
+    { occurrence, search, filter = 'all', version }: Pick<GuestsAsked, 'occurrence' | 'search' | 'filter' | 'version'>,
+  ): Knex.QueryBuilder =>
+    db('invitee as i')
+      .join('subscriber as s', 's.id', 'i.subscriber_id')
+      .modify(joinDate, occurrence)
+      .where('i.event_id', eventId)
+      .whereRaw(occurrence ? hasPartSql : 'true')
+      .modify((query) => {
+        if (filter === 'older-version') void query.where('i.holds_version', '<', version);
+        else if (filter === 'by-date') void query.where('i.is_by_date', true);
+        // Of the whole by its index; of a date one by one, until the page is full.
+        else if (filter !== 'all')
+          void (occurrence
+            ? query.whereRaw('coalesce(o.reply, i.reply) = ?', filter)
+            : query.where({ 'i.reply': filter, 'i.is_by_date': false }));
+      })
+      .modify((query) => {
+        const start = likePrefix(search.toLowerCase());
+        if (search)
+          void query.where((or) =>
+            or.where('s.email', 'like', start).orWhere('s.name', 'like', start).orWhere('s.name', 'like', `% ${start}`),
+          );
+      });
   return {
     /** Guests by key, with what they answered for a date of a series; those whose invitation is under way are among them. */
-    async page(
-      eventId: number,
-      { occurrence, search, filter = 'all', version, after, limit }: GuestsAsked,
-    ): Promise<{ rows: Guest[]; next: number | null }> {
-      const rows: GuestRow[] = await db('invitee as i')
-        .join('subscriber as s', 's.id', 'i.subscriber_id')
-        .modify(joinDate, occurrence)
+    async page(eventId: number, asked: GuestsAsked): Promise<{ rows: Guest[]; next: string | null }> {
+      const { occurrence, sort = 'joined', after = '', limit } = asked;
+      const rows: GuestRow[] = await matching(eventId, asked)
+        .modify(inOrder, sort, after)
         .leftJoin('personal as p', (on) =>
           on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
         )
-        .where('i.event_id', eventId)
-        .where('i.subscriber_id', '>', after)
-        .whereRaw(occurrence ? hasPartSql : 'true')
-        .modify((query) => {
-          if (filter === 'older-version') void query.where('i.holds_version', '<', version);
-          else if (filter === 'by-date') void query.where('i.is_by_date', true);
-          // Of the whole by its index; of a date one by one, until the page is full.
-          else if (filter !== 'all')
-            void (occurrence
-              ? query.whereRaw('coalesce(o.reply, i.reply) = ?', filter)
-              : query.where({ 'i.reply': filter, 'i.is_by_date': false }));
-        })
-        .modify((query) => {
-          const start = likePrefix(search.toLowerCase());
-          if (search)
-            void query.where((or) =>
-              or
-                .where('s.email', 'like', start)
-                .orWhere('s.name', 'like', start)
-                .orWhere('s.name', 'like', `% ${start}`),
-            );
-        })
-        .orderBy('i.subscriber_id')
         .limit(limit + 1)
         .select(
           's.id',
@@ -85,10 +88,18 @@ export function guestStore(db: Knex) {
           'i.is_by_date',
           'i.invited_at',
           'i.holds_version',
+          'i.replied_at as sorted_at',
+          'i.reply as sorted_reply',
           ...ownColumns,
         );
       const page = rows.slice(0, limit);
-      return { rows: page.map(guestOf), next: rows.length > limit ? (page.at(-1)?.id ?? null) : null };
+      const last = page.at(-1);
+      return { rows: page.map(guestOf), next: rows.length > limit && last ? cursorOf(sort, last) : null };
+    },
+
+    /** Numbers of those who match, in the order they joined. */
+    async ids(eventId: number, asked: Omit<GuestsAsked, 'after' | 'limit' | 'sort'>, limit: number): Promise<number[]> {
+      return matching(eventId, asked).orderBy('i.subscriber_id').limit(limit).pluck('i.subscriber_id');
     },
 
     async counts(eventId: number): Promise<ReplyCounts> {
@@ -152,6 +163,47 @@ export function guestStore(db: Knex) {
       return rows.map(({ name, email, reply }) => ({ name, email, state: reply }));
     },
   };
+}
+
+/**
+ * In an order that an index holds, from behind the last row of the page before: its value and its person. Who has no value
+ * stands last.
+ */
+function inOrder(query: Knex.QueryBuilder, sort: GuestQuery['sort'], after: string): void {
+  const [text = '', idText = '0'] = after.includes('|') ? after.split('|') : ['', after];
+  const id = Number(idText) || 0;
+  const [column, way] = {
+    joined: ['', 'asc'],
+    answered: ['i.replied_at', 'desc'],
+    answer: ['i.reply', 'asc'],
+    holds: ['i.holds_version', 'desc'],
+  }[sort] as [string, 'asc' | 'desc'];
+  if (column) void query.orderBy(column, way);
+  void query.orderBy('i.subscriber_id', way);
+  if (!after) return;
+  const isBehind = way === 'asc' ? '>' : '<';
+  if (!column) void query.where('i.subscriber_id', isBehind, id);
+  else if (text === 'null') void query.whereNull(column).where('i.subscriber_id', isBehind, id);
+  else {
+    const value = sort === 'answered' ? new Date(Number(text)) : sort === 'holds' ? Number(text) : text;
+    void query.where((or) => {
+      void or
+        .where(column, isBehind, value)
+        .orWhere((same) => same.where(column, value).where('i.subscriber_id', isBehind, id));
+      if (way === 'desc') void or.orWhereNull(column);
+    });
+  }
+}
+
+/** Where the next page begins. */
+function cursorOf(sort: GuestQuery['sort'], row: GuestRow): string {
+  const value = {
+    joined: '',
+    answered: row.sorted_at?.getTime() ?? 'null',
+    answer: row.sorted_reply,
+    holds: row.holds_version ?? 'null',
+  }[sort];
+  return sort === 'joined' ? String(row.id) : `${value}|${row.id}`;
 }
 
 const guestOf = (row: GuestRow): Guest => ({

@@ -16,6 +16,8 @@ import * as consent from './migrations/0014-consent';
 import * as wording from './migrations/0015-wording';
 import * as said from './migrations/0016-said';
 import * as toInvite from './migrations/0017-to-invite';
+import * as beginning from './migrations/0018-beginning';
+import * as guests from './migrations/0019-guests';
 
 interface Migration {
   readonly name: string;
@@ -41,6 +43,8 @@ const migrations: readonly Migration[] = [
   { name: '0015-wording', up: wording.up },
   { name: '0016-said', up: said.up },
   { name: '0017-to-invite', up: toInvite.up },
+  { name: '0018-beginning', up: beginning.up },
+  { name: '0019-guests', up: guests.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

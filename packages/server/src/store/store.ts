@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { apiKeyStore } from './api-keys';
 import { askedStore } from './asked';
 import { audienceStore } from './audiences';
+import { beginningStore } from './beginning';
 import { claimStore } from './claims';
 import { consentStore } from './consents';
 import { cueStore, digestStore } from './cues';
@@ -32,6 +33,7 @@ import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
 import { replyStore } from './replies';
+import { removalStore } from './removals';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
@@ -87,6 +89,8 @@ function subjects(db: Knex) {
     letters: letterStore(db),
     listImports: listImportStore(db),
     toInvite: toInviteStore(db),
+    beginning: beginningStore(db),
+    removals: removalStore(db),
   };
 }
 

@@ -60,6 +60,7 @@ export function whyNotNow(
 /** Why somebody was passed over at the last moment, as the marketer reads it. */
 export const heldBackWords: Readonly<Record<HeldBack, string>> = {
   erased: 'The person was erased before it went.',
+  invented: 'Is invented, to try things out: nothing leaves for them.',
   'opted-out': 'Opted out before it went.',
   bounced: 'The address bounced before it went.',
   'no-text-consent': 'Texts were refused before it went.',

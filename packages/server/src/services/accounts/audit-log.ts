@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import type { AuditPage, AuditQuery } from '@convite/contract';
 import { addDays, resolveWallTime } from '@convite/core';
+import type { TextRows } from '../../files/table-file';
 import type { AuditSearch } from '../../store/audit';
 import { nowOf, type Actor, type Context } from '../context';
 
@@ -14,20 +14,23 @@ export async function readAudit(context: Context, query: AuditQuery): Promise<Au
   return { rows: page, next: rows.length > pageSize ? (page.at(-1)?.id ?? null) : null };
 }
 
-/** All of it as CSV (RFC 4180), piece by piece; what a spreadsheet would take for a formula is made text. */
-export async function* exportAudit(context: Context, query: AuditQuery, actor: Actor): AsyncGenerator<string> {
+export const auditHeading = ['at', 'by', 'action', 'what', 'address'];
+
+/** All of it as rows of text, piece by piece. */
+export async function exportAudit(context: Context, query: AuditQuery, actor: Actor): Promise<TextRows> {
   const { store } = context;
   const search = await searchOf(context, query);
   await store.house.audit(nowOf(context), actor, 'export: audit log', query.kind ?? 'everything');
-  yield `\uFEFF${['at', 'by', 'action', 'what', 'address'].join(',')}\r\n`;
-  let { before } = search;
-  for (;;) {
-    const rows = await store.house.auditRows({ ...search, before }, exportSize);
-    if (rows.length === 0) return;
-    const lines = rows.map(({ at, by, action, what, address }) => [at, by, action, what, address]);
-    yield `${Papa.unparse(lines, { escapeFormulae: true, newline: '\r\n' })}\r\n`;
-    before = rows.at(-1)?.id;
+  async function* pages() {
+    let { before } = search;
+    for (;;) {
+      const rows = await store.house.auditRows({ ...search, before }, exportSize);
+      if (rows.length === 0) return;
+      yield rows.map(({ at, by, action, what, address }) => [at, by, action, what, address]);
+      before = rows.at(-1)?.id;
+    }
   }
+  return pages();
 }
 
 /** Days are those of the house. */

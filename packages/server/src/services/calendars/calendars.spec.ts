@@ -76,7 +76,7 @@ describe('calendars from elsewhere', () => {
     const known = await lookIntoCalendar(stage.context, octetsOf(text));
     const event = await getEvent(stage.context, known.events[0]?.knownAs ?? 0);
     expect([event.version.number, event.version.sequence]).toEqual([2, 1]);
-    const { rows } = await listGuests(stage.context, event.id, { occurrence: '', search: '', after: 0, limit: 9 });
+    const { rows } = await listGuests(stage.context, event.id, { occurrence: '', search: '', after: '', limit: 9 });
     expect(rows.map(({ person, reply }) => `${person.email} ${reply}`).sort()).toEqual([
       'ana@people.example accepted',
       'be@people.example needs-action',

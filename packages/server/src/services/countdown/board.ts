@@ -3,6 +3,7 @@ import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurr
 import type { StoredEvent } from '../../store/events';
 
 import type { Context } from '../context';
+import { readBeginning } from '../beginning/read-beginning';
 import { findNeeds } from './find-needs';
 import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
@@ -36,6 +37,10 @@ export async function readBoard(context: Context): Promise<Board> {
       zone: date.facts.zone,
     })),
     needs: await findNeeds(context),
+    beginning: await readBeginning(
+      context,
+      behind.some(({ state }) => state === 'done'),
+    ),
     load: await readLoad(context, zone),
   };
 }

@@ -131,7 +131,7 @@ describe('the four jobs, service by service', () => {
     const worker = await workOn(stage, { mail });
     await until('all are invited', () => allDone(event));
     await addPeople(stage, 2, 70);
-    expect(await planInvitations(stage.context, event, [stage.list], 'email')).toEqual({
+    expect(await planInvitations(stage.context, event, { lists: [stage.list] }, 'email')).toEqual({
       gets: 2,
       without: [{ reason: 'already-invited', count: 5 }],
     });

@@ -23,7 +23,7 @@ import { answerProposal, listProposals } from '../replies/proposals';
 import { receiveMail } from '../replies/receive-mail';
 
 const zone = 'Europe/Lisbon';
-const everybody = { occurrence: '', search: '', after: 0, limit: 50 };
+const everybody = { occurrence: '', search: '', after: '', limit: 50 };
 
 describe('an event at which everybody has their own time', () => {
   let stage: Stage;

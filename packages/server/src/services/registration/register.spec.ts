@@ -55,7 +55,7 @@ describe('registration on the event page', () => {
       );
   const idOf = async (email: string): Promise<number> => (await context().store.subscribers.idByEmail(email)) ?? 0;
   const guests = async (occurrence: string): Promise<string[]> =>
-    (await listGuests(context(), event, { occurrence, search: '', after: 0, limit: 50 })).rows.map(
+    (await listGuests(context(), event, { occurrence, search: '', after: '', limit: 50 })).rows.map(
       ({ person, reply, isByDate }) => `${person.email} ${isByDate && !occurrence ? 'by date' : reply}`,
     );
   const namesIn = (text: string): string[] => text.match(/RECURRENCE-ID[^\r]*:(\d{8})|RRULE|RDATE|EXDATE/g) ?? [];
@@ -443,7 +443,7 @@ describe('registration on the event page', () => {
     ];
     await Promise.all(asked);
     const coming = async () =>
-      (await listGuests(context(), once, { occurrence: '', search: '', after: 0, limit: 200 })).rows.filter(
+      (await listGuests(context(), once, { occurrence: '', search: '', after: '', limit: 200 })).rows.filter(
         ({ reply }) => reply === 'accepted',
       );
     expect((await coming()).length).toBe(2);

@@ -31,6 +31,7 @@ export async function answerPerson(
       kind: 'answer',
       method,
       personId,
+      alsoIds: [],
       occurrence,
       isComing,
       document: quoted ? { ...document, blocks: [...document.blocks, { kind: 'quoted', text: quoted }] } : document,

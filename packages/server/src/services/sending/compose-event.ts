@@ -88,6 +88,6 @@ function calendarOf(source: CalendarSource<Recipient>, content: EventMessage['co
       if (content.method === 'QUESTION') return null;
       return content.method === 'DECLINECOUNTER'
         ? declineWriter(source, content.occurrence, '')
-        : calendarWriter(source, 'REQUEST', content.occurrence);
+        : calendarWriter(source, content.method, content.occurrence);
   }
 }

@@ -58,7 +58,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
-    const planned = await store.expansions.expandAnswer(id, content.personId, now);
+    const planned = await store.expansions.expandAnswer(id, [content.personId, ...content.alsoIds], now);
     return { content, planned, note: 'The person has no address.' };
   }
   if (content?.kind === 'notice') {

@@ -66,6 +66,23 @@ your calendar asked for the newest entry of {{event.title}}. Here it is.
 When: {{event.when}}
 Where: {{event.place}}`,
   },
+  removed: {
+    subject: 'No longer planned with you: {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+you are no longer on the list for {{event.title}}, {{event.when}}. Your calendar takes the entry out by itself. If that surprises you, answer this message.`,
+  },
+  remind: {
+    subject: 'Will you come? {{event.title}}, {{event.date}}',
+    body: `Dear {{person.firstName|friend}},
+
+we would like to know whether you come to {{event.title}}.
+
+When: {{event.when}}
+Where: {{event.place}}
+
+Say yes or no here: {{link.reply}}`,
+  },
   declined: {
     subject: 'About the time you proposed for {{event.title}}',
     body: `Dear {{person.firstName|friend}},

@@ -19,10 +19,17 @@ import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
 
-/** The people of some lists; without lists, guests who hold no entry yet, such as those named in an imported calendar. */
-export const audienceOf = (lists: readonly number[]): Audience => ({
-  invitees: lists.length ? [] : [...replyStates],
+/** Whom somebody chose: lists, and people by hand. */
+export interface Chosen {
+  readonly lists: readonly number[];
+  readonly people?: readonly number[];
+}
+
+/** The people of some lists and those picked by hand; without either, guests who hold no entry yet, such as those named in an imported calendar. */
+export const audienceOf = ({ lists, people = [] }: Chosen): Audience => ({
+  invitees: lists.length || people.length ? [] : [...replyStates],
   lists: [...lists],
+  people: [...people],
   exceptLists: [],
   exceptReplies: [],
   topics: null,
@@ -32,19 +39,19 @@ export const audienceOf = (lists: readonly number[]): Audience => ({
 export const planInvitations = (
   { store }: Context,
   eventId: number,
-  lists: readonly number[],
+  chosen: Chosen,
   channel: Channel,
 ): Promise<AudienceCount> =>
-  store.audiences.countAudience(notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
+  store.audiences.countAudience(notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), channel, null);
 
 /** The same for somebody who chooses lists: with what it is so far. */
 export const countInvitations = (
   context: Context,
   eventId: number,
-  lists: readonly number[],
+  chosen: Chosen,
   channel: Channel,
 ): AsyncGenerator<LiveCount> =>
-  countLive(context, notInvitedTo(eventId, whoOf(audienceOf(lists), wholeEvent(eventId))), channel, null);
+  countLive(context, notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), channel, null);
 
 /** Sends invitations now: this is done by hand, so it needs no standby. A draft is published with them where that is asked for. */
 export async function sendInvitations(
@@ -52,6 +59,7 @@ export async function sendInvitations(
   eventId: number,
   request: {
     readonly lists: readonly number[];
+    readonly people?: readonly number[];
     readonly channel: Channel;
     readonly wording: WordingText;
     readonly confirmedCount: number | null;
@@ -67,7 +75,7 @@ export async function sendInvitations(
   if (event.status !== 'published' && !isPublishing)
     throw new Failure(409, 'not-published', 'Publish the event before inviting people to it.');
   refuseProblems(checkWording(wording, channel));
-  const { gets } = await planInvitations(context, eventId, lists, channel);
+  const { gets } = await planInvitations(context, eventId, request, channel);
   // Asked again with its key it may have been done, and there is nobody left to invite.
   if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
   const doubts = isPublishing
@@ -91,7 +99,7 @@ export async function sendInvitations(
         document: plainDocument(wording.subject, wording.body),
         version: event.version.number,
         stampMs: nowMs,
-        audience: audienceOf(lists),
+        audience: audienceOf(request),
       },
     });
     await tx.house.audit(
@@ -118,7 +126,7 @@ async function refuseTooManyShown({ store }: Context, eventId: number, more: num
 export async function listGuests(
   context: Context,
   eventId: number,
-  query: Omit<GuestQuery, 'filter'> & Partial<Pick<GuestQuery, 'filter'>>,
+  query: Omit<GuestQuery, 'filter' | 'sort' | 'after'> & Partial<Pick<GuestQuery, 'filter' | 'sort' | 'after'>>,
 ): Promise<GuestPage> {
   const { store } = context;
   const event = await getEvent(context, eventId);

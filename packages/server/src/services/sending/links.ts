@@ -21,6 +21,10 @@ export interface Links {
   /** Says when a form was given out, so that one filled in by a machine is known by its haste. */
   formStamp(atMs: number): string;
   readFormStamp(stamp: string): number | null;
+  /** Where somebody says that mail from this sender arrived. */
+  provenSender(email: string): string;
+  /** Whose proof it is, lower case; null when it was not made here. */
+  readProvenSender(token: string): string | null;
   /** Where a member sets a password; the token stands behind the `#`, which no server and no log sees. */
   newPassword(token: string): string;
   optOut(subscriberId: number): string;
@@ -60,6 +64,8 @@ export function makeLinks({
   const signText = (text: string): string => createHmac('sha256', secret).update(text).digest('hex').slice(0, 24);
   const sign = (purpose: string, id: number): string => signText(`${purpose}:${id}`);
   const token = (purpose: string, id: number): string => `${id.toString(36)}-${sign(purpose, id)}`;
+  const proofToken = (email: string): string =>
+    `${Buffer.from(email).toString('base64url')}.${signText(`sender:${email}`)}`;
   /** Two numbers in one token, `a.b-signature`. */
   const pairToken = (purpose: string, a: number, b: number): string =>
     `${a.toString(36)}.${b.toString(36)}-${signText(`${purpose}:${a}.${b}`)}`;
@@ -96,6 +102,14 @@ export function makeLinks({
     },
     confirmHold: (id) => `${publicUrl}/c/${token('hold', id)}`,
     readHold: (text) => readToken('hold', text),
+    provenSender: (email) => `${publicUrl}/s/${proofToken(email.toLowerCase())}`,
+    readProvenSender: (text) => {
+      const [name = '', signature = ''] = text.split('.');
+      if (!/^[\w-]{1,400}$/.test(name) || !/^[0-9a-f]{24}$/.test(signature)) return null;
+      const email = Buffer.from(name, 'base64url').toString('utf8');
+      const isOurs = timingSafeEqual(Buffer.from(signText(`sender:${email}`)), Buffer.from(signature));
+      return isOurs ? email : null;
+    },
     formStamp: (atMs) => token('form', atMs),
     readFormStamp: (text) => readToken('form', text),
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,

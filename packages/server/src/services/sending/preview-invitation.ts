@@ -89,7 +89,7 @@ async function composeFor(
       document: plainDocument(said.subject, said.body),
       version: event.version.number,
       stampMs: nowMs,
-      audience: audienceOf([1]),
+      audience: audienceOf({ lists: [1] }),
     },
     occurrence: '',
     guests: await shownGuests(context, event),

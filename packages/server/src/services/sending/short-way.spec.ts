@@ -51,7 +51,7 @@ describe('From pasted addresses to invitations', () => {
       'ana@people.example',
       'bo@people.example',
     ]);
-    expect((await planInvitations(stage.context, id, lists, 'email')).gets).toBe(0);
+    expect((await planInvitations(stage.context, id, { lists }, 'email')).gets).toBe(0);
   });
 
   it('asks again about a draft that is odd to publish', async () => {

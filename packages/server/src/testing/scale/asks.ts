@@ -48,7 +48,7 @@ export const asks: readonly Ask[] = [
     what: 'guests of one event',
     wantedMs: 200,
     mostRows: 1000,
-    run: (context) => listGuests(context, 1, { occurrence: '', search: '', after: 0, limit: 50 }),
+    run: (context) => listGuests(context, 1, { occurrence: '', search: '', after: '', limit: 50 }),
   },
   {
     what: 'count of a list of fifty',

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import type { Observable } from 'rxjs';
 import type { Account, FactorOffer } from '@convite/contract';
@@ -10,7 +12,7 @@ import { typed } from '../ui/typed';
 /** Sets a second factor up, step by step, and takes it away. */
 @Component({
   selector: 'cv-second-factor',
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Second factor">
@@ -38,16 +40,18 @@ import { typed } from '../ui/typed';
           <div class="stack">
             <code class="mono wrap">{{ grouped(offer.secret) }}</code>
             <form class="row" (submit)="confirm($event)">
-              <input
-                class="mono"
-                aria-label="Code of the authenticator"
-                inputmode="numeric"
-                maxlength="6"
-                autocomplete="one-time-code"
-                placeholder="000000"
-                [value]="code()"
-                (input)="code.set(typed($event))"
-              />
+              <mat-form-field class="inline" subscriptSizing="dynamic"
+                ><input
+                  matInput
+                  class="mono"
+                  aria-label="Code of the authenticator"
+                  inputmode="numeric"
+                  maxlength="6"
+                  autocomplete="one-time-code"
+                  placeholder="000000"
+                  [value]="code()"
+                  (input)="code.set(typed($event))"
+              /></mat-form-field>
               <button matButton="filled" [disabled]="code().length !== 6">Confirm</button>
             </form>
           </div>
@@ -66,14 +70,16 @@ import { typed } from '../ui/typed';
           </p>
         }
         <form class="row" (submit)="begin($event)">
-          <input
-            type="password"
-            aria-label="Your password"
-            placeholder="Your password"
-            autocomplete="current-password"
-            [value]="current()"
-            (input)="current.set(typed($event))"
-          />
+          <mat-form-field class="inline" subscriptSizing="dynamic"
+            ><input
+              matInput
+              type="password"
+              aria-label="Your password"
+              placeholder="Your password"
+              autocomplete="current-password"
+              [value]="current()"
+              (input)="current.set(typed($event))"
+          /></mat-form-field>
           <button matButton="outlined" [disabled]="!current()">
             {{ account().hasSecondFactor ? 'Set up another' : 'Set it up' }}
           </button>

@@ -13,6 +13,7 @@ import {
   type UnreachedPage,
 } from '@convite/contract';
 import type { Channel } from '@convite/core';
+import * as z from 'zod';
 import { Client } from './client';
 
 /** The call board, the strip, and what can be done with a firing. */
@@ -20,6 +21,11 @@ import { Client } from './client';
 export class BoardApi {
   private readonly client = inject(Client);
 
+  /** Mails whoever asks from the house's sender. */
+  askForProof = (): Observable<{ sentTo: string }> =>
+    this.client.post('/beginning/proof', {}, z.object({ sentTo: z.string() }));
+  loadInvented = (): Observable<unknown> => this.client.tell('POST', '/beginning/invented');
+  removeInvented = (): Observable<unknown> => this.client.tell('DELETE', '/beginning/invented');
   board = (): Observable<Board> => this.client.get('/board', board);
   strip = (): Observable<Strip> => this.client.get('/strip', strip);
   stop = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/stop`);

@@ -41,7 +41,11 @@ import {
   type Proposal,
   type SavedEvent,
   type SetAsideReply,
+  type GuestSelection,
   type ImportResult,
+  type RemovedGuests,
+  preparedReminder,
+  removedGuests,
   type TestedLink,
   type TryOut,
   importResult,
@@ -55,6 +59,12 @@ import { Client } from './client';
 const houseWordings = z.object({ invitation: wordingText, invitationText: wordingText, callOff: wordingText });
 const sentTest = z.object({ sentTo: z.string() });
 export type HouseWordings = z.infer<typeof houseWordings>;
+
+/** Whom somebody chose: lists, or people by hand. */
+export interface Chosen {
+  readonly lists: readonly number[];
+  readonly people: readonly number[];
+}
 
 /** A sending as far as it was confirmed, and the key by which it is known when it is asked for twice. */
 export interface SendingOnce {
@@ -117,11 +127,17 @@ export class EventsApi {
     this.client.post(`/events/${id}/to-invite/people`, { text }, importResult);
   tryOut = (id: number, wording: WordingText): Observable<TryOut> =>
     this.client.post(`/events/${id}/try-out`, { wording }, tryOut);
-  countInvitations = (id: number, lists: readonly number[], channel: Channel): Observable<LiveCount> =>
-    this.client.lines(`/events/${id}/invitations/plan`, { lists, channel }, liveCount);
+  countInvitations = (id: number, chosen: Chosen, channel: Channel): Observable<LiveCount> =>
+    this.client.lines(`/events/${id}/invitations/plan`, { ...chosen, channel }, liveCount);
+  removeGuests = (id: number, selection: GuestSelection): Observable<RemovedGuests> =>
+    this.client.post(`/events/${id}/guests/remove`, { selection }, removedGuests);
+  putGuestsBack = (id: number, removalId: number): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/guests/put-back/${removalId}`);
+  prepareReminder = (id: number, selection: GuestSelection): Observable<{ cueId: number }> =>
+    this.client.post(`/events/${id}/guests/remind`, { selection }, preparedReminder);
   invite = (
     id: number,
-    lists: readonly number[],
+    chosen: Chosen,
     channel: Channel,
     wording: WordingText,
     { count, isSure, key }: SendingOnce & { readonly isSure: boolean },
@@ -130,7 +146,7 @@ export class EventsApi {
     this.client.tell(
       'POST',
       `/events/${id}/invitations`,
-      { lists, channel, wording, confirmedCount: count, isSure, publishes },
+      { ...chosen, channel, wording, confirmedCount: count, isSure, publishes },
       key,
     );
   previewInvitation = (

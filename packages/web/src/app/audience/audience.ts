@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { AudienceApi } from '../api/audience';
@@ -12,13 +14,24 @@ import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
-import { Table } from '../ui/table/table';
+import { Table, type FileLink } from '../ui/table/table';
+import { tableFormats } from '@convite/contract';
 import { typed } from '../ui/typed';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
-  imports: [Cell, ImportPanel, MatButtonModule, PersonPanel, ReadingProblem, RecentImports, Table],
+  imports: [
+    Cell,
+    ImportPanel,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    PersonPanel,
+    ReadingProblem,
+    RecentImports,
+    Table,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -62,13 +75,14 @@ import { typed } from '../ui/typed';
           }
           @if (session.canMarket()) {
             <form class="row" (submit)="create($event, name)">
-              <input
-                #name
-                class="plain grow"
-                placeholder="New list"
-                aria-label="Name of a new list"
-                maxlength="120"
-              /><button matButton="outlined">Make</button>
+              <mat-form-field class="grow" subscriptSizing="dynamic"
+                ><input
+                  matInput
+                  #name
+                  placeholder="New list"
+                  aria-label="Name of a new list"
+                  maxlength="120" /></mat-form-field
+              ><button matButton="outlined">Make</button>
             </form>
             @if (problem()) {
               <p class="field-problem" role="alert">{{ problem() }}</p>
@@ -77,6 +91,10 @@ import { typed } from '../ui/typed';
         </nav>
         <section class="stack" aria-label="Subscribers">
           <cv-table
+            findLabel="Find subscribers"
+            findHint="Find by name, address or number"
+            [(find)]="search"
+            [exports]="files()"
             name="subscribers"
             label="Subscribers"
             [source]="subscribers"
@@ -86,15 +104,6 @@ import { typed } from '../ui/typed';
             [chosenId]="opened()"
             (opened)="look($event.id)"
           >
-            <input
-              above
-              class="plain grow"
-              type="search"
-              placeholder="Find by name, address or number"
-              aria-label="Find subscribers"
-              [value]="search()"
-              (input)="search.set(typed($event))"
-            />
             <span empty>{{
               search()
                 ? 'Nobody matches “' + search() + '”.'
@@ -209,11 +218,13 @@ export class Audience {
   protected readonly session = inject(Session);
   protected readonly search = signal('');
   protected readonly list = signal<number | null>(null);
-  protected readonly isAdding = signal(false);
+  protected readonly isAdding = linkedSignal(() => Boolean(this.add()) && this.session.canMarket());
   /** The subscriber that is looked at. */
   protected readonly opened = linkedSignal(() => Number(this.person()) || null);
   /** From the address, which can be copied. */
   readonly person = input<string>();
+  /** Opens with the way to add people, when the address says so. */
+  readonly add = input<string>();
   private readonly router = inject(Router);
   protected readonly problem = signal('');
   protected readonly lists = reading(() => this.api.lists(), []);
@@ -228,8 +239,20 @@ export class Audience {
   ];
   protected readonly subscribers = rowSource(
     () => ({ search: this.search(), list: this.list() }),
-    ({ search, list }, after) => this.api.subscribers(search, list, after),
+    ({ search, list }, after) => this.api.subscribers(search, list, Number(after ?? 0)),
   );
+  protected readonly files = computed((): FileLink[] => {
+    if (!this.session.canMarket()) return [];
+    const list = this.list();
+    const query = new URLSearchParams({
+      search: this.search(),
+      ...(list !== null && { list: String(list) }),
+    }).toString();
+    return tableFormats.map((format) => ({
+      name: format === 'csv' ? 'CSV' : 'Workbook (.xlsx)',
+      url: `/api/subscribers.${format}?${query}`,
+    }));
+  });
   protected readonly total = computed(() => this.subscribers.first()?.total ?? null);
   protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');
 

@@ -8,7 +8,10 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
+import { map, of, switchMap, tap } from 'rxjs';
 import { mostImported, sayProblem, type ImportResult, type List } from '@convite/contract';
 import { readAddresses } from '@convite/core';
 import { AudienceApi } from '../api/audience';
@@ -18,21 +21,34 @@ import { chosenFile, typed } from '../ui/typed';
 /** Takes pasted addresses, or a small CSV file, into a list; bad lines come back with their number and reason. */
 @Component({
   selector: 'cv-import-panel',
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet halves" aria-label="Add people">
       <div class="stack">
         <div class="row">
-          <label
-            >Into
-            <select [value]="target() ?? ''" (change)="target.set(+typed($event) || null)">
-              <option value="">choose a list</option>
+          <mat-form-field class="grow" subscriptSizing="dynamic"
+            ><mat-label>Into</mat-label>
+            <select
+              matNativeControl
+              [value]="target() ?? ''"
+              (change)="target.set(typed($event) === '' ? null : +typed($event))"
+            >
+              @if (lists().length) {
+                <option value="">choose a list</option>
+              }
               @for (list of lists(); track list.id) {
                 <option [value]="list.id" [selected]="list.id === target()">{{ list.name }}</option>
               }
-            </select></label
+              <option value="0" [selected]="target() === 0">a new list …</option>
+            </select></mat-form-field
           >
+          @if (target() === 0) {
+            <mat-form-field class="grow" subscriptSizing="dynamic"
+              ><mat-label>Name of the new list</mat-label
+              ><input matInput maxlength="120" [value]="newName()" (input)="newName.set(typed($event))"
+            /></mat-form-field>
+          }
           <label class="file"
             >or take a CSV file
             <input type="file" accept=".csv,text/csv,text/plain" (change)="take(chosenFile($event))"
@@ -46,13 +62,16 @@ import { chosenFile, typed } from '../ui/typed';
         } @else {
           <label class="stack"
             >{{ kind() === 'csv' ? csvHint : pasteHint }}
-            <textarea
-              rows="8"
-              dir="auto"
-              [value]="text()"
-              (input)="type(typed($event))"
-              (paste)="paste($event)"
-            ></textarea>
+            <mat-form-field subscriptSizing="dynamic">
+              <textarea
+                matInput
+                rows="8"
+                dir="auto"
+                [value]="text()"
+                (input)="type(typed($event))"
+                (paste)="paste($event)"
+              ></textarea>
+            </mat-form-field>
           </label>
         }
         @if (tooMuch(); as words) {
@@ -64,7 +83,13 @@ import { chosenFile, typed } from '../ui/typed';
           <button
             matButton="filled"
             (click)="send()"
-            [disabled]="isBusy() || !text().trim() || target() === null || tooMuch() !== ''"
+            [disabled]="
+              isBusy() ||
+              !text().trim() ||
+              target() === null ||
+              (target() === 0 && !newName().trim()) ||
+              tooMuch() !== ''
+            "
           >
             Add them
           </button>
@@ -129,7 +154,9 @@ export class ImportPanel {
   readonly listId = input<number | null>(null);
   readonly done = output();
   readonly closed = output();
-  protected readonly target = linkedSignal(() => this.listId());
+  /** 0 for a list that is made of it; there is no other way in a house without lists. */
+  protected readonly target = linkedSignal<number | null>(() => this.listId() ?? (this.lists().length ? null : 0));
+  protected readonly newName = signal('Subscribers');
   protected readonly kind = signal<'addresses' | 'csv'>('addresses');
   protected readonly text = signal('');
   protected readonly result = signal<ImportResult | null>(null);
@@ -174,20 +201,27 @@ export class ImportPanel {
     });
   }
   protected send(): void {
-    const list = this.target();
-    if (list === null) return;
+    const chosen = this.target();
+    if (chosen === null) return;
     this.isBusy.set(true);
-    this.api.import(list, { kind: this.kind(), text: this.text() }).subscribe({
-      next: (result) => {
-        this.result.set(result);
-        this.problem.set('');
-        this.isBusy.set(false);
-        this.done.emit();
-      },
-      error: (error: unknown) => {
-        this.problem.set(sayError(error));
-        this.isBusy.set(false);
-      },
-    });
+    const list = chosen === 0 ? this.api.createList(this.newName().trim()).pipe(map(({ id }) => id)) : of(chosen);
+    list
+      .pipe(
+        // Made once: when the people cannot be taken, they are for the list that there is now.
+        tap((id) => this.target.set(id)),
+        switchMap((id) => this.api.import(id, { kind: this.kind(), text: this.text() })),
+      )
+      .subscribe({
+        next: (result) => {
+          this.result.set(result);
+          this.problem.set('');
+          this.isBusy.set(false);
+          this.done.emit();
+        },
+        error: (error: unknown) => {
+          this.problem.set(sayError(error));
+          this.isBusy.set(false);
+        },
+      });
   }
 }

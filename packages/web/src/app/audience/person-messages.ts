@@ -104,7 +104,7 @@ export class PersonMessages {
     () => this.personId(),
     (id, before) =>
       this.api
-        .messages(id, before)
+        .messages(id, Number(before ?? 0))
         .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
     (id) => id,
   );

@@ -8,6 +8,7 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -39,7 +40,17 @@ const nobody: PersonEdit = {
 /** One subscriber: what is known of them, their lists, and what they said about being written to, with how. */
 @Component({
   selector: 'cv-person-panel',
-  imports: [FieldProblem, MatButtonModule, MatFormFieldModule, MatInputModule, Panel, PersonMessages, When, ZoneField],
+  imports: [
+    FieldProblem,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    Panel,
+    PersonMessages,
+    When,
+    ZoneField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-panel [label]="name()" (closed)="closed.emit()">
@@ -71,46 +82,42 @@ const nobody: PersonEdit = {
           <div class="stack">
             <fieldset>
               <legend>May be written to</legend>
-              <label class="check"
-                ><input type="checkbox" [checked]="edit().emailConsent" (change)="flip('emailConsent')" /> by
-                email</label
-              >
-              <label class="check"
-                ><input type="checkbox" [checked]="edit().textConsent" (change)="flip('textConsent')" /> by text
+              <mat-checkbox [checked]="edit().emailConsent" (change)="flip('emailConsent')">by email</mat-checkbox>
+              <mat-checkbox [checked]="edit().textConsent" (change)="flip('textConsent')"
+                >by text
                 @if (!edit().mobile) {
                   <span class="quiet small">needs a mobile number</span>
                 } @else if (edit().textConsent && !edit().emailConsent) {
                   <span class="quiet small">agreed once, then opted out of everything: none are sent</span>
                 }
-              </label>
+              </mat-checkbox>
               @if (it.bounced) {
                 <p class="small">
                   <span class="alarm">The address bounced:</span> <q>{{ it.bounceText }}</q>
                 </p>
-                <label class="check"
-                  ><input type="checkbox" [checked]="edit().liftBounce" (change)="flip('liftBounce')" /> write to it
-                  again</label
+                <mat-checkbox [checked]="edit().liftBounce" (change)="flip('liftBounce')"
+                  >write to it again</mat-checkbox
                 >
               }
             </fieldset>
             @if (changesConsent()) {
               <label class="stack tight"
                 >How did they say so?
-                <input
-                  class="plain"
-                  placeholder="on the phone, on the form at the door …"
-                  [value]="edit().how"
-                  (input)="change('how', typed($event))"
-                /><cv-field-problem [problems]="problems()" path="how" />
+                <mat-form-field class="inline" subscriptSizing="dynamic"
+                  ><input
+                    matInput
+                    placeholder="on the phone, on the form at the door …"
+                    [value]="edit().how"
+                    (input)="change('how', typed($event))" /></mat-form-field
+                ><cv-field-problem [problems]="problems()" path="how" />
               </label>
             }
             <fieldset>
               <legend>On the lists</legend>
               @for (list of lists(); track list.id) {
-                <label class="check"
-                  ><input type="checkbox" [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)" />
-                  {{ list.name }}</label
-                >
+                <mat-checkbox [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)">{{
+                  list.name
+                }}</mat-checkbox>
               }
             </fieldset>
             @if (it.consents.length) {

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { mailFault, textFault, type Faults } from '@convite/contract';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
@@ -23,25 +25,26 @@ const text: Readonly<Record<Faults['text'], string>> = {
 /** Switches on what the outside world does wrong. */
 @Component({
   selector: 'cv-fault-panel',
+  imports: [MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Faults">
       <h2>Faults</h2>
-      <label class="row"
-        >The mail server works
-        <select [disabled]="!session.canMarket()" (change)="setMail($event)">
+      <mat-form-field subscriptSizing="dynamic"
+        ><mat-label>The mail server works</mat-label
+        ><select matNativeControl [disabled]="!session.canMarket()" (change)="setMail($event)">
           @for (option of mailOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().mail === option[0]">{{ option[1] }}</option>
           }
-        </select></label
+        </select></mat-form-field
       >
-      <label class="row"
-        >The text gateway works
-        <select [disabled]="!session.canMarket()" (change)="setText($event)">
+      <mat-form-field subscriptSizing="dynamic"
+        ><mat-label>The text gateway works</mat-label
+        ><select matNativeControl [disabled]="!session.canMarket()" (change)="setText($event)">
           @for (option of textOptions; track option[0]) {
             <option [value]="option[0]" [selected]="faults().text === option[0]">{{ option[1] }}</option>
           }
-        </select></label
+        </select></mat-form-field
       >
     </section>
   `,

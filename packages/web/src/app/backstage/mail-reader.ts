@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { Answer } from '@convite/contract';
@@ -13,7 +15,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
 /** One message: rendered, plain, headers, raw; and the answer that its reader's calendar would give. */
 @Component({
   selector: 'cv-mail-reader',
-  imports: [MailBody, MatButtonModule],
+  imports: [MailBody, MatButtonModule, MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (message(); as message) {
@@ -24,13 +26,14 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
             <button matButton="filled" (click)="answer('accepted')">Accept</button>
             <button matButton="outlined" (click)="answer('tentative')">Tentative</button>
             <button matButton="outlined" (click)="answer('declined')">Decline</button>
-            <input
-              class="grow"
-              aria-label="Comment with the answer"
-              placeholder="with a comment"
-              [value]="comment()"
-              (input)="comment.set(typed($event))"
-            />
+            <mat-form-field class="grow" subscriptSizing="dynamic"
+              ><input
+                matInput
+                aria-label="Comment with the answer"
+                placeholder="with a comment"
+                [value]="comment()"
+                (input)="comment.set(typed($event))"
+            /></mat-form-field>
           </div>
           <details class="small">
             <summary>One date only, another time, somebody else</summary>
@@ -38,33 +41,39 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               @if (dates().length) {
                 <label
                   >About
-                  <select aria-label="Which date" (change)="recurrence.set(typed($event))">
-                    <option value="">all dates</option>
-                    @for (date of dates(); track date.recurrence) {
-                      <option [value]="date.recurrence">{{ date.at.replace('T', ' ') }}</option>
-                    }
-                  </select></label
+                  <mat-form-field class="inline" subscriptSizing="dynamic"
+                    ><select matNativeControl aria-label="Which date" (change)="recurrence.set(typed($event))">
+                      <option value="">all dates</option>
+                      @for (date of dates(); track date.recurrence) {
+                        <option [value]="date.recurrence">{{ date.at.replace('T', ' ') }}</option>
+                      }
+                    </select></mat-form-field
+                  ></label
                 >
               }
               <label
-                ><input
-                  class="minutes"
-                  type="number"
-                  step="15"
-                  aria-label="Minutes later"
-                  [value]="shift()"
-                  (input)="shift.set(+typed($event) || 0)"
-                />
+                ><mat-form-field class="inline count" subscriptSizing="dynamic"
+                  ><input
+                    matInput
+                    class="minutes"
+                    type="number"
+                    step="15"
+                    aria-label="Minutes later"
+                    [value]="shift()"
+                    (input)="shift.set(+typed($event) || 0)"
+                /></mat-form-field>
                 minutes later</label
               >
               <button matButton="outlined" (click)="answer('counter')">Propose that time</button>
-              <input
-                type="email"
-                aria-label="Pass on to"
-                placeholder="somebody@else.example"
-                [value]="to()"
-                (input)="to.set(typed($event))"
-              />
+              <mat-form-field class="inline" subscriptSizing="dynamic"
+                ><input
+                  matInput
+                  type="email"
+                  aria-label="Pass on to"
+                  placeholder="somebody@else.example"
+                  [value]="to()"
+                  (input)="to.set(typed($event))"
+              /></mat-form-field>
               <button matButton="outlined" [disabled]="!to()" (click)="answer('delegated')">Pass it on</button>
               <button matButton="outlined" (click)="answer('refresh')">Ask for the newest entry</button>
             </div>

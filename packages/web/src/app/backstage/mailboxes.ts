@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { debounceTime } from 'rxjs';
 import { BackstageApi } from '../api/backstage';
@@ -13,17 +15,19 @@ const lookEveryMs = 2000;
 /** Every mailbox that got something; one opened, with its messages and the calendar that its owner sees. */
 @Component({
   selector: 'cv-mailboxes',
-  imports: [MailReader, PersonCalendar, When],
+  imports: [MailReader, MatFormFieldModule, MatInputModule, PersonCalendar, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack" aria-label="Mailboxes">
-      <input
-        type="search"
-        placeholder="Find a mailbox"
-        aria-label="Find a mailbox"
-        [value]="search()"
-        (input)="search.set(typed($event))"
-      />
+      <mat-form-field class="inline" subscriptSizing="dynamic"
+        ><input
+          matInput
+          type="search"
+          placeholder="Find a mailbox"
+          aria-label="Find a mailbox"
+          [value]="search()"
+          (input)="search.set(typed($event))"
+      /></mat-form-field>
       @if (boxes.hasValue()) {
         <ul class="boxes pick">
           @for (box of boxes.value(); track box.address) {

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { measureText } from '@convite/core';
@@ -12,7 +14,7 @@ const lookEveryMs = 2000;
 /** Every phone that got a text; one opened, with each text's encoding and parts, and a way to reply. */
 @Component({
   selector: 'cv-phones',
-  imports: [MatButtonModule, When],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (phones.hasValue()) {
@@ -44,11 +46,13 @@ const lookEveryMs = 2000;
         }
         @if (session.canMarket()) {
           <form class="row" (submit)="reply($event, field)">
-            <input #field class="grow" placeholder="Answer, for example STOP" aria-label="Answer by text" /><button
-              matButton="outlined"
-            >
-              Send
-            </button>
+            <mat-form-field class="grow" subscriptSizing="dynamic"
+              ><input
+                matInput
+                #field
+                placeholder="Answer, for example STOP"
+                aria-label="Answer by text" /></mat-form-field
+            ><button matButton="outlined">Send</button>
           </form>
         }
       } @else {

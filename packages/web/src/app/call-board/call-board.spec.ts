@@ -26,7 +26,16 @@ const item = (over: Partial<BoardItem> = {}): BoardItem => ({
   canSendByHand: false,
   ...over,
 });
-const empty: Board = { now, zone: 'Europe/Lisbon', ahead: [], behind: [], starts: [], needs: [], load: [] };
+const empty: Board = {
+  now,
+  zone: 'Europe/Lisbon',
+  ahead: [],
+  behind: [],
+  starts: [],
+  needs: [],
+  load: [],
+  beginning: null,
+};
 const need = (over: Partial<Need>): Need => ({
   kind: 'missed',
   eventId: 1,

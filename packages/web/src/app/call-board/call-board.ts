@@ -7,6 +7,7 @@ import type { Board, BoardItem } from '@convite/contract';
 import { BoardApi } from '../api/board';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { BeginningList } from './beginning';
 import { BoardRow, type BoardEntry } from './board-row';
 import { LoadChart } from './load-chart';
 import { NeedsYou } from './needs-you';
@@ -20,7 +21,7 @@ interface Day {
 /** The home view: everything due to go out, in time order, with a now-line, and beside it what needs a person. */
 @Component({
   selector: 'cv-call-board',
-  imports: [BoardRow, LoadChart, MatButtonModule, NeedsYou, RouterLink],
+  imports: [BeginningList, BoardRow, LoadChart, MatButtonModule, NeedsYou, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -32,6 +33,9 @@ interface Day {
         }
       </div>
       @if (board(); as board) {
+        @if (board.beginning; as beginning) {
+          <cv-beginning [beginning]="beginning" (changed)="resource.reload()" />
+        }
         <cv-load-chart [load]="board.load" [today]="today()" />
         <div class="columns">
           <div class="stack">

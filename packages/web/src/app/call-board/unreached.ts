@@ -83,7 +83,7 @@ export class UnreachedPeople {
     () => Number(this.id()) || 0,
     (id, after) =>
       this.api
-        .unreached(id, after)
+        .unreached(id, Number(after ?? 0))
         .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
     (id) => id,
   );

@@ -11,7 +11,7 @@ import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
-import { PeopleCount } from '../ui/people-count';
+import { PeopleCount, sayNumber } from '../ui/people-count';
 import { sayWhom } from '../ui/say-whom';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
@@ -223,6 +223,7 @@ export class Countdown {
   protected audience({ audience }: CueRow): string {
     const parts = [
       ...(audience.invitees.length === 4 ? ['everybody invited'] : audience.invitees.map((reply) => replyWords[reply])),
+      ...(audience.people?.length ? [`${sayNumber(audience.people.length)} picked by hand`] : []),
       ...(audience.lists.length ? [`${audience.lists.length} ${audience.lists.length === 1 ? 'list' : 'lists'}`] : []),
       ...(audience.exceptReplies.length
         ? [`not who said ${audience.exceptReplies.map((reply) => replyWords[reply]).join(', ')}`]

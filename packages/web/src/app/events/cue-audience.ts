@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ListsField } from '../ui/lists-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { replyStates, type Audience, type ReplyState } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
@@ -8,70 +10,56 @@ import { replyWords } from './reply-words';
 /** Who a cue is for: invitees by their answer, lists, less other lists. */
 @Component({
   selector: 'cv-cue-audience',
-  imports: [ReadingProblem],
+  imports: [ListsField, MatCheckboxModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
       <legend>For invitees who said</legend>
       @for (reply of replies; track reply) {
-        <label class="check"
-          ><input
-            type="checkbox"
-            [checked]="audience().invitees.includes(reply)"
-            (change)="toggleReply('invitees', reply)"
-          />
-          {{ words[reply] }}</label
-        >
+        <mat-checkbox [checked]="audience().invitees.includes(reply)" (change)="toggleReply('invitees', reply)">{{
+          words[reply]
+        }}</mat-checkbox>
       }
     </fieldset>
+    @if (audience().people; as people) {
+      @if (people.length) {
+        <p>
+          <strong>{{ people.length }}</strong> picked by hand&ngsp;
+          <button type="button" class="link small" (click)="audienceChange.emit({ ...audience(), people: [] })">
+            without them
+          </button>
+        </p>
+      }
+    }
     <details [open]="audience().lists.length + audience().exceptLists.length + audience().exceptReplies.length > 0">
       <summary>Lists: also for, or leaving out</summary>
       <cv-reading-problem [of]="lists" what="The lists" />
-      <table>
-        <thead>
-          <tr>
-            <th class="quiet small">also</th>
-            <th class="quiet small">not</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (list of lists.value(); track list.id) {
-            <tr>
-              <td>
-                <input
-                  type="checkbox"
-                  [attr.aria-label]="'Also for ' + list.name"
-                  [checked]="audience().lists.includes(list.id)"
-                  (change)="toggle('lists', list.id)"
-                />
-              </td>
-              <td>
-                <input
-                  type="checkbox"
-                  [attr.aria-label]="'Leaving out ' + list.name"
-                  [checked]="audience().exceptLists.includes(list.id)"
-                  (change)="toggle('exceptLists', list.id)"
-                />
-              </td>
-              <td>
-                {{ list.name }} <span class="quiet">{{ list.count }}</span>
-              </td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <div class="fields">
+        <div class="half">
+          <cv-lists-field
+            label="Also for the lists"
+            [lists]="lists.value()"
+            [chosen]="audience().lists"
+            (chosenChange)="choose('lists', $event)"
+          />
+        </div>
+        <div class="half">
+          <cv-lists-field
+            label="Leaving out the lists"
+            [lists]="lists.value()"
+            [chosen]="audience().exceptLists"
+            (chosenChange)="choose('exceptLists', $event)"
+          />
+        </div>
+      </div>
       <fieldset>
         <legend>Leaving out whoever said</legend>
         @for (reply of answers; track reply) {
-          <label class="check"
-            ><input
-              type="checkbox"
-              [attr.aria-label]="'Leaving out whoever said ' + words[reply]"
-              [checked]="audience().exceptReplies.includes(reply)"
-              (change)="toggleReply('exceptReplies', reply)"
-            />
-            {{ words[reply] }}</label
+          <mat-checkbox
+            [aria-label]="'Leaving out whoever said ' + words[reply]"
+            [checked]="audience().exceptReplies.includes(reply)"
+            (change)="toggleReply('exceptReplies', reply)"
+            >{{ words[reply] }}</mat-checkbox
           >
         }
       </fieldset>
@@ -90,14 +78,6 @@ import { replyWords } from './reply-words';
       font-weight: 600;
       padding: 0 0 2px;
     }
-    th {
-      font-weight: 500;
-      padding-right: 10px;
-    }
-    td {
-      min-height: 26px;
-      padding: 3px 0;
-    }
   `,
 })
 export class CueAudience {
@@ -113,8 +93,8 @@ export class CueAudience {
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });
   }
-  protected toggle(which: 'lists' | 'exceptLists', id: number): void {
-    this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], id) });
+  protected choose(which: 'lists' | 'exceptLists', lists: readonly number[]): void {
+    this.audienceChange.emit({ ...this.audience(), [which]: [...lists] });
   }
 }
 

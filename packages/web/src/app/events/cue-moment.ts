@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { goesByZones, sayZone, units, type Moment, type OwnDateMoment, type RelativeMoment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
@@ -9,71 +12,93 @@ import { isTicked, typed } from '../ui/typed';
 /** When a cue fires, as a sentence with boxes. */
 @Component({
   selector: 'cv-cue-moment',
-  imports: [ReadingProblem, TimeField],
+  imports: [MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
       <legend>When</legend>
-      <select aria-label="Kind of moment" [value]="moment().kind" (change)="kind(typed($event))">
-        <option value="relative" [selected]="moment().kind === 'relative'">counted from the event</option>
-        <option value="own-date" [selected]="moment().kind === 'own-date'">counted from a date of each person</option>
-        <option value="fixed" [selected]="moment().kind === 'fixed'">at a fixed date and time</option>
-      </select>
+      <mat-form-field class="inline" subscriptSizing="dynamic"
+        ><select matNativeControl aria-label="Kind of moment" [value]="moment().kind" (change)="kind(typed($event))">
+          <option value="relative" [selected]="moment().kind === 'relative'">counted from the event</option>
+          <option value="own-date" [selected]="moment().kind === 'own-date'">counted from a date of each person</option>
+          <option value="fixed" [selected]="moment().kind === 'fixed'">at a fixed date and time</option>
+        </select></mat-form-field
+      >
       @if (counted(); as it) {
-        <input
-          type="number"
-          min="0"
-          max="1000"
-          aria-label="How many"
-          [value]="it.amount"
-          (input)="amount(typed($event))"
-        />
-        <select aria-label="Unit" [value]="it.unit" (change)="unit(typed($event))">
-          @for (unit of unitsOf(it); track unit) {
-            <option [value]="unit" [selected]="unit === it.unit">{{ unit }}</option>
-          }
-        </select>
-        <select aria-label="Before or after" [value]="it.direction" (change)="direction(typed($event))">
-          <option [selected]="it.direction === 'before'" value="before">before</option>
-          <option [selected]="it.direction === 'after'" value="after">after</option>
-        </select>
+        <mat-form-field class="inline count" subscriptSizing="dynamic"
+          ><input
+            matInput
+            type="number"
+            min="0"
+            max="1000"
+            aria-label="How many"
+            [value]="it.amount"
+            (input)="amount(typed($event))"
+        /></mat-form-field>
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="Unit" [value]="it.unit" (change)="unit(typed($event))">
+            @for (unit of unitsOf(it); track unit) {
+              <option [value]="unit" [selected]="unit === it.unit">{{ unit }}</option>
+            }
+          </select></mat-form-field
+        >
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select
+            matNativeControl
+            aria-label="Before or after"
+            [value]="it.direction"
+            (change)="direction(typed($event))"
+          >
+            <option [selected]="it.direction === 'before'" value="before">before</option>
+            <option [selected]="it.direction === 'after'" value="after">after</option>
+          </select></mat-form-field
+        >
       }
       @if (relative(); as it) {
-        <select aria-label="Of what" [value]="it.anchor" (change)="anchor(typed($event))">
-          <option [selected]="it.anchor === 'start'" value="start">the start</option>
-          <option [selected]="it.anchor === 'end'" value="end">the end</option>
-          <option [selected]="it.anchor === 'deadline'" value="deadline">registration closes</option>
-        </select>
-        <label class="check"
-          ><input type="checkbox" [checked]="it.at !== null" (change)="setTime(isTicked($event) ? '10:00' : null)" /> at
-          a set time</label
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="Of what" [value]="it.anchor" (change)="anchor(typed($event))">
+            <option [selected]="it.anchor === 'start'" value="start">the start</option>
+            <option [selected]="it.anchor === 'end'" value="end">the end</option>
+            <option [selected]="it.anchor === 'deadline'" value="deadline">registration closes</option>
+          </select></mat-form-field
+        >
+        <mat-checkbox [checked]="it.at !== null" (change)="setTime($event.checked ? '10:00' : null)"
+          >at a set time</mat-checkbox
         >
       }
       @if (ownDate(); as it) {
         <cv-reading-problem [of]="fields" what="The fields of people" />
-        <select aria-label="Which date of theirs" (change)="field(typed($event))">
-          <option value="0" [selected]="!isKnown(it.field)">choose a date of theirs</option>
-          @for (field of dateFields(); track field.id) {
-            <option [value]="field.id" [selected]="field.id === it.field">their {{ field.name }}</option>
-          }
-        </select>
-        <select aria-label="How often" [value]="it.repeats" (change)="repeats(typed($event))">
-          <option [selected]="it.repeats === 'yearly'" value="yearly">every year</option>
-          <option [selected]="it.repeats === 'once'" value="once">once</option>
-        </select>
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="Which date of theirs" (change)="field(typed($event))">
+            <option value="0" [selected]="!isKnown(it.field)">choose a date of theirs</option>
+            @for (field of dateFields(); track field.id) {
+              <option [value]="field.id" [selected]="field.id === it.field">their {{ field.name }}</option>
+            }
+          </select></mat-form-field
+        >
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="How often" [value]="it.repeats" (change)="repeats(typed($event))">
+            <option [selected]="it.repeats === 'yearly'" value="yearly">every year</option>
+            <option [selected]="it.repeats === 'once'" value="once">once</option>
+          </select></mat-form-field
+        >
         <span>at</span>
       }
       @if (time(); as at) {
-        <input type="time" aria-label="Clock time" [value]="at" (input)="setTime(typed($event) || '10:00')" />
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><input matInput type="time" aria-label="Clock time" [value]="at" (input)="setTime(typed($event) || '10:00')"
+        /></mat-form-field>
       }
       @if (fixed(); as it) {
         <cv-time-field label="Date and time" [zone]="zone()" [value]="it.wall" (valueChange)="wall($event)" />
       }
       @if (canGoByPerson()) {
-        <select aria-label="On whose clock" (change)="clock(typed($event))">
-          <option value="event" [selected]="!byPerson()">on the clock of {{ city() }}</option>
-          <option value="person" [selected]="byPerson()">on each person’s own clock</option>
-        </select>
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="On whose clock" (change)="clock(typed($event))">
+            <option value="event" [selected]="!byPerson()">on the clock of {{ city() }}</option>
+            <option value="person" [selected]="byPerson()">on each person’s own clock</option>
+          </select></mat-form-field
+        >
       }
       <span class="quiet small">{{ hint() }}</span>
     </fieldset>

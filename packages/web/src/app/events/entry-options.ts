@@ -8,6 +8,9 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatButtonModule } from '@angular/material/button';
 import type { EventDetail, LocatedProblem } from '@convite/contract';
 import {
@@ -31,55 +34,44 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
 /** How the entry stands in people's calendars: its text, alarms, privacy and looks. Saved as a version of the event. */
 @Component({
   selector: 'cv-entry-options',
-  imports: [FieldProblem, MatButtonModule],
+  imports: [FieldProblem, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Options of the entry">
       <h2>How the entry stands in calendars</h2>
       <div class="grid">
-        <label class="check"
-          ><input type="checkbox" [checked]="entry().asksReply" (change)="set({ asksReply: !entry().asksReply })" />
-          Asks for a reply</label
+        <mat-checkbox [checked]="entry().asksReply" (change)="set({ asksReply: !entry().asksReply })"
+          >Asks for a reply</mat-checkbox
         >
-        <label class="check"
-          ><input type="checkbox" [checked]="entry().isBusy" (change)="set({ isBusy: !entry().isBusy })" /> Shows the
-          time as busy</label
+        <mat-checkbox [checked]="entry().isBusy" (change)="set({ isBusy: !entry().isBusy })"
+          >Shows the time as busy</mat-checkbox
         >
-        <label class="check"
-          ><input type="checkbox" [checked]="entry().isPrivate" (change)="set({ isPrivate: !entry().isPrivate })" />
-          Private</label
+        <mat-checkbox [checked]="entry().isPrivate" (change)="set({ isPrivate: !entry().isPrivate })"
+          >Private</mat-checkbox
         >
-        <label class="check"
-          ><input
-            type="checkbox"
-            [checked]="entry().showsGuests"
-            (change)="set({ showsGuests: !entry().showsGuests })"
-          />
-          Guests see each other, up to {{ mostShown }}</label
+        <mat-checkbox [checked]="entry().showsGuests" (change)="set({ showsGuests: !entry().showsGuests })"
+          >Guests see each other, up to {{ mostShown }}</mat-checkbox
         >
       </div>
       <div>
         <strong>Alarms</strong>
         <span class="alarms">
           @for (minutes of alarmChoices(); track minutes) {
-            <label class="check"
-              ><input
-                type="checkbox"
-                [checked]="entry().alarmsMinutes.includes(minutes)"
-                (change)="toggleAlarm(minutes)"
-              />
-              {{ sayMinutes(minutes) }}</label
-            >
+            <mat-checkbox [checked]="entry().alarmsMinutes.includes(minutes)" (change)="toggleAlarm(minutes)">{{
+              sayMinutes(minutes)
+            }}</mat-checkbox>
           }
           <label
-            ><input
-              #another
-              type="number"
-              min="0"
-              aria-label="Another alarm, minutes before"
-              placeholder="other"
-              (change)="toggleAlarm(+another.value); another.value = ''"
-            />
+            ><mat-form-field class="inline count" subscriptSizing="dynamic"
+              ><input
+                matInput
+                #another
+                type="number"
+                min="0"
+                aria-label="Another alarm, minutes before"
+                placeholder="other"
+                (change)="toggleAlarm(+another.value); another.value = ''"
+            /></mat-form-field>
             minutes</label
           >
         </span>
@@ -87,7 +79,15 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
       </div>
       <label class="part"
         ><span>Text of the entry <span class="quiet">instead of the description; fields work here too</span></span>
-        <textarea rows="4" dir="auto" [value]="entry().text" (input)="set({ text: typed($event) })"></textarea>
+        <mat-form-field subscriptSizing="dynamic">
+          <textarea
+            matInput
+            rows="4"
+            dir="auto"
+            [value]="entry().text"
+            (input)="set({ text: typed($event) })"
+          ></textarea>
+        </mat-form-field>
       </label>
       <cv-field-problem [problems]="problems()" path="entry.text" />
       <div class="chips" role="group" aria-label="Merge fields">
@@ -97,15 +97,19 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
           </button>
         }
       </div>
-      <label class="check"
-        ><input type="checkbox" [checked]="entry().isStyled" (change)="set({ isStyled: !entry().isStyled })" /> Also
-        styled: paragraphs, lists (- ), *bold* and links, for calendars that show them</label
+      <mat-checkbox [checked]="entry().isStyled" (change)="set({ isStyled: !entry().isStyled })"
+        >Also styled: paragraphs, lists (- ), *bold* and links, for calendars that show them</mat-checkbox
       >
       <div class="grid">
-        <label class="part"
-          >Categories, instead of the topics
-          <input [value]="entry().categories.join(', ')" (change)="set({ categories: listOf(typed($event)) })"
-        /></label>
+        <div>
+          <mat-form-field subscriptSizing="dynamic"
+            ><mat-label>Categories, instead of the topics</mat-label
+            ><input
+              matInput
+              [value]="entry().categories.join(', ')"
+              (change)="set({ categories: listOf(typed($event)) })"
+          /></mat-form-field>
+        </div>
         <label class="part"
           >Colour
           <select (change)="set({ colour: typed($event) })">
@@ -115,14 +119,18 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
             }
           </select></label
         >
-        <label class="part"
-          >Picture, by its address
-          <input type="url" [value]="entry().imageUrl" (change)="set({ imageUrl: typed($event).trim() })"
-        /></label>
-        <label class="part"
-          >Position, latitude and longitude
-          <input [value]="position()" placeholder="41.73, -8.16" (change)="typePosition(typed($event))"
-        /></label>
+        <div>
+          <mat-form-field subscriptSizing="dynamic"
+            ><mat-label>Picture, by its address</mat-label
+            ><input matInput type="url" [value]="entry().imageUrl" (change)="set({ imageUrl: typed($event).trim() })"
+          /></mat-form-field>
+        </div>
+        <div>
+          <mat-form-field subscriptSizing="dynamic"
+            ><mat-label>Position, latitude and longitude</mat-label
+            ><input matInput [value]="position()" placeholder="41.73, -8.16" (change)="typePosition(typed($event))"
+          /></mat-form-field>
+        </div>
       </div>
       <cv-field-problem [problems]="problems()" path="entry.imageUrl" />
       <cv-field-problem [problems]="problems()" path="entry.position" />

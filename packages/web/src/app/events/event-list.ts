@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { EventQuery } from '@convite/contract';
@@ -14,7 +16,7 @@ import { typed } from '../ui/typed';
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
-  imports: [Cell, MatButtonModule, RouterLink, Table, When],
+  imports: [Cell, MatButtonModule, MatFormFieldModule, MatInputModule, RouterLink, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -30,6 +32,9 @@ import { typed } from '../ui/typed';
         }
       </div>
       <cv-table
+        findLabel="Find an event"
+        findHint="Find by title or place"
+        [(find)]="search"
         name="events"
         label="Events"
         [source]="events"
@@ -38,15 +43,6 @@ import { typed } from '../ui/typed';
         [opens]="true"
         (opened)="open($event.id)"
       >
-        <input
-          above
-          class="plain grow"
-          type="search"
-          placeholder="Find by title or place"
-          aria-label="Find an event"
-          [value]="search()"
-          (input)="search.set(typed($event))"
-        />
         <span empty>{{
           search()
             ? 'No event of these words.'
@@ -119,7 +115,7 @@ export class EventList {
   ];
   protected readonly events = rowSource(
     () => ({ when: this.when(), search: this.search().trim() }),
-    (query, after) => this.api.list({ ...query, after }),
+    (query, after) => this.api.list({ ...query, after: Number(after ?? 0) }),
   );
   protected readonly total = computed(() => this.events.first()?.total ?? null);
 

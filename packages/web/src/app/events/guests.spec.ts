@@ -5,6 +5,7 @@ import type { EventDetail, Guest, GuestPage, OwnRequest, Proposal, SetAsideReply
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
 import { datesOf, openScreen, refusal, rest, someEvent } from '../testing/screen';
+import { Confirm } from '../ui/confirm';
 import { SharedClock } from '../ui/shared-clock';
 import { CurrentEvent } from './current-event';
 import { Guests } from './guests';
@@ -26,7 +27,7 @@ const ana: Guest = {
 };
 const page: GuestPage = {
   rows: [ana],
-  next: 4,
+  next: '4',
   version: 2,
   counts: { accepted: 1, tentative: 0, declined: 2, 'needs-action': 3 },
 };
@@ -55,6 +56,7 @@ describe('Guests', () => {
   const open = (event: EventDetail, over: Partial<GuestPage> = {}, nowAt = '2031-06-18T18:00:00.000Z') => {
     const asked: unknown[][] = [];
     const marked: unknown[] = [];
+    const acts: unknown[] = [];
     const api = {
       guests: (...what: unknown[]) => {
         asked.push(what);
@@ -67,12 +69,25 @@ describe('Guests', () => {
         marked.push(mark);
         return of(null);
       },
+      removeGuests: (...what: unknown[]) => {
+        acts.push(what);
+        return of({ id: 8, removed: 1, told: 1 });
+      },
+      putGuestsBack: (...what: unknown[]) => {
+        acts.push(what);
+        return of(null);
+      },
+      prepareReminder: (...what: unknown[]) => {
+        acts.push(what);
+        return of({ cueId: 12 });
+      },
     };
     return openScreen(Guests, {}, [
       { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
       { provide: EventsApi, useValue: api },
       { provide: SharedClock, useValue: { nowMs: () => Date.parse(nowAt) } },
-    ]).then((screen) => ({ ...screen, asked, marked }));
+      { provide: Confirm, useValue: { ask: () => of(true) } },
+    ]).then((screen) => ({ ...screen, asked, marked, acts }));
   };
 
   it('says who answered what, who holds an old version, and why a reply does not count', async () => {
@@ -89,9 +104,9 @@ describe('Guests', () => {
     await type('input[type=search]', 'rui');
     await rest(settle);
     expect(asked).toEqual([
-      [1, { search: '', occurrence: '', filter: 'all', after: 0 }],
-      [1, { search: '', occurrence: '', filter: 'all', after: 4 }],
-      [1, { search: 'rui', occurrence: '', filter: 'all', after: 0 }],
+      [1, { search: '', occurrence: '', filter: 'all', sort: 'joined', after: '' }],
+      [1, { search: '', occurrence: '', filter: 'all', sort: 'joined', after: '4' }],
+      [1, { search: 'rui', occurrence: '', filter: 'all', sort: 'joined', after: '' }],
     ]);
   });
 
@@ -102,10 +117,13 @@ describe('Guests', () => {
       .find((one) => one.textContent?.includes('older version'))
       ?.click();
     await rest(settle);
-    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'older-version', after: 0 }]);
+    expect(asked.at(-1)).toEqual([
+      1,
+      { search: '', occurrence: '', filter: 'older-version', sort: 'joined', after: '' },
+    ]);
     element.querySelector<HTMLElement>('[matChipRemove]')?.click();
     await rest(settle);
-    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'all', after: 0 }]);
+    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'all', sort: 'joined', after: '' }]);
   });
 
   it('marks who came from an hour before the start, and takes the mark back at a second press', async () => {
@@ -129,7 +147,10 @@ describe('Guests', () => {
     dates.value = '20310618T193000';
     dates.dispatchEvent(new Event('change'));
     await rest(settle);
-    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '20310618T193000', filter: 'all', after: 0 }]);
+    expect(asked.at(-1)).toEqual([
+      1,
+      { search: '', occurrence: '20310618T193000', filter: 'all', sort: 'joined', after: '' },
+    ]);
     await press('yes');
     expect(marked).toEqual([{ personId: 4, occurrence: '20310618T193000', attended: true }]);
   });
@@ -159,6 +180,39 @@ describe('Guests', () => {
     expect(cells[0]).toContain('Wed 18 Jun 2031 21:15 Lisbon West eyepiece');
     expect(cells[1]).toContain('none yet');
     expect(cells[2]).toContain('as the event West eyepiece');
+  });
+
+  it('removes who is picked after asking, and puts them back when that is undone', async () => {
+    const { find, press, acts, said, settle, undo, text, asked } = await open(someEvent());
+    find('tr[data-row] mat-checkbox input').click();
+    await settle();
+    expect(text()).toContain('1 picked');
+    await press('Remove');
+    expect(acts).toEqual([[1, { kind: 'some', ids: [ana.person.id] }]]);
+    expect(said.at(-1)).toBe('1 removed. One is told in a moment.');
+    expect(text()).not.toContain('1 picked');
+    const before = asked.length;
+    undo();
+    await settle();
+    expect(acts.at(-1)).toEqual([1, 8]);
+    expect(said.at(-1)).toBe('They are back, as they were.');
+    expect(asked.length).toBeGreaterThan(before);
+  });
+
+  it('is put in order by its heads, and taken as a file as it is shown', async () => {
+    const { element, settle, asked, press } = await open(someEvent());
+    const head = [...element.querySelectorAll<HTMLElement>('th')].find((one) => one.textContent?.includes('Answered'));
+    head?.click();
+    await rest(settle);
+    expect(asked.at(-1)).toEqual([1, { search: '', occurrence: '', filter: 'all', sort: 'answered', after: '' }]);
+    await press('Take as a file');
+    const links = [...document.querySelectorAll<HTMLAnchorElement>('a[mat-menu-item]')].map((link) =>
+      link.getAttribute('href'),
+    );
+    expect(links).toEqual([
+      '/api/events/1/guests.csv?search=&occurrence=&filter=all&sort=answered',
+      '/api/events/1/guests.xlsx?search=&occurrence=&filter=all&sort=answered',
+    ]);
   });
 
   it('says what to do when there is nobody', async () => {

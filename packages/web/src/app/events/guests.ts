@@ -1,9 +1,22 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { ActivatedRoute } from '@angular/router';
+import type { Sort } from '@angular/material/sort';
+import { ActivatedRoute, Router } from '@angular/router';
 import { map } from 'rxjs';
-import type { Guest, GuestFilter, LetterRow, OccurrenceRow, SetAsideReply } from '@convite/contract';
+import {
+  guestSorts,
+  tableFormats,
+  type Guest,
+  type GuestFilter,
+  type LetterRow,
+  type OccurrenceRow,
+  type SetAsideReply,
+  type GuestQuery,
+  type GuestSelection,
+} from '@convite/contract';
 import { replyStates, sayDay, sayWhen, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
@@ -14,7 +27,9 @@ import { SharedClock } from '../ui/shared-clock';
 import { Cell, type Column } from '../ui/table/column';
 import { Filter, type FilterChoice } from '../ui/table/filter';
 import { rowSource } from '../ui/table/row-source';
-import { Table } from '../ui/table/table';
+import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
+import { Confirm } from '../ui/confirm';
+import { sayNumber } from '../ui/people-count';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';
@@ -51,172 +66,21 @@ const reasons: Readonly<Record<string, string>> = {
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
   selector: 'cv-guests',
-  imports: [Cell, Filter, InvitePanel, LetterList, MatButtonModule, OwnTimes, Proposals, Table, When],
+  imports: [
+    Cell,
+    Filter,
+    InvitePanel,
+    LetterList,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    OwnTimes,
+    Proposals,
+    Table,
+    When,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    @if (current.detail(); as event) {
-      <div class="row">
-        @if (event.status !== 'draft' || event.invited ? page() : null; as page) {
-          <p class="counts">
-            <strong class="yes">{{ page.counts.accepted }}</strong> yes ·
-            <strong>{{ page.counts.tentative }}</strong> perhaps · <strong>{{ page.counts.declined }}</strong> no ·
-            <strong>{{ page.counts['needs-action'] }}</strong> no answer yet
-            @if (places(); as places) {
-              <span class="quiet">· {{ page.counts.accepted }} of {{ places }} places taken</span>
-            }
-          </p>
-        }
-        @if (event.facts.series) {
-          <select aria-label="Answers for" (change)="chooseDate(typed($event))">
-            <option value="">for the whole series</option>
-            @for (one of dates(); track one.key) {
-              <option [value]="one.key" [selected]="one.key === date()">{{ sayDate(one) }}</option>
-            }
-          </select>
-        }
-        @if (session.canMarket() && event.status === 'published') {
-          <span class="row actions">
-            @if (event.facts.isPersonal) {
-              <button
-                matButton="outlined"
-                (click)="isGivingTimes.set(!isGivingTimes())"
-                [attr.aria-expanded]="isGivingTimes()"
-              >
-                Own times
-              </button>
-            }
-            <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
-              Invite people
-            </button>
-          </span>
-        }
-      </div>
-      <cv-proposals [event]="event" />
-      @if (isGivingTimes()) {
-        <cv-own-times [eventId]="event.id" [zone]="event.facts.zone" (given)="guests.reload()" />
-      }
-      @if (isInviting() || (event.status === 'draft' && session.canMarket())) {
-        <cv-invite-panel [event]="event" (sent)="invited()" (changed)="current.resource.reload()" />
-      }
-      <cv-table name="guests" label="Guests" [source]="guests" [columns]="columns()" [total]="total()">
-        <input
-          above
-          class="plain grow"
-          type="search"
-          placeholder="Find a guest"
-          aria-label="Find a guest"
-          [value]="search()"
-          (input)="find(typed($event))"
-        />
-        <cv-filter above none="all" [choices]="filters" [(value)]="filter" />
-        <span empty>{{
-          search()
-            ? 'Nobody of that name is invited.'
-            : filter() === 'all'
-              ? 'Nobody is invited yet.'
-              : 'Nobody of these.'
-        }}</span>
-        <ng-template cvCell="guest" [cvCellOf]="guests" let-guest>
-          <bdi>{{ guest.person.name || '—' }}</bdi>
-        </ng-template>
-        <ng-template cvCell="address" [cvCellOf]="guests" let-guest>
-          <span class="quiet">{{ guest.channel === 'text' ? guest.person.mobile : guest.person.email }}</span>
-        </ng-template>
-        <ng-template cvCell="by" [cvCellOf]="guests" let-guest>{{ guest.channel }}</ng-template>
-        <ng-template cvCell="answer" [cvCellOf]="guests" let-guest>
-          <span [class.yes]="guest.reply === 'accepted'">
-            <strong>{{ guest.isByDate && !date() ? 'by date' : words[guest.reply] }}</strong>
-            @if (guest.comment) {
-              <span class="quiet">
-                “<bdi>{{ guest.comment }}</bdi
-                >”</span
-              >
-            }
-            @if (guest.delegatedTo) {
-              <span class="quiet">, passed on to {{ guest.delegatedTo }}</span>
-            }
-          </span>
-        </ng-template>
-        <ng-template cvCell="answered" [cvCellOf]="guests" let-guest>
-          @if (guest.repliedAt) {
-            <cv-when [at]="guest.repliedAt" [zone]="event.facts.zone" />
-          }
-        </ng-template>
-        <ng-template cvCell="own" [cvCellOf]="guests" let-guest>
-          @if (guest.own; as own) {
-            {{ sayOwn(own.start, event.facts.zone) }}
-            <span class="quiet">{{ own.place }}</span>
-          } @else {
-            <span class="quiet">none yet</span>
-          }
-        </ng-template>
-        <ng-template cvCell="came" [cvCellOf]="guests" let-guest>
-          <span class="choice" role="group" [attr.aria-label]="'Did ' + guest.person.name + ' come'">
-            <button [attr.aria-pressed]="guest.attended === true" (click)="mark(guest, true)">yes</button>
-            <button [attr.aria-pressed]="guest.attended === false" (click)="mark(guest, false)">no</button>
-          </span>
-        </ng-template>
-        <ng-template cvCell="holds" [cvCellOf]="guests" let-guest>
-          <span [class.alarm]="guest.holdsVersion !== null && guest.holdsVersion < version()">
-            @if (guest.invitedAt && guest.holdsVersion === null) {
-              <span class="quiet">no entry yet</span>
-            } @else if (guest.invitedAt) {
-              {{ guest.holdsVersion }}
-              @if (guest.holdsVersion !== version()) {
-                of {{ version() }}
-              }
-            } @else {
-              <span class="quiet">on its way</span>
-            }
-          </span>
-        </ng-template>
-      </cv-table>
-      @if (aside().length) {
-        <section class="stack">
-          <h2>Replies set aside or late</h2>
-          <table class="list">
-            <thead>
-              <tr>
-                <th>Received</th>
-                <th>From</th>
-                <th>For</th>
-                <th>Says</th>
-                <th>Why it does not count</th>
-                <th><span class="hidden">What to do</span></th>
-              </tr>
-            </thead>
-            <tbody>
-              @for (reply of aside(); track reply.id) {
-                <tr>
-                  <td><cv-when [at]="reply.receivedAt" [zone]="event.facts.zone" /></td>
-                  <td>{{ reply.from }}</td>
-                  <td>{{ reply.attendee }}</td>
-                  <td>{{ reply.state }}</td>
-                  <td>{{ reasons[reply.reason] || reply.reason }}</td>
-                  <td>
-                    @if (session.canMarket() && countable.includes(reply.reason) && answers.includes(reply.state)) {
-                      <button class="link" (click)="count(reply)">Count it</button>
-                    }
-                  </td>
-                </tr>
-              }
-            </tbody>
-          </table>
-        </section>
-      }
-      @if (letters().length) {
-        <section class="stack" aria-label="Letters">
-          <h2>What they wrote</h2>
-          <cv-letter-list
-            [letters]="letters()"
-            [zone]="event.facts.zone"
-            [canSettle]="session.canMarket()"
-            (settled)="settle($event)"
-          />
-        </section>
-      }
-    }
-  `,
+  templateUrl: './guests.html',
   styles: `
     :host {
       display: grid;
@@ -244,6 +108,9 @@ export class Guests {
   private readonly api = inject(EventsApi);
   private readonly board = inject(BoardApi);
   private readonly toast = inject(Toast);
+  private readonly confirm = inject(Confirm);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
   private readonly clock = inject(SharedClock);
   protected readonly words = replyWords;
   protected readonly reasons = reasons;
@@ -257,18 +124,41 @@ export class Guests {
     { key: 'older-version', label: 'hold an older version' },
     { key: 'by-date', label: 'come by date' },
   ];
+  protected readonly sort = signal<Sort>({ active: '', direction: '' });
+  protected readonly picked = signal<Picked>(nobodyPicked);
+  /** Guests who were picked to be invited. */
+  protected readonly inviting = signal<readonly number[]>([]);
+  protected readonly files = computed((): FileLink[] => {
+    if (!this.session.canMarket()) return [];
+    const query = new URLSearchParams({
+      search: this.search(),
+      occurrence: this.date(),
+      filter: this.filter(),
+      sort: sortOf(this.sort()),
+    }).toString();
+    return tableFormats.map((format) => ({
+      name: format === 'csv' ? 'CSV' : 'Workbook (.xlsx)',
+      url: `/api/events/${this.current.id()}/guests.${format}?${query}`,
+    }));
+  });
   protected readonly isInviting = signal(false);
   /** Key of the date whose answers are shown; empty for the whole series. */
-  protected readonly date = signal(inject(ActivatedRoute).snapshot.queryParamMap.get('date') ?? '');
+  protected readonly date = signal(this.route.snapshot.queryParamMap.get('date') ?? '');
   protected readonly isGivingTimes = signal(false);
   protected readonly guests = rowSource(
     () =>
       this.current.id()
-        ? { id: this.current.id(), search: this.search(), occurrence: this.date(), filter: this.filter() }
+        ? {
+            id: this.current.id(),
+            search: this.search(),
+            occurrence: this.date(),
+            filter: this.filter(),
+            sort: sortOf(this.sort()),
+          }
         : undefined,
     ({ id, ...query }, after) =>
       this.api
-        .guests(id, { ...query, after })
+        .guests(id, { ...query, after: String(after ?? '') })
         .pipe(map((page) => ({ ...page, rows: page.rows.map((guest) => ({ ...guest, id: guest.person.id })) }))),
     ({ id, occurrence }) => [id, occurrence],
   );
@@ -276,11 +166,11 @@ export class Guests {
     { key: 'guest', label: 'Guest', onCard: 'title' },
     { key: 'address', label: 'Address' },
     { key: 'by', label: 'By' },
-    { key: 'answer', label: 'Answer', onCard: 'fact' },
-    { key: 'answered', label: 'Answered', onCard: 'fact' },
+    { key: 'answer', label: 'Answer', onCard: 'fact', sort: 'asc' },
+    { key: 'answered', label: 'Answered', onCard: 'fact', sort: 'desc' },
     ...(this.current.detail()?.facts.isPersonal ? [{ key: 'own', label: 'Own time' }] : []),
     ...(this.canMark() ? [{ key: 'came', label: 'Came', onCard: 'fact' } as const] : []),
-    { key: 'holds', label: 'Holds version', isNumber: true },
+    { key: 'holds', label: 'Holds version', isNumber: true, sort: 'desc' },
   ]);
   private readonly datesResource = rxResource({
     params: () => (this.current.detail()?.facts.series ? this.current.id() : undefined),
@@ -351,6 +241,56 @@ export class Guests {
         error: (error: unknown) => this.toast.fail(error),
       });
   }
+  private selection(): GuestSelection {
+    const picked = this.picked();
+    return picked.kind === 'all'
+      ? { kind: 'all', occurrence: this.date(), search: this.search(), filter: this.filter() }
+      : { kind: 'some', ids: [...picked.ids].map(Number) };
+  }
+  protected removePicked(): void {
+    const selection = this.selection();
+    const count = selection.kind === 'all' ? (this.total() ?? 0) : selection.ids.length;
+    this.confirm
+      .ask({
+        title: count === 1 ? 'Remove this guest?' : `Remove ${sayNumber(count)} guests?`,
+        text: 'They are out of everything not yet sent. Whoever holds an entry is told, and their calendar takes it out.',
+        yes: 'Remove',
+      })
+      .subscribe(() =>
+        this.api.removeGuests(this.current.id(), selection).subscribe({
+          next: ({ id, removed, told }) => {
+            this.picked.set(nobodyPicked);
+            this.guests.reload();
+            const whom = told === 1 ? 'One is' : `${sayNumber(told)} are`;
+            const telling = told ? ` ${whom} told in a moment.` : '';
+            this.toast.offerUndo(`${sayNumber(removed)} removed.${telling}`, () => this.putBack(id));
+          },
+          error: (error: unknown) => this.toast.fail(error),
+        }),
+      );
+  }
+  private putBack(removalId: number): void {
+    this.api.putGuestsBack(this.current.id(), removalId).subscribe({
+      next: () => {
+        this.toast.say('They are back, as they were.');
+        this.guests.reload();
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+  protected remindPicked(): void {
+    this.api.prepareReminder(this.current.id(), this.selection()).subscribe({
+      next: ({ cueId }) =>
+        void this.router.navigate(['../countdown'], { relativeTo: this.route, queryParams: { cue: cueId } }),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
+  /** Those picked by hand; of all who match, those who hold no entry are invited by the way that stands there. */
+  protected invitePicked(): void {
+    const selection = this.selection();
+    this.inviting.set(selection.kind === 'some' ? selection.ids : []);
+    this.isInviting.set(true);
+  }
   protected count(reply: SetAsideReply): void {
     this.api.countReply(this.current.id(), reply.id).subscribe({
       next: () => this.toast.say(`The answer of ${reply.attendee} counts.`),
@@ -363,12 +303,14 @@ export class Guests {
       error: (error: unknown) => this.toast.fail(error),
     });
   }
-  protected find(text: string): void {
-    this.search.set(text);
-  }
   protected invited(): void {
     this.isInviting.set(false);
+    this.inviting.set([]);
     this.current.resource.reload();
     this.guests.reload();
   }
 }
+
+/** A column's key is how the order by it is asked for; without one it is the order in which they joined. */
+const sortOf = ({ active, direction }: Sort): GuestQuery['sort'] =>
+  (direction && guestSorts.find((sort) => sort === active)) || 'joined';

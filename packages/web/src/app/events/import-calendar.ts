@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { finalize, type Subscription } from 'rxjs';
@@ -11,7 +14,7 @@ import { chosenFile, typed } from '../ui/typed';
 /** Takes events over from calendars made elsewhere: a file, pasted text, or an address that is watched. */
 @Component({
   selector: 'cv-import-calendar',
-  imports: [MatButtonModule, RouterLink, WatchedCalendars],
+  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, RouterLink, WatchedCalendars],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main class="stack loose">
@@ -30,14 +33,17 @@ import { chosenFile, typed } from '../ui/typed';
           />
           <span class="quiet small">or paste its text:</span>
         </div>
-        <textarea
-          class="mono"
-          rows="4"
-          aria-label="Calendar text"
-          placeholder="BEGIN:VCALENDAR …"
-          [value]="shownText()"
-          (input)="text.set(typed($event))"
-        ></textarea>
+        <mat-form-field subscriptSizing="dynamic">
+          <textarea
+            matInput
+            class="mono"
+            rows="4"
+            aria-label="Calendar text"
+            placeholder="BEGIN:VCALENDAR …"
+            [value]="shownText()"
+            (input)="text.set(typed($event))"
+          ></textarea>
+        </mat-form-field>
         <div>
           <button matButton="filled" [disabled]="!text().trim() || isBusy()" (click)="look()">See what is in it</button>
         </div>
@@ -60,12 +66,7 @@ import { chosenFile, typed } from '../ui/typed';
                 <thead>
                   <tr>
                     <th>
-                      <input
-                        type="checkbox"
-                        aria-label="All of them"
-                        [checked]="left().size === 0"
-                        (change)="toggleAll()"
-                      />
+                      <mat-checkbox aria-label="All of them" [checked]="left().size === 0" (change)="toggleAll()" />
                     </th>
                     <th>Event</th>
                     <th>When</th>
@@ -79,9 +80,8 @@ import { chosenFile, typed } from '../ui/typed';
                   @for (event of calendar.events; track event.line) {
                     <tr>
                       <td>
-                        <input
-                          type="checkbox"
-                          [attr.aria-label]="event.facts.title"
+                        <mat-checkbox
+                          [aria-label]="event.facts.title"
                           [checked]="!left().has(event.line)"
                           (change)="toggle(event.line)"
                         />
@@ -111,14 +111,10 @@ import { chosenFile, typed } from '../ui/typed';
               </p>
             }
             <div class="row">
-              <label class="check"
-                ><input type="checkbox" [checked]="takeGuests()" (change)="takeGuests.set(!takeGuests())" /> Take the
-                people named in them as guests</label
+              <mat-checkbox [checked]="takeGuests()" (change)="takeGuests.set(!takeGuests())"
+                >Take the people named in them as guests</mat-checkbox
               >
-              <label class="check"
-                ><input type="checkbox" [checked]="publish()" (change)="publish.set(!publish())" /> Publish them at
-                once</label
-              >
+              <mat-checkbox [checked]="publish()" (change)="publish.set(!publish())">Publish them at once</mat-checkbox>
               <button matButton="filled" class="push" [disabled]="isBusy() || chosenCount() === 0" (click)="take()">
                 Import {{ chosenCount().toLocaleString('en-GB') }} {{ chosenCount() === 1 ? 'event' : 'events' }}
               </button>

@@ -187,18 +187,12 @@ describe('EntryOptions', () => {
     };
     return openScreen(EntryOptions, { event: someEvent() }, [{ provide: EventsApi, useValue: { save } }]);
   };
-  const check = async ({ element, settle }: Awaited<ReturnType<typeof open>>, words: string): Promise<void> => {
-    const label = [...element.querySelectorAll('label')].find((one) => one.textContent?.includes(words));
-    label?.querySelector('input')?.click();
-    await settle();
-  };
-
   it('says what a change means before it is saved, and saves the entry alone', async () => {
     const screen = await open();
     expect(screen.element.querySelector('[matButton="filled"]')).toBeNull();
-    await check(screen, 'Asks for a reply');
-    await check(screen, 'Private');
-    await check(screen, '1 day');
+    await screen.tick('Asks for a reply');
+    await screen.tick('Private');
+    await screen.tick('1 day');
     await screen.type('[type=number]', '90', 'change');
     expect(screen.text()).toContain(
       'Not saved yet: asks for no reply; reminds 30 minutes and 1 day and 90 minutes before; private',

@@ -52,11 +52,13 @@ export class InvitePanel {
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
   readonly event = input.required<EventDetail>();
+  /** Guests picked by hand, instead of lists. */
+  readonly people = input<readonly number[]>([]);
   readonly sent = output();
   /** People were taken, or lists chosen: the event is to be read again. */
   readonly changed = output();
 
-  private readonly people = viewChild(PeopleToInvite);
+  private readonly choice = viewChild(PeopleToInvite);
   protected readonly channel = signal<Channel>('email');
   /** Those who became guests otherwise, such as from an imported calendar, instead of lists. */
   protected readonly asksGuests = signal(false);
@@ -66,7 +68,10 @@ export class InvitePanel {
     equal: isSame,
   });
   protected readonly pasted = signal('');
-  private readonly lists = computed(() => (this.asksGuests() ? [] : this.chosen()));
+  private readonly whom = computed(() => {
+    if (this.people().length) return { lists: [], people: this.people() };
+    return { lists: this.asksGuests() ? [] : this.chosen(), people: [] };
+  });
   protected readonly wording = signal<WordingText | null>(null);
   protected readonly isWriting = signal(false);
   protected readonly problem = signal('');
@@ -80,14 +85,14 @@ export class InvitePanel {
   });
   private readonly counted = computed(
     () =>
-      this.asksGuests() || this.chosen().length
-        ? { id: this.event().id, lists: this.lists(), channel: this.channel(), invited: this.event().invited }
+      this.asksGuests() || this.people().length || this.chosen().length
+        ? { id: this.event().id, whom: this.whom(), channel: this.channel(), invited: this.event().invited }
         : undefined,
     { equal: isSame },
   );
   private readonly planResource = rxResource({
     params: () => this.counted(),
-    stream: ({ params }) => this.api.countInvitations(params.id, params.lists, params.channel),
+    stream: ({ params }) => this.api.countInvitations(params.id, params.whom, params.channel),
   });
   protected readonly plan = computed(() => (this.planResource.hasValue() ? (this.planResource.value() ?? null) : null));
   /** Words that are being typed are looked at when somebody is done with them. */
@@ -131,7 +136,8 @@ export class InvitePanel {
   });
   protected readonly hint = computed(() => {
     if (this.pasted().trim()) return 'Take the pasted people first, or clear the field.';
-    if (!this.asksGuests() && this.chosen().length === 0) return 'Choose a list, or paste addresses.';
+    if (!this.asksGuests() && this.people().length === 0 && this.chosen().length === 0)
+      return 'Choose a list, or paste addresses.';
     const plan = this.plan();
     if (!plan) return 'Counting …';
     if (plan.share < 1) return 'Counting …';
@@ -169,7 +175,7 @@ export class InvitePanel {
         this.isBusy.set(false);
         const left = problems.length ? ` ${sayNumber(problems.length)} lines were not taken.` : '';
         this.toast.say(`${sayNumber(added + already)} people are going to be invited.${left}`);
-        this.people()?.reload();
+        this.choice()?.reload();
         this.changed.emit();
       },
       error: (error: unknown) => {
@@ -183,7 +189,7 @@ export class InvitePanel {
     const gets = this.gets();
     if (!wording) return;
     const send = (sending: Sending) =>
-      this.api.invite(this.event().id, this.lists(), this.channel(), wording, sending, this.isDraft());
+      this.api.invite(this.event().id, this.whom(), this.channel(), wording, sending, this.isDraft());
     this.confirm
       .ask({
         title: `${this.isDraft() ? 'Publish, and invite' : 'Invite'} ${gets === 1 ? 'one person' : `${sayNumber(gets)} people`}?`,

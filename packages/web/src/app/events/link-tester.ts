@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { linkFaultWords, type InvitationPreview, type TestedLink } from '@convite/contract';
 import { EventsApi } from '../api/events';
@@ -9,7 +11,7 @@ import { typed } from '../ui/typed';
 /** Add-to-calendar links, what each really says, and blocks to copy into a newsletter made elsewhere. */
 @Component({
   selector: 'cv-link-tester',
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="halves">
@@ -59,14 +61,17 @@ import { typed } from '../ui/typed';
       <section class="stack" aria-label="Link tester">
         <h2>What a link really says</h2>
         <form class="stack" (submit)="test($event)">
-          <textarea
-            rows="3"
-            class="mono"
-            aria-label="Link to test"
-            placeholder="Paste any add-to-calendar link, also one made elsewhere"
-            [value]="link()"
-            (input)="link.set(typed($event))"
-          ></textarea>
+          <mat-form-field subscriptSizing="dynamic">
+            <textarea
+              matInput
+              rows="3"
+              class="mono"
+              aria-label="Link to test"
+              placeholder="Paste any add-to-calendar link, also one made elsewhere"
+              [value]="link()"
+              (input)="link.set(typed($event))"
+            ></textarea>
+          </mat-form-field>
           <div class="row">
             <button matButton="filled" [disabled]="!link().trim()">Test this link</button>
             @if (link().trim()) {

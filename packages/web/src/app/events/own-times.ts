@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { map } from 'rxjs';
 import { sayProblem, type OwnRequest, type OwnResult } from '@convite/contract';
@@ -14,7 +17,7 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
 /** Gives people their own time, place or note: from a file, or from further columns that their files had. */
 @Component({
   selector: 'cv-own-times',
-  imports: [MatButtonModule, ReadingProblem],
+  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Own times">
@@ -26,14 +29,17 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
             Columns email, start, end, place, notes; a start as 2026-12-05 21:00 in {{ zone() }} time. Programs post the
             same to /programs/events/{{ eventId() }}/personal with a key from Settings.
           </p>
-          <textarea
-            class="mono"
-            rows="6"
-            aria-label="Rows"
-            placeholder="email,start,end,place&#10;ana@people.example,2026-12-05 21:00,2026-12-05 21:30,West eyepiece"
-            [value]="text()"
-            (input)="text.set(typed($event))"
-          ></textarea>
+          <mat-form-field subscriptSizing="dynamic">
+            <textarea
+              matInput
+              class="mono"
+              rows="6"
+              aria-label="Rows"
+              placeholder="email,start,end,place&#10;ana@people.example,2026-12-05 21:00,2026-12-05 21:30,West eyepiece"
+              [value]="text()"
+              (input)="text.set(typed($event))"
+            ></textarea>
+          </mat-form-field>
           <div class="row">
             <input
               type="file"
@@ -59,22 +65,22 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
             <fieldset>
               <legend>People of</legend>
               @for (list of lists.value(); track list.id) {
-                <label class="check"
-                  ><input type="checkbox" [checked]="chosen().includes(list.id)" (change)="toggle(list.id)" />{{
-                    list.name
-                  }}</label
-                >
+                <mat-checkbox [checked]="chosen().includes(list.id)" (change)="toggle(list.id)">{{
+                  list.name
+                }}</mat-checkbox>
               }
             </fieldset>
             @for (part of parts; track part) {
               <label class="part"
                 >{{ part }}
-                <select [attr.aria-label]="part" (change)="choose(part, typed($event))">
-                  <option value="">as the event says</option>
-                  @for (field of fields.value(); track field) {
-                    <option [value]="field">{{ field }}</option>
-                  }
-                </select></label
+                <mat-form-field class="inline" subscriptSizing="dynamic"
+                  ><select matNativeControl [attr.aria-label]="part" (change)="choose(part, typed($event))">
+                    <option value="">as the event says</option>
+                    @for (field of fields.value(); track field) {
+                      <option [value]="field">{{ field }}</option>
+                    }
+                  </select></mat-form-field
+                ></label
               >
             }
             <div>

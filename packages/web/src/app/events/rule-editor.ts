@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import type { LocatedProblem } from '@convite/contract';
 import {
   expandRule,
@@ -34,7 +36,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
 /** How an event repeats: in plain words, with the next dates as they come out, and the rule as calendars read it. */
 @Component({
   selector: 'cv-rule-editor',
-  imports: [FieldProblem, TimeField],
+  imports: [FieldProblem, MatFormFieldModule, MatInputModule, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset [disabled]="disabled()">
@@ -42,27 +44,31 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
       <div class="row">
         <label
           >Repeats
-          <select aria-label="Repeats" (change)="chooseRhythm(typed($event))">
-            <option value="once" [selected]="rhythm() === 'once'">not at all</option>
-            @for (one of rhythms; track one.frequency) {
-              <option [value]="one.frequency" [selected]="rhythm() === one.frequency">{{ one.name }}</option>
-            }
-            @if (rhythm() === 'other') {
-              <option value="other" selected>by a rule of its own</option>
-            }
-          </select></label
+          <mat-form-field class="inline" subscriptSizing="dynamic"
+            ><select matNativeControl aria-label="Repeats" (change)="chooseRhythm(typed($event))">
+              <option value="once" [selected]="rhythm() === 'once'">not at all</option>
+              @for (one of rhythms; track one.frequency) {
+                <option [value]="one.frequency" [selected]="rhythm() === one.frequency">{{ one.name }}</option>
+              }
+              @if (rhythm() === 'other') {
+                <option value="other" selected>by a rule of its own</option>
+              }
+            </select></mat-form-field
+          ></label
         >
         @if (rule(); as rule) {
           <label
             >every
-            <input
-              type="number"
-              min="1"
-              max="99"
-              aria-label="Every so many"
-              [value]="rule.interval"
-              (change)="set({ interval: atLeastOne(typed($event)) })"
-            />
+            <mat-form-field class="inline count" subscriptSizing="dynamic"
+              ><input
+                matInput
+                type="number"
+                min="1"
+                max="99"
+                aria-label="Every so many"
+                [value]="rule.interval"
+                (change)="set({ interval: atLeastOne(typed($event)) })"
+            /></mat-form-field>
             {{ unit() }}</label
           >
           @if (rule.frequency === 'WEEKLY') {
@@ -75,19 +81,23 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
             </span>
           }
           @if (choices().length) {
-            <select aria-label="On which day" (change)="chooseDay(typed($event))">
-              @for (choice of choices(); track choice.name; let index = $index) {
-                <option [value]="index" [selected]="index === choiceIndex()">{{ choice.name }}</option>
-              }
-            </select>
+            <mat-form-field class="inline" subscriptSizing="dynamic"
+              ><select matNativeControl aria-label="On which day" (change)="chooseDay(typed($event))">
+                @for (choice of choices(); track choice.name; let index = $index) {
+                  <option [value]="index" [selected]="index === choiceIndex()">{{ choice.name }}</option>
+                }
+              </select></mat-form-field
+            >
           }
           <label
             >Stops
-            <select aria-label="Stops repeating" (change)="chooseEnding(typed($event))">
-              <option value="never" [selected]="ending() === 'never'">never</option>
-              <option value="until" [selected]="ending() === 'until'">on a day</option>
-              <option value="count" [selected]="ending() === 'count'">after so many times</option>
-            </select></label
+            <mat-form-field class="inline" subscriptSizing="dynamic"
+              ><select matNativeControl aria-label="Stops repeating" (change)="chooseEnding(typed($event))">
+                <option value="never" [selected]="ending() === 'never'">never</option>
+                <option value="until" [selected]="ending() === 'until'">on a day</option>
+                <option value="count" [selected]="ending() === 'count'">after so many times</option>
+              </select></mat-form-field
+            ></label
           >
           @if (rule.until !== null) {
             <cv-time-field
@@ -99,14 +109,16 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
             />
           }
           @if (rule.count !== null) {
-            <input
-              type="number"
-              min="1"
-              max="999"
-              aria-label="So many times"
-              [value]="rule.count"
-              (change)="set({ count: atLeastOne(typed($event)), until: null })"
-            />
+            <mat-form-field class="inline count" subscriptSizing="dynamic"
+              ><input
+                matInput
+                type="number"
+                min="1"
+                max="999"
+                aria-label="So many times"
+                [value]="rule.count"
+                (change)="set({ count: atLeastOne(typed($event)), until: null })"
+            /></mat-form-field>
           }
         }
       </div>
@@ -123,15 +135,18 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
             </ol>
           </div>
           <div>
-            <label class="raw"
-              >The rule as calendars read it
-              <input
-                class="mono"
-                aria-label="Rule"
-                spellcheck="false"
-                [value]="facts().series?.rule ?? ''"
-                (change)="typeRule(typed($event))"
-            /></label>
+            <div>
+              <mat-form-field subscriptSizing="dynamic"
+                ><mat-label>The rule as calendars read it</mat-label
+                ><input
+                  matInput
+                  class="mono"
+                  aria-label="Rule"
+                  spellcheck="false"
+                  [value]="facts().series?.rule ?? ''"
+                  (change)="typeRule(typed($event))"
+              /></mat-form-field>
+            </div>
             <cv-field-problem [problems]="problems()" path="series.rule" />
             @if (firstDate(); as first) {
               <button type="button" class="link small" (click)="moveStart.emit(first)">

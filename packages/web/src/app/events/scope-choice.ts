@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import type { OccurrenceRow } from '@convite/contract';
 import { sayWhen, type Scope } from '@convite/core';
 import { typed } from '../ui/typed';
@@ -6,6 +8,7 @@ import { typed } from '../ui/typed';
 /** Which dates of a series an edit is about, and what that means for people who were invited. */
 @Component({
   selector: 'cv-scope-choice',
+  imports: [MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet" aria-label="Which dates">
@@ -19,11 +22,13 @@ import { typed } from '../ui/typed';
           </button>
         </div>
         @if (scope().kind !== 'all') {
-          <select aria-label="Which date" (change)="pick(typed($event))">
-            @for (date of dates(); track date.key) {
-              <option [value]="date.key" [selected]="date.key === key()">{{ say(date) }}</option>
-            }
-          </select>
+          <mat-form-field class="inline" subscriptSizing="dynamic"
+            ><select matNativeControl aria-label="Which date" (change)="pick(typed($event))">
+              @for (date of dates(); track date.key) {
+                <option [value]="date.key" [selected]="date.key === key()">{{ say(date) }}</option>
+              }
+            </select></mat-form-field
+          >
         }
       </div>
       <p class="small quiet">{{ meaning() }}</p>

@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatButtonModule } from '@angular/material/button';
 import { map, of, type Observable } from 'rxjs';
 import type { WatchFields, WatchRow } from '@convite/contract';
@@ -29,7 +32,7 @@ const blank: WatchFields = {
 /** Calendars elsewhere that are looked at again and again: what is new there becomes an event here, what changes changes. */
 @Component({
   selector: 'cv-watched-calendars',
-  imports: [Chooser, MatButtonModule, ReadingProblem, When],
+  imports: [Chooser, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Watched calendars">
@@ -86,24 +89,36 @@ const blank: WatchFields = {
       }
       @if (editing(); as fields) {
         <form class="fields box" (submit)="save($event)">
-          <label class="third"
-            >Name <input [value]="fields.name" (input)="set({ name: typed($event) })" required
-          /></label>
-          <label class="half"
-            >Address (https:// or webcal://) <input [value]="fields.url" (input)="set({ url: typed($event) })" required
-          /></label>
-          <label class="third"
-            >Only events that say <input [value]="fields.search" (input)="set({ search: typed($event) })"
-          /></label>
-          <label class="quarter"
-            >Every so many minutes
-            <input
-              type="number"
-              min="5"
-              max="10080"
-              [value]="fields.everyMinutes"
-              (input)="set({ everyMinutes: +typed($event) || 60 })"
-          /></label>
+          <div class="third">
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Name</mat-label
+              ><input matInput [value]="fields.name" (input)="set({ name: typed($event) })" required
+            /></mat-form-field>
+          </div>
+          <div class="half">
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Address (https:// or webcal://)</mat-label
+              ><input matInput [value]="fields.url" (input)="set({ url: typed($event) })" required
+            /></mat-form-field>
+          </div>
+          <div class="third">
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Only events that say</mat-label
+              ><input matInput [value]="fields.search" (input)="set({ search: typed($event) })"
+            /></mat-form-field>
+          </div>
+          <div class="quarter">
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Every so many minutes</mat-label
+              ><input
+                matInput
+                type="number"
+                min="5"
+                max="10080"
+                [value]="fields.everyMinutes"
+                (input)="set({ everyMinutes: +typed($event) || 60 })"
+            /></mat-form-field>
+          </div>
           <div class="third stack">
             <span>New events get the cues of</span>
             <cv-chooser
@@ -118,33 +133,20 @@ const blank: WatchFields = {
             }
           </div>
           <div class="half stack">
-            <label class="check"
-              ><input
-                type="checkbox"
-                [checked]="fields.takesPeople"
-                (change)="set({ takesPeople: !fields.takesPeople })"
-              />
-              People become guests: those invited there, and numbers and addresses in the description</label
+            <mat-checkbox [checked]="fields.takesPeople" (change)="set({ takesPeople: !fields.takesPeople })"
+              >People become guests: those invited there, and numbers and addresses in the description</mat-checkbox
             >
             @if (fields.takesPeople) {
-              <label class="check"
-                ><input
-                  type="checkbox"
-                  [checked]="fields.textConsent"
-                  (change)="set({ textConsent: !fields.textConsent })"
-                />
-                These people agreed to texts about it</label
+              <mat-checkbox [checked]="fields.textConsent" (change)="set({ textConsent: !fields.textConsent })"
+                >These people agreed to texts about it</mat-checkbox
               >
             }
           </div>
           <div class="third stack">
-            <label class="check"
-              ><input type="checkbox" [checked]="fields.publish" (change)="set({ publish: !fields.publish })" /> Publish
-              new events at once</label
+            <mat-checkbox [checked]="fields.publish" (change)="set({ publish: !fields.publish })"
+              >Publish new events at once</mat-checkbox
             >
-            <label class="check"
-              ><input type="checkbox" [checked]="fields.isOn" (change)="set({ isOn: !fields.isOn })" /> Watching</label
-            >
+            <mat-checkbox [checked]="fields.isOn" (change)="set({ isOn: !fields.isOn })">Watching</mat-checkbox>
           </div>
           @if (problem()) {
             <p class="note alarm" role="alert">{{ problem() }}</p>

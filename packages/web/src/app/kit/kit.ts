@@ -158,7 +158,7 @@ export class Kit {
   ];
   protected readonly many = rowSource(
     () => 0,
-    (_query, after) => of(samples(after)),
+    (_query, after) => of(samples(Number(after ?? 0))),
   );
   protected readonly reading = rowSource(
     () => 0,

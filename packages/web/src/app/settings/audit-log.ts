@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { auditKinds } from '@convite/contract';
 import { isDay } from '@convite/core';
@@ -15,7 +17,7 @@ import { typed } from '../ui/typed';
 /** Every action that reached subscribers or changed the house, with who, when and from where. */
 @Component({
   selector: 'cv-audit-log',
-  imports: [Cell, MatButtonModule, Table, TimeField, When],
+  imports: [Cell, MatButtonModule, MatFormFieldModule, MatInputModule, Table, TimeField, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Audit log">
@@ -26,18 +28,22 @@ import { typed } from '../ui/typed';
         }
       </div>
       <div class="row small">
-        <select aria-label="What was done" (change)="kind.set(typed($event))">
-          <option value="">everything</option>
-          @for (one of kinds; track one) {
-            <option [value]="one">{{ one }}</option>
-          }
-        </select>
-        <select aria-label="By whom" (change)="member.set(typed($event))">
-          <option value="">by anybody</option>
-          @for (one of team.value(); track one.id) {
-            <option [value]="one.id">{{ one.name }}</option>
-          }
-        </select>
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="What was done" (change)="kind.set(typed($event))">
+            <option value="">everything</option>
+            @for (one of kinds; track one) {
+              <option [value]="one">{{ one }}</option>
+            }
+          </select></mat-form-field
+        >
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="By whom" (change)="member.set(typed($event))">
+            <option value="">by anybody</option>
+            @for (one of team.value(); track one.id) {
+              <option [value]="one.id">{{ one.name }}</option>
+            }
+          </select></mat-form-field
+        >
         <cv-time-field label="From day" kind="day" [isTerse]="true" [(value)]="from" />
         <cv-time-field label="To day" kind="day" [isTerse]="true" [(value)]="to" />
       </div>
@@ -84,7 +90,7 @@ export class AuditLog {
   ];
   protected readonly audit = rowSource(
     () => this.filter(),
-    (filter, before) => this.api.audit({ ...filter, ...(before > 0 && { before }) }),
+    (filter, before) => this.api.audit({ ...filter, ...(before !== null && { before: Number(before) }) }),
   );
   protected readonly csvAddress = computed(() => {
     const query = new URLSearchParams(this.filter()).toString();

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatInputModule } from '@angular/material/input';
+import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { map, type Observable } from 'rxjs';
 import { keyDays } from '@convite/contract';
@@ -17,7 +19,7 @@ import { typed } from '../ui/typed';
 /** Keys by which programs bring in people's own times, such as a booking desk. Each is shown once. */
 @Component({
   selector: 'cv-program-keys',
-  imports: [Chooser, MatButtonModule, ReadingProblem, When],
+  imports: [Chooser, MatButtonModule, MatFormFieldModule, MatInputModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Keys for programs">
@@ -56,13 +58,14 @@ import { typed } from '../ui/typed';
         </p>
       }
       <form class="row" (submit)="make($event)">
-        <input
-          class="grow"
-          aria-label="Name of a new key"
-          placeholder="Booking desk"
-          [value]="name()"
-          (input)="name.set(typed($event))"
-        />
+        <mat-form-field class="grow" subscriptSizing="dynamic"
+          ><input
+            matInput
+            aria-label="Name of a new key"
+            placeholder="Booking desk"
+            [value]="name()"
+            (input)="name.set(typed($event))"
+        /></mat-form-field>
         <cv-chooser
           label="For which event"
           placeholder="for all events"
@@ -73,11 +76,13 @@ import { typed } from '../ui/typed';
         @if (event()) {
           <button class="link small" type="button" (click)="event.set(null)">for all events</button>
         }
-        <select aria-label="For how long" (change)="days.set(typed($event))">
-          @for (n of keyDays; track n) {
-            <option [value]="n" [selected]="n === 365">for {{ n }} days</option>
-          }
-        </select>
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="For how long" (change)="days.set(typed($event))">
+            @for (n of keyDays; track n) {
+              <option [value]="n" [selected]="n === 365">for {{ n }} days</option>
+            }
+          </select></mat-form-field
+        >
         <button matButton="outlined" [disabled]="!name().trim()">Make a key</button>
       </form>
     </section>

@@ -58,11 +58,13 @@ import { chosenOf } from '../ui/typed';
             }
           </span>
           @if (session.isOwner()) {
-            <select [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $event)">
-              @for (role of roles; track role) {
-                <option [value]="role" [selected]="role === member.role">{{ role }}</option>
-              }
-            </select>
+            <mat-form-field class="inline" subscriptSizing="dynamic"
+              ><select matNativeControl [attr.aria-label]="'Role of ' + member.name" (change)="change(member, $event)">
+                @for (role of roles; track role) {
+                  <option [value]="role" [selected]="role === member.role">{{ role }}</option>
+                }
+              </select></mat-form-field
+            >
           } @else {
             <span>{{ member.role }}</span>
           }

@@ -15,10 +15,14 @@ export interface Screen<T> {
   readonly element: HTMLElement;
   /** What was said at the foot of the screen. */
   readonly said: string[];
+  /** Presses Undo of what was said last. */
+  undo(): void;
   text(): string;
   find<E extends HTMLElement = HTMLInputElement>(selector: string): E;
   /** Presses the first button that says this. */
   press(words: string): Promise<void>;
+  /** Ticks the first checkbox that says this, or takes the tick off. */
+  tick(words: string): Promise<void>;
   type(selector: string, text: string, event?: 'input' | 'change'): Promise<void>;
   settle(): Promise<void>;
 }
@@ -32,6 +36,7 @@ export async function openScreen<T>(
 ): Promise<Screen<T>> {
   sessionStorage.clear();
   const said: string[] = [];
+  const undone: (() => void)[] = [];
   TestBed.configureTestingModule({
     providers: [
       provideRouter([]),
@@ -48,6 +53,10 @@ export async function openScreen<T>(
         provide: Toast,
         useValue: {
           say: (words: string) => said.push(words),
+          offerUndo: (words: string, undo: () => void) => {
+            said.push(words);
+            undone.push(undo);
+          },
           fail: (error: unknown) => said.push(sayError(error)),
         },
       },
@@ -72,6 +81,7 @@ export async function openScreen<T>(
     fixture,
     element,
     said,
+    undo: () => undone.pop()?.(),
     settle,
     find,
     text: () => (element.textContent ?? '').replace(/\s+/g, ' '),
@@ -79,6 +89,13 @@ export async function openScreen<T>(
       const button = [...element.querySelectorAll('button')].find((one) => one.textContent?.trim().startsWith(words));
       if (!button) throw new Error(`no button ${words} in: ${element.textContent}`);
       button.click();
+      await settle();
+    },
+    async tick(words) {
+      const box = [...element.querySelectorAll('mat-checkbox')].find((one) => one.textContent?.includes(words));
+      const field = box?.querySelector('input');
+      if (!field) throw new Error(`no checkbox ${words} in: ${element.textContent}`);
+      field.click();
       await settle();
     },
     async type(selector, text, event = 'input') {

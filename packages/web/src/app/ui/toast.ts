@@ -10,6 +10,11 @@ export class Toast {
   say(text: string): void {
     this.bar.open(text, undefined, { duration: 4000, politeness: 'polite' });
   }
+  /** Something was done that can be undone for a moment. */
+  offerUndo(text: string, undo: () => void, seconds = 12): void {
+    const shown = this.bar.open(text, 'Undo', { duration: seconds * 1000, politeness: 'polite' });
+    shown.onAction().subscribe(undo);
+  }
   fail(error: unknown): void {
     this.bar.open(sayError(error), 'Close', { politeness: 'assertive' });
   }

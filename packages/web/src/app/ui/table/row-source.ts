@@ -15,11 +15,14 @@ import {
   type Observable,
 } from 'rxjs';
 
+/** Where a page begins, as the one before it said; null for the first. */
+type Place = number | string | null;
+
 /** One page of a list that is read by where the page begins. */
 export interface PageOf<T> {
   readonly rows: readonly T[];
   /** Where the next page begins; null for the last. */
-  readonly next: number | null;
+  readonly next: Place;
 }
 
 /** The rows of a list as far as they were read, and what can be done to read on. */
@@ -46,12 +49,12 @@ const mostAgain = 10;
 /**
  * Reads a list page by page. Another query begins at its first page, and one that is overtaken is dropped.
  * @param query undefined while there is nothing to ask
- * @param read one page, from where it begins
+ * @param read one page, from where the one before said that it begins; null for the first
  * @param subjectOf whose list it is: rows of another are never shown, while those of a narrower search may stay for a moment
  */
 export function rowSource<Q, P extends PageOf<unknown>>(
   query: () => Q | undefined,
-  read: (query: Q, after: number) => Observable<P>,
+  read: (query: Q, after: Place) => Observable<P>,
   subjectOf: (query: Q) => unknown = () => '',
 ): RowSource<P['rows'][number], P> {
   const isReading = signal(true);
@@ -75,7 +78,7 @@ export function rowSource<Q, P extends PageOf<unknown>>(
   const pages = computed((): readonly P[] => mine().pages);
   const acts = new Subject<'begin' | 'again' | 'more'>();
 
-  const from = (wanted: Q, after: number, count: number): Observable<P[]> =>
+  const from = (wanted: Q, after: Place, count: number): Observable<P[]> =>
     defer(() => read(wanted, after)).pipe(
       expand(({ next }, index) => (next === null || index + 1 >= count ? EMPTY : read(wanted, next))),
       toArray(),
@@ -91,8 +94,8 @@ export function rowSource<Q, P extends PageOf<unknown>>(
         isReading.set(true);
         const found =
           act === 'more'
-            ? from(wanted, next ?? 0, 1).pipe(map((more) => [...shown, ...more]))
-            : from(wanted, 0, act === 'begin' ? 1 : Math.min(mostAgain, Math.max(1, shown.length))).pipe(
+            ? from(wanted, next, 1).pipe(map((more) => [...shown, ...more]))
+            : from(wanted, null, act === 'begin' ? 1 : Math.min(mostAgain, Math.max(1, shown.length))).pipe(
                 map((fresh) => (act === 'again' ? withThoseBehind(fresh, shown) : fresh)),
               );
         const whose = untracked(subject);

@@ -48,7 +48,7 @@ class SomeList {
   readonly opened: number[] = [];
   readonly source = rowSource(
     () => ({ query: this.query(), whose: this.whose() }),
-    ({ query }, after) => answer(query, after),
+    ({ query }, after) => answer(query, Number(after ?? 0)),
     ({ whose }) => whose,
   );
 }

@@ -15,16 +15,25 @@ import {
 import { NgTemplateOutlet } from '@angular/common';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatSortModule, type Sort } from '@angular/material/sort';
 import { MatTableModule } from '@angular/material/table';
 import { Cell, type Column } from './column';
 import { keptColumns } from './kept-columns';
+import { typed } from '../typed';
 import type { RowSource } from './row-source';
 
 /** By which rows are told apart. */
 export interface Row {
   readonly id: number | string;
+}
+
+/** A file to take: `CSV`, and where it is. */
+export interface FileLink {
+  readonly name: string;
+  readonly url: string;
 }
 
 /** Rows that somebody picked: some of those that are shown, or all that match. */
@@ -41,7 +50,16 @@ const pickColumn = 'cv-pick';
  */
 @Component({
   selector: 'cv-table',
-  imports: [MatButtonModule, MatCheckboxModule, MatMenuModule, MatSortModule, MatTableModule, NgTemplateOutlet],
+  imports: [
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    MatMenuModule,
+    MatSortModule,
+    MatTableModule,
+    NgTemplateOutlet,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './table.html',
   styleUrl: './table.scss',
@@ -59,12 +77,19 @@ export class Table<T extends Row> {
   readonly opens = input(false);
   readonly canPick = input(false);
   readonly chosenId = input<Row['id'] | null>(null);
+  /** What to look for, in words, where the list can be searched: what the field is called, and what it says while empty. */
+  readonly findLabel = input('');
+  readonly findHint = input('');
+  readonly find = model('');
+  /** Where the same rows are taken as files; none where that makes no sense. */
+  readonly exports = input<readonly FileLink[]>([]);
   readonly sort = model<Sort>({ active: '', direction: '' });
   readonly picked = model<Picked>(nobodyPicked);
   readonly opened = output<T>();
 
   private readonly cells = contentChildren<Cell<T>>(Cell);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  protected readonly typed = typed;
   protected readonly quietRows = quietRows;
   protected readonly pickColumn = pickColumn;
   protected readonly kept = computed(() => keptColumns(this.name(), this.columns()));

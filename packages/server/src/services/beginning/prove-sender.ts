@@ -1,0 +1,34 @@
+import { writeHouseEmail, pressDocument } from '../sending/write-message';
+import { nowOf, type Actor, type Context } from '../context';
+import { Failure } from '../failure';
+
+/**
+ * Mails a proof from the house's sender to whoever asks. The sender is proven once its link is pressed: then mail from it
+ * leaves and arrives. @throws Failure 502 in the mail server's words
+ */
+export async function askForProof(context: Context, actor: Actor & { readonly email: string }): Promise<string> {
+  const settings = await context.store.house.settings();
+  const { email } = settings.sender;
+  const refusal = await context.mail.send(
+    writeHouseEmail(context, settings, {
+      to: { name: actor.name, address: actor.email },
+      document: pressDocument(
+        `Does mail from ${email} arrive?`,
+        `This message comes from the sender that everybody you write to will see, ${email}. Press the button to say that it arrived.`,
+        { label: 'It arrived', url: context.links.provenSender(email) },
+      ),
+    }),
+  );
+  if (refusal) throw new Failure(502, 'mail-server', `The mail server did not take it: ${refusal.answer}`);
+  await context.store.house.audit(nowOf(context), actor, 'settings: proof of the sender asked', email);
+  return actor.email;
+}
+
+/** The link was pressed. @returns whether it is of the sender as it is now */
+export async function proveSender({ store }: Pick<Context, 'store'>, email: string): Promise<boolean> {
+  const { sender } = await store.house.settings();
+  if (sender.email.toLowerCase() !== email) return false;
+  await store.beginning.proveSender(email);
+  await store.live.touch('settings', 'board');
+  return true;
+}
