@@ -63,9 +63,8 @@ async function* writeXlsx(heading: readonly string[], rows: TextRows): AsyncGene
 }
 
 const longestCell = 32_767;
-// Control characters may not stand in XML at all (XML 1.0 §2.2).
-const unwritable =
-  /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;
+// Control characters and halves of surrogate pairs may not stand in XML at all (XML 1.0 §2.2).
+const unwritable = /[^\P{Cc}\t\n\r]|[\uFFFE\uFFFF]|\p{Cs}/gu;
 /** Some readers find no cell without its name. */
 const cellXml = (text: string, name: string): string =>
   `<c r="${name}" t="inlineStr"><is><t xml:space="preserve">${text

@@ -67,7 +67,7 @@ export function guestStore(db: Knex) {
   return {
     /** Guests by key, with what they answered for a date of a series; those whose invitation is under way are among them. */
     async page(eventId: number, asked: GuestsAsked): Promise<{ rows: Guest[]; next: string | null }> {
-      const { occurrence, sort = 'joined', after = '', limit } = asked;
+      const { sort = 'joined', after = '', limit } = asked;
       const rows: GuestRow[] = await matching(eventId, asked)
         .modify(inOrder, sort, after)
         .leftJoin('personal as p', (on) =>
