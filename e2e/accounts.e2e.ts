@@ -48,7 +48,7 @@ async function mailedLink(subject: string): Promise<string> {
 }
 
 test('an owner invites by mail, and the person sets their own password, by a link that works once', async () => {
-  await owner.goto('/settings');
+  await owner.goto('/settings/team');
   await owner.getByText('Invite somebody').click();
   const team = owner.getByRole('region', { name: 'Team' });
   await team.getByLabel('Name', { exact: true }).fill('Ada Rocha');
@@ -99,7 +99,7 @@ test('a second factor is set up, asked for, and good once; a recovery code stand
 test('another role counts at once, and a session is ended from elsewhere', async ({ browser }) => {
   await ada.goto('/events');
   await expect(ada.getByRole('link', { name: 'New event' })).toBeVisible();
-  await owner.goto('/settings');
+  await owner.goto('/settings/team');
   await owner.getByLabel('Role of Ada Rocha').selectOption('viewer');
   await expect(owner.getByText('Ada Rocha is now viewer.')).toBeVisible();
   const refused = await ada.evaluate(async () => (await fetch('/api/lists', { method: 'POST' })).status);
@@ -139,13 +139,14 @@ test('a forgotten password gets a new one by mail; who is removed is out at once
   await ada.getByRole('button', { name: 'Go on' }).click();
   await expect(ada.getByRole('heading', { name: 'Call board' })).toBeVisible();
 
-  await owner.goto('/settings');
+  await owner.goto('/settings/team');
   const row = owner.getByRole('region', { name: 'Team' }).locator('.row.top', { hasText: 'Ada Rocha' });
   await row.getByRole('button', { name: 'Remove' }).click();
   await owner.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
   await expect(owner.getByText('Ada Rocha is removed.')).toBeVisible();
   await ada.goto('/events');
   await expect(ada.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await owner.goto('/settings/log');
   const log = owner.getByRole('region', { name: 'Audit log' });
   await log.getByLabel('What was done').selectOption('team');
   await expect(log.getByText('team: removed')).toBeVisible();

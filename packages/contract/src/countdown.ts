@@ -214,11 +214,24 @@ export const beginning = z.object({
 });
 export type Beginning = z.infer<typeof beginning>;
 
+/** What of the board is looked at, and how far. */
+export const boardQuery = z.object({
+  channel: z.enum(['', ...channel.options]).default(''),
+  kind: z.enum(['', ...firingKind.options]).default(''),
+  /** One event's alone; 0 for all. */
+  event: z.coerce.number().int().min(0).default(0),
+  ahead: z.coerce.number().int().min(1).max(400).default(40),
+  behind: z.coerce.number().int().min(1).max(400).default(4),
+});
+export type BoardQuery = z.infer<typeof boardQuery>;
+
 export const board = z.object({
   now: z.iso.datetime(),
   zone: z.string(),
   ahead: z.array(boardItem),
   behind: z.array(boardItem),
+  /** There is more to come, or more that has gone out, than is shown. */
+  hasMore: z.object({ ahead: z.boolean(), behind: z.boolean() }),
   starts: z.array(z.object({ eventId: z.number(), title: z.string(), at: z.iso.datetime(), zone: z.string() })),
   needs: z.array(need),
   /** Null once a house is under way. */

@@ -10,7 +10,8 @@ import {
   type Scope,
   type Series,
 } from '@convite/core';
-import { list, mostImported, person } from './audience';
+import { list, mostImported, person, reasons } from './audience';
+import { cueCountRequest } from './countdown';
 import { zoneName } from './zone';
 
 const wall = z.string().max(32);
@@ -115,12 +116,32 @@ export const eventQuery = z.object({
   when: z.enum(['coming', 'past']).default('coming'),
   /** Words in the title or place. */
   search: z.string().max(200).default(''),
+  /** Of one state; empty for all. */
+  status: z.enum(['', ...eventStatus.options]).default(''),
+  /** Of one topic; empty for all. */
+  topic: z.string().max(60).default(''),
   /** How many stand before the page. */
   after: z.coerce.number().int().min(0).default(0),
 });
 export type EventQuery = z.infer<typeof eventQuery>;
 export const eventPage = z.object({ rows: z.array(eventRow), total: z.number(), next: z.number().nullable() });
 export type EventPage = z.infer<typeof eventPage>;
+
+/** The dates of twelve months, from the month before this one, and which of them want one venue at one time. */
+export const eventYear = z.object({
+  from: z.iso.datetime(),
+  to: z.iso.datetime(),
+  zone: z.string(),
+  dates: z.array(
+    z.object({ eventId: z.number(), title: z.string(), venue: z.string(), at: z.iso.datetime(), isDraft: z.boolean() }),
+  ),
+  clashes: z.array(
+    z.object({ at: z.iso.datetime(), venue: z.string(), titles: z.array(z.string()), eventIds: z.array(z.number()) }),
+  ),
+  /** There are more dates than are drawn. */
+  isCut: z.boolean(),
+});
+export type EventYear = z.infer<typeof eventYear>;
 
 /** Events whose cues another can take over. */
 export const cueSources = z.array(z.object({ id: z.number(), title: z.string() }));
@@ -330,6 +351,20 @@ export const invitePlanRequest = z.object({
   people: z.array(z.number().int()).max(mostPicked).default([]),
   channel: z.enum(['email', 'text']),
 });
+/** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
+export const behindCountRequest = z.object({
+  of: z.discriminatedUnion('kind', [
+    cueCountRequest.extend({ kind: z.literal('cue') }),
+    invitePlanRequest.extend({ kind: z.literal('invitation') }),
+  ]),
+  reason: z.enum(reasons).nullable(),
+  /** The number of the last one seen; 0 for the first page. */
+  after: z.number().int().min(0),
+});
+export type BehindCountRequest = z.infer<typeof behindCountRequest>;
+export const behindCountPage = z.object({ rows: z.array(person), next: z.number().nullable() });
+export type BehindCountPage = z.infer<typeof behindCountPage>;
+
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
 export const sendInvitations = invitePlanRequest.extend({
   wording: wordingText,

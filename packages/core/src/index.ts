@@ -26,6 +26,7 @@ export * from './event/personal';
 export * from './event/registration';
 export * from './event/change';
 export * from './event/merge';
+export * from './event/clashes';
 export * from './calendar/content-line';
 export * from './calendar/vtimezone';
 export * from './calendar/write-component';

@@ -9,6 +9,7 @@ import '@convite/core/countdown/slot.spec';
 import '@convite/core/calendar/read-events.spec';
 import '@convite/core/event/change.spec';
 import '@convite/core/event/merge.spec';
+import '@convite/core/event/clashes.spec';
 import '@convite/core/event/series.spec';
 import '@convite/core/links/test-link.spec';
 import '@convite/core/links/uri-template.spec';

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { channel, settleLetter as settleLetterRequest } from '@convite/contract';
+import { boardQuery, channel, settleLetter as settleLetterRequest } from '@convite/contract';
 import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
 import {
@@ -19,8 +19,8 @@ import { actorOf, sessionIdOf } from './session';
 
 export function boardRoutes(context: Context, hub: LiveHub): Router {
   const routes = Router();
-  routes.get('/board', async (_request, response) => {
-    response.json(await readBoard(context));
+  routes.get('/board', async (request, response) => {
+    response.json(await readBoard(context, boardQuery.parse(request.query)));
   });
   routes.get('/strip', async (_request, response) => {
     response.json(await readStrip(context));

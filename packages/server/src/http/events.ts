@@ -2,6 +2,7 @@ import { Router } from 'express';
 import * as z from 'zod';
 import {
   answerProposal as answerProposalRequest,
+  behindCountRequest,
   changeDateRequest,
   changeReach,
   changeToInvite,
@@ -36,6 +37,8 @@ import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setR
 import { exportGuests, guestHeading } from '../services/events/export-guests';
 import { prepareReminder } from '../services/events/remind-guests';
 import { putGuestsBack, removeGuests } from '../services/events/remove-guests';
+import { readYear } from '../services/events/event-year';
+import { behindCount } from '../services/audience/behind-count';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
 import { listCues } from '../services/countdown/list-cues';
@@ -58,6 +61,9 @@ export function eventRoutes(context: Context): Router {
   const routes = Router();
   routes.get('/', async (request, response) => {
     response.json(await listEvents(context, eventQuery.parse(request.query)));
+  });
+  routes.get('/year', async (_request, response) => {
+    response.json(await readYear(context));
   });
   routes.get('/with-cues', async (request, response) => {
     response.json(await eventsWithCues(context, cueSourceQuery.parse(request.query)));
@@ -101,6 +107,7 @@ export function eventRoutes(context: Context): Router {
   guestRoutes(routes, context);
   invitationRoutes(routes, context);
   cueRoutes(routes, context);
+  countRoutes(routes, context);
   return routes;
 }
 
@@ -213,6 +220,12 @@ function invitationRoutes(routes: Router, context: Context): void {
     const { wording, confirmedCount } = sendNoticeRequest.parse(request.body);
     await sendNotice(context, idOf(request), wording, confirmedCount, actorOf(request), requestKeyOf(request));
     response.status(202).end();
+  });
+}
+
+function countRoutes(routes: Router, context: Context): void {
+  routes.post('/:id/behind-count', async (request, response) => {
+    response.json(await behindCount(context, idOf(request), behindCountRequest.parse(request.body)));
   });
 }
 

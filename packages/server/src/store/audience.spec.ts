@@ -7,7 +7,11 @@ import {
   type Tree,
   type Who,
 } from '@convite/core';
+import type { BehindCountPage, BehindCountRequest, LiveCount } from '@convite/contract';
 import { seededRandom } from '../demo/random';
+import { behindCount } from '../services/audience/behind-count';
+import { countCue } from '../services/countdown/cues';
+import { countInvitations } from '../services/sending/invite';
 import { dayBeforeCue } from '../testing/acts';
 import { openStage, publishedEvent, type Stage } from '../testing/stage';
 import { getsSql } from './audience-sql';
@@ -113,6 +117,45 @@ describe('the set-wise audience', () => {
     expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(0);
     expect(facts.some(({ id, ...person }) => judge({ id, ...person }, who, 'email') === null)).toBeTrue();
     expect(await store.audiences.firstOf(who, 'email')).not.toBeNull();
+    // Behind each number stand the very people, page by page.
+    for (const reason of [null, ...without.map((one) => one.reason)]) {
+      const found: number[] = [];
+      for (let from = 1; from <= people;) {
+        const page = await store.audiences.behind(who, 'email', null, { reason, from, to: people, limit: 7 });
+        found.push(...page.map(({ id }) => id));
+        from = page.length < 7 ? people + 1 : (page.at(-1)?.id ?? people) + 1;
+      }
+      const inQuestion = facts.filter(({ lists: on }) => on.some((list) => lists.slice(0, 2).includes(list)));
+      const meant = inQuestion.filter((person) => judge(person, who, 'email') === reason).map(({ id }) => id);
+      expect(found).withContext(String(reason)).toEqual(meant);
+    }
+  });
+
+  it('opens the people behind the count of a cue and of an invitation', async () => {
+    const [event = 0] = events;
+    const cueOf = { channel: 'email', moment: dayBeforeCue().moment, audience: dayBeforeCue().audience } as const;
+    const all = async (of: BehindCountRequest['of'], reason: BehindCountRequest['reason']): Promise<number> => {
+      let count = 0;
+      for (let after: number | null = 0; after !== null;) {
+        const page: BehindCountPage = await behindCount(stage.context, event, { of, reason, after });
+        count += page.rows.length;
+        after = page.next;
+      }
+      return count;
+    };
+    const last = async (counts: AsyncGenerator<LiveCount>): Promise<LiveCount['audience']> => {
+      let audience: LiveCount['audience'] = { gets: 0, without: [] };
+      for await (const count of counts) audience = count.audience;
+      return audience;
+    };
+    const ofCue = await last(await countCue(stage.context, event, cueOf));
+    expect(await all({ kind: 'cue', ...cueOf }, null)).toBe(ofCue.gets);
+    for (const { reason, count } of ofCue.without) expect(await all({ kind: 'cue', ...cueOf }, reason)).toBe(count);
+    const chosen = { lists: lists.slice(0, 1), people: [] };
+    const invited = await last(countInvitations(stage.context, event, chosen, 'email'));
+    const invitation = { kind: 'invitation', channel: 'email', ...chosen } as const;
+    expect(await all(invitation, null)).toBe(invited.gets);
+    for (const { reason, count } of invited.without) expect(await all(invitation, reason)).toBe(count);
   });
 
   function anybody(id: number) {

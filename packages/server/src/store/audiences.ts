@@ -15,6 +15,16 @@ import { inList, sql } from './database';
 
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
+  /** Everybody whom a count speaks of. */
+  const population = (who: Who, guestsOf: number | null): People =>
+    guestsOf === null
+      ? candidatesOf(who)
+      : peopleOf(
+          populationSql(
+            who,
+            sql('select subscriber_id from invitee where event_id = ? and invited_at is not null', guestsOf),
+          ),
+        );
   return {
     /**
      * How many get a message, and the reasons for everybody else it could mean.
@@ -28,15 +38,7 @@ export function audienceStore(db: Knex) {
       within: { readonly from: number; readonly to: number } | null = null,
     ): Promise<AudienceCount> {
       const reason = reasonSql(who, channel);
-      const { from, where } =
-        guestsOf === null
-          ? candidatesOf(who)
-          : peopleOf(
-              populationSql(
-                who,
-                sql('select subscriber_id from invitee where event_id = ? and invited_at is not null', guestsOf),
-              ),
-            );
+      const { from, where } = population(who, guestsOf);
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
         `select reason, count(*) as n from (
            select ${reason.text} as reason from ${from.text} where ${where.text}
@@ -47,6 +49,30 @@ export function audienceStore(db: Knex) {
         gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),
         without: rows.flatMap(({ reason: why, n }) => (why === null ? [] : [{ reason: why, count: Number(n) }])),
       };
+    },
+
+    /** Those of some numbers, both included, against whom this is the first reason; null for those who get it. */
+    async behind(
+      who: Who,
+      channel: Channel,
+      guestsOf: number | null,
+      {
+        reason: wanted,
+        from: first,
+        to: last,
+        limit,
+      }: { readonly reason: Reason | null; readonly from: number; readonly to: number; readonly limit: number },
+    ): Promise<{ id: number; name: string; email: string; mobile: string }[]> {
+      const reason = reasonSql(who, channel);
+      const { from, where } = population(who, guestsOf);
+      const [rows = []]: { id: number; name: string; email: string; mobile: string }[][] = await db.raw(
+        `select id, name, email, mobile from (
+           select s.id, s.name, coalesce(s.email, '') as email, s.mobile, ${reason.text} as reason
+           from ${from.text} where ${where.text} and c.subscriber_id between ? and ?) as judged
+         where reason <=> ? order by id limit ?`,
+        [...reason.bindings, ...from.bindings, ...where.bindings, first, last, wanted, limit],
+      );
+      return rows;
     },
 
     /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { eventFacts } from '@convite/contract';
+import { eventFacts, type EventQuery, type EventStatus } from '@convite/contract';
 import type { EventFacts } from '@convite/core';
 import { likePrefix, readJson } from './database';
 import { eventOf, newestOf, type EventRow, type StoredEvent } from './event-rows';
@@ -23,7 +23,10 @@ const wordsIn = (field: 'title' | 'venue'): string =>
 export function eventLists(db: Knex) {
   return {
     /** Events with a date to come or over, by words in title or place; of a series the facts, which say its next date. */
-    async outline(when: 'coming' | 'past', search: string, now: Date): Promise<EventOutline[]> {
+    async outline(
+      { when, search, status, topic }: Pick<EventQuery, 'when' | 'search' | 'status' | 'topic'>,
+      now: Date,
+    ): Promise<EventOutline[]> {
       const words = `%${likePrefix(search)}`;
       const rows: { id: number; starts_at: Date; facts: unknown }[] = await db('event as e')
         .join('event_version as v', (on) => on.on('v.event_id', 'e.id').andOn('v.number', 'e.version'))
@@ -37,6 +40,10 @@ export function eventLists(db: Knex) {
             ? void query.where((or) => or.whereRaw(wordsIn('title'), words).orWhereRaw(wordsIn('venue'), words))
             : undefined,
         )
+        .modify((query) => {
+          if (status) void query.where('e.status', status);
+          if (topic) void query.whereRaw(`json_contains(v.facts, json_quote(?), '$.topics')`, topic);
+        })
         .orderBy('e.last_at', 'desc')
         .orderBy('e.id')
         .select('e.id', 'e.starts_at', db.raw('if(e.repeats, v.facts, null) as facts'));
@@ -62,10 +69,14 @@ export function eventLists(db: Knex) {
         .orderBy('title')
         .limit(most);
     },
-    /** Published events that may have a date in the window; which, a series says itself. */
-    async aliveBetween(fromMs: number, toMs: number): Promise<StoredEvent[]> {
+    /** Events of a state, published where none is named, that may have a date in the window; which, a series says itself. */
+    async aliveBetween(
+      fromMs: number,
+      toMs: number,
+      states: readonly EventStatus[] = ['published'],
+    ): Promise<StoredEvent[]> {
       const rows: EventRow[] = await newestOf(db)
-        .where('e.status', 'published')
+        .whereIn('e.status', [...states])
         .where('e.starts_at', '<=', new Date(toMs))
         .where((or) => or.whereNull('e.last_at').orWhere('e.last_at', '>=', new Date(fromMs)))
         .orderBy('e.starts_at');

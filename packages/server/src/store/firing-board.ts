@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { FiringKind } from '@convite/contract';
 import type { Channel, StoredFiringState } from '@convite/core';
 import { manyFirings, type StoredFiring } from './firing-rows';
 import { moving } from './waiting';
@@ -10,6 +11,19 @@ const quarterSeconds = 900;
 const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
   query.whereRaw("not ((zone <> '' or slot like '____-__-__') and if(is_expanded, planned, coalesce(gets, 1)) = 0)");
 
+/** What of it is looked at; what is left out is all. */
+export interface BoardFilter {
+  readonly channel?: Channel | undefined;
+  readonly kind?: FiringKind | undefined;
+  readonly eventId?: number | undefined;
+}
+const narrowed = (query: Knex.QueryBuilder, { channel, kind, eventId }: BoardFilter): Knex.QueryBuilder =>
+  query.modify((narrow) => {
+    if (channel) void narrow.where({ channel });
+    if (kind) void narrow.where({ kind });
+    if (eventId) void narrow.where({ event_id: eventId });
+  });
+
 /** What is to go out, what went, and what wants somebody: in the order of time, each part by its index. */
 export function firingBoard(db: Knex) {
   /** The first few of each state by their moments, put together: each part ends at its limit. */
@@ -17,11 +31,12 @@ export function firingBoard(db: Knex) {
     states: readonly StoredFiringState[],
     fromMs: (state: StoredFiringState) => number,
     limit: number,
+    filter: BoardFilter = {},
   ): Promise<StoredFiring[]> => {
     const parts = await Promise.all(
       states.map((state) =>
         manyFirings(
-          isShown(db('firing').where({ state }))
+          narrowed(isShown(db('firing').where({ state })), filter)
             .where('due_at', '>', new Date(fromMs(state)))
             .orderBy('due_at')
             .limit(limit),
@@ -36,11 +51,12 @@ export function firingBoard(db: Knex) {
 
   return {
     /** What is still to come, also what somebody stopped and may set again. */
-    ahead: (nowMs: number, limit: number) =>
+    ahead: (nowMs: number, limit: number, filter: BoardFilter = {}) =>
       firstOf(
         ['draft', 'set', 'sending', 'stopped', 'missed'],
         (state) => (state === 'stopped' || state === 'missed' ? nowMs : nowMs - 86_400_000),
         limit,
+        filter,
       ),
     /** The one that goes now: of those under way the first of which anything can leave, else the first that is set. */
     async next(nowMs: number): Promise<StoredFiring | null> {
@@ -49,11 +65,11 @@ export function firingBoard(db: Knex) {
       const [set] = await firstOf(['set'], () => nowMs - 86_400_000, 1);
       return set ?? null;
     },
-    async behind(nowMs: number, limit: number): Promise<StoredFiring[]> {
+    async behind(nowMs: number, limit: number, filter: BoardFilter = {}): Promise<StoredFiring[]> {
       const parts = await Promise.all(
         ['done', 'failed', 'stopped', 'missed'].map((state) =>
           manyFirings(
-            isShown(db('firing').where({ state }))
+            narrowed(isShown(db('firing').where({ state })), filter)
               .where('due_at', '<=', new Date(nowMs))
               .orderBy('due_at', 'desc')
               .limit(limit),

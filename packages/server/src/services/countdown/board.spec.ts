@@ -137,6 +137,25 @@ describe('the call board', () => {
     expect(load.filter((day) => day.starts.length).map(({ day }) => day)).toEqual(['2031-06-18', '2031-07-02']);
   });
 
+  it('is narrowed by channel, kind and event, shows as much as is asked for, and says that there is more', async () => {
+    const [one, other] = [await publishedEvent(stage), await publishedEvent(stage, { title: 'Moon walk' })];
+    await saveCue(stage.context, one, null, dayBefore, actor);
+    await saveCue(stage.context, one, null, { ...dayBefore, name: 'By text', channel: 'text' }, actor);
+    await saveCue(stage.context, other, null, dayBefore, actor);
+    await invite(stage, one);
+    await deliver(stage);
+    const ahead = async (query: Parameters<typeof readBoard>[1]) =>
+      (await readBoard(stage.context, query)).ahead.map(({ eventTitle, channel }) => `${eventTitle} ${channel}`).sort();
+    expect(await ahead({})).toEqual(['Dome night email', 'Dome night text', 'Moon walk email']);
+    expect(await ahead({ channel: 'text' })).toEqual(['Dome night text']);
+    expect(await ahead({ event: other })).toEqual(['Moon walk email']);
+    expect(await ahead({ kind: 'digest' })).toEqual([]);
+    const short = await readBoard(stage.context, { ahead: 2, behind: 1 });
+    expect([short.ahead.length, short.hasMore]).toEqual([2, { ahead: true, behind: false }]);
+    expect((await readBoard(stage.context, { channel: 'text' })).behind).toEqual([]);
+    expect((await readBoard(stage.context)).hasMore).toEqual({ ahead: false, behind: false });
+  });
+
   it('shows a sending once that ends while the board is read', async () => {
     await invite(stage, await publishedEvent(stage));
     await stage.db('firing').update({ state: 'sending' });

@@ -1,4 +1,4 @@
-import type { Board, BoardItem, Strip } from '@convite/contract';
+import { boardQuery, type Board, type BoardItem, type BoardQuery, type Strip } from '@convite/contract';
 import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 
@@ -12,24 +12,35 @@ import { kindWords } from './kind-words';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
-/** Lines that the board shows of what is to come; what goes by each person's clock is one line for many firings. */
-const mostAhead = 40;
+/** What goes by each person's clock is one line for many firings. */
 const zonesOnAverage = 4;
 
 /** The call board: what goes out next and went out last, in time order, and what needs a person. */
-export async function readBoard(context: Context): Promise<Board> {
+export async function readBoard(context: Context, query: Partial<BoardQuery> = {}): Promise<Board> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
-  const ahead = await store.firings.ahead(nowMs, mostAhead * zonesOnAverage);
-  const behind = await store.firings.behind(nowMs, 15);
+  const asked = boardQuery.parse(query);
+  const filter = {
+    channel: asked.channel || undefined,
+    kind: asked.kind || undefined,
+    eventId: asked.event || undefined,
+  };
+  const ahead = await store.firings.ahead(nowMs, asked.ahead * zonesOnAverage, filter);
+  const behind = await store.firings.behind(nowMs, asked.behind * zonesOnAverage, filter);
   // One that ends between the two reads has gone out: it stands once, as what it is now.
   const gone = new Set(behind.map(({ id }) => id));
+  const lines = foldZones(ahead.filter(({ id }) => !gone.has(id)));
+  const past = foldZones(behind);
   return {
     now: new Date(nowMs).toISOString(),
     zone,
-    ahead: await describe(context, foldZones(ahead.filter(({ id }) => !gone.has(id))).slice(0, mostAhead)),
-    behind: await describe(context, foldZones(behind)),
+    ahead: await describe(context, lines.slice(0, asked.ahead)),
+    behind: await describe(context, past.slice(0, asked.behind)),
+    hasMore: {
+      ahead: lines.length > asked.ahead || ahead.length === asked.ahead * zonesOnAverage,
+      behind: past.length > asked.behind || behind.length === asked.behind * zonesOnAverage,
+    },
     starts: (await startsBetween(context, nowMs - dayMs, nowMs + 28 * dayMs)).map(({ event, date }) => ({
       eventId: event.id,
       title: date.facts.title,

@@ -173,7 +173,7 @@ export async function previewCue(
 }
 
 /** Who would get a cue for the date that is next; of people's own dates, whoever has one. */
-function whoNext({ id, version }: StoredEvent, { audience, moment }: CueCountRequest, nowMs: number): Who {
+export function whoNext({ id, version }: StoredEvent, { audience, moment }: CueCountRequest, nowMs: number): Who {
   if (moment.kind !== 'own-date')
     return whoOf(audience, { ...wholeEvent(id), occurrence: nextOccurrence(version.facts, nowMs)?.key ?? '' });
   const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;

@@ -2,7 +2,8 @@ import { resolveWallTime, type EventFacts } from '@convite/core';
 import { deliver, dayBeforeCue } from '../../testing/acts';
 import { actor, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
-import { insertEvents } from './events';
+import { createEvent, insertEvents } from './events';
+import { readYear } from './event-year';
 import { listEvents } from './list-events';
 
 const zone = 'Europe/Lisbon';
@@ -45,6 +46,68 @@ describe('the table of events', () => {
     expect(await titles('coming', '100%')).toEqual(['Observação à noite']);
     expect(await titles('coming', '%')).toEqual(['Observação à noite']);
     expect(await titles('coming', "'; drop table event; --")).toEqual([]);
+  });
+
+  it('is narrowed by state and topic, and by nothing that only looks like one', async () => {
+    const ids = [
+      await publishedEvent(stage, { title: 'Stars', topics: ['stars'] }),
+      await publishedEvent(stage, { title: 'Moon', topics: ['moon and "planets"'] }),
+      await createEvent(stage.context, { ...eventFacts, title: 'Draft', topics: ['stars'] }, actor),
+    ];
+    const narrowed = async (status: '' | 'draft' | 'published', topic: string): Promise<string[]> =>
+      (await listEvents(stage.context, { when: 'coming', search: '', after: 0, status, topic })).rows
+        .map(({ title }) => title)
+        .sort();
+    expect(ids.length).toBe(3);
+    expect(await narrowed('draft', '')).toEqual(['Draft']);
+    expect(await narrowed('', 'stars')).toEqual(['Draft', 'Stars']);
+    expect(await narrowed('published', 'stars')).toEqual(['Stars']);
+    expect(await narrowed('', 'moon and "planets"')).toEqual(['Moon']);
+    expect(await narrowed('', `stars' or '1`)).toEqual([]);
+  });
+
+  it('draws twelve months by the house’s zone, with drafts, without what is called off, and says which clash', async () => {
+    await publishedEvent(stage, { ...at('2031-05-01'), title: 'First of it' });
+    await publishedEvent(stage, { ...at('2031-04-30'), title: 'Before it' });
+    await publishedEvent(stage, { ...at('2032-04-30'), title: 'Last of it' });
+    await publishedEvent(stage, { ...at('2032-05-01'), title: 'Behind it' });
+    await publishedEvent(stage, {
+      ...at('2031-07-01'),
+      title: 'Thrice',
+      venue: 'Hall',
+      series: {
+        rule: 'FREQ=WEEKLY;COUNT=3',
+        added: [],
+        exceptions: [
+          {
+            at: '2031-07-08T19:30',
+            calledOff: true,
+            span: null,
+            title: null,
+            description: null,
+            venue: null,
+            joinLink: null,
+          },
+        ],
+      },
+    });
+    await createEvent(
+      stage.context,
+      { ...eventFacts, ...at('2031-07-15'), title: 'Also there', venue: 'hall ' },
+      actor,
+    );
+    const year = await readYear(stage.context);
+    expect(year.dates.map(({ title, isDraft }) => `${title}${isDraft ? ' (draft)' : ''}`)).toEqual([
+      'First of it',
+      'Thrice',
+      'Thrice',
+      'Also there (draft)',
+      'Last of it',
+    ]);
+    expect(year.clashes.map(({ titles, at: when }) => [titles.slice().sort(), when])).toEqual([
+      [['Also there', 'Thrice'], '2031-07-15T18:30:00.000Z'],
+    ]);
+    expect([year.from, year.to, year.isCut]).toEqual(['2031-04-30T23:00:00.000Z', '2032-04-30T23:00:00.000Z', false]);
   });
 
   it('shows every one of many, a page at a time, each with its next cue', async () => {

@@ -12,13 +12,15 @@ const mostOffered = 20;
 /** A page of the table of events: what comes, in the order of next dates, or what is over, latest first. */
 export async function listEvents(
   { store, clock }: Pick<Context, 'store' | 'clock'>,
-  { when, search, after }: EventQuery,
+  { when, search, after, status = '', topic = '' }: Omit<EventQuery, 'status' | 'topic'> & Partial<EventQuery>,
 ): Promise<EventPage> {
   const nowMs = clock.now();
-  const found = (await store.events.outline(when, search, new Date(nowMs))).map(({ id, startMs, series }) => ({
-    id,
-    atMs: series ? shownTimes(series, nowMs).startMs : startMs,
-  }));
+  const found = (await store.events.outline({ when, search, status, topic }, new Date(nowMs))).map(
+    ({ id, startMs, series }) => ({
+      id,
+      atMs: series ? shownTimes(series, nowMs).startMs : startMs,
+    }),
+  );
   if (when === 'coming') found.sort((a, b) => a.atMs - b.atMs || a.id - b.id);
   const ids = found.slice(after, after + pageSize).map(({ id }) => id);
   const events = await store.events.findMany(ids);

@@ -7,6 +7,7 @@ import {
   strip,
   unreachedPage,
   type Board,
+  type BoardQuery,
   type ByHand,
   type LetterRow,
   type Strip,
@@ -26,7 +27,7 @@ export class BoardApi {
     this.client.post('/beginning/proof', {}, z.object({ sentTo: z.string() }));
   loadInvented = (): Observable<unknown> => this.client.tell('POST', '/beginning/invented');
   removeInvented = (): Observable<unknown> => this.client.tell('DELETE', '/beginning/invented');
-  board = (): Observable<Board> => this.client.get('/board', board);
+  board = (query: Partial<BoardQuery> = {}): Observable<Board> => this.client.get('/board', board, query);
   strip = (): Observable<Strip> => this.client.get('/strip', strip);
   stop = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/stop`);
   setAgain = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/set-again`);

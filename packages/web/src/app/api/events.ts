@@ -41,6 +41,11 @@ import {
   type Proposal,
   type SavedEvent,
   type SetAsideReply,
+  type BehindCountPage,
+  type BehindCountRequest,
+  behindCountPage,
+  type EventYear,
+  eventYear,
   type GuestSelection,
   type ImportResult,
   type RemovedGuests,
@@ -77,7 +82,8 @@ export interface SendingOnce {
 export class EventsApi {
   private readonly client = inject(Client);
 
-  list = (query: EventQuery): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
+  year = (): Observable<EventYear> => this.client.get('/events/year', eventYear);
+  list = (query: Partial<EventQuery>): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
   withCues = (query: Partial<CueSourceQuery>): Observable<CueSources> =>
     this.client.get('/events/with-cues', cueSources, query);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
@@ -127,6 +133,9 @@ export class EventsApi {
     this.client.post(`/events/${id}/to-invite/people`, { text }, importResult);
   tryOut = (id: number, wording: WordingText): Observable<TryOut> =>
     this.client.post(`/events/${id}/try-out`, { wording }, tryOut);
+  /** The people behind a count. @param reason null for those who get it */
+  behindCount = (id: number, request: BehindCountRequest): Observable<BehindCountPage> =>
+    this.client.post(`/events/${id}/behind-count`, request, behindCountPage);
   countInvitations = (id: number, chosen: Chosen, channel: Channel): Observable<LiveCount> =>
     this.client.lines(`/events/${id}/invitations/plan`, { ...chosen, channel }, liveCount);
   removeGuests = (id: number, selection: GuestSelection): Observable<RemovedGuests> =>

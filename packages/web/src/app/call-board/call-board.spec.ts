@@ -2,6 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { of, throwError } from 'rxjs';
 import type { Board, BoardItem, Need } from '@convite/contract';
 import { BoardApi } from '../api/board';
+import { EventsApi } from '../api/events';
 import { ByHandSender } from '../by-hand-sender';
 import { openScreen, refusal } from '../testing/screen';
 import { SharedClock } from '../ui/shared-clock';
@@ -31,6 +32,7 @@ const empty: Board = {
   zone: 'Europe/Lisbon',
   ahead: [],
   behind: [],
+  hasMore: { ahead: false, behind: false },
   starts: [],
   needs: [],
   load: [],
@@ -53,6 +55,7 @@ describe('CallBoard', () => {
     api: Partial<Record<keyof BoardApi, unknown>> = {},
   ) => {
     const done: unknown[][] = [];
+    const asked: unknown[] = [];
     const act =
       (name: string) =>
       (...what: unknown[]) => {
@@ -66,12 +69,16 @@ describe('CallBoard', () => {
         {
           provide: BoardApi,
           useValue: {
-            board: () => of({ ...empty, ...over }),
+            board: (query: unknown) => {
+              asked.push(query);
+              return of({ ...empty, ...over });
+            },
             stop: act('stop'),
             setAgain: act('set'),
             ...api,
           },
         },
+        { provide: EventsApi, useValue: { list: () => of({ rows: [], total: 0, next: null }) } },
         { provide: ByHandSender, useValue: { send: act('send') } },
         { provide: SharedClock, useValue: { nowMs: () => Date.parse(now) } },
       ],
@@ -79,7 +86,7 @@ describe('CallBoard', () => {
     );
     const words = (selector: string): string[] =>
       [...screen.element.querySelectorAll(selector)].map((one) => one.textContent?.replace(/\s+/g, ' ').trim() ?? '');
-    return { ...screen, done, words };
+    return { ...screen, done, words, asked };
   };
 
   it('runs down the page in time, by the days of the house’s zone and not of UTC', async () => {
@@ -99,6 +106,43 @@ describe('CallBoard', () => {
     expect(rows[1]).toMatch(/^23:50 Lisbon.*Open day begins/);
     expect(rows[2]).toMatch(/^00:15 Lisbon.*After midnight/);
     expect(rows.length).toBe(3);
+  });
+
+  it('folds days beyond a week to a line each, which opens', async () => {
+    const { words, press } = await open({
+      ahead: [
+        item({ dueAt: '2031-06-20T10:00:00.000Z', title: 'Within the week' }),
+        item({ dueAt: '2031-07-01T10:00:00.000Z', title: 'Far' }),
+        item({ dueAt: '2031-07-01T12:00:00.000Z', title: 'Also far' }),
+      ],
+      starts: [{ eventId: 2, title: 'Open day', at: '2031-07-01T18:00:00.000Z', zone: 'Europe/Lisbon' }],
+    });
+    expect(words('cv-board-row').length).toBe(1);
+    expect(words('.far')[0]).toContain('2 sendings to about 80 · ★ Open day');
+    await press('Tue 1 Jul');
+    expect(words('cv-board-row').length).toBe(4);
+  });
+
+  it('is narrowed where it is read, reads further back and ahead on a press, and says what nothing is of', async () => {
+    const { fixture, settle, asked, press, text } = await open({
+      hasMore: { ahead: true, behind: true },
+      behind: [item({ state: 'done' })],
+    });
+    await press('All that went out');
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 40, behind: 40 });
+    await press('Show what comes later');
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 80, behind: 40 });
+    await press('Channel');
+    const choice = [...document.querySelectorAll<HTMLElement>('button[mat-menu-item]')].find((one) =>
+      one.textContent?.includes('by text'),
+    );
+    choice?.click();
+    await settle();
+    expect(asked.at(-1)).toEqual({ channel: 'text', kind: '', event: 0, ahead: 80, behind: 40 });
+    expect(text()).toContain('Nothing of this kind is set to go out.');
+    await press('Show everything');
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 80, behind: 40 });
+    fixture.destroy();
   });
 
   it('says how far each is: whom it will reach, how many it reached, how many failed', async () => {
@@ -160,7 +204,7 @@ describe('CallBoard', () => {
 
   it('says what to do when there is nothing, and offers to try again when it cannot be read', async () => {
     const { text } = await open();
-    expect(text()).toContain('Nothing is set to go out. Add cues in an event’s countdown, or a digest.');
+    expect(text()).toContain('Nothing is set to go out. A cue is one timed message of an event');
     expect(text()).toContain('Nothing. Everything is in hand.');
     TestBed.resetTestingModule();
     let isAway = true;

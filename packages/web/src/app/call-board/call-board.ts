@@ -1,12 +1,18 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { MatChipsModule } from '@angular/material/chips';
+import { map, type Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { sayDay, wallTimeAt } from '@convite/core';
-import type { Board, BoardItem } from '@convite/contract';
+import type { Board, BoardItem, BoardQuery } from '@convite/contract';
 import { BoardApi } from '../api/board';
+import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { Chooser, type Choice } from '../ui/chooser';
+import { sayNumber } from '../ui/people-count';
+import { Filter, type FilterChoice } from '../ui/table/filter';
 import { BeginningList } from './beginning';
 import { BoardRow, type BoardEntry } from './board-row';
 import { LoadChart } from './load-chart';
@@ -16,71 +22,17 @@ interface Day {
   readonly day: string;
   readonly label: string;
   readonly entries: BoardEntry[];
+  /** More than a week ahead: one line until somebody opens it. */
+  readonly isFar: boolean;
+  readonly summary: string;
 }
 
 /** The home view: everything due to go out, in time order, with a now-line, and beside it what needs a person. */
 @Component({
   selector: 'cv-call-board',
-  imports: [BeginningList, BoardRow, LoadChart, MatButtonModule, NeedsYou, RouterLink],
+  imports: [BeginningList, BoardRow, Chooser, Filter, MatChipsModule, LoadChart, MatButtonModule, NeedsYou, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <main>
-      <div class="head">
-        <h1>Call board</h1>
-        <span class="quiet">what goes out next, and what went out last</span>
-        @if (session.canMarket()) {
-          <a matButton="filled" class="push" routerLink="/events/new">New event</a>
-        }
-      </div>
-      @if (board(); as board) {
-        @if (board.beginning; as beginning) {
-          <cv-beginning [beginning]="beginning" (changed)="resource.reload()" />
-        }
-        <cv-load-chart [load]="board.load" [today]="today()" />
-        <div class="columns">
-          <div class="stack">
-            @if (board.behind.length) {
-              <section aria-label="Gone out">
-                <h2>Gone out</h2>
-                @for (item of behind(); track item.firingId) {
-                  <cv-board-row
-                    [entry]="{ kind: 'firing', item }"
-                    [zone]="board.zone"
-                    [withDay]="true"
-                    (changed)="resource.reload()"
-                  />
-                }
-              </section>
-            }
-            <div class="now" role="separator"><span>now</span></div>
-            <section aria-label="Going out" class="stack">
-              @for (day of days(); track day.day) {
-                <div>
-                  <h2>{{ day.label }}</h2>
-                  @for (entry of day.entries; track $index) {
-                    <cv-board-row [entry]="entry" [zone]="board.zone" (changed)="resource.reload()" />
-                  }
-                </div>
-              } @empty {
-                <div class="empty">
-                  Nothing is set to go out. Add cues in an event’s countdown, or a digest.<br /><a routerLink="/events"
-                    >Go to the events</a
-                  >
-                </div>
-              }
-            </section>
-          </div>
-          <cv-needs-you [needs]="board.needs" [zone]="board.zone" />
-        </div>
-      } @else if (resource.error()) {
-        <p class="note alarm" role="alert">
-          The call board cannot be read just now. <button class="link" (click)="resource.reload()">Try again</button>
-        </p>
-      } @else {
-        <p class="quiet" role="status">Reading the call board …</p>
-      }
-    </main>
-  `,
+  templateUrl: './call-board.html',
   styles: `
     .now {
       display: flex;
@@ -95,6 +47,23 @@ interface Day {
       flex: 1;
       border-top: 2px solid var(--alarm);
     }
+    .far {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 14px;
+      width: 100%;
+      padding: 8px 12px;
+      font: inherit;
+      color: inherit;
+      text-align: left;
+      background: none;
+      border: 1px dashed var(--line);
+      border-radius: 4px;
+      cursor: pointer;
+    }
+    .far:hover {
+      background: var(--lead-wash);
+    }
     h2 {
       margin-bottom: 6px;
     }
@@ -107,11 +76,49 @@ interface Day {
 export class CallBoard {
   private readonly api = inject(BoardApi);
   protected readonly session = inject(Session);
-  protected readonly resource = rxResource({ stream: () => this.api.board() });
-  protected readonly board = computed<Board | null>(() => (this.resource.hasValue() ? this.resource.value() : null));
+  private readonly events = inject(EventsApi);
+  protected readonly short = fewBehind;
+  protected readonly channels: readonly FilterChoice<BoardQuery['channel']>[] = [
+    { key: 'email', label: 'by email' },
+    { key: 'text', label: 'by text' },
+  ];
+  protected readonly kinds: readonly FilterChoice<BoardQuery['kind']>[] = [
+    { key: 'cue', label: 'cues' },
+    { key: 'digest', label: 'digests' },
+    { key: 'invitation', label: 'invitations' },
+    { key: 'notice', label: 'notices' },
+    { key: 'answer', label: 'answers' },
+  ];
+  protected readonly channel = signal<BoardQuery['channel']>('');
+  protected readonly kind = signal<BoardQuery['kind']>('');
+  protected readonly only = signal<Choice<number> | null>(null);
+  protected readonly isNarrowed = computed(() => Boolean(this.channel() || this.kind() || this.only()));
+  protected readonly aheadCount = signal(40);
+  protected readonly behindCount = signal(fewBehind);
+  protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
+    this.events
+      .list({ when: 'coming', search: text, after: 0, status: '', topic: '' })
+      .pipe(map(({ rows }) => rows.slice(0, 8).map(({ id, title }) => ({ value: id, name: title }))));
+  protected readonly resource = rxResource({
+    params: () => ({
+      channel: this.channel(),
+      kind: this.kind(),
+      event: this.only()?.value ?? 0,
+      ahead: Math.min(400, this.aheadCount()),
+      behind: Math.min(400, this.behindCount()),
+    }),
+    stream: ({ params }) => this.api.board(params),
+  });
+  /** What was read last stays while the next is on its way. */
+  private readonly last = linkedSignal<Board | null, Board | null>({
+    source: () => (this.resource.hasValue() ? (this.resource.value() ?? null) : null),
+    computation: (read, before) => read ?? before?.value ?? null,
+  });
+  private readonly opened = signal<ReadonlySet<string>>(new Set());
+  protected readonly board = this.last.asReadonly();
   protected readonly today = computed(() => this.dayOf(this.board()?.now ?? ''));
   /** Oldest first, so that time runs down the page to the now-line; the last few are enough. */
-  protected readonly behind = computed<BoardItem[]>(() => (this.board()?.behind ?? []).slice(0, 5).reverse());
+  protected readonly behind = computed<BoardItem[]>(() => [...(this.board()?.behind ?? [])].reverse());
   protected readonly days = computed(() => this.byDay());
 
   constructor() {
@@ -121,6 +128,18 @@ export class CallBoard {
     );
   }
 
+  protected isOpen = (day: string): boolean => this.opened().has(day);
+  protected open(day: string): void {
+    this.opened.update((open) => new Set([...open, day]));
+  }
+  protected moreBehind(): void {
+    this.behindCount.update((count) => (count > fewBehind ? count * 2 : 40));
+  }
+  protected showAll(): void {
+    this.channel.set('');
+    this.kind.set('');
+    this.only.set(null);
+  }
   private dayOf(at: string): string {
     const zone = this.board()?.zone;
     return at && zone ? wallTimeAt(Date.parse(at), zone).slice(0, 10) : '';
@@ -131,10 +150,13 @@ export class CallBoard {
     if (!board) return [];
     const entries: BoardEntry[] = [
       ...board.ahead.map((item): BoardEntry => ({ kind: 'firing', item })),
-      ...board.starts.filter(({ at }) => at >= board.now).map((start): BoardEntry => ({ kind: 'start', start })),
+      ...(this.channel() || this.kind() ? [] : board.starts)
+        .filter(({ at, eventId }) => at >= board.now && (!this.only() || this.only()?.value === eventId))
+        .map((start): BoardEntry => ({ kind: 'start', start })),
     ];
     const at = (entry: BoardEntry): string => (entry.kind === 'firing' ? entry.item.dueAt : entry.start.at);
-    const days = new Map<string, Day>();
+    const days = new Map<string, { day: string; label: string; entries: BoardEntry[] }>();
+    const far = this.dayOf(new Date(Date.parse(board.now) + farMs).toISOString());
     for (const entry of entries.sort((a, b) => at(a).localeCompare(at(b)))) {
       const day = this.dayOf(at(entry));
       const label = day === this.today() ? `Today, ${sayDay(day)}` : sayDay(day);
@@ -142,6 +164,25 @@ export class CallBoard {
       known.entries.push(entry);
       days.set(day, known);
     }
-    return [...days.values()];
+    return [...days.values()].map((day) => ({ ...day, isFar: day.day > far, summary: summaryOf(day.entries) }));
   }
+}
+
+/** So many of what went out stand on the board; all of it is one press away. */
+const fewBehind = 4;
+/** Days beyond a week are one line each. */
+const farMs = 7 * 86_400_000;
+
+/** A day in a line: how much goes out, to how many, and what begins. */
+function summaryOf(entries: readonly BoardEntry[]): string {
+  const firings = entries.flatMap((entry) => (entry.kind === 'firing' ? [entry.item] : []));
+  const people = firings.reduce((sum, { tally }) => sum + tally.gets, 0);
+  const begins = entries.flatMap((entry) => (entry.kind === 'start' ? [entry.start.title] : []));
+  return [
+    firings.length &&
+      `${firings.length === 1 ? '1 sending' : `${firings.length} sendings`} to about ${sayNumber(people)}`,
+    begins.length && `★ ${begins.join(', ')}`,
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }

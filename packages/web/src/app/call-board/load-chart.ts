@@ -1,130 +1,45 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, signal, viewChild } from '@angular/core';
 import { max } from 'd3-array';
 import { scaleBand, scaleLinear } from 'd3-scale';
 import { sayDay } from '@convite/core';
 import type { Board } from '@convite/contract';
+import { ChartFrame, type ChartPoint } from '../ui/chart/chart-frame';
+import { sayNumber } from '../ui/people-count';
 
-const width = 1300;
 const height = 118;
 const margin = { top: 18, right: 8, bottom: 22, left: 44 };
+/** A day and month need so many pixels to stand beside the next. */
+const labelWidth = 46;
 
 /** Messages a day by channel over four weeks, the starts of events marked above. */
 @Component({
   selector: 'cv-load-chart',
+  imports: [ChartFrame],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <figure>
-      <figcaption class="small quiet">
-        <span class="email">▮ email</span> &ngsp;<span class="text">▮ text</span> messages a day, a week back and three
-        ahead · ★ an event begins
-      </figcaption>
-      <div class="wide">
-        <svg [attr.viewBox]="'0 0 ' + width + ' ' + height" role="img" [attr.aria-label]="summary()">
-          @for (tick of ticks(); track tick.value) {
-            <line
-              class="grid"
-              [attr.x1]="margin.left"
-              [attr.x2]="width - margin.right"
-              [attr.y1]="tick.y"
-              [attr.y2]="tick.y"
-            />
-            <text class="axis" text-anchor="end" [attr.x]="margin.left - 8" [attr.y]="tick.y + 4">
-              {{ tick.value }}
-            </text>
-          }
-          @for (bar of bars(); track bar.day) {
-            <g>
-              <title>{{ bar.title }}</title>
-              @if (bar.isToday) {
-                <rect
-                  class="today"
-                  [attr.x]="bar.x - 3"
-                  [attr.y]="margin.top - 4"
-                  [attr.width]="bar.width + 6"
-                  [attr.height]="height - margin.top - margin.bottom + 4"
-                />
-              }
-              <rect
-                class="email"
-                [attr.x]="bar.x"
-                [attr.y]="bar.emailY"
-                [attr.width]="bar.width"
-                [attr.height]="bar.emailHeight"
-              />
-              <rect
-                class="text"
-                [attr.x]="bar.x"
-                [attr.y]="bar.textY"
-                [attr.width]="bar.width"
-                [attr.height]="bar.textHeight"
-              />
-              @if (bar.starts) {
-                <text class="star" text-anchor="middle" [attr.x]="bar.x + bar.width / 2" [attr.y]="margin.top - 6">
-                  ★
-                </text>
-              }
-              <text
-                class="axis"
-                [class.here]="bar.isToday"
-                text-anchor="middle"
-                [attr.x]="bar.x + bar.width / 2"
-                [attr.y]="height - 6"
-              >
-                {{ bar.label }}
-              </text>
-            </g>
-          }
-        </svg>
-      </div>
-    </figure>
-  `,
-  styles: `
-    figure {
-      margin: 0;
-    }
-    .wide {
-      overflow-x: auto;
-    }
-    svg {
-      min-width: 1000px;
-      width: 100%;
-      height: auto;
-      display: block;
-    }
-    .email {
-      fill: var(--lead);
-      color: var(--lead);
-    }
-    .text {
-      fill: var(--text-channel);
-      color: var(--text-channel);
-    }
-    .grid {
-      stroke: var(--line);
-    }
-    .axis {
-      fill: var(--quiet);
-      font: 11px var(--plain);
-    }
-    .axis.here {
-      fill: var(--ink);
-      font-weight: 700;
-    }
-    .star {
-      fill: #a8720a;
-      font-size: 13px;
-    }
-    .today {
-      fill: var(--lead-wash);
-    }
-  `,
+  templateUrl: './load-chart.html',
+  styleUrl: './load-chart.scss',
 })
 export class LoadChart {
   readonly load = input.required<Board['load']>();
   readonly today = input.required<string>();
-  protected readonly width = width;
   protected readonly height = height;
   protected readonly margin = margin;
+  protected readonly heads = ['Day', 'emails', 'texts', 'begins'];
+  protected readonly at = signal<number | null>(null);
+  private readonly frame = viewChild(ChartFrame);
+  protected readonly width = computed(() => this.frame()?.width() ?? 800);
+  protected readonly points = computed((): ChartPoint[] =>
+    this.load().map(({ day, email, text, starts }) => ({
+      label: sayDay(day),
+      values: [sayNumber(email), sayNumber(text), starts.join(', ') || '—'],
+    })),
+  );
+  protected readonly todayIndex = computed(() =>
+    Math.max(
+      0,
+      this.load().findIndex(({ day }) => day === this.today()),
+    ),
+  );
 
   private readonly y = computed(() =>
     scaleLinear(
@@ -135,15 +50,17 @@ export class LoadChart {
   protected readonly ticks = computed(() =>
     this.y()
       .ticks(3)
-      .map((value) => ({ value, y: this.y()(value) })),
+      .map((value) => ({ value: sayNumber(value), y: this.y()(value) })),
   );
   protected readonly bars = computed(() => {
     const y = this.y();
     const x = scaleBand(
       this.load().map(({ day }) => day),
-      [margin.left, width - margin.right],
+      [margin.left, this.width() - margin.right],
     ).padding(0.3);
-    return this.load().map(({ day, email, text, starts }) => ({
+    // Where there is no room for every day, today is named, and as many around it as fit.
+    const every = Math.max(1, Math.ceil(labelWidth / x.step()));
+    return this.load().map(({ day, email, text, starts }, index) => ({
       day,
       x: x(day) ?? 0,
       width: x.bandwidth(),
@@ -153,7 +70,10 @@ export class LoadChart {
       textHeight: y(email) - y(email + text),
       starts: starts.length,
       isToday: day === this.today(),
-      label: sayDay(day).split(' ').slice(0, 2).join(' '),
+      label:
+        (index - this.todayIndex()) % every === 0 && (x(day) ?? 0) + labelWidth / 2 < this.width()
+          ? sayDay(day).split(' ').slice(0, 2).join(' ')
+          : '',
       title: [sayDay(day), `${email} emails, ${text} texts`, ...starts].join('\n'),
     }));
   });
@@ -166,6 +86,6 @@ export class LoadChart {
     });
     return busiest.day
       ? `Messages a day over four weeks. The busiest is ${sayDay(busiest.day)} with ${busiest.email} emails and ${busiest.text} texts.`
-      : 'No messages';
+      : 'No messages.';
   });
 }

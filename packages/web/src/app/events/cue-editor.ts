@@ -14,7 +14,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { debounceTime } from 'rxjs';
+import { debounceTime, of } from 'rxjs';
+import type { PeopleBehind } from '../ui/audience-count';
 import { cueFields, type CueCountRequest, type CueFields, type LocatedProblem } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
@@ -87,6 +88,13 @@ export class CueEditor {
     stream: ({ params }) => this.api.countCue(params.id, params.asked),
   });
   protected readonly counted = computed(() => (this.count.hasValue() ? (this.count.value() ?? null) : null));
+  /** Of the fields as they were counted. */
+  protected readonly behind: PeopleBehind = (reason, after) => {
+    const counted = this.audience();
+    return counted
+      ? this.api.behindCount(counted.id, { of: { kind: 'cue', ...counted.asked }, reason, after })
+      : of({ rows: [], next: null });
+  };
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */
   protected readonly allProblems = computed(() =>

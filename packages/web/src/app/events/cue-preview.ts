@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import type { CuePreview, LiveCount } from '@convite/contract';
 import { measureText, type Channel } from '@convite/core';
-import { AudienceCount, sayReason } from '../ui/audience-count';
+import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { MailBody } from '../ui/mail-body';
 import { PersonPicker } from '../ui/person-picker';
 import { When } from '../ui/when';
@@ -17,7 +17,7 @@ import { When } from '../ui/when';
         <p>Fires <cv-when [at]="it.dueAt" [zone]="zone()" /></p>
       }
       @if (counted(); as live) {
-        <cv-audience-count [count]="live.audience" [share]="live.share" />
+        <cv-audience-count [count]="live.audience" [share]="live.share" [people]="people()" />
       } @else {
         <p class="quiet" role="status">Counting who gets this …</p>
       }
@@ -68,6 +68,8 @@ export class CuePreviewPane {
   readonly preview = input.required<CuePreview | null>();
   readonly channel = input.required<Channel>();
   readonly zone = input.required<string>();
+  /** Opens the people behind the count. */
+  readonly people = input<PeopleBehind | null>(null);
   readonly person = output<number>();
   protected readonly measure = computed(() => measureText(this.preview()?.text ?? ''));
   protected readonly sayWhy = sayReason;

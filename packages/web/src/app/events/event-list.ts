@@ -1,36 +1,45 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatInputModule } from '@angular/material/input';
-import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { EventQuery } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { SettingsApi } from '../api/settings';
+import { Filter, type FilterChoice } from '../ui/table/filter';
+import { EventState } from './event-state';
+import { YearRibbon } from './year-ribbon';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
 import { When } from '../ui/when';
-import { typed } from '../ui/typed';
 
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
-  imports: [Cell, MatButtonModule, MatFormFieldModule, MatInputModule, RouterLink, Table, When],
+  imports: [Cell, EventState, Filter, MatButtonModule, MatButtonToggleModule, RouterLink, Table, When, YearRibbon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>Events</h1>
-        <div class="choice" role="group" aria-label="Which events">
-          <button [attr.aria-pressed]="when() === 'coming'" (click)="when.set('coming')">Coming</button>
-          <button [attr.aria-pressed]="when() === 'past'" (click)="when.set('past')">Past</button>
-        </div>
+        <mat-button-toggle-group
+          aria-label="Which events"
+          hideSingleSelectionIndicator
+          [value]="when()"
+          (change)="when.set($event.value)"
+        >
+          <mat-button-toggle value="coming">Coming</mat-button-toggle>
+          <mat-button-toggle value="past">Past</mat-button-toggle>
+        </mat-button-toggle-group>
         @if (session.canMarket()) {
           <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
           <a matButton="filled" routerLink="/events/new">New event</a>
         }
       </div>
+      <cv-year-ribbon />
       <cv-table
         findLabel="Find an event"
         findHint="Find by title or place"
@@ -43,8 +52,10 @@ import { typed } from '../ui/typed';
         [opens]="true"
         (opened)="open($event.id)"
       >
+        <cv-filter above none="" label="State" [choices]="states" [(value)]="status" />
+        <cv-filter above none="" label="Topic" [choices]="topics()" [(value)]="topic" />
         <span empty>{{
-          search()
+          search() || status() || topic()
             ? 'No event of these words.'
             : when() === 'past'
               ? 'No event is past yet.'
@@ -65,17 +76,7 @@ import { typed } from '../ui/typed';
           }
         </ng-template>
         <ng-template cvCell="state" [cvCellOf]="events" let-row>
-          @switch (row.status) {
-            @case ('draft') {
-              <span class="quiet">draft</span>
-            }
-            @case ('called-off') {
-              <span class="alarm">called off</span>
-            }
-            @default {
-              published
-            }
-          }
+          <cv-event-state [status]="row.status" />
         </ng-template>
         <ng-template cvCell="yes" [cvCellOf]="events" let-row
           ><span class="yes">{{ row.replies.accepted }}</span></ng-template
@@ -97,12 +98,23 @@ import { typed } from '../ui/typed';
   `,
 })
 export class EventList {
-  protected readonly typed = typed;
   private readonly api = inject(EventsApi);
   private readonly router = inject(Router);
   protected readonly session = inject(Session);
   protected readonly when = signal<EventQuery['when']>('coming');
   protected readonly search = signal('');
+  protected readonly status = signal<EventQuery['status']>('');
+  protected readonly topic = signal('');
+  protected readonly states: readonly FilterChoice<EventQuery['status']>[] = [
+    { key: 'draft', label: 'drafts' },
+    { key: 'published', label: 'published' },
+    { key: 'called-off', label: 'called off' },
+  ];
+  private readonly settingsApi = inject(SettingsApi);
+  private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
+  protected readonly topics = computed((): FilterChoice<string>[] =>
+    this.settings.hasValue() ? this.settings.value().topics.map((topic) => ({ key: topic, label: topic })) : [],
+  );
   protected readonly columns: readonly Column[] = [
     { key: 'title', label: 'Event', onCard: 'title' },
     { key: 'starts', label: 'Starts', onCard: 'fact' },
@@ -114,7 +126,7 @@ export class EventList {
     { key: 'cue', label: 'Next cue' },
   ];
   protected readonly events = rowSource(
-    () => ({ when: this.when(), search: this.search().trim() }),
+    () => ({ when: this.when(), search: this.search().trim(), status: this.status(), topic: this.topic() }),
     (query, after) => this.api.list({ ...query, after: Number(after ?? 0) }),
   );
   protected readonly total = computed(() => this.events.first()?.total ?? null);

@@ -18,7 +18,7 @@ import type { EventDetail, LocatedProblem, WordingText } from '@convite/contract
 import type { Channel } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
-import { AudienceCount, sayReason } from '../ui/audience-count';
+import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
 import { FormBar } from '../ui/form/form-bar';
 import { isSame } from '../ui/is-same';
@@ -94,6 +94,17 @@ export class InvitePanel {
     params: () => this.counted(),
     stream: ({ params }) => this.api.countInvitations(params.id, params.whom, params.channel),
   });
+  protected readonly behind: PeopleBehind = (reason, after) =>
+    this.api.behindCount(this.event().id, {
+      of: {
+        kind: 'invitation',
+        channel: this.channel(),
+        lists: [...this.whom().lists],
+        people: [...this.whom().people],
+      },
+      reason,
+      after,
+    });
   protected readonly plan = computed(() => (this.planResource.hasValue() ? (this.planResource.value() ?? null) : null));
   /** Words that are being typed are looked at when somebody is done with them. */
   private readonly settled = signal<WordingText | null>(null);

@@ -1,5 +1,12 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import type { AudienceCount as Count } from '@convite/contract';
+import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { of, type Observable } from 'rxjs';
+import type { AudienceCount as Count, Person } from '@convite/contract';
+import { Panel } from './panel';
+import { sayNumber } from './people-count';
+import { Cell, type Column } from './table/column';
+import { rowSource, type PageOf } from './table/row-source';
+import { Table } from './table/table';
 
 const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = {
   'not-chosen': 'answered otherwise',
@@ -17,27 +24,17 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
 export const sayReason = (reason: string): string =>
   Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;
 
-/** How many get a message, and how many do not, because. */
+/** The people behind a part of a count. @param reason null for those who get it */
+export type PeopleBehind = (reason: Reason | null, after: number) => Observable<PageOf<Person>>;
+type Reason = Count['without'][number]['reason'];
+const nobody: PageOf<Person> = { rows: [], next: null };
+
+/** How many get a message, and how many do not, because. Where it is known how, each part opens its people. */
 @Component({
   selector: 'cv-audience-count',
+  imports: [Cell, Panel, RouterLink, Table],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <p class="gets">
-      <strong>{{ count().gets }}</strong> {{ count().gets === 1 ? 'person gets' : 'people get' }} this{{
-        share() < 1 ? ' so far' : '.'
-      }}
-    </p>
-    @if (share() < 1) {
-      <progress [value]="share()" max="1" aria-label="Counting"></progress>
-    }
-    @if (count().without.length) {
-      <ul class="small quiet">
-        @for (entry of count().without; track entry.reason) {
-          <li>{{ entry.count }} {{ say(entry.reason) }}</li>
-        }
-      </ul>
-    }
-  `,
+  templateUrl: './audience-count.html',
   styles: `
     .gets {
       margin: 0;
@@ -61,5 +58,22 @@ export class AudienceCount {
   readonly count = input.required<Count>();
   /** Of what share of all people it was taken yet. */
   readonly share = input(1);
+  readonly people = input<PeopleBehind | null>(null);
   protected readonly say = sayReason;
+  protected readonly sayNumber = sayNumber;
+  /** The part whose people are looked at. */
+  protected readonly opened = signal<{ readonly reason: Reason | null } | null>(null);
+  protected readonly title = computed(() => {
+    const { reason = null } = this.opened() ?? {};
+    return reason === null ? 'They get it' : `They do not get it: they ${sayReason(reason)}`;
+  });
+  protected readonly columns: readonly Column[] = [
+    { key: 'name', label: 'Name', onCard: 'title' },
+    { key: 'address', label: 'Address', onCard: 'fact' },
+  ];
+  protected readonly source = rowSource(
+    () => this.opened() ?? undefined,
+    ({ reason }, after) => this.people()?.(reason, Number(after ?? 0)) ?? of(nobody),
+    ({ reason }) => reason,
+  );
 }

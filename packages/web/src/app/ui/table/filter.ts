@@ -16,14 +16,14 @@ export interface FilterChoice<K extends string> {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (chosen(); as it) {
-      <mat-chip-set aria-label="Filter">
+      <mat-chip-set [attr.aria-label]="label()">
         <mat-chip [removable]="true" (removed)="value.set(none())">
           {{ it.label }}
           <button matChipRemove [attr.aria-label]="'Show all again, not only ' + it.label">×</button>
         </mat-chip>
       </mat-chip-set>
     }
-    <button matButton [matMenuTriggerFor]="menu">Filter</button>
+    <button matButton [matMenuTriggerFor]="menu">{{ label() }}</button>
     <mat-menu #menu="matMenu">
       @for (choice of choices(); track choice.key) {
         <button mat-menu-item (click)="value.set(choice.key)">{{ choice.label }}</button>
@@ -39,6 +39,7 @@ export interface FilterChoice<K extends string> {
   `,
 })
 export class Filter<K extends string> {
+  readonly label = input('Filter');
   readonly choices = input.required<readonly FilterChoice<K>[]>();
   /** What stands for no filter. */
   readonly none = input.required<K>();
