@@ -37,6 +37,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'no-date-field': () => 'Choose which of people’s dates it counts from: a field that holds a date.',
   'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',
+  'no-place-in-pattern': () => 'The pattern says no place: it needs {place}, such as {?place}.',
+  'hard-to-read': ({ colour }) => `This colour is hard to read on paper; ${colour ?? 'a darker one'} can be read.`,
   'calendar-too-big': () => 'The calendar text is too big to read.',
   'calendar-too-deep': () => 'The calendar text is nested too deeply.',
   'calendar-too-many': ({ count, most }) =>

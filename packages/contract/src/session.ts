@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { dayOrders } from '@convite/core';
+import { clocks, dayOrders } from '@convite/core';
 
 export const roles = ['owner', 'marketer', 'viewer'] as const;
 export const role = z.enum(roles);
@@ -19,6 +19,7 @@ export const me = z.object({
     name: z.string(),
     zone: z.string(),
     dayOrder: z.enum(dayOrders),
+    clock: z.enum(clocks),
     firstWeekday: z.number(),
   }),
   hasBackstage: z.boolean(),

@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { dayOrders, noPace } from '@convite/core';
+import { clocks, dayOrders, noPace } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
 
@@ -19,6 +19,17 @@ export const settings = z.object({
   zone: zoneName,
   /** In which order a day stands that is typed in numbers. */
   dayOrder: z.enum(dayOrders).default('day-first'),
+  /** How the house looks on its public pages. */
+  page: z
+    .object({
+      /** `#rrggbb`, of links and buttons. */
+      colour: z.string().regex(/^#[0-9a-f]{6}$/i),
+      /** Where a place is found on a map (RFC 6570, `place`); empty for nowhere. */
+      mapPattern: z.string().trim().max(500),
+    })
+    .default({ colour: '#4a2545', mapPattern: '' }),
+  /** Hours of the day, or of each half of it. */
+  clock: z.enum(clocks).default('24'),
   /** On which day a week begins: 1 is Monday, 7 is Sunday. */
   firstWeekday: z.union([z.literal(1), z.literal(7)]).default(1),
   /** ISO 3166 code that national telephone numbers are read in. */

@@ -70,6 +70,7 @@ export * from './countdown/hazards';
 export * from './countdown/still-goes';
 export * from './digest/rhythm';
 export * from './digest/issue';
+export * from './message/contrast';
 export * from './message/fields';
 export * from './message/wording';
 export * from './message/html';

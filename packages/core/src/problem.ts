@@ -39,6 +39,8 @@ export type ProblemCode =
   | 'password-own'
   | 'too-soon'
   | 'no-audience'
+  | 'no-place-in-pattern'
+  | 'hard-to-read'
   | 'no-registration'
   | 'no-date-field'
   | 'calendar-too-big'

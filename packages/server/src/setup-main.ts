@@ -69,7 +69,9 @@ else if (env.CONVITE_DEMO === 'true') {
     webCalendars: [],
     topics: [],
     allowPrivateAddresses: false,
+    page: { colour: '#4a2545', mapPattern: '' },
     dayOrder: 'day-first',
+    clock: '24',
     firstWeekday: 1,
     requiresSecondFactor: false,
   });

@@ -39,5 +39,12 @@ export function webCalendar(): Router {
 <body><h1>New entry</h1><p>This stand-in web calendar understood:</p>
 <dl>${rows.map(([id, name, value]) => `<dt>${name}</dt><dd><pre id="${id}">${escape(value)}</pre></dd>`).join('')}</dl></body></html>`);
   });
+  // A map beside it, which knows every place by its words.
+  routes.get('/map', ({ originalUrl }, response) => {
+    const place = new URL(originalUrl, 'http://calendar.example').searchParams.get('place') ?? '';
+    response.send(`<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Map (simulated)</title>
+<body><h1>Map</h1><p>This stand-in map found:</p><pre id="place">${escape(place)}</pre></body></html>`);
+  });
   return routes;
 }

@@ -22,3 +22,4 @@ import '@convite/core/message/render.spec';
 import '@convite/core/time/find-zone.spec';
 import '@convite/core/time/read-typed.spec';
 import '@convite/core/time/time.spec';
+import '@convite/core/message/contrast.spec';

@@ -58,6 +58,25 @@ export function readWebCalendarPattern(pattern: string): Read<UriTemplate> {
   return hasStart ? good(read.value) : bad({ code: 'no-start-in-pattern', path: '' });
 }
 
+/**
+ * Reads and checks the pattern of a map, which finds a place by its words: `https://map.example/search{?place}`. Problem codes:
+ * bad-pattern, bad-link (not http or https), unknown-variable, no-place-in-pattern.
+ */
+export function readMapPattern(pattern: string): Read<UriTemplate> {
+  const read = readUriTemplate(pattern);
+  if (!read.ok) return read;
+  if (!/^https?:\/\/[^\s/{}]+/i.test(pattern)) return bad({ code: 'bad-link', path: '' });
+  const unknown = read.value.variableNames.find((name) => name !== 'place');
+  if (unknown) return bad({ code: 'unknown-variable', path: '', facts: { name: unknown } });
+  return read.value.variableNames.length ? good(read.value) : bad({ code: 'no-place-in-pattern', path: '' });
+}
+
+/** The address of a place on a map; empty where there is no pattern that can be used, or no place. */
+export function mapLink(pattern: string, venue: string): string {
+  const read = pattern && venue.trim() ? readMapPattern(pattern) : null;
+  return read?.ok ? expandUriTemplate(read.value, { place: venue.replace(/\s+/g, ' ').trim() }) : '';
+}
+
 /** Does the pattern say something of the person, so that each needs a link of their own? */
 export const isPersonalPattern = ({ variableNames }: UriTemplate): boolean =>
   variableNames.some((name) => personVariables.includes(name));

@@ -1,4 +1,5 @@
-import { readTypedTime, type TypedTimeContext } from './read-typed';
+import { dayOrders, readTypedTime, type TypedTimeContext } from './read-typed';
+import { clocks, sayClock, sayDay, sayInstant, sayShortInstant } from './say';
 
 // Thursday, ten in the morning. What people type is common practice; no published rule says it.
 const now = '2026-11-26T10:00';
@@ -83,5 +84,26 @@ describe('a day and time as people type it', () => {
     for (const text of ['1 '.repeat(30), 'nov '.repeat(15), '/'.repeat(60), '9'.repeat(60)])
       expect(read(text)).toBeNull();
     expect(performance.now() - startedAt).toBeLessThan(50);
+  });
+});
+
+describe('a day and time as they are said', () => {
+  for (const order of dayOrders)
+    for (const clock of clocks)
+      it(`are read again as what they were: ${order}, ${clock} hours`, () => {
+        const manner = { order, clock };
+        for (const day of ['2026-11-27', '2027-01-02', '2028-02-29', '2031-12-31'])
+          for (const time of ['00:00', '00:30', '09:05', '12:00', '12:59', '13:00', '23:59'])
+            expect(readTypedTime(`${sayDay(day, manner)} ${sayClock(time, manner)}`, { now, order }))
+              .withContext(`${day} ${time}`)
+              .toEqual({ day, time });
+      });
+  it('are written as Settings say', () => {
+    const at = Date.UTC(2026, 10, 27, 20, 30);
+    const manner = { order: 'month-first', clock: '12' } as const;
+    expect(sayInstant(at, 'Europe/Lisbon', manner)).toBe('Fri Nov 27, 2026 8:30 PM Lisbon');
+    expect(sayShortInstant(at, 'Europe/Lisbon', manner)).toBe('Fri Nov 27 8:30 PM Lisbon');
+    expect(sayInstant(at, 'Europe/Lisbon', { order: 'iso', clock: '24' })).toBe('Fri 2026-11-27 20:30 Lisbon');
+    expect(sayShortInstant(at, 'Europe/Lisbon')).toBe('Fri 27 Nov 20:30 Lisbon');
   });
 });

@@ -1,3 +1,4 @@
+import type { DayOrder } from './read-typed';
 import { readingAt, wallTimeAt, weekdayOf, type Day } from './wall-time';
 import type { EpochMs } from './zone';
 
@@ -10,22 +11,62 @@ export const sayWeekday = (weekday: number): string => weekdays[weekday - 1] ?? 
 /** The city in a zone's name, as people say it: `America/Los_Angeles` is "Los Angeles". */
 export const sayZone = (zone: string): string => (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ');
 
-/** A day in words. @example sayDay('2026-11-27') //=> 'Fri 27 Nov 2026' */
-export function sayDay(day: Day): string {
-  const [year, month, date] = day.split('-');
-  return `${sayWeekday(weekdayOf(day)).slice(0, 3)} ${Number(date)} ${months[Number(month) - 1]} ${year}`;
+/** How somebody writes days and times. */
+export interface Manner {
+  readonly order: DayOrder;
+  /** Hours of the day, or of each half of it. */
+  readonly clock: Clock;
+}
+export const clocks = ['24', '12'] as const;
+export type Clock = (typeof clocks)[number];
+export const plainManner: Manner = { order: 'day-first', clock: '24' };
+
+/**
+ * A day in words.
+ * @example sayDay('2026-11-27') //=> 'Fri 27 Nov 2026'
+ * @example sayDay('2026-11-27', { order: 'month-first', clock: '12' }) //=> 'Fri Nov 27, 2026'
+ */
+export function sayDay(day: Day, manner = plainManner): string {
+  const [year = ''] = day.split('-');
+  if (manner.order === 'iso') return `${weekdayIn(day)} ${day}`;
+  return `${sayShortDay(day, manner)}${manner.order === 'month-first' ? ',' : ''} ${year}`;
+}
+
+/** The same without the year, where that goes without saying. @example sayShortDay('2026-11-27') //=> 'Fri 27 Nov' */
+export function sayShortDay(day: Day, { order } = plainManner): string {
+  const [, month = '', date = ''] = day.split('-');
+  if (order === 'iso') return `${weekdayIn(day)} ${month}-${date}`;
+  const name = months[Number(month) - 1] ?? '';
+  return `${weekdayIn(day)} ${order === 'day-first' ? `${Number(date)} ${name}` : `${name} ${Number(date)}`}`;
+}
+
+const weekdayIn = (day: Day): string => sayWeekday(weekdayOf(day)).slice(0, 3);
+
+/** A clock reading. @example sayClock('20:30', { order: 'month-first', clock: '12' }) //=> '8:30 PM' */
+export function sayClock(time: string, { clock } = plainManner): string {
+  if (clock === '24') return time;
+  const hour = Number(time.slice(0, 2));
+  return `${hour % 12 || 12}${time.slice(2)} ${hour < 12 ? 'AM' : 'PM'}`;
 }
 
 /** The clock time in the zone, `20:30`. */
-export const sayTime = (atMs: EpochMs, zone: string): string => wallTimeAt(atMs, zone).slice(11);
+export const sayTime = (atMs: EpochMs, zone: string, manner = plainManner): string =>
+  sayClock(wallTimeAt(atMs, zone).slice(11), manner);
 
 /** Said behind a reading that came before, when the clocks have gone back since. */
 export const sayAgain = (isAgain: boolean): string => (isAgain ? ' (after the clocks went back)' : '');
 
 /** Day, time and zone. @example sayInstant(ms, 'Europe/Lisbon') //=> 'Fri 27 Nov 2026 20:30 Lisbon' */
-export function sayInstant(atMs: EpochMs, zone: string): string {
+export const sayInstant = (atMs: EpochMs, zone: string, manner = plainManner): string =>
+  sayReading(atMs, zone, sayDay, manner);
+
+/** The same without the year. @example sayShortInstant(ms, 'Europe/Lisbon') //=> 'Fri 27 Nov 20:30 Lisbon' */
+export const sayShortInstant = (atMs: EpochMs, zone: string, manner = plainManner): string =>
+  sayReading(atMs, zone, sayShortDay, manner);
+
+function sayReading(atMs: EpochMs, zone: string, say: typeof sayDay, manner: Manner): string {
   const { wall, isAgain } = readingAt(atMs, zone);
-  return `${sayDay(wall.slice(0, 10))} ${wall.slice(11)}${sayAgain(isAgain)} ${sayZone(zone)}`;
+  return `${say(wall.slice(0, 10), manner)} ${sayClock(wall.slice(11), manner)}${sayAgain(isAgain)} ${sayZone(zone)}`;
 }
 
 /**

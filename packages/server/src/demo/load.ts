@@ -78,7 +78,9 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   webCalendars: [{ name: 'Web calendar', pattern: `${webCalendarUrl}/add{?title,start,end,place,description,zone}` }],
   topics: demoTopics,
   allowPrivateAddresses: true,
+  page: { colour: '#4a2545', mapPattern: `${webCalendarUrl}/map{?place}` },
   dayOrder: 'day-first',
+  clock: '24',
   firstWeekday: 1,
   requiresSecondFactor: false,
 });

@@ -24,7 +24,11 @@ export const problemHandler =
     if (isForPrograms(request.originalUrl)) response.type('application/problem+json').json(details);
     else
       response.send(
-        writePage(details.title, '', `<h1>${escapeHtml(details.title)}</h1><p>${escapeHtml(details.detail ?? '')}</p>`),
+        writePage(
+          details.title,
+          null,
+          `<h1>${escapeHtml(details.title)}</h1><p>${escapeHtml(details.detail ?? '')}</p>`,
+        ),
       );
   };
 

@@ -12,10 +12,15 @@ import {
 import { listApiKeys, makeApiKey, removeApiKey } from '../services/accounts/api-keys';
 import { auditHeading, exportAudit, readAudit } from '../services/accounts/audit-log';
 import type { Context } from '../services/context';
+import { housePictureUrl, removeHousePicture, setHousePicture } from '../services/house-picture';
+import { takeFile } from './file-body';
 import { readSettings, saveSettings } from '../services/settings';
 import { sendTable } from './send-table';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
+
+/** It stands on every page that somebody opens on a phone. */
+const mostPictureOctets = 300_000;
 
 export function settingsRoutes(context: Context): Router {
   const routes = Router();
@@ -26,6 +31,17 @@ export function settingsRoutes(context: Context): Router {
   routes.put('/settings', owner, async (request, response) => {
     await saveSettings(context, settings.parse(request.body), actorOf(request));
     response.status(204).end();
+  });
+  routes.put('/settings/picture', owner, async (request, response) => {
+    await setHousePicture(context, await takeFile(request, mostPictureOctets), actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/settings/picture', owner, async (request, response) => {
+    await removeHousePicture(context, actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/settings/picture', async (_request, response) => {
+    response.json({ url: await housePictureUrl(context) });
   });
   routes.get('/team', async (_request, response) => {
     response.json(await listTeam(context));

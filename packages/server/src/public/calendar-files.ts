@@ -8,7 +8,7 @@ import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
 import { isSeen } from './event-page';
 import { keepRenderings } from './kept';
-import { sendNotThere } from './page';
+import { publicHouse, sendNotThere } from './page';
 import { sendServed, serve, type Served } from './served';
 
 /** Calendar files of an event, for all and for one person, and the feeds that calendar programs follow. */
@@ -27,7 +27,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
     const file =
       shown && isSeen(shown) ? await files.of(shown.state, () => writeCalendarFile(context, shown.id)) : null;
     if (file) sendServed(response, file);
-    else sendNotThere(response, (await store.house.settings()).organisation);
+    else sendNotThere(response, await publicHouse(context));
   });
 
   routes.get('/i/:token/event.ics', async (request, response) => {
@@ -35,7 +35,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
     const named = links.readPersonEvent('ics', request.params.token);
     const event = named && (await store.events.find(named.eventId));
     if (!event || event.status === 'draft') {
-      sendNotThere(response, settings.organisation);
+      sendNotThere(response, await publicHouse(context));
       return;
     }
     const person = await previewPerson(context, event.id, named.subscriberId);
@@ -49,7 +49,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
 
   const sendFeed = async (response: Response, feed: Served | null): Promise<void> => {
     if (feed) sendServed(response, feed);
-    else sendNotThere(response, (await store.house.settings()).organisation);
+    else sendNotThere(response, await publicHouse(context));
   };
   routes.get('/feed/topic/:name.ics', async (request, response) => {
     const { name } = request.params;

@@ -2,7 +2,7 @@ import express, { type Router } from 'express';
 import { escapeHtml, findOccurrence, sayWhen } from '@convite/core';
 import type { Context } from '../services/context';
 import { confirmRegistration, findHold } from '../services/registration/register';
-import { sendNotThere, writePage } from './page';
+import { publicHouse, sendNotThere, writePage } from './page';
 import { refusedWords } from './registration-form';
 
 /** Where the owner of an address confirms that they registered. Looking confirms nothing: scanners fetch every link. */
@@ -14,9 +14,9 @@ export function confirmPageRoutes(routes: Router, context: Context): void {
   };
 
   routes.get('/c/:token', async (request, response) => {
-    const { organisation } = await store.house.settings();
+    const house = await publicHouse(context);
     const found = await find(request.params.token);
-    if (!found) return sendNotThere(response, organisation);
+    if (!found) return sendNotThere(response, house);
     const { event, hold, others } = found;
     const { facts } = event.version;
     const dates = [hold, ...others].flatMap(({ occurrence }) => findOccurrence(facts, occurrence) ?? []);
@@ -25,19 +25,19 @@ export function confirmPageRoutes(routes: Router, context: Context): void {
       hold.isConfirmed && others.length === 0
         ? '<p class="thanks">You are down for it already.</p>'
         : '<form method="post"><p><button>Yes, put me down</button></p></form>';
-    response.send(writePage(facts.title, organisation, `<h1>${escapeHtml(facts.title)}</h1>${when}${body}`));
+    response.send(writePage(facts.title, house, `<h1>${escapeHtml(facts.title)}</h1>${when}${body}`));
   });
 
   routes.post('/c/:token', express.urlencoded({ extended: false, limit: '1kb' }), async (request, response) => {
-    const { organisation } = await store.house.settings();
+    const house = await publicHouse(context);
     const found = await find(request.params.token);
-    if (!found) return sendNotThere(response, organisation);
+    if (!found) return sendNotThere(response, house);
     const { title } = found.event.version.facts;
     const done = await confirmRegistration(context, found);
     const isDown = done?.kind === 'down';
     const said = isDown
       ? '<p class="thanks" role="status">You are down for it. The entry for your calendar comes by mail.</p>'
       : `<p class="notice" role="alert">${refusedWords(done?.kind === 'refused' ? done.state : null)}</p>`;
-    response.status(isDown ? 200 : 409).send(writePage(title, organisation, `<h1>${escapeHtml(title)}</h1>${said}`));
+    response.status(isDown ? 200 : 409).send(writePage(title, house, `<h1>${escapeHtml(title)}</h1>${said}`));
   });
 }

@@ -20,7 +20,7 @@ import { withoutJoinLink } from '../services/digests/feeds';
 import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
-import { describeFacts, sendNotThere, writeActions, writePage } from './page';
+import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
 import { keepRenderings } from './kept';
 import { sendServed, serve, type Served } from './served';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
@@ -61,7 +61,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
     const page = await rendered(request.params.key);
     if (page?.kind === 'same') sendServed(response, page.served);
     else if (page) response.send(page.html.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
-    else sendNotThere(response, (await store.house.settings()).organisation);
+    else sendNotThere(response, await publicHouse(context));
   });
 
   routes.post(
@@ -73,7 +73,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
       const event = await store.events.findByPublicKey(String(request.params['key']));
       const typed = given.safeParse(request.body);
       if (!event || !isSeen(event) || !typed.success) {
-        sendNotThere(response, (await store.house.settings()).organisation);
+        sendNotThere(response, await publicHouse(context));
         return;
       }
       const { email } = typed.data;
@@ -118,14 +118,14 @@ function isHasty({ links, clock }: Context, { stamp, website }: z.infer<typeof g
 
 /** What somebody reads who put themselves down. Nothing here is theirs alone: whoever typed the address may not be them. */
 async function confirm(
-  { store, links }: Context,
+  context: Context,
   response: Response,
   event: StoredEvent,
   date: Occurrence,
   email: string,
   kind: 'down' | 'asked',
 ): Promise<void> {
-  const { organisation } = await store.house.settings();
+  const house = await publicHouse(context);
   const facts = { ...date.facts, joinLink: '' };
   const body = `<p class="thanks" role="status">${
     kind === 'down'
@@ -134,8 +134,8 @@ async function confirm(
   }</p>
 <h1>${escapeHtml(date.facts.title)}</h1>
 ${describeFacts(facts, sayWhen(facts, ''))}
-${writeActions([{ name: 'Back to the event', url: links.page(event.publicKey) }])}`;
-  response.send(writePage(date.facts.title, organisation, body));
+${writeActions([{ name: 'Back to the event', url: context.links.page(event.publicKey) }])}`;
+  response.send(writePage(date.facts.title, house, body));
 }
 
 /** The page with what somebody typed, who could not be put down. */
@@ -175,13 +175,13 @@ async function render(context: Context, asStored: StoredEvent, typed: TypedRegis
   const isListed = !facts.series || calledOff || dates.some(({ state }) => state === 'open');
   const body = `${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
-${describeFacts(shown, [sayWhen(shown, ''), sayRepeats(facts)].filter(Boolean).join(' · '))}
+${describeFacts(shown, [sayWhen(shown, ''), sayRepeats(facts)].filter(Boolean).join(' · '), settings.page.mapPattern)}
 ${asStored.version.facts.joinLink && !calledOff ? '<p class="small">Where to join online is sent to everybody who is invited or registered.</p>' : ''}
 ${calledOff ? '' : writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>
 ${registrationForm(`/e/${event.publicKey}/register`, dates, typed, stampPlace)}
 ${isListed ? '' : nextDates(event, clock.now())}`;
-  return writePage(facts.title, settings.organisation, body + jsonLd(event, shown, settings.organisation, page));
+  return writePage(facts.title, await publicHouse(context), body + jsonLd(event, shown, settings.organisation, page));
 }
 
 /** The dates to come, those called off struck out. */

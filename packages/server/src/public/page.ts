@@ -1,20 +1,38 @@
 import type { Response } from 'express';
-import { escapeHtml, type EventFacts } from '@convite/core';
+import { escapeHtml, mapLink, readableOn, type EventFacts } from '@convite/core';
+import type { Context } from '../services/context';
+import { housePictureUrl } from '../services/house-picture';
 import { yourTimePlace } from './your-time';
 
+/** The house as its public pages show it. */
+export interface PublicHouse {
+  readonly organisation: string;
+  readonly colour: string;
+  /** Where the picture is; empty for none. */
+  readonly picture: string;
+}
+const plainColour = '#4a2545';
+
+export async function publicHouse(context: Pick<Context, 'store'>): Promise<PublicHouse> {
+  const { organisation, page } = await context.store.house.settings();
+  return { organisation, colour: page.colour.toLowerCase(), picture: await housePictureUrl(context) };
+}
+
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
-export function writePage(title: string, organisation: string, body: string): string {
+export function writePage(title: string, house: PublicHouse | null, body: string): string {
+  const look = house && house.colour !== plainColour ? `?colour=${house.colour.slice(1)}` : '';
+  const picture = house?.picture ? `<img src="${house.picture}" alt="" height="48">` : '';
   return `<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title>
-<link rel="stylesheet" href="/public.css">
+<link rel="stylesheet" href="/public.css${look}">
 <script src="/public.js" defer></script>
 </head>
 <body>
-<header><p>${escapeHtml(organisation)}</p></header>
+<header><p>${picture}${escapeHtml(house?.organisation ?? '')}</p></header>
 <main>
 ${body}
 </main>
@@ -24,28 +42,32 @@ ${body}
 }
 
 /** For an address that was cut off, reset or never made. */
-export function sendNotThere(response: Response, organisation: string): void {
+export function sendNotThere(response: Response, house: PublicHouse): void {
   response
     .status(404)
     .send(
-      writePage(
-        'Not found',
-        organisation,
-        '<h1>There is no such page</h1><p>The address may be cut off: copy all of it.</p>',
-      ),
+      writePage('Not found', house, '<h1>There is no such page</h1><p>The address may be cut off: copy all of it.</p>'),
     );
 }
 
 /** When and where, as a list. */
-export function describeFacts(facts: EventFacts, when: string): string {
+export function describeFacts(facts: EventFacts, when: string, mapPattern = ''): string {
+  const map = mapLink(mapPattern, facts.venue);
+  const where = `${escapeHtml(facts.venue)}${map && ` · <a href="${escapeHtml(map)}" rel="noopener">map</a>`}`;
   const row = (term: string, html: string): string => (html ? `<dt>${term}</dt><dd>${html}</dd>` : '');
   const join = facts.joinLink && `<a href="${escapeHtml(facts.joinLink)}">${escapeHtml(facts.joinLink)}</a>`;
-  return `<dl>${row('When', escapeHtml(when))}${row('Where', escapeHtml(facts.venue))}${row('Join', join)}</dl>${yourTimePlace(facts)}`;
+  return `<dl>${row('When', escapeHtml(when))}${row('Where', facts.venue && where)}${row('Join', join)}</dl>${yourTimePlace(facts)}`;
 }
 
 /** Links that look like buttons. */
 export const writeActions = (actions: readonly { readonly name: string; readonly url: string }[]): string =>
   `<ul class="actions">${actions.map(({ name, url }) => `<li><a href="${escapeHtml(url)}">${escapeHtml(name)}</a></li>`).join('')}</ul>`;
+
+/** The styles of public pages in a colour, which is made lighter in the dark so that it can be read. */
+export const publicStylesIn = (colour: string): string =>
+  `${publicStyles}:root { --lead: ${colour}; }
+@media (prefers-color-scheme: dark) { :root { --lead: ${readableOn(colour, '#1a1720')}; } }
+`;
 
 export const publicStyles = `
 :root { color-scheme: light dark; --ground: #fbf8f3; --ink: #1d2433; --line: #e3dcd0; --lead: #4a2545; --quiet: #5a5f6b; }
@@ -74,9 +96,11 @@ form.date { display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center
 input:not([type=hidden], [type=radio]) { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
 fieldset { margin: 0; padding: 0; border: 0; }
 legend { padding: 0; color: var(--quiet); }
-.choice { display: flex; flex-wrap: wrap; gap: .25rem .75rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
+header img { height: 3rem; width: auto; margin-right: .75rem; vertical-align: middle; }
+.choice { display: grid; grid-template-columns: 1.2rem minmax(0, 1fr) auto; gap: .25rem .6rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
 input[type=radio] { accent-color: var(--lead); }
-.choice em { margin-left: auto; color: var(--quiet); }
+.choice em { color: var(--quiet); }
+@media (max-width: 22rem) { .choice em { grid-column: 2; } }
 .unseen { position: absolute; left: -100vw; width: 1px; height: 1px; overflow: hidden; }
 .small { font-size: .85em; color: var(--quiet); }
 code { overflow-wrap: anywhere; font-size: .85em; }

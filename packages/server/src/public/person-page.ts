@@ -2,16 +2,16 @@ import express, { type Router } from 'express';
 import { escapeHtml } from '@convite/core';
 import type { Context } from '../services/context';
 import { personOfFeed } from '../services/digests/feeds';
-import { sendNotThere, writeActions, writePage } from './page';
+import { publicHouse, sendNotThere, writeActions, writePage } from './page';
 
 /** "Your calendar": the address of a person's own feed, and a new one when the old has come into wrong hands. */
 export function personPageRoutes(routes: Router, context: Context): void {
   const { store, links } = context;
   routes.get('/my/:token', async (request, response) => {
-    const { organisation } = await store.house.settings();
+    const house = await publicHouse(context);
     const person = await personOfFeed(context, request.params.token);
     if (!person) {
-      sendNotThere(response, organisation);
+      sendNotThere(response, house);
       return;
     }
     const feed = links.personFeed(person.id, person.feedNonce);
@@ -22,7 +22,7 @@ export function personPageRoutes(routes: Router, context: Context): void {
     response.send(
       writePage(
         'Your calendar',
-        organisation,
+        house,
         `<h1>Your calendar</h1><p>Everything you said yes to, kept up to date by your calendar program.</p>${writeActions(actions)}
 <p>Its address, to be kept to yourself:<br><code>${escapeHtml(feed)}</code></p>
 <form method="post"><p>Somebody else has it? A new address makes the old one worthless.</p><button>Make a new address</button></form>`,
@@ -32,7 +32,7 @@ export function personPageRoutes(routes: Router, context: Context): void {
   routes.post('/my/:token', express.urlencoded({ extended: false, limit: '1kb' }), async (request, response) => {
     const person = await personOfFeed(context, request.params.token);
     if (!person) {
-      sendNotThere(response, (await store.house.settings()).organisation);
+      sendNotThere(response, await publicHouse(context));
       return;
     }
     await store.subscribers.resetFeed(person.id);

@@ -1,6 +1,8 @@
 import { callOffEvent, createEvent } from '../services/events/events';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
+import { removeHousePicture, setHousePicture } from '../services/house-picture';
+import { saveSettings } from '../services/settings';
 import { takePersonal } from '../services/events/personal';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
 import { actor, eventFacts, publishedEvent, type Stage } from '../testing/stage';
@@ -32,6 +34,60 @@ describe('the pages for everybody', () => {
     expect(ics.headers.get('content-disposition')).toContain("filename*=UTF-8''Noite-das-Estrelas-b-caf%C3%A9-b-.ics");
     expect(ics.body).toContain('METHOD:PUBLISH');
     expect((await call('GET', '/e/nothing')).status).toBe(404);
+  });
+
+  it('shows the house: its colour made readable in the dark, its picture as what it is, and places on the map of Settings', async () => {
+    const { call } = visitor();
+    const settings = await stage.context.store.house.settings();
+    const page = { colour: '#0b5d3b', mapPattern: 'https://map.example/search{?place}' };
+    await expectAsync(
+      saveSettings(stage.context, { ...settings, page: { ...page, colour: '#ffd34d' } }, actor),
+    ).toBeRejectedWith(
+      jasmine.objectContaining({
+        more: { problems: [jasmine.objectContaining({ code: 'hard-to-read', path: 'page.colour' })] },
+      }),
+    );
+    for (const [mapPattern, code] of [
+      ['https://map.example/search', 'no-place-in-pattern'],
+      ['javascript:alert({place})', 'bad-link'],
+      ['https://map.example/{?who}', 'unknown-variable'],
+      ['https://map.example/{?place', 'bad-pattern'],
+    ] as const)
+      await expectAsync(saveSettings(stage.context, { ...settings, page: { ...page, mapPattern } }, actor))
+        .withContext(mapPattern)
+        .toBeRejectedWith(
+          jasmine.objectContaining({
+            more: { problems: [jasmine.objectContaining({ code, path: 'page.mapPattern' })] },
+          }),
+        );
+    await saveSettings(stage.context, { ...settings, page }, actor);
+    for (const file of ['<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>', 'GIF89a', ''])
+      await expectAsync(setHousePicture(stage.context, Buffer.from(file), actor)).toBeRejectedWith(
+        jasmine.objectContaining({ code: 'no-picture' }),
+      );
+    const png = Buffer.from('89504e470d0a1a0a0000', 'hex');
+    await setHousePicture(stage.context, png, actor);
+    const event = await stage.context.store.events.find(
+      await publishedEvent(stage, { venue: 'Dome 1\nHill & "Road"' }),
+    );
+    const { body } = await call('GET', `/e/${event?.publicKey}`);
+    expect(body).toContain('<link rel="stylesheet" href="/public.css?colour=0b5d3b">');
+    expect(body).toContain('href="https://map.example/search?place=Dome%201%20Hill%20%26%20%22Road%22"');
+    const [picture = ''] = /\/house-picture\/[0-9a-f]{16}/.exec(body) ?? [];
+    const served = await call('GET', picture);
+    expect([served.status, served.headers.get('content-type'), served.headers.get('x-content-type-options')]).toEqual([
+      200,
+      'image/png',
+      'nosniff',
+    ]);
+    expect((await call('GET', '/house-picture/0000000000000000')).status).toBe(404);
+    const css = (await call('GET', '/public.css?colour=0b5d3b')).body;
+    expect(css).toContain(':root { --lead: #0b5d3b; }');
+    expect((await call('GET', '/public.css?colour=red;}body{x:y')).body).not.toContain('body{x:y');
+    await removeHousePicture(stage.context, actor);
+    expect((await call('GET', `/e/${event?.publicKey}`)).body).not.toContain('<img');
+    expect((await call('GET', picture)).status).toBe(404);
+    await saveSettings(stage.context, settings, actor);
   });
 
   it('opts out only by POST, with one click (RFC 8058), since scanners fetch every link', async () => {

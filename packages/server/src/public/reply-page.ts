@@ -23,7 +23,7 @@ import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import type { StoreSubjects } from '../store/store';
 import type { Recipient } from '../store/subscribers';
-import { describeFacts, sendNotThere, writeActions, writePage } from './page';
+import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
 import { refusedWords } from './registration-form';
 
 const given = z.object({
@@ -53,13 +53,13 @@ export function replyPageRoutes(routes: Router, context: Context): void {
   routes.get('/r/:token', async (request, response) => {
     const found = await read(request.params.token);
     if (found) await show(context, response, found.event, found.person, '');
-    else sendNotThere(response, (await store.house.settings()).organisation);
+    else sendNotThere(response, await publicHouse(context));
   });
   routes.post('/r/:token', express.urlencoded({ extended: false, limit: '10kb' }), async (request, response) => {
     const found = await read(request.params.token);
     const answer = given.safeParse(request.body);
     if (!found || !answer.success) {
-      sendNotThere(response, (await store.house.settings()).organisation);
+      sendNotThere(response, await publicHouse(context));
       return;
     }
     await show(context, response, found.event, found.person, await takeAnswer(context, found, answer.data));
@@ -120,7 +120,7 @@ ${doubted.length ? sayDoubted(doubted) : ''}
 ${calledOff || !facts.series ? '' : dateForms(event, dates, reply, isByDate, clock.now())}
 ${writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>`;
-  response.send(writePage(facts.title, settings.organisation, body));
+  response.send(writePage(facts.title, await publicHouse(context), body));
 }
 
 /** What was answered for one date counts for that date, until it is answered anew. */

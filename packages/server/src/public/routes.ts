@@ -5,7 +5,7 @@ import { calendarFileRoutes } from './calendar-files';
 import { confirmPageRoutes } from './confirm-page';
 import { eventPageRoutes } from './event-page';
 import { optOutRoutes } from './opt-out';
-import { publicStyles } from './page';
+import { publicStyles, publicStylesIn } from './page';
 import { proofPageRoutes } from './proof-page';
 import { personPageRoutes } from './person-page';
 import { yourTimeScript } from './your-time';
@@ -24,8 +24,19 @@ export function publicRoutes(context: Context): Router {
     if (isOwn.test(request.path)) void own(request, response, next);
     else next();
   });
-  routes.get('/public.css', (_request, response) => {
-    response.type('css').set('cache-control', 'public, max-age=3600').send(publicStyles);
+  routes.get('/public.css', ({ query }, response) => {
+    const { colour } = query;
+    const isColour = typeof colour === 'string' && /^[0-9a-f]{6}$/.test(colour);
+    response
+      .type('css')
+      .set('cache-control', 'public, max-age=3600')
+      .send(isColour ? publicStylesIn(`#${colour}`) : publicStyles);
+  });
+  routes.get('/house-picture/:digest', async ({ params }, response, next) => {
+    const picture =
+      (await context.store.housePicture.digest()) === params.digest ? await context.store.housePicture.find() : null;
+    if (!picture) return next('router');
+    response.type(picture.type).set('cache-control', 'public, max-age=31536000, immutable').send(picture.octets);
   });
   routes.get('/public.js', (_request, response) => {
     response.type('js').set('cache-control', 'public, max-age=3600').send(yourTimeScript);
@@ -46,7 +57,7 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|opt-out)\/|public\.(?:css|js)$)/i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|opt-out)\/|house-picture\/|public\.(?:css|js)$)/i;
 const isOwn = /^\/(?:i|r|c|s|my|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;

@@ -1,9 +1,20 @@
 import type { Settings } from '@convite/contract';
-import { isZone, readWebCalendarPattern, type Problem } from '@convite/core';
+import {
+  contrastRatio,
+  isZone,
+  readableOn,
+  readableRatio,
+  readMapPattern,
+  readWebCalendarPattern,
+  type Problem,
+} from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
 import { refuseProblems } from './failure';
 
 export const readSettings = ({ store }: Context): Promise<Settings> => store.house.settings();
+
+/** The ground of public pages by day. */
+const paper = '#fbf8f3';
 
 /** Saves the settings when every part can be used; a web-calendar pattern is checked here, not when a link is written. */
 export async function saveSettings(context: Context, value: Settings, actor: Actor): Promise<void> {
@@ -11,6 +22,11 @@ export async function saveSettings(context: Context, value: Settings, actor: Act
     ? []
     : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
   if (!value.postalAddress) problems.push({ code: 'required', path: 'postalAddress' });
+  const { colour, mapPattern } = value.page;
+  if (contrastRatio(colour, paper) < readableRatio)
+    problems.push({ code: 'hard-to-read', path: 'page.colour', facts: { colour: readableOn(colour, paper) } });
+  const map = mapPattern ? readMapPattern(mapPattern) : null;
+  if (map && !map.ok) problems.push(...map.problems.map((problem) => ({ ...problem, path: 'page.mapPattern' })));
   value.webCalendars.forEach(({ pattern }, index) => {
     const read = readWebCalendarPattern(pattern);
     if (!read.ok)

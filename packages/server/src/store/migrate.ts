@@ -18,6 +18,7 @@ import * as said from './migrations/0016-said';
 import * as toInvite from './migrations/0017-to-invite';
 import * as beginning from './migrations/0018-beginning';
 import * as guests from './migrations/0019-guests';
+import * as housePicture from './migrations/0020-house-picture';
 
 interface Migration {
   readonly name: string;
@@ -45,6 +46,7 @@ const migrations: readonly Migration[] = [
   { name: '0017-to-invite', up: toInvite.up },
   { name: '0018-beginning', up: beginning.up },
   { name: '0019-guests', up: guests.up },
+  { name: '0020-house-picture', up: housePicture.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -14,6 +14,7 @@ import { fieldStore } from './fields';
 import { firingStore } from './firings';
 import { guestStore } from './guests';
 import { holdStore } from './holds';
+import { housePictureStore } from './house-picture';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
 import { dateStore } from './dates';
@@ -91,6 +92,7 @@ function subjects(db: Knex) {
     toInvite: toInviteStore(db),
     beginning: beginningStore(db),
     removals: removalStore(db),
+    housePicture: housePictureStore(db),
   };
 }
 

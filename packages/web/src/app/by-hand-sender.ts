@@ -1,7 +1,8 @@
 import { inject, Injectable } from '@angular/core';
+import { sayInstant } from './ui/say';
 import { switchMap, throwError, type Observable } from 'rxjs';
 import type { ByHand } from '@convite/contract';
-import { sayDistance, sayInstant } from '@convite/core';
+import { sayDistance } from '@convite/core';
 import { BoardApi } from './api/board';
 import { Session } from './api/session';
 import { Refused } from './refused';

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { sayInstant } from './ui/say';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { catchError, forkJoin, map, of, type Observable } from 'rxjs';
-import { sayInstant } from '@convite/core';
+
 import { AudienceApi } from './api/audience';
 import { BoardApi } from './api/board';
 import { EventsApi } from './api/events';

@@ -7,6 +7,7 @@ import { Session } from './api/session';
 import { Strip } from './strip';
 import { Unsaved } from './ui/form/unsaved';
 import { PeopleSearch } from './ui/people-search';
+import { setManner } from './ui/say';
 import { Habits } from './ui/time/habits';
 
 /** The frame of every screen: the strip, the areas as plain words, the person. */
@@ -144,6 +145,7 @@ export class Shell {
       if (!house) return;
       this.habits.dayOrder.set(house.dayOrder);
       this.habits.firstWeekday.set(house.firstWeekday);
+      setManner({ order: house.dayOrder, clock: house.clock });
     });
   }
 

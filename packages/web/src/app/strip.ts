@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { sayInstant } from './ui/say';
 import type { Strip as Known } from '@convite/contract';
-import { sayDistance, sayInstant, standbyMs, type Channel } from '@convite/core';
+import { sayDistance, standbyMs, type Channel } from '@convite/core';
 import { BoardApi } from './api/board';
 import { reloadOn } from './api/live';
 import { Session } from './api/session';

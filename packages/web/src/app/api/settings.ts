@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
+import * as z from 'zod';
 import {
   about,
   apiKeys,
@@ -23,6 +24,9 @@ export class SettingsApi {
   private readonly client = inject(Client);
 
   get = (): Observable<Settings> => this.client.get('/settings', settings);
+  picture = (): Observable<{ url: string }> => this.client.get('/settings/picture', z.object({ url: z.string() }));
+  setPicture = (file: File): Observable<unknown> => this.client.tell('PUT', '/settings/picture', file);
+  removePicture = (): Observable<unknown> => this.client.tell('DELETE', '/settings/picture');
   save = (value: Settings): Observable<unknown> => this.client.tell('PUT', '/settings', value);
   team = (): Observable<TeamMember[]> => this.client.get('/team', members);
   invite = (member: NewMember): Observable<unknown> => this.client.tell('POST', '/team', member);

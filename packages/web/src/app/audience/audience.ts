@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { Router } from '@angular/router';
@@ -40,7 +41,7 @@ import { typed } from '../ui/typed';
         @if (subscribers.first()) {
           <span class="quiet">
             @if (total(); as total) {
-              {{ total.toLocaleString('en-GB') }} on {{ chosenName() }}
+              {{ sayNumber(total) }} on {{ chosenName() }}
             } @else {
               {{ chosenName() ? 'on ' + chosenName() : 'everybody, in the order they came' }}
             }
@@ -68,9 +69,7 @@ import { typed } from '../ui/typed';
           <cv-reading-problem [of]="lists" what="The lists" />
           @for (one of lists.value(); track one.id) {
             <button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)">
-              <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
-                one.count.toLocaleString('en-GB')
-              }}</span>
+              <span class="rtl-safe">{{ one.name }}</span><span class="number">{{ sayNumber(one.count) }}</span>
             </button>
           }
           @if (session.canMarket()) {
@@ -213,6 +212,7 @@ import { typed } from '../ui/typed';
   `,
 })
 export class Audience {
+  protected readonly sayNumber = sayNumber;
   protected readonly typed = typed;
   private readonly api = inject(AudienceApi);
   protected readonly session = inject(Session);

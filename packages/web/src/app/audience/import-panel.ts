@@ -8,6 +8,7 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
@@ -56,7 +57,7 @@ import { chosenFile, typed } from '../ui/typed';
         </div>
         @if (isLarge()) {
           <p class="note">
-            {{ text().length.toLocaleString('en-GB') }} characters.
+            {{ sayNumber(text().length) }} characters.
             <button class="link" type="button" (click)="type('')">Put something else here</button>
           </p>
         } @else {
@@ -102,8 +103,8 @@ import { chosenFile, typed } from '../ui/typed';
       <div class="stack" aria-live="polite">
         @if (result(); as it) {
           <p class="note good">
-            <strong>{{ it.added.toLocaleString('en-GB') }}</strong> added{{
-              it.already ? ', ' + it.already.toLocaleString('en-GB') + ' were on the list already' : ''
+            <strong>{{ sayNumber(it.added) }}</strong> added{{
+              it.already ? ', ' + sayNumber(it.already) + ' were on the list already' : ''
             }}.
           </p>
         } @else if (isLarge()) {
@@ -124,7 +125,7 @@ import { chosenFile, typed } from '../ui/typed';
             }
           </ul>
           @if (allProblems().length > shownProblems().length) {
-            <p class="small">and {{ (allProblems().length - shownProblems().length).toLocaleString('en-GB') }} more.</p>
+            <p class="small">and {{ sayNumber(allProblems().length - shownProblems().length) }} more.</p>
           }
         }
       </div>
@@ -147,6 +148,7 @@ import { chosenFile, typed } from '../ui/typed';
   `,
 })
 export class ImportPanel {
+  protected readonly sayNumber = sayNumber;
   protected readonly typed = typed;
   protected readonly chosenFile = chosenFile;
   private readonly api = inject(AudienceApi);
@@ -176,7 +178,7 @@ export class ImportPanel {
   /** Said before it is sent, with what to do. */
   protected readonly tooMuch = computed(() =>
     this.text().length > mostImported
-      ? `This is too much at once: ${this.text().length.toLocaleString('en-GB')} characters, and ${mostImported.toLocaleString('en-GB')} at most (about 50,000 people). Split it, and add the parts one after the other.`
+      ? `This is too much at once: ${sayNumber(this.text().length)} characters, and ${sayNumber(mostImported)} at most (about 50,000 people). Split it, and add the parts one after the other.`
       : '',
   );
 

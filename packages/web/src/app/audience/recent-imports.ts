@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import type { ListImportRow } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
@@ -21,16 +22,16 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
         @for (row of rows(); track row.id) {
           <div class="import small">
             <span
-              ><strong>{{ row.total.toLocaleString('en-GB') }}</strong> people into
+              ><strong>{{ sayNumber(row.total) }}</strong> people into
               <strong class="rtl-safe">{{ row.listName }}</strong>
               <span class="quiet">&ngsp;· {{ row.by }}, <cv-when [at]="row.startedAt" [zone]="zone" /></span
             ></span>
             <span class="number" role="status"
               >{{ words[row.state] }}
               @if (row.state === 'running' || row.state === 'stopped') {
-                {{ row.position.toLocaleString('en-GB') }} of {{ row.total.toLocaleString('en-GB') }}
+                {{ sayNumber(row.position) }} of {{ sayNumber(row.total) }}
               } @else if (row.state === 'done') {
-                · {{ row.added.toLocaleString('en-GB') }} added, {{ row.already.toLocaleString('en-GB') }} were there
+                · {{ sayNumber(row.added) }} added, {{ sayNumber(row.already) }} were there
               }
             </span>
             @if (session.canMarket()) {
@@ -69,6 +70,7 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
   `,
 })
 export class RecentImports {
+  protected readonly sayNumber = sayNumber;
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);

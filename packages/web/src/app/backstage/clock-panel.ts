@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { sayInstant } from '../ui/say';
 import { MatButtonModule } from '@angular/material/button';
 import type { ClockState, MoveClock } from '@convite/contract';
-import { sayDistance, sayInstant } from '@convite/core';
+import { sayDistance } from '@convite/core';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { SharedClock } from '../ui/shared-clock';

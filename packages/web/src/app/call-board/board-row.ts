@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { sayInstant, sayShortDay, sayTime } from '../ui/say';
 import { RouterLink } from '@angular/router';
 import type { Board, BoardItem } from '@convite/contract';
-import { sayInstant, sayTime, sayZone } from '@convite/core';
+import { sayZone, wallTimeAt } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
 import { ByHandSender } from '../by-hand-sender';
@@ -179,9 +180,7 @@ export class BoardRow {
 
   protected time(at: string): string {
     if (this.withDay())
-      return sayInstant(Date.parse(at), this.zone())
-        .replace(/ \d{4} /, ' ')
-        .replace(/ \S+$/, '');
+      return `${sayShortDay(wallTimeAt(Date.parse(at), this.zone()).slice(0, 10))} ${sayTime(Date.parse(at), this.zone())}`;
     return `${sayTime(Date.parse(at), this.zone())} ${sayZone(this.zone())}`;
   }
   protected now(): string {
@@ -202,7 +201,7 @@ export class BoardRow {
   /** Of a series, the date that it is for. */
   protected dateOf(item: BoardItem): string {
     const { occurrenceAt } = item;
-    const date = occurrenceAt ? sayInstant(Date.parse(occurrenceAt), this.zone()).split(' ').slice(0, 3).join(' ') : '';
+    const date = occurrenceAt ? sayShortDay(wallTimeAt(Date.parse(occurrenceAt), this.zone()).slice(0, 10)) : '';
     return [date, sayWhom(item, this.zone())]
       .filter(Boolean)
       .map((part) => `, ${part}`)

@@ -1,15 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal, viewChild } from '@angular/core';
+import { sayDay, sayNumber, sayShortDay } from '../ui/say';
 import { max } from 'd3-array';
 import { scaleBand, scaleLinear } from 'd3-scale';
-import { sayDay } from '@convite/core';
+
 import type { Board } from '@convite/contract';
 import { ChartFrame, type ChartPoint } from '../ui/chart/chart-frame';
-import { sayNumber } from '../ui/people-count';
 
 const height = 118;
 const margin = { top: 18, right: 8, bottom: 22, left: 44 };
 /** A day and month need so many pixels to stand beside the next. */
-const labelWidth = 46;
+const labelWidth = 62;
 
 /** Messages a day by channel over four weeks, the starts of events marked above. */
 @Component({
@@ -72,7 +72,7 @@ export class LoadChart {
       isToday: day === this.today(),
       label:
         (index - this.todayIndex()) % every === 0 && (x(day) ?? 0) + labelWidth / 2 < this.width()
-          ? sayDay(day).split(' ').slice(0, 2).join(' ')
+          ? sayShortDay(day)
           : '',
       title: [sayDay(day), `${email} emails, ${text} texts`, ...starts].join('\n'),
     }));

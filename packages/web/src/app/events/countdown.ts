@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { sayInstant, sayNumber, sayShortDay } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import type { CueFields, CueRow } from '@convite/contract';
-import { sayInstant, sayMoment } from '@convite/core';
+import { sayMoment, wallTimeAt } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
@@ -11,7 +12,7 @@ import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
-import { PeopleCount, sayNumber } from '../ui/people-count';
+import { PeopleCount } from '../ui/people-count';
 import { sayWhom } from '../ui/say-whom';
 import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
@@ -208,10 +209,7 @@ export class Countdown {
 
   protected sayLast = (at: string): string => sayInstant(Date.parse(at), this.current.detail()?.facts.zone ?? 'UTC');
   protected sayDate = (startAt: string): string =>
-    sayInstant(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC')
-      .split(' ')
-      .slice(0, 3)
-      .join(' ');
+    sayShortDay(wallTimeAt(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC').slice(0, 10));
   protected say({ moment }: CueRow): string {
     const field = moment.kind === 'own-date' ? this.fields.value().find(({ id }) => id === moment.field) : undefined;
     return sayMoment(moment, field?.name);

@@ -8,6 +8,7 @@ import {
   viewChild,
   untracked,
 } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { map } from 'rxjs';
 import { Router, RouterLink } from '@angular/router';
@@ -40,7 +41,6 @@ import { SettingsApi } from '../api/settings';
 import { Conflict } from '../ui/form/conflict';
 import { FormBar } from '../ui/form/form-bar';
 import { keepTyped } from '../ui/form/unsaved';
-import { sayNumber } from '../ui/people-count';
 import { SharedClock } from '../ui/shared-clock';
 import { Toast } from '../ui/toast';
 import { CurrentEvent } from './current-event';

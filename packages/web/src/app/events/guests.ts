@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { sayDay, sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource } from '@angular/core/rxjs-interop';
@@ -17,7 +18,7 @@ import {
   type GuestQuery,
   type GuestSelection,
 } from '@convite/contract';
-import { replyStates, sayDay, sayWhen, sayZone } from '@convite/core';
+import { replyStates, sayWhen, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -29,7 +30,6 @@ import { Filter, type FilterChoice } from '../ui/table/filter';
 import { rowSource } from '../ui/table/row-source';
 import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
 import { Confirm } from '../ui/confirm';
-import { sayNumber } from '../ui/people-count';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';

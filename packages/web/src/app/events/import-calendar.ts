@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -57,7 +58,7 @@ import { chosenFile, typed } from '../ui/typed';
         }
         @if (found(); as calendar) {
           <h3>
-            {{ calendar.total.toLocaleString('en-GB') }} {{ calendar.total === 1 ? 'event' : 'events' }}
+            {{ sayNumber(calendar.total) }} {{ calendar.total === 1 ? 'event' : 'events' }}
             {{ calendar.name && 'in “' + calendar.name + '”' }}
           </h3>
           @if (calendar.events.length) {
@@ -116,7 +117,7 @@ import { chosenFile, typed } from '../ui/typed';
               >
               <mat-checkbox [checked]="publish()" (change)="publish.set(!publish())">Publish them at once</mat-checkbox>
               <button matButton="filled" class="push" [disabled]="isBusy() || chosenCount() === 0" (click)="take()">
-                Import {{ chosenCount().toLocaleString('en-GB') }} {{ chosenCount() === 1 ? 'event' : 'events' }}
+                Import {{ sayNumber(chosenCount()) }} {{ chosenCount() === 1 ? 'event' : 'events' }}
               </button>
             </div>
             @if (importing()) {
@@ -160,6 +161,7 @@ import { chosenFile, typed } from '../ui/typed';
   `,
 })
 export class ImportCalendar {
+  protected readonly sayNumber = sayNumber;
   protected readonly typed = typed;
   protected readonly chosenFile = chosenFile;
   private readonly api = inject(CalendarsApi);

@@ -10,6 +10,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
@@ -22,7 +23,6 @@ import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-coun
 import { Confirm, type Sending } from '../ui/confirm';
 import { FormBar } from '../ui/form/form-bar';
 import { isSame } from '../ui/is-same';
-import { sayNumber } from '../ui/people-count';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
 import { PeopleToInvite } from './people-to-invite';

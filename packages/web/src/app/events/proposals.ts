@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { sayInstant } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { EventDetail, Proposal } from '@convite/contract';
-import { findOccurrence, sayInstant } from '@convite/core';
+import { findOccurrence } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { sayInstant } from '../ui/say';
 import { scaleSymlog } from 'd3-scale';
 import type { CueRow } from '@convite/contract';
-import { sayInstant } from '@convite/core';
+
 import { sayPeople } from '../ui/people-count';
 import { SharedClock } from '../ui/shared-clock';
 

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { sayDay } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import type { LocatedProblem } from '@convite/contract';
@@ -11,7 +12,6 @@ import {
   plainRule,
   readRule,
   ruleOf,
-  sayDay,
   sayRepeats,
   sayRule,
   startOf,

@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { sayDay, sayInstant } from '../ui/say';
 import { RouterLink } from '@angular/router';
 import { max } from 'd3-array';
 import { scaleLinear, scaleTime } from 'd3-scale';
-import { addDays, sayDay, sayInstant, wallTimeAt } from '@convite/core';
+import { addDays, wallTimeAt } from '@convite/core';
 import type { EventYear } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';

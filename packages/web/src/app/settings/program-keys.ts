@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { sayInstant } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
 import { map, type Observable } from 'rxjs';
 import { keyDays } from '@convite/contract';
-import { sayInstant } from '@convite/core';
+
 import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';

@@ -24,6 +24,8 @@ const settings: Settings = {
   topics: ['stars', 'open days'],
   allowPrivateAddresses: false,
   dayOrder: 'day-first',
+  clock: '24',
+  page: { colour: '#4a2545', mapPattern: '' },
   firstWeekday: 1,
   requiresSecondFactor: false,
 };
@@ -38,6 +40,7 @@ describe('SettingsPage', () => {
     const saved: Settings[] = [];
     const api = {
       get: () => of(settings),
+      picture: () => of({ url: '' }),
       about: () => of({ zoneData: '2026b', zones: 597 }),
       team: () =>
         of([

@@ -8,7 +8,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
-import { webCalendarVariables, type DayOrder } from '@convite/core';
+import { webCalendarVariables, type Clock, type DayOrder } from '@convite/core';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
@@ -21,6 +21,7 @@ import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
 import { AuditLog } from './audit-log';
 import { samplePattern } from './sample-pattern';
+import { HousePicture } from './house-picture';
 import { ProgramKeys } from './program-keys';
 import { Team } from './team';
 
@@ -31,6 +32,7 @@ import { Team } from './team';
     AuditLog,
     FieldProblem,
     FormBar,
+    HousePicture,
     MatButtonModule,
     MatCheckboxModule,
     MatFormFieldModule,
@@ -87,6 +89,8 @@ export class SettingsPage {
     topics: '',
     allowPrivateAddresses: false,
     dayOrder: this.fb.control<DayOrder>('day-first'),
+    page: this.fb.group({ colour: '#4a2545', mapPattern: '' }),
+    clock: this.fb.control<Clock>('24'),
     firstWeekday: this.fb.control<1 | 7>(1),
     requiresSecondFactor: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { sayNumber } from './say';
 import { RouterLink } from '@angular/router';
 import { of, type Observable } from 'rxjs';
 import type { AudienceCount as Count, Person } from '@convite/contract';
 import { Panel } from './panel';
-import { sayNumber } from './people-count';
+
 import { Cell, type Column } from './table/column';
 import { rowSource, type PageOf } from './table/row-source';
 import { Table } from './table/table';

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, input, model, signal } from '@angular/core';
+import { sayNumber } from './say';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatChipsModule } from '@angular/material/chips';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import type { List } from '@convite/contract';
-import { sayNumber } from './people-count';
+
 import { typed } from './typed';
 
 const mostOffered = 8;

@@ -1,10 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { Tally } from '@convite/contract';
 import type { FiringState } from '@convite/core';
+import { sayNumber } from './say';
 import { SharedClock } from './shared-clock';
-
-const number = new Intl.NumberFormat('en');
-export const sayNumber = (n: number): string => number.format(n);
 
 const firedStates: readonly FiringState[] = ['sending', 'done', 'failed'];
 

@@ -1,4 +1,5 @@
-import { sayDay, sayInstant, sayZone } from '@convite/core';
+import { sayZone } from '@convite/core';
+import { sayDay, sayInstant } from './say';
 
 /** For whom of its audience a firing is, where it is not for all of it at once. @param zone in which times are said */
 export function sayWhom(

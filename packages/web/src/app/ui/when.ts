@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { sayDistance, sayInstant } from '@convite/core';
+import { sayDay, sayInstant, sayShortDay, sayShortInstant } from './say';
+import { sayDistance, sayZone, wallTimeAt } from '@convite/core';
 import { SharedClock } from './shared-clock';
 
 /** An instant as people need it: relative and absolute together, always with the zone. */
@@ -32,9 +33,9 @@ export class When {
   protected readonly absolute = computed(() => {
     const atMs = Date.parse(this.at());
     const isNear = Math.abs(atMs - this.clock.nowMs()) < halfYearMs;
-    const whole = sayInstant(atMs, this.zone());
-    const said = isNear ? whole.replace(/ \d{4} /, ' ') : whole;
-    return this.dayOnly() ? said.replace(/ \d\d:\d\d /, ' ') : said;
+    if (!this.dayOnly()) return (isNear ? sayShortInstant : sayInstant)(atMs, this.zone());
+    const day = wallTimeAt(atMs, this.zone()).slice(0, 10);
+    return `${(isNear ? sayShortDay : sayDay)(day)} ${sayZone(this.zone())}`;
   });
   protected readonly relative = computed(() => sayDistance(this.clock.nowMs(), Date.parse(this.at()), this.zone()));
 }

@@ -12,6 +12,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { sayNumber } from '../say';
 import { NgTemplateOutlet } from '@angular/common';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -65,6 +66,7 @@ const pickColumn = 'cv-pick';
   styleUrl: './table.scss',
 })
 export class Table<T extends Row> {
+  protected readonly sayNumber = sayNumber;
   readonly source = input.required<RowSource<T>>();
   readonly columns = input.required<readonly Column[]>();
   /** What it lists, for those who hear it. */
@@ -108,9 +110,9 @@ export class Table<T extends Row> {
   protected readonly said = computed(() => {
     const [count, total] = [this.source().rows().length, this.total()];
     if (count === 0) return '';
-    const shown = count.toLocaleString('en-GB');
+    const shown = sayNumber(count);
     if (total === null || total < count) return this.source().hasMore() ? `1 to ${shown}, and more` : `${shown} in all`;
-    return total === count ? `${shown} in all` : `1 to ${shown} of ${total.toLocaleString('en-GB')}`;
+    return total === count ? `${shown} in all` : `1 to ${shown} of ${sayNumber(total)}`;
   });
   protected readonly pickedCount = computed(() => {
     const picked = this.picked();

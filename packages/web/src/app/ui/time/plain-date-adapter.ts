@@ -1,7 +1,8 @@
 import { inject, Injectable } from '@angular/core';
+import { sayDay } from '../say';
 import { DateAdapter, type MatDateFormats } from '@angular/material/core';
 import { Temporal } from 'temporal-polyfill';
-import { isDay, readTypedTime, sayDay, sayWeekday } from '@convite/core';
+import { isDay, readTypedTime, sayWeekday } from '@convite/core';
 import { SharedClock } from '../shared-clock';
 import { Habits } from './habits';
 

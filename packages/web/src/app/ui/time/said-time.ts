@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { isDay, isWallTime, oddityOf, sayDay } from '@convite/core';
+import { sayClock, sayDay } from '../say';
+import { isDay, isWallTime, oddityOf } from '@convite/core';
 
 /**
  * Says a day or time that is typed as people say it, with its weekday, since browsers write dates in an order of their
@@ -34,13 +35,13 @@ export class SaidTime {
   protected readonly words = computed(() => {
     const wall = this.wall();
     if (isDay(wall)) return sayDay(wall);
-    return isWallTime(wall) ? `${sayDay(wall.slice(0, 10))} ${wall.slice(11)}` : '';
+    return isWallTime(wall) ? `${sayDay(wall.slice(0, 10))} ${sayClock(wall.slice(11))}` : '';
   });
   protected readonly odd = computed(() => {
     const odd = oddityOf(this.wall(), this.zone());
     if (!odd) return '';
     return odd.kind === 'twice'
       ? 'Clocks are put back: this time comes twice. The first is meant.'
-      : `Clocks are put forward over this time: it means ${odd.means.slice(11)}.`;
+      : `Clocks are put forward over this time: it means ${sayClock(odd.means.slice(11))}.`;
   });
 }

@@ -9,6 +9,7 @@ import {
   model,
   signal,
 } from '@angular/core';
+import { sayClock, sayDay } from '../say';
 import { NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { DateAdapter, MAT_DATE_FORMATS } from '@angular/material/core';
@@ -16,7 +17,7 @@ import { MatDatepickerModule, type MatDatepickerInputEvent } from '@angular/mate
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { Temporal } from 'temporal-polyfill';
-import { isDay, isWallTime, readTypedTime, sayDay, wallTimeAt } from '@convite/core';
+import { isDay, isWallTime, readTypedTime, wallTimeAt } from '@convite/core';
 import { SharedClock } from '../shared-clock';
 import { typed } from '../typed';
 import { Habits } from './habits';
@@ -153,7 +154,7 @@ export class TimeField implements ControlValueAccessor {
   }
   private sayValue(value: string): string {
     if (isDay(value)) return sayDay(value);
-    return isWallTime(value) ? `${sayDay(value.slice(0, 10))} ${value.slice(11)}` : value;
+    return isWallTime(value) ? `${sayDay(value.slice(0, 10))} ${sayClock(value.slice(11))}` : value;
   }
   private set(value: string): void {
     this.value.set(value);
