@@ -25,6 +25,9 @@ const screens = [
   ...['house', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map((one) => `/settings/${one}`),
 ];
 
+// Pages are looked at hundreds of times: writing each of them down would take longer than looking.
+test.use({ trace: 'off' });
+
 type Scheme = 'light' | 'dark';
 
 /** Dark and light differ in their colours alone: the dark screens are looked at for contrast. */

@@ -2,6 +2,7 @@
 // `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table.
 // `npm run bench -- scale [people] [deliveries]`: what every screen asks, in a house that has grown large.
 // `npm run bench -- galera [people]`: a cluster of three nodes, one of which is killed while 20,000 messages go out.
+// `npm run bench -- screens`: how long each screen of the demonstration takes in a browser.
 import { spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -14,6 +15,10 @@ const { logIn, openStage } = await import('./tools/processes.mjs');
 
 const port = Number(process.env.CONVITE_BENCH_PORT ?? 4800);
 const [which, ...rest] = process.argv.slice(2);
+if (which === 'screens') {
+  const { benchScreens } = await import('./bench-screens.mjs');
+  process.exit(await benchScreens());
+}
 if (which === 'galera') {
   const { benchGalera } = await import('./bench-galera.mjs');
   process.exit(await benchGalera(Number(rest[0] ?? 20_000), port));

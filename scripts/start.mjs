@@ -7,7 +7,7 @@ import { giveUp, needFreePort, needModules, needNode, needProgram, root } from '
 
 if (process.argv.includes('--help')) {
   console.log(
-    'npm start              start Convite with its demonstration\nnpm start -- --fresh   begin again with a new demonstration\n\nCONVITE_PORT (4100)    the address; the next ports are used too\nCONVITE_DATA (.data)   the private folder\nDATABASE_URL           use this database and start none',
+    'npm start              start Convite with its demonstration\nnpm start -- --fresh   begin again with a new demonstration\nnpm start -- --empty   begin again with an empty house, as a newcomer finds it\n\nCONVITE_PORT (4100)    the address; the next ports are used too\nCONVITE_DATA (.data)   the private folder\nDATABASE_URL           use this database and start none',
   );
   process.exit(0);
 }
@@ -21,17 +21,18 @@ needNode();
 if (!databaseUrl) needProgram('mariadbd', 'mariadb-server');
 needModules();
 const { buildServer, buildWeb } = await import('./tools/build.mjs');
-const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
+const { emptyHouse, portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
 const { openStage } = await import('./tools/processes.mjs');
 await buildServer();
 await buildWeb();
 
 // Ends what a killed start left behind, before its ports are asked for.
 openStage(join(folder, 'pids.json'));
-if (process.argv.includes('--fresh')) {
+const isEmpty = process.argv.includes('--empty');
+if (isEmpty || process.argv.includes('--fresh')) {
   if (databaseUrl)
     giveUp(
-      '--fresh empties only the database that Convite starts itself. Empty yours by hand, or leave DATABASE_URL unset.',
+      '--fresh and --empty empty only the database that Convite starts itself. Empty yours by hand, or leave DATABASE_URL unset.',
     );
   rmSync(folder, { recursive: true, force: true });
 }
@@ -47,6 +48,7 @@ const ensemble = await startEnsemble({
   ports,
   databaseUrl,
   secret: secretOf(folder),
+  ...(isEmpty && { env: emptyHouse }),
   onCrash: (name, how) =>
     console.error(
       `\nThe ${name} process ended (${how}); see ${join(folder, 'log', `${name}.log`)}. Stop with Ctrl+C and start again.`,
@@ -56,9 +58,11 @@ const ensemble = await startEnsemble({
 console.log(`
 Convite is up:   ${ensemble.url}
 
-Sign in as       marketer@serradabruma.example
-                 owner@serradabruma.example
-                 viewer@serradabruma.example
+Sign in as       ${
+  isEmpty
+    ? emptyHouse.OWNER_EMAIL
+    : ['marketer', 'owner', 'viewer'].map((role) => `${role}@serradabruma.example`).join('\n                 ')
+}
 with             under-the-stars
 
 Logs are in ${join(folder, 'log')}. Ctrl+C ends everything.`);

@@ -20,7 +20,7 @@ needProgram('chromium', 'chromium');
 needModules();
 const { buildServer, buildWeb, ng } = await import('./tools/build.mjs');
 const { startDatabase } = await import('./tools/database.mjs');
-const { portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
+const { emptyHouse, portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
 const { logIn, openStage } = await import('./tools/processes.mjs');
 
 openStage(join(folder, 'pids.json'));
@@ -29,6 +29,8 @@ rmSync(folder, { recursive: true, force: true });
 mkdirSync(join(folder, 'log'), { recursive: true });
 const stage = openStage(join(folder, 'pids.json'));
 let ensemble = null;
+// A house without the demonstration beside it, for a newcomer.
+let empty = null;
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void finish(1));
 
 const parts = {
@@ -71,11 +73,19 @@ const parts = {
     const ports = portsFrom(base + 100);
     for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
     ensemble = await startEnsemble({ folder: join(folder, 'e2e'), ports, secret: 'only for tests '.repeat(3) });
+    const besidePorts = portsFrom(base + 200);
+    for (const port of Object.values(besidePorts)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
+    empty = await startEnsemble({
+      folder: join(folder, 'e2e-empty'),
+      ports: besidePorts,
+      secret: 'only for tests '.repeat(3),
+      env: emptyHouse,
+    });
     const output = await run(
       limits.e2e,
       'npx',
       ['playwright', 'test', '-c', 'e2e', ...(process.env.E2E_ONLY ? [process.env.E2E_ONLY] : [])],
-      { E2E_URL: ensemble.url },
+      { E2E_URL: ensemble.url, E2E_EMPTY_URL: empty.url },
     );
     const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
     add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
@@ -98,6 +108,7 @@ await finish(tally.failed || tally.passed === 0 ? 1 : 0);
 
 async function finish(code) {
   await ensemble?.stop();
+  await empty?.stop();
   await stage.stopAll();
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   process.exit(code);

@@ -39,6 +39,13 @@ export function environment({ ports, databaseUrl, secret, folder }) {
   };
 }
 
+/** A house without the demonstration, as a newcomer finds it. */
+export const emptyHouse = {
+  CONVITE_DEMO: 'false',
+  OWNER_EMAIL: 'owner@house.example',
+  OWNER_PASSWORD: 'under-the-stars',
+};
+
 /** Starts everything, waits until it answers, and returns how to stop it. */
 export async function startEnsemble({ folder, ports, secret, databaseUrl, env: more = {}, workers = 1, onCrash }) {
   mkdirSync(join(folder, 'log'), { recursive: true });

@@ -13,6 +13,7 @@ export type Mailbox = z.infer<typeof mailbox>;
 
 export const mailSummary = z.object({
   id: z.string(),
+  to: z.string(),
   at: z.string(),
   from: z.string(),
   subject: z.string(),
@@ -22,7 +23,6 @@ export const mailSummaries = z.array(mailSummary);
 export type MailSummary = z.infer<typeof mailSummary>;
 
 export const mailMessage = mailSummary.extend({
-  to: z.string(),
   envelopeFrom: z.string(),
   html: z.string(),
   text: z.string(),

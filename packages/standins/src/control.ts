@@ -12,6 +12,9 @@ export function controlRoutes(store: MailStore, faults: Faults, outgoing: Outgoi
   routes.get('/mailboxes', (request, response) => {
     response.json(store.mailboxes(typeof request.query['search'] === 'string' ? request.query['search'] : ''));
   });
+  routes.get('/latest', (request, response) => {
+    response.json(store.latest(typeof request.query['search'] === 'string' ? request.query['search'] : ''));
+  });
   routes.get('/mailboxes/:address', (request, response) => {
     response.json(store.messages(request.params.address).reverse());
   });

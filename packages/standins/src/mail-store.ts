@@ -20,6 +20,8 @@ export interface MailStore {
   add(raw: Buffer, envelopeFrom: string, recipients: readonly string[]): Promise<MailSummary[]>;
   mailboxes(search: string): { address: string; count: number; lastAt: string; lastSubject: string }[];
   messages(address: string): MailSummary[];
+  /** What came last, to whomever, the latest first. */
+  latest(search: string): MailSummary[];
   find(id: string): MailSummary | undefined;
   raw(id: string): Promise<Buffer>;
 }
@@ -31,11 +33,13 @@ export function openMailStore(dataDir: string): MailStore {
   const indexFile = join(dataDir, 'mail.ndjson');
   const byAddress = new Map<string, MailSummary[]>();
   const byId = new Map<string, MailSummary>();
+  const inOrder: MailSummary[] = [];
   const remember = (summary: MailSummary): void => {
     const box = byAddress.get(summary.to);
     if (box) box.push(summary);
     else byAddress.set(summary.to, [summary]);
     byId.set(summary.id, summary);
+    inOrder.push(summary);
   };
   if (existsSync(indexFile)) {
     for (const line of readFileSync(indexFile, 'utf8').split('\n')) if (line) remember(JSON.parse(line) as MailSummary);
@@ -66,6 +70,15 @@ export function openMailStore(dataDir: string): MailStore {
         })
         .sort((a, b) => b.lastAt.localeCompare(a.lastAt))
         .slice(0, mostShown);
+    },
+    latest(search) {
+      const wanted = search.toLowerCase();
+      const found: MailSummary[] = [];
+      for (let at = inOrder.length - 1; at >= 0 && found.length < mostShown; at -= 1) {
+        const one = inOrder[at];
+        if (one && `${one.to} ${one.subject}`.toLowerCase().includes(wanted)) found.push(one);
+      }
+      return found;
     },
     messages: (address) => [...(byAddress.get(address.toLowerCase()) ?? [])],
     find: (id) => byId.get(id),

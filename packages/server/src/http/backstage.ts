@@ -41,6 +41,9 @@ export function backstageRoutes(context: Context, clock: ShiftableClock, standin
   routes.get('/mailboxes', async (request, response) => {
     response.json(await ask(mailboxes, `/mailboxes?search=${part(request.query['search'] ?? '')}`));
   });
+  routes.get('/latest', async (request, response) => {
+    response.json(await ask(mailSummaries, `/latest?search=${part(request.query['search'] ?? '')}`));
+  });
   routes.get('/mailboxes/:address', async (request, response) => {
     response.json(await ask(mailSummaries, `/mailboxes/${part(request.params['address'])}`));
   });

@@ -28,6 +28,9 @@ export class BackstageApi {
   private readonly client = inject(Client);
 
   mailboxes = (search: string): Observable<Mailbox[]> => this.client.get('/backstage/mailboxes', mailboxes, { search });
+  /** What arrived last, in whosever mailbox. */
+  latest = (search: string): Observable<MailSummary[]> =>
+    this.client.get('/backstage/latest', mailSummaries, { search });
   mailbox = (address: string): Observable<MailSummary[]> =>
     this.client.get(`/backstage/mailboxes/${encodeURIComponent(address)}`, mailSummaries);
   message = (id: string): Observable<MailMessage> => this.client.get(`/backstage/mail/${id}`, mailMessage);

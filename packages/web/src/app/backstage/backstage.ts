@@ -15,7 +15,8 @@ import { Phones } from './phones';
         <h1>Backstage</h1>
         <span class="quiet">the simulated outside world; nothing here reaches a real person</span>
       </div>
-      <div class="halves top"><cv-clock-panel /><cv-fault-panel /></div>
+      <cv-clock-panel />
+      <cv-fault-panel />
       <div class="choice" role="group" aria-label="Look at">
         <button [attr.aria-pressed]="view() === 'mail'" (click)="view.set('mail')">Mailboxes and calendars</button>
         <button [attr.aria-pressed]="view() === 'phones'" (click)="view.set('phones')">Phones</button>

@@ -14,22 +14,22 @@ import { Toast } from '../ui/toast';
   imports: [MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section class="sheet stack" aria-label="Clock">
+    <section class="sheet" aria-label="Clock">
       <div class="row">
         <h2>Clock</h2>
         <strong>{{ nowText() }}</strong>
         @if (aheadText()) {
           <span class="quiet small">{{ aheadText() }} of real time</span>
         }
+        @if (session.canMarket()) {
+          <span class="row push">
+            <button matButton="filled" (click)="move({ to: 'next' })" [disabled]="isBusy()">To the next cue</button>
+            <button matButton="outlined" (click)="move({ minutes: 10 })" [disabled]="isBusy()">+10 minutes</button>
+            <button matButton="outlined" (click)="move({ minutes: 60 })" [disabled]="isBusy()">+1 hour</button>
+            <button matButton="outlined" (click)="move({ minutes: 1440 })" [disabled]="isBusy()">+1 day</button>
+          </span>
+        }
       </div>
-      @if (session.canMarket()) {
-        <div class="row">
-          <button matButton="filled" (click)="move({ to: 'next' })" [disabled]="isBusy()">To the next cue</button>
-          <button matButton="outlined" (click)="move({ minutes: 10 })" [disabled]="isBusy()">+10 minutes</button>
-          <button matButton="outlined" (click)="move({ minutes: 60 })" [disabled]="isBusy()">+1 hour</button>
-          <button matButton="outlined" (click)="move({ minutes: 1440 })" [disabled]="isBusy()">+1 day</button>
-        </div>
-      }
       @if (state()?.stoppedFor; as why) {
         <p class="small note" role="status">The clock stopped for {{ why }}.</p>
       }

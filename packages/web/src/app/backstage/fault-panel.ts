@@ -28,9 +28,9 @@ const text: Readonly<Record<Faults['text'], string>> = {
   imports: [MatFormFieldModule, MatInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section class="sheet stack" aria-label="Faults">
+    <section class="row" aria-label="Faults">
       <h2>Faults</h2>
-      <mat-form-field subscriptSizing="dynamic"
+      <mat-form-field class="inline" subscriptSizing="dynamic"
         ><mat-label>The mail server works</mat-label
         ><select matNativeControl [disabled]="!session.canMarket()" (change)="setMail($event)">
           @for (option of mailOptions; track option[0]) {
@@ -38,7 +38,7 @@ const text: Readonly<Record<Faults['text'], string>> = {
           }
         </select></mat-form-field
       >
-      <mat-form-field subscriptSizing="dynamic"
+      <mat-form-field class="inline" subscriptSizing="dynamic"
         ><mat-label>The text gateway works</mat-label
         ><select matNativeControl [disabled]="!session.canMarket()" (change)="setText($event)">
           @for (option of textOptions; track option[0]) {

@@ -3,6 +3,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { debounceTime } from 'rxjs';
+import type { MailSummary } from '@convite/contract';
 import { BackstageApi } from '../api/backstage';
 import { Session } from '../api/session';
 import { When } from '../ui/when';
@@ -11,6 +12,8 @@ import { PersonCalendar } from './person-calendar';
 import { typed } from '../ui/typed';
 
 const lookEveryMs = 2000;
+/** So many the outside world shows at once. */
+const mostShown = 200;
 
 /** Every mailbox that got something; one opened, with its messages and the calendar that its owner sees. */
 @Component({
@@ -30,6 +33,11 @@ const lookEveryMs = 2000;
       /></mat-form-field>
       @if (boxes.hasValue()) {
         <ul class="boxes pick">
+          <li>
+            <button [attr.aria-pressed]="isLatest()" (click)="openLatest()">
+              <span class="address">Everything, the latest first</span>
+            </button>
+          </li>
           @for (box of boxes.value(); track box.address) {
             <li>
               <button [attr.aria-pressed]="address() === box.address" (click)="open(box.address)">
@@ -52,7 +60,29 @@ const lookEveryMs = 2000;
       }
     </section>
     <section class="stack" aria-label="Mailbox">
-      @if (address(); as address) {
+      @if (isLatest()) {
+        <h2>Everything, the latest first</h2>
+        <ul class="messages tall pick">
+          @for (message of latest(); track message.id) {
+            <li>
+              <button [attr.aria-pressed]="messageId() === message.id" (click)="read(message)">
+                <strong class="rtl-safe">{{ message.subject }}</strong><span class="quiet small"
+                  ><cv-when [at]="message.at" [zone]="zone"
+                /></span>
+                <span class="small whom">to {{ message.to }}</span>
+              </button>
+            </li>
+          } @empty {
+            <li class="empty">Nothing has arrived yet.</li>
+          }
+        </ul>
+        @if (latest().length >= mostShown) {
+          <p class="small quiet">The latest {{ mostShown }} are shown; find others by their mailbox.</p>
+        }
+        @if (messageId(); as id) {
+          <cv-mail-reader [id]="id" [address]="readAs()" />
+        }
+      } @else if (address(); as address) {
         <div class="row">
           <h2 class="wrap">{{ address }}</h2>
           <div class="choice push" role="group" aria-label="Show">
@@ -116,6 +146,13 @@ const lookEveryMs = 2000;
     .messages {
       max-height: 220px;
     }
+    .messages.tall {
+      max-height: 340px;
+    }
+    .whom {
+      grid-column: span 2;
+      overflow-wrap: anywhere;
+    }
   `,
 })
 export class Mailboxes {
@@ -123,7 +160,12 @@ export class Mailboxes {
   private readonly api = inject(BackstageApi);
   protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
   protected readonly search = signal('');
+  protected readonly mostShown = mostShown;
   protected readonly address = signal('');
+  /** What arrived last is looked at, instead of one mailbox. */
+  protected readonly isLatest = signal(true);
+  /** Whose message of those is read. */
+  protected readonly readAs = signal('');
   protected readonly messageId = signal('');
   protected readonly showCalendar = signal(false);
   protected readonly tick = signal(0);
@@ -136,6 +178,11 @@ export class Mailboxes {
     params: () => this.address() || undefined,
     stream: ({ params }) => this.api.mailbox(params),
   });
+  private readonly latestMail = rxResource({
+    params: () => (this.isLatest() ? this.settled() : undefined),
+    stream: ({ params }) => this.api.latest(params),
+  });
+  protected readonly latest = computed(() => (this.latestMail.hasValue() ? (this.latestMail.value() ?? []) : []));
   protected readonly messages = computed(() => (this.mailbox.hasValue() ? (this.mailbox.value() ?? []) : []));
 
   constructor() {
@@ -143,12 +190,23 @@ export class Mailboxes {
     const timer = setInterval(() => {
       this.boxes.reload();
       this.mailbox.reload();
+      this.latestMail.reload();
       this.tick.update((tick) => tick + 1);
     }, lookEveryMs);
     inject(DestroyRef).onDestroy(() => clearInterval(timer));
   }
 
+  protected openLatest(): void {
+    this.isLatest.set(true);
+    this.address.set('');
+    this.messageId.set('');
+  }
+  protected read({ id, to }: MailSummary): void {
+    this.readAs.set(to);
+    this.messageId.set(id);
+  }
   protected open(address: string): void {
+    this.isLatest.set(false);
     this.address.set(address);
     this.messageId.set('');
   }

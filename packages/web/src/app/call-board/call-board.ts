@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { OurWord } from '../ui/word';
 import { sayDay, sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatChipsModule } from '@angular/material/chips';
@@ -30,7 +31,18 @@ interface Day {
 /** The home view: everything due to go out, in time order, with a now-line, and beside it what needs a person. */
 @Component({
   selector: 'cv-call-board',
-  imports: [BeginningList, BoardRow, Chooser, Filter, MatChipsModule, LoadChart, MatButtonModule, NeedsYou, RouterLink],
+  imports: [
+    BeginningList,
+    BoardRow,
+    Chooser,
+    Filter,
+    LoadChart,
+    MatButtonModule,
+    MatChipsModule,
+    NeedsYou,
+    OurWord,
+    RouterLink,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './call-board.html',
   styles: `

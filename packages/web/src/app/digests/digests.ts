@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { OurWord } from '../ui/word';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
@@ -18,12 +19,14 @@ import { DigestForm } from './digest-form';
 /** Digests, each with its rhythm and its next issues as they would go out today. */
 @Component({
   selector: 'cv-digests',
-  imports: [DigestForm, MailBody, MatButtonModule, StateMark, When, PeopleCount],
+  imports: [DigestForm, MailBody, MatButtonModule, OurWord, PeopleCount, StateMark, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>Digests</h1>
+        <span class="quiet">what is coming up, to who asked for it</span>
+        <cv-word class="small quiet" word="issue">what an issue is</cv-word>
         @if (session.canMarket()) {
           <button matButton="filled" class="push" (click)="edit(null)">New digest</button>
         }

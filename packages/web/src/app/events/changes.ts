@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { OurWord } from '../ui/word';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { WordingText } from '@convite/contract';
@@ -15,7 +16,7 @@ import { Differences } from './differences';
 /** The versions, what differs, who holds which, and the notice that brings everybody up to date. */
 @Component({
   selector: 'cv-changes',
-  imports: [Differences, MatButtonModule, When, WordingFields],
+  imports: [Differences, MatButtonModule, OurWord, When, WordingFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -49,6 +50,7 @@ import { Differences } from './differences';
           <aside class="stack">
             <section class="sheet">
               <h2>Who holds which</h2>
+              <cv-word class="small quiet" word="holds version">what it is to hold a version</cv-word>
               @for (holder of it.holders; track holder.version) {
                 <div class="holder" [class.alarm]="holder.version !== event.version">
                   <span>version {{ holder.version }}</span

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { OurWord } from '../ui/word';
 import { sayInstant, sayNumber, sayShortDay } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
@@ -26,7 +27,7 @@ import { replyWords } from './reply-words';
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
-  imports: [CueEditor, MatButtonModule, Rail, StateMark, When, PeopleCount],
+  imports: [CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -40,6 +41,7 @@ import { replyWords } from './reply-words';
         />
         <div class="row">
           <h2>Cues</h2>
+          <cv-word class="small quiet" word="cue">what a cue is</cv-word>
           @if (session.canMarket() && event.status !== 'called-off') {
             <button matButton="filled" class="push" (click)="add()">Add a cue</button>
           }

@@ -110,15 +110,17 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
               (change)="set({ categories: listOf(typed($event)) })"
           /></mat-form-field>
         </div>
-        <label class="part"
-          >Colour
-          <select (change)="set({ colour: typed($event) })">
-            <option value="">none</option>
-            @for (colour of colours; track colour) {
-              <option [value]="colour" [selected]="colour === entry().colour">{{ colour }}</option>
-            }
-          </select></label
-        >
+        <div>
+          <mat-form-field subscriptSizing="dynamic"
+            ><mat-label>Colour</mat-label
+            ><select matNativeControl (change)="set({ colour: typed($event) })">
+              <option value="">none</option>
+              @for (colour of colours; track colour) {
+                <option [value]="colour" [selected]="colour === entry().colour">{{ colour }}</option>
+              }
+            </select></mat-form-field
+          >
+        </div>
         <div>
           <mat-form-field subscriptSizing="dynamic"
             ><mat-label>Picture, by its address</mat-label
@@ -149,7 +151,7 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
   styles: `
     .grid {
       display: grid;
-      grid-template-columns: 1fr 1fr;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
       gap: 6px 18px;
     }
     .alarms {
@@ -162,13 +164,10 @@ const usualAlarms = [10, 30, 60, 120, 1440, 10_080];
       display: grid;
       gap: 3px;
     }
-    input:not([type='checkbox']),
-    select,
-    textarea {
-      width: 100%;
-    }
-    input[type='number'] {
-      width: 80px;
+    @media (max-width: 700px) {
+      .grid {
+        grid-template-columns: minmax(0, 1fr);
+      }
     }
   `,
 })

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { OurWord } from '../ui/word';
 import { sayDay, sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -74,6 +75,7 @@ const reasons: Readonly<Record<string, string>> = {
     MatButtonModule,
     MatFormFieldModule,
     MatInputModule,
+    OurWord,
     OwnTimes,
     Proposals,
     Table,

@@ -24,16 +24,16 @@ const mostOffered = 8;
             <button matChipRemove [attr.aria-label]="'Without ' + one.name">×</button>
           </mat-chip-row>
         }
-        <input
-          #field
-          [attr.aria-label]="label()"
-          [placeholder]="lists().length ? 'type a list’s name' : 'there is no list yet'"
-          [matChipInputFor]="grid"
-          [matAutocomplete]="auto"
-          [disabled]="disabled()"
-          (input)="text.set(typed($event))"
-        />
       </mat-chip-grid>
+      <input
+        #field
+        [attr.aria-label]="label()"
+        [placeholder]="lists().length ? 'type a list’s name' : 'there is no list yet'"
+        [matChipInputFor]="grid"
+        [matAutocomplete]="auto"
+        [disabled]="disabled()"
+        (input)="text.set(typed($event))"
+      />
     </mat-form-field>
     <mat-autocomplete
       #auto="matAutocomplete"
