@@ -81,7 +81,14 @@ export class Finder {
       to('Digests', '/digests'),
       to('Audience', '/audience'),
       ...(this.session.me()?.hasBackstage ? [to('Backstage', '/backstage')] : []),
-      to('Settings', '/settings'),
+      ...[
+        ['the house', 'house'],
+        ['senders and pace', 'senders'],
+        ['web calendars', 'calendars'],
+        ['signing in', 'signing-in'],
+        ['the team', 'team'],
+        ['the audit log', 'log'],
+      ].map(([name, section]) => to(`Settings: ${name}`, `/settings/${section}`)),
       to('Your account', '/account'),
       ...(this.session.canMarket() ? markets : []),
     ];

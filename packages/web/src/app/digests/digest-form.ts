@@ -28,6 +28,7 @@ import { keepTyped } from '../ui/form/unsaved';
 import { isSame } from '../ui/is-same';
 import { ListsField } from '../ui/lists-field';
 import { FieldProblem } from '../ui/field-problem';
+import { ClockField } from '../ui/time/clock-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { ReadingProblem } from '../ui/reading-problem';
 
@@ -35,6 +36,7 @@ import { ReadingProblem } from '../ui/reading-problem';
 @Component({
   selector: 'cv-digest-form',
   imports: [
+    ClockField,
     FieldProblem,
     FormBar,
     ListsField,

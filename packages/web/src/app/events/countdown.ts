@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { Cell, type Column } from '../ui/table/column';
+import { fixedRows } from '../ui/table/fixed-rows';
+import { Table } from '../ui/table/table';
 import { OurWord } from '../ui/word';
 import { sayInstant, sayNumber, sayShortDay } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
@@ -27,7 +30,7 @@ import { replyWords } from './reply-words';
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
-  imports: [CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, When],
+  imports: [Cell, CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -47,83 +50,70 @@ import { replyWords } from './reply-words';
           }
         </div>
         @if (rows().length) {
-          <div class="scroll" tabindex="0" role="region" aria-label="Cues">
-            <table class="list">
-              <thead>
-                <tr>
-                  <th>Cue</th>
-                  <th>Moment</th>
-                  <th>Fires</th>
-                  <th>By</th>
-                  <th>For</th>
-                  <th class="number">People</th>
-                  <th>State</th>
-                  <th>Look at</th>
-                  <th></th>
-                </tr>
-              </thead>
-              <tbody>
-                @for (cue of rows(); track cue.id) {
-                  <tr [class.chosen]="chosen()?.id === cue.id">
-                    <td>
-                      <button class="link" (click)="open(cue)">
-                        <strong>{{ cue.name }}</strong>
-                      </button>
-                    </td>
-                    <td>{{ say(cue) }}</td>
-                    <td>
-                      <cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" />
-                      @if (whom(cue); as who) {
-                        <div class="small quiet whom">
-                          for {{ who }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
-                        </div>
-                      }
-                    </td>
-                    <td>{{ cue.channel }}</td>
-                    <td>{{ audience(cue) }}</td>
-                    <td class="number">
-                      <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
-                    </td>
-                    <td>
-                      <cv-state [state]="cue.firing.state" />
-                      @if (cue.firing.tally.finishAt; as last) {
-                        <div class="small quiet note-text">the last leaves {{ sayLast(last) }}</div>
-                      }
-                      @if (cue.firing.note) {
-                        <div class="small quiet note-text">{{ cue.firing.note }}</div>
-                      }
-                    </td>
-                    <td>
-                      @for (hazard of cue.hazards; track hazard) {
-                        <div class="small alarm">{{ hazardText(hazard) }}</div>
-                      }
-                    </td>
-                    <td class="number">
-                      @if (session.canMarket()) {
-                        @switch (cue.firing.state) {
-                          @case ('set') {
-                            <button class="link small" (click)="stop(cue)">Hold</button>
-                          }
-                          @case ('standby') {
-                            <button class="link small" (click)="stop(cue)">Hold</button>
-                          }
-                          @case ('sending') {
-                            <button class="link small" (click)="stop(cue)">Hold</button>
-                          }
-                          @case ('missed') {
-                            <button class="link small" (click)="sendNow(cue)">Send now</button>
-                          }
-                          @case ('stopped') {
-                            <button class="link small" (click)="setAgain(cue)">Set again</button>
-                          }
-                        }
-                      }
-                    </td>
-                  </tr>
+          <cv-table
+            name="cues"
+            label="Cues"
+            [source]="list"
+            [columns]="columns"
+            [opens]="true"
+            [chosenId]="chosen()?.id ?? null"
+            (opened)="open($event)"
+          >
+            <ng-template cvCell="cue" [cvCellOf]="list" let-cue>
+              <button class="link" (click)="open(cue)">
+                <strong>{{ cue.name }}</strong>
+              </button>
+            </ng-template>
+            <ng-template cvCell="moment" [cvCellOf]="list" let-cue>{{ say(cue) }}</ng-template>
+            <ng-template cvCell="fires" [cvCellOf]="list" let-cue>
+              <cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" />
+              @if (whom(cue); as who) {
+                <div class="small quiet whom">
+                  for {{ who }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
+                </div>
+              }
+            </ng-template>
+            <ng-template cvCell="by" [cvCellOf]="list" let-cue>{{ cue.channel }}</ng-template>
+            <ng-template cvCell="for" [cvCellOf]="list" let-cue>{{ audience(cue) }}</ng-template>
+            <ng-template cvCell="people" [cvCellOf]="list" let-cue>
+              <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
+            </ng-template>
+            <ng-template cvCell="state" [cvCellOf]="list" let-cue>
+              <cv-state [state]="cue.firing.state" />
+              @if (cue.firing.tally.finishAt; as last) {
+                <div class="small quiet note-text">the last leaves {{ sayLast(last) }}</div>
+              }
+              @if (cue.firing.note) {
+                <div class="small quiet note-text">{{ cue.firing.note }}</div>
+              }
+            </ng-template>
+            <ng-template cvCell="hazards" [cvCellOf]="list" let-cue>
+              @for (hazard of cue.hazards; track hazard) {
+                <div class="small alarm">{{ hazardText(hazard) }}</div>
+              }
+            </ng-template>
+            <ng-template cvCell="act" [cvCellOf]="list" let-cue>
+              @if (session.canMarket()) {
+                @switch (cue.firing.state) {
+                  @case ('set') {
+                    <button class="link small" (click)="stop(cue)">Hold</button>
+                  }
+                  @case ('standby') {
+                    <button class="link small" (click)="stop(cue)">Hold</button>
+                  }
+                  @case ('sending') {
+                    <button class="link small" (click)="stop(cue)">Hold</button>
+                  }
+                  @case ('missed') {
+                    <button class="link small" (click)="sendNow(cue)">Send now</button>
+                  }
+                  @case ('stopped') {
+                    <button class="link small" (click)="setAgain(cue)">Set again</button>
+                  }
                 }
-              </tbody>
-            </table>
-          </div>
+              }
+            </ng-template>
+          </cv-table>
         } @else {
           <div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>
         }
@@ -174,6 +164,18 @@ export class Countdown {
     stream: ({ params }) => this.api.cues(params),
   });
   protected readonly rows = computed(() => (this.cues.hasValue() ? (this.cues.value() ?? []) : []));
+  protected readonly list = fixedRows(this.rows);
+  protected readonly columns: readonly Column[] = [
+    { key: 'cue', label: 'Cue', onCard: 'title' },
+    { key: 'moment', label: 'Moment' },
+    { key: 'fires', label: 'Fires', onCard: 'fact' },
+    { key: 'by', label: 'By' },
+    { key: 'for', label: 'For' },
+    { key: 'people', label: 'People', isNumber: true },
+    { key: 'state', label: 'State', onCard: 'fact' },
+    { key: 'hazards', label: 'Look at', onCard: 'fact' },
+    { key: 'act', label: 'What to do', isLabelHidden: true, isNumber: true, onCard: 'fact' },
+  ];
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
   /** What was sent of a one-off cannot be changed; a cue of a series goes on with its next date. */

@@ -6,13 +6,14 @@ import { goesByZones, sayZone, units, type Moment, type OwnDateMoment, type Rela
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
 import { ReadingProblem } from '../ui/reading-problem';
+import { ClockField } from '../ui/time/clock-field';
 import { TimeField } from '../ui/time/time-field';
 import { isTicked, typed } from '../ui/typed';
 
 /** When a cue fires, as a sentence with boxes. */
 @Component({
   selector: 'cv-cue-moment',
-  imports: [MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, TimeField],
+  imports: [ClockField, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -85,9 +86,7 @@ import { isTicked, typed } from '../ui/typed';
         <span>at</span>
       }
       @if (time(); as at) {
-        <mat-form-field class="inline" subscriptSizing="dynamic"
-          ><input matInput type="time" aria-label="Clock time" [value]="at" (input)="setTime(typed($event) || '10:00')"
-        /></mat-form-field>
+        <cv-clock-field label="Clock time" [value]="at" (valueChange)="setTime($event)" />
       }
       @if (fixed(); as it) {
         <cv-time-field label="Date and time" [zone]="zone()" [value]="it.wall" (valueChange)="wall($event)" />

@@ -9,7 +9,7 @@ import { Session } from '../api/session';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { SettingsApi } from '../api/settings';
 import { Filter, type FilterChoice } from '../ui/table/filter';
-import { EventState } from './event-state';
+import { EventState } from '../ui/event-state';
 import { YearRibbon } from './year-ribbon';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';

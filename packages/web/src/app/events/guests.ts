@@ -28,6 +28,7 @@ import { LetterList } from '../ui/letter-list';
 import { SharedClock } from '../ui/shared-clock';
 import { Cell, type Column } from '../ui/table/column';
 import { Filter, type FilterChoice } from '../ui/table/filter';
+import { fixedRows } from '../ui/table/fixed-rows';
 import { rowSource } from '../ui/table/row-source';
 import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
 import { Confirm } from '../ui/confirm';
@@ -214,6 +215,15 @@ export class Guests {
       : null;
   });
   protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
+  protected readonly asideList = fixedRows(this.aside);
+  protected readonly asideColumns: readonly Column[] = [
+    { key: 'received', label: 'Received', onCard: 'fact' },
+    { key: 'from', label: 'From', onCard: 'title' },
+    { key: 'for', label: 'For', onCard: 'fact' },
+    { key: 'says', label: 'Says', onCard: 'fact' },
+    { key: 'why', label: 'Why it does not count', onCard: 'fact' },
+    { key: 'act', label: 'What to do', isLabelHidden: true, onCard: 'fact' },
+  ];
 
   constructor() {
     reloadOn(

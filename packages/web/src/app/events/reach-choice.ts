@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatRadioModule } from '@angular/material/radio';
 import type { EventReach } from '@convite/contract';
 
 export const reachWords: Readonly<Record<EventReach, string>> = {
@@ -16,47 +17,31 @@ const reaches = ['public', 'link', 'invited'] as const;
 /** Who may see an event. */
 @Component({
   selector: 'cv-reach-choice',
+  imports: [MatRadioModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <fieldset>
-      <legend>Who may see it</legend>
+    <h3 id="reach">Who may see it</h3>
+    <mat-radio-group
+      aria-labelledby="reach"
+      [value]="reach()"
+      [disabled]="disabled()"
+      (change)="chosen.emit($event.value)"
+    >
       @for (one of reaches; track one) {
-        <label class="check"
-          ><input
-            type="radio"
-            name="reach"
-            [checked]="reach() === one"
-            [disabled]="disabled()"
-            (change)="chosen.emit(one)"
-          />
-          <span
-            ><strong>{{ words[one] }}</strong
-            ><span class="quiet small">{{ sentences[one] }}</span></span
-          ></label
+        <mat-radio-button [value]="one"
+          ><strong>{{ words[one] }}</strong
+          ><span class="quiet small">{{ sentences[one] }}</span></mat-radio-button
         >
       }
-    </fieldset>
+    </mat-radio-group>
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0;
+    mat-radio-group {
       display: grid;
-      gap: 4px;
+      gap: 2px;
     }
-    legend {
-      font-weight: 600;
-      padding: 0 0 4px;
-    }
-    label {
-      align-items: start;
-    }
-    input {
-      margin-top: 5px;
-    }
-    label > span {
-      display: grid;
+    strong {
+      display: block;
     }
     strong::first-letter {
       text-transform: uppercase;

@@ -14,6 +14,7 @@ import { nobodyPicked, Table, type Picked } from '../ui/table/table';
 import { TimeField } from '../ui/time/time-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
+import { KitForms } from './kit-forms';
 import { When } from '../ui/when';
 
 interface Sample {
@@ -42,7 +43,19 @@ const samples = (after: number): PageOf<Sample> => ({
 /** Every piece of the kit in its states: how they are built, looked at and checked. In the demonstration only. */
 @Component({
   selector: 'cv-kit',
-  imports: [Cell, Chooser, FieldProblem, MatButtonModule, Panel, StateMark, Table, TimeField, When, ZoneField],
+  imports: [
+    Cell,
+    Chooser,
+    FieldProblem,
+    KitForms,
+    MatButtonModule,
+    Panel,
+    StateMark,
+    Table,
+    TimeField,
+    When,
+    ZoneField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main class="stack loose">
@@ -121,6 +134,7 @@ const samples = (after: number): PageOf<Sample> => ({
           <span empty>Nobody here yet. <button class="link">Add the first</button></span>
         </cv-table>
       </section>
+      <cv-kit-forms />
       @if (isOpen()) {
         <cv-panel label="Beside" (closed)="isOpen.set(false)"
           ><p>What was opened keeps its place. Esc goes back.</p></cv-panel

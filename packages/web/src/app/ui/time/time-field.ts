@@ -6,11 +6,10 @@ import {
   inject,
   input,
   linkedSignal,
-  model,
   signal,
 } from '@angular/core';
 import { sayClock, sayDay } from '../say';
-import { NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { DateAdapter, MAT_DATE_FORMATS } from '@angular/material/core';
 import { MatDatepickerModule, type MatDatepickerInputEvent } from '@angular/material/datepicker';
@@ -20,6 +19,7 @@ import type { Temporal } from 'temporal-polyfill';
 import { isDay, isWallTime, readTypedTime, wallTimeAt } from '@convite/core';
 import { SharedClock } from '../shared-clock';
 import { typed } from '../typed';
+import { TypedControl } from '../typed-control';
 import { Habits } from './habits';
 import { PlainDateAdapter, plainDateFormats, plainDateOf } from './plain-date-adapter';
 import { SaidTime } from './said-time';
@@ -73,19 +73,15 @@ import { SaidTime } from './said-time';
     }
   `,
 })
-export class TimeField implements ControlValueAccessor {
+export class TimeField extends TypedControl {
   private readonly clock = inject(SharedClock);
   private readonly habits = inject(Habits);
-  readonly label = input.required<string>();
   /** Says nothing below, where it stands in a row and is said elsewhere. */
   readonly isTerse = input(false);
   readonly kind = input<'time' | 'day'>('time');
   readonly zone = input('UTC');
 
   protected readonly typed = typed;
-  /** A day or a clock reading, or what was typed while it cannot be read. For forms without controls. */
-  readonly value = model('');
-  protected readonly isDisabled = signal(false);
   /** What stands in the field: while one types, that; else the value as people say it. */
   protected readonly shown = linkedSignal(() => this.sayValue(this.value()));
   protected readonly date = computed(() => plainDateOf(this.value().slice(0, 10)));
@@ -97,22 +93,8 @@ export class TimeField implements ControlValueAccessor {
       ? `${sayDay(value)}: at what time?`
       : `“${value.slice(0, 40)}” cannot be read. Try “27 nov 20:30”, “fri 20:30”, “tomorrow 9” or “+3d”.`;
   });
-  private changed: (value: string) => void = () => undefined;
-  private touched: () => void = () => undefined;
-
-  writeValue(value: string | null): void {
-    if (value === this.value()) return;
-    this.value.set(value ?? '');
+  protected override written(): void {
     this.isTyping.set(false);
-  }
-  registerOnChange(changed: (value: string) => void): void {
-    this.changed = changed;
-  }
-  registerOnTouched(touched: () => void): void {
-    this.touched = touched;
-  }
-  setDisabledState(isDisabled: boolean): void {
-    this.isDisabled.set(isDisabled);
   }
 
   protected type(text: string): void {
@@ -155,9 +137,5 @@ export class TimeField implements ControlValueAccessor {
   private sayValue(value: string): string {
     if (isDay(value)) return sayDay(value);
     return isWallTime(value) ? `${sayDay(value.slice(0, 10))} ${sayClock(value.slice(11))}` : value;
-  }
-  private set(value: string): void {
-    this.value.set(value);
-    this.changed(value);
   }
 }

@@ -1,11 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, forwardRef, inject, input, model, signal } from '@angular/core';
-import { NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, computed, forwardRef, inject } from '@angular/core';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { canonicalZone, findZones, isZone, sayZoneNow } from '@convite/core';
 import { SharedClock } from '../shared-clock';
 import { typed } from '../typed';
+import { TypedControl } from '../typed-control';
 
 const mostOffered = 8;
 
@@ -49,14 +50,10 @@ const mostOffered = 8;
     }
   `,
 })
-export class ZoneField implements ControlValueAccessor {
+export class ZoneField extends TypedControl {
   private readonly clock = inject(SharedClock);
-  readonly label = input.required<string>();
-  /** A zone's name, or what was typed while it is none. */
-  readonly value = model('');
 
   protected readonly typed = typed;
-  protected readonly isDisabled = signal(false);
   /** The clock ticks every second; zones change by the day. */
   private readonly hourMs = computed(() => Math.floor(this.clock.nowMs() / 3_600_000) * 3_600_000);
   protected readonly offered = computed(() => (isZone(this.value()) ? [] : findZones(this.value(), mostOffered)));
@@ -65,24 +62,4 @@ export class ZoneField implements ControlValueAccessor {
     return zone ? this.say(zone) : '';
   });
   protected readonly say = (zone: string): string => sayZoneNow(zone, this.hourMs());
-  private changed: (value: string) => void = () => undefined;
-  protected touched: () => void = () => undefined;
-
-  writeValue(value: string | null): void {
-    this.value.set(value ?? '');
-  }
-  registerOnChange(changed: (value: string) => void): void {
-    this.changed = changed;
-  }
-  registerOnTouched(touched: () => void): void {
-    this.touched = touched;
-  }
-  setDisabledState(isDisabled: boolean): void {
-    this.isDisabled.set(isDisabled);
-  }
-
-  protected set(value: string): void {
-    this.value.set(value);
-    this.changed(value);
-  }
 }
