@@ -155,7 +155,8 @@ test('shows the standby in the strip, and holds there', async () => {
   await page.getByRole('button', { name: 'Add a cue' }).click();
   await page.getByLabel('Name').fill('Held back');
   await page.getByText('Lists: also for, or leaving out').click();
-  await page.getByLabel(`Also for ${list}`).check();
+  await page.getByRole('combobox', { name: 'Also for the lists' }).fill(list);
+  await page.getByRole('option', { name: list }).click();
   const soon = await page.evaluate(async () => ((await (await fetch('/api/strip')).json()) as { now: string }).now);
   await page.getByLabel('Kind of moment').selectOption('fixed');
   await page.getByLabel('Date and time').fill(new Date(Date.parse(soon) + 5 * 60_000).toISOString().slice(0, 16));
@@ -303,7 +304,7 @@ async function addCue({ name, amount, unit, at, channel, everybody }: CueTyped):
   await page.getByRole('button', { name: 'Add a cue' }).click();
   const editor = page.getByRole('region', { name: 'Cue', exact: true });
   await editor.getByLabel('Name').fill(name);
-  await editor.getByRole('button', { name: channel, exact: true }).click();
+  await editor.getByRole('radio', { name: channel, exact: true }).click();
   await editor.getByLabel('How many').fill(amount);
   await editor.getByLabel('Unit').selectOption(unit);
   if (at) {

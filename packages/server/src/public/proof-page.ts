@@ -6,7 +6,7 @@ import { publicHouse, sendNotThere, writePage } from './page';
 
 /** Where somebody of the house says that mail from its sender arrived. Looking proves nothing: scanners fetch every link. */
 export function proofPageRoutes(routes: Router, context: Context): void {
-  const { store, links } = context;
+  const { links } = context;
   routes.get('/s/:token', async (request, response) => {
     const house = await publicHouse(context);
     const email = links.readProvenSender(request.params.token);
