@@ -7,7 +7,7 @@ import { refusedWords } from './registration-form';
 
 /** Where the owner of an address confirms that they registered. Looking confirms nothing: scanners fetch every link. */
 export function confirmPageRoutes(routes: Router, context: Context): void {
-  const { store, links } = context;
+  const { links } = context;
   const find = async (token: string) => {
     const id = links.readHold(token);
     return id === null ? null : findHold(context, id);

@@ -7,6 +7,7 @@ import { previewCue } from '../../services/countdown/cues';
 import { listDigests } from '../../services/digests/digests';
 import { listGuests } from '../../services/sending/invite';
 import { listCues } from '../../services/countdown/list-cues';
+import { readYear } from '../../services/events/event-year';
 import { listEvents } from '../../services/events/list-events';
 import type { Scale } from './fill';
 
@@ -49,6 +50,33 @@ export const asks: readonly Ask[] = [
     wantedMs: 200,
     mostRows: 1000,
     run: (context) => listGuests(context, 1, { occurrence: '', search: '', after: '', limit: 50 }),
+  },
+  {
+    what: 'guests, the latest answer first',
+    wantedMs: 200,
+    mostRows: 1000,
+    run: (context) => listGuests(context, 1, { occurrence: '', search: '', sort: 'answered', after: '', limit: 50 }),
+  },
+  {
+    what: 'guests who said yes, the latest first',
+    wantedMs: 200,
+    mostRows: 12_000,
+    run: (context) =>
+      listGuests(context, 1, {
+        occurrence: '',
+        search: '',
+        filter: 'accepted',
+        sort: 'answered',
+        after: '',
+        limit: 50,
+      }),
+  },
+  { what: 'a year of events', wantedMs: 200, mostRows: 7000, run: (context) => readYear(context) },
+  {
+    what: 'the board, texts alone',
+    wantedMs: 200,
+    mostRows: 12_000,
+    run: (context) => readBoard(context, { channel: 'text' }),
   },
   {
     what: 'count of a list of fifty',

@@ -13,13 +13,25 @@ import { EventState } from '../ui/event-state';
 import { YearRibbon } from './year-ribbon';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
+import { SavedViews, type View } from '../ui/table/saved-views';
 import { Table } from '../ui/table/table';
 import { When } from '../ui/when';
 
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
-  imports: [Cell, EventState, Filter, MatButtonModule, MatButtonToggleModule, RouterLink, Table, When, YearRibbon],
+  imports: [
+    Cell,
+    EventState,
+    Filter,
+    MatButtonModule,
+    MatButtonToggleModule,
+    RouterLink,
+    SavedViews,
+    Table,
+    When,
+    YearRibbon,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -54,6 +66,7 @@ import { When } from '../ui/when';
       >
         <cv-filter above none="" label="State" [choices]="states" [(value)]="status" />
         <cv-filter above none="" label="Topic" [choices]="topics()" [(value)]="topic" />
+        <cv-saved-views above name="events" [current]="view()" (chosen)="show($event)" />
         <span empty>{{
           search() || status() || topic()
             ? 'No event of these words.'
@@ -112,6 +125,12 @@ export class EventList {
   ];
   private readonly settingsApi = inject(SettingsApi);
   private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
+  protected readonly view = computed((): View => ({
+    when: this.when(),
+    search: this.search().trim(),
+    status: this.status(),
+    topic: this.topic(),
+  }));
   protected readonly topics = computed((): FilterChoice<string>[] =>
     this.settings.hasValue() ? this.settings.value().topics.map((topic) => ({ key: topic, label: topic })) : [],
   );
@@ -138,6 +157,12 @@ export class EventList {
     );
   }
 
+  protected show({ when, search = '', status = '', topic = '' }: View): void {
+    this.when.set(when === 'past' ? 'past' : 'coming');
+    this.search.set(search);
+    this.status.set(this.states.find(({ key }) => key === status)?.key ?? '');
+    this.topic.set(topic);
+  }
   protected open(id: number): void {
     void this.router.navigate(['/events', id]);
   }
