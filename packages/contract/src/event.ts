@@ -1,7 +1,6 @@
 import './jitless';
 import * as z from 'zod';
 import {
-  changedFields,
   plainEntry,
   replyStates,
   type Entry,
@@ -10,8 +9,7 @@ import {
   type Scope,
   type Series,
 } from '@convite/core';
-import { list, mostImported, person, reasons } from './audience';
-import { cueCountRequest } from './countdown';
+import { list, mostImported } from './audience';
 import { zoneName } from './zone';
 
 const wall = z.string().max(32);
@@ -92,7 +90,7 @@ export type EventStatus = z.infer<typeof eventStatus>;
 /** Who may see an event: everybody; whoever has its address; or only who was invited. */
 export const eventReach = z.enum(['public', 'link', 'invited']);
 export type EventReach = z.infer<typeof eventReach>;
-const replyCounts = z.record(z.enum(replyStates), z.number());
+export const replyCounts = z.record(z.enum(replyStates), z.number());
 export type ReplyCounts = z.infer<typeof replyCounts>;
 
 export const eventRow = z.object({
@@ -214,236 +212,3 @@ export const occurrenceRow = z.object({
 });
 export type OccurrenceRow = z.infer<typeof occurrenceRow>;
 export const occurrenceRows = z.array(occurrenceRow);
-
-export const guest = z.object({
-  person,
-  channel: z.enum(['email', 'text']),
-  reply: z.enum(replyStates),
-  /** Put themselves down for some dates of a series, and has no part in the others. */
-  isByDate: z.boolean(),
-  repliedAt: z.iso.datetime().nullable(),
-  comment: z.string(),
-  /** Address that the person passed the invitation on to, or empty. */
-  delegatedTo: z.string(),
-  invitedAt: z.iso.datetime().nullable(),
-  holdsVersion: z.number().nullable(),
-  /** Whether the person came to the date in question; null while nobody said. */
-  attended: z.boolean().nullable(),
-  /** The person's own time, place or note, where the event gives each their own. */
-  own: z.object({ start: z.string(), end: z.string(), place: z.string(), notes: z.string() }).nullable(),
-});
-export type Guest = z.infer<typeof guest>;
-/** Which guests are shown: those of one answer, those who hold an older version, or those who come by date. */
-export const guestFilter = z.enum([
-  'all',
-  'accepted',
-  'tentative',
-  'declined',
-  'needs-action',
-  'older-version',
-  'by-date',
-]);
-export type GuestFilter = z.infer<typeof guestFilter>;
-/** By what guests are put in order; the way is the one that is looked for: the latest answer first, the oldest version first. */
-export const guestSorts = ['joined', 'answered', 'answer', 'holds'] as const;
-export const guestQuery = z.object({
-  /** Key of a date of the series; empty for the whole. */
-  occurrence: z.string().max(20).default(''),
-  search: z.string().max(200).default(''),
-  filter: guestFilter.default('all'),
-  sort: z.enum(guestSorts).default('joined'),
-  /** Where the page begins, as the one before it said; empty for the first. */
-  after: z.string().max(80).default(''),
-  limit: z.coerce.number().int().min(1).max(200).default(50),
-});
-export type GuestQuery = z.infer<typeof guestQuery>;
-/** As what a table can be taken out of the house. */
-export const tableFormats = ['csv', 'xlsx'] as const;
-export type TableFormat = (typeof tableFormats)[number];
-
-/** Guests that somebody picked: by hand, or all that a filter and a search leave. */
-export const mostPicked = 5000;
-export const guestSelection = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('some'), ids: z.array(z.number().int()).min(1).max(mostPicked) }),
-  z.object({
-    kind: z.literal('all'),
-    occurrence: z.string().max(20),
-    search: z.string().max(200),
-    filter: guestFilter,
-  }),
-]);
-export type GuestSelection = z.infer<typeof guestSelection>;
-export const guestActRequest = z.object({ selection: guestSelection });
-/** What removing did: how many are gone, who is told, and until when it can be undone. */
-export const removedGuests = z.object({ id: z.number(), removed: z.number(), told: z.number() });
-export type RemovedGuests = z.infer<typeof removedGuests>;
-/** A draft of a cue for some guests. */
-export const preparedReminder = z.object({ cueId: z.number() });
-
-export const guestPage = z.object({
-  rows: z.array(guest),
-  next: z.string().nullable(),
-  counts: replyCounts,
-  version: z.number(),
-});
-export type GuestPage = z.infer<typeof guestPage>;
-
-export const setAsideReply = z.object({
-  id: z.number(),
-  receivedAt: z.iso.datetime(),
-  from: z.string(),
-  attendee: z.string(),
-  state: z.string(),
-  reason: z.string(),
-});
-export const setAsideReplies = z.array(setAsideReply);
-export type SetAsideReply = z.infer<typeof setAsideReply>;
-
-/** What a person wrote in words, to one of our addresses. */
-/** So many are shown, the newest first. */
-export const mostLetters = 100;
-export const letterRow = z.object({
-  id: z.number(),
-  eventId: z.number().nullable(),
-  subscriberId: z.number().nullable(),
-  receivedAt: z.iso.datetime(),
-  from: z.string(),
-  to: z.string(),
-  subject: z.string(),
-  text: z.string(),
-  isOpen: z.boolean(),
-});
-export type LetterRow = z.infer<typeof letterRow>;
-export const letterRows = z.array(letterRow);
-export const settleLetter = z.object({ isOpen: z.boolean() });
-
-/** A time that a person proposed instead (RFC 5546 §3.2.7). */
-export const proposal = z.object({
-  id: z.number(),
-  person,
-  /** The date of the series it is about; empty for the whole. */
-  occurrence: z.string(),
-  startAt: z.iso.datetime(),
-  endAt: z.iso.datetime(),
-  comment: z.string(),
-  at: z.iso.datetime(),
-});
-export type Proposal = z.infer<typeof proposal>;
-export const proposals = z.array(proposal);
-export const answerProposal = z.object({
-  accept: z.boolean(),
-  comment: z.string().max(500),
-  basedOn: z.number().int(),
-});
-export const markAttendance = z.object({
-  personId: z.number().int(),
-  occurrence: z.string().max(20),
-  attended: z.boolean().nullable(),
-});
-
-export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
-export type WordingText = z.infer<typeof wordingText>;
-
-/** Lists and people, or with none of them those who are guests and hold nothing yet. */
-export const invitePlanRequest = z.object({
-  lists: z.array(z.number().int()).max(200),
-  /** People by hand, beside the lists. */
-  people: z.array(z.number().int()).max(mostPicked).default([]),
-  channel: z.enum(['email', 'text']),
-});
-/** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
-export const behindCountRequest = z.object({
-  of: z.discriminatedUnion('kind', [
-    cueCountRequest.extend({ kind: z.literal('cue') }),
-    invitePlanRequest.extend({ kind: z.literal('invitation') }),
-  ]),
-  reason: z.enum(reasons).nullable(),
-  /** The number of the last one seen; 0 for the first page. */
-  after: z.number().int().min(0),
-});
-export type BehindCountRequest = z.infer<typeof behindCountRequest>;
-export const behindCountPage = z.object({ rows: z.array(person), next: z.number().nullable() });
-export type BehindCountPage = z.infer<typeof behindCountPage>;
-
-/** Above a hundred recipients the count seen by the person who presses the button must come along. */
-export const sendInvitations = invitePlanRequest.extend({
-  wording: wordingText,
-  confirmedCount: z.number().int().nullable(),
-  /** Read what is odd about it, and means it. */
-  isSure: z.boolean().default(false),
-  /** A draft is published with it. */
-  publishes: z.boolean().default(false),
-});
-
-/** One thing about an invitation that was tried before anybody gets it. */
-export const triedPart = z.object({
-  part: z.enum(['entry', 'mail', 'house', 'join-link', 'link', 'web-calendar']),
-  name: z.string(),
-  isGood: z.boolean(),
-  said: z.string(),
-});
-export type TriedPart = z.infer<typeof triedPart>;
-export const tryOut = z.object({
-  parts: z.array(triedPart),
-  /** Links beyond those that are asked at once. */
-  unasked: z.number(),
-});
-export type TryOut = z.infer<typeof tryOut>;
-export const tryOutRequest = z.object({ wording: wordingText });
-export const publishRequest = z.object({ isSure: z.boolean().default(false) });
-export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
-const linkLine = z.object({
-  part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),
-  says: z.string(),
-  should: z.string(),
-  faults: z.array(z.string()),
-});
-export const linkTest = z.object({ lines: z.array(linkLine), isGood: z.boolean() });
-export type TestedLink = z.infer<typeof linkTest>;
-export const testLinkRequest = z.object({
-  link: z.string().min(1).max(20_000),
-  personId: z.number().int().nullable(),
-  occurrence: z.string().max(20).default(''),
-});
-export const sendNotice = z.object({ wording: wordingText, confirmedCount: z.number().int().nullable() });
-
-export const invitationPreview = z.object({
-  person: z.object({ id: z.number(), name: z.string(), email: z.string(), zone: z.string() }),
-  subject: z.string(),
-  html: z.string(),
-  text: z.string(),
-  calendar: z.string(),
-  sizeOctets: z.number(),
-  icsUrl: z.string(),
-  /** Octets of the whole message as it is handed to the mail server. */
-  messageOctets: z.number(),
-  /** By the person's own clock, as their calendar shows it. */
-  when: z.string(),
-  /** By the clock of the event where that differs, and how it repeats; may be empty. */
-  whenThere: z.string(),
-  entryText: z.string(),
-  links: z.array(z.object({ name: z.string(), url: z.string(), isPersonal: z.boolean() })),
-  blocks: z.object({ html: z.string(), text: z.string(), details: z.string() }),
-  conformance: z.array(z.object({ rule: z.string(), source: z.string(), isKept: z.boolean(), found: z.string() })),
-});
-export type InvitationPreview = z.infer<typeof invitationPreview>;
-
-const difference = z.object({ field: z.enum(changedFields), before: z.string(), after: z.string() });
-export const eventChanges = z.object({
-  versions: z.array(
-    z.object({
-      number: z.number(),
-      sequence: z.number(),
-      at: z.iso.datetime(),
-      by: z.string(),
-      differences: z.array(difference),
-      matters: z.boolean(),
-    }),
-  ),
-  holders: z.array(z.object({ version: z.number().nullable(), count: z.number() })),
-  /** Invitees that a notice would reach now, by channel. */
-  toTell: z.object({ email: z.number(), text: z.number() }),
-  isNoticeUnderWay: z.boolean(),
-  suggestedWording: wordingText,
-});
-export type EventChanges = z.infer<typeof eventChanges>;

@@ -4,6 +4,8 @@ export * from './account';
 export * from './zone';
 export * from './audience';
 export * from './event';
+export * from './guests';
+export * from './sending';
 export * from './countdown';
 export * from './messages';
 export * from './digest';

@@ -18,6 +18,14 @@ export function toInviteStore(db: Knex) {
         .first('list_id');
       return row?.list_id ?? null;
     },
+    /** Somebody who is going to be invited, to look through their eyes; null for nobody yet. */
+    async anyId(eventId: number): Promise<number | null> {
+      const row: { id: number } | undefined = await db('to_invite as t')
+        .join('list_member as m', 'm.list_id', 't.list_id')
+        .where({ 't.event_id': eventId })
+        .first('m.subscriber_id as id');
+      return row?.id ?? null;
+    },
     async add(eventId: number, lists: readonly number[], isOwn = false): Promise<void> {
       if (lists.length)
         await db('to_invite')

@@ -148,13 +148,13 @@ export const exampleReader: Recipient = {
   isGuest: true,
 };
 
-/** A person to preview for: the one asked for, or somebody invited, or an invented one; with what is their own here. */
+/** A person to preview for: the one asked for, or somebody invited or going to be, or an invented one; with what is their own here. */
 export async function previewPerson(
   { store }: Pick<Context, 'store'>,
   eventId: number,
   personId: number | null,
 ): Promise<Recipient> {
-  const id = personId ?? (await store.invitees.anyId(eventId));
+  const id = personId ?? (await store.invitees.anyId(eventId)) ?? (await store.toInvite.anyId(eventId));
   const person = id === null ? null : await store.subscribers.find(id);
   if (!person) return exampleReader;
   return {

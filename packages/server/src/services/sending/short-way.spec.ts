@@ -6,6 +6,7 @@ import { getEvent } from '../events/get-event';
 import { chooseToInvite, pasteToInvite } from '../events/to-invite';
 import { houseWordings } from './house-wordings';
 import { planInvitations, sendInvitations } from './invite';
+import { previewInvitation } from './preview-invitation';
 import { tryOut } from './try-out';
 
 describe('From pasted addresses to invitations', () => {
@@ -32,6 +33,8 @@ describe('From pasted addresses to invitations', () => {
     await pasteToInvite(stage.context, other, 'bo@people.example', actor);
     expect((await seen(one)).toInvite.map(({ name, count }) => [name, count])).toEqual([['Guests of Dome night', 2]]);
     expect((await seen(other)).toInvite.map(({ name }) => name)).toEqual(['Guests of Dome night, 2']);
+    // Who is going to be invited is looked at, nobody who was made up.
+    expect((await previewInvitation(stage.context, other, null, null)).person.email).toBe('bo@people.example');
   });
 
   it('publishes and invites in one step, or does neither; and has nobody to invite after', async () => {

@@ -100,12 +100,15 @@ export class DigestForm {
     });
   }
 
+  protected close(): void {
+    this.isDone.set(true);
+    this.closed.emit();
+  }
   protected save(): void {
     this.isBusy.set(true);
     this.api.save(this.digest()?.id ?? null, this.form.getRawValue()).subscribe({
       next: () => {
-        this.isDone.set(true);
-        this.closed.emit();
+        this.close();
       },
       error: (error: unknown) => {
         this.isBusy.set(false);

@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { OurWord } from '../ui/word';
 import { sayDay, sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -15,11 +14,10 @@ import {
   type GuestFilter,
   type LetterRow,
   type OccurrenceRow,
-  type SetAsideReply,
   type GuestQuery,
   type GuestSelection,
 } from '@convite/contract';
-import { replyStates, sayWhen, sayZone } from '@convite/core';
+import { sayWhen, sayZone } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -28,7 +26,6 @@ import { LetterList } from '../ui/letter-list';
 import { SharedClock } from '../ui/shared-clock';
 import { Cell, type Column } from '../ui/table/column';
 import { Filter, type FilterChoice } from '../ui/table/filter';
-import { fixedRows } from '../ui/table/fixed-rows';
 import { rowSource } from '../ui/table/row-source';
 import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
 import { Confirm } from '../ui/confirm';
@@ -38,32 +35,9 @@ import { CurrentEvent } from './current-event';
 import { InvitePanel } from './invite-panel';
 import { OwnTimes } from './own-times';
 import { Proposals } from './proposals';
+import { SetAside } from './set-aside';
 import { replyWords } from './reply-words';
 import { typed } from '../ui/typed';
-
-const reasons: Readonly<Record<string, string>> = {
-  'not-invited': 'nobody of that address is invited',
-  'from-somebody-else': 'sent from another address than the one invited',
-  unproven: 'nothing proves that it comes from them; the address anybody can write to was used',
-  counted: 'counted by hand',
-  'no-place': 'said yes when every place was taken',
-  'asked-too-often': 'asked for the newest entry more than once within an hour, or five times a day',
-  'not-written-to': 'they opted out, or their address bounces',
-  'unknown-version': 'answers a version that never was',
-  'old-version': 'answers an older version',
-  'older-than-last': 'older than the answer we have',
-  'unknown-date': 'answers a date that the series does not have',
-  'end-before-start': 'proposes an end before its start',
-  'in-place-of': 'answers in place of an invitee who passed it on; invite them to let it count',
-  'calendar-refused': 'their calendar could not take the invitation',
-  'calendar-missing': 'something the standard asks for is missing',
-  'calendar-bad-value': 'a value cannot be read',
-  'calendar-bad-line': 'a line of it cannot be read',
-  'calendar-not-closed': 'it breaks off in the middle',
-  'calendar-too-big': 'it is too large to be an answer',
-  'calendar-too-deep': 'it is nested too deeply',
-  'unknown-zone': 'it names a time zone that nobody knows',
-};
 
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
@@ -76,9 +50,9 @@ const reasons: Readonly<Record<string, string>> = {
     MatButtonModule,
     MatFormFieldModule,
     MatInputModule,
-    OurWord,
     OwnTimes,
     Proposals,
+    SetAside,
     Table,
     When,
   ],
@@ -116,7 +90,6 @@ export class Guests {
   private readonly route = inject(ActivatedRoute);
   private readonly clock = inject(SharedClock);
   protected readonly words = replyWords;
-  protected readonly reasons = reasons;
   protected readonly search = signal('');
   protected readonly filter = signal<GuestFilter>('all');
   protected readonly filters: readonly FilterChoice<GuestFilter>[] = [
@@ -191,10 +164,6 @@ export class Guests {
     const startAt = event?.facts.series ? this.dates().find(({ key }) => key === this.date())?.startAt : event?.startAt;
     return this.session.canMarket() && startAt !== undefined && Date.parse(startAt) <= this.clock.nowMs() + 3_600_000;
   });
-  private readonly setAside = rxResource({
-    params: () => this.current.id() || undefined,
-    stream: ({ params }) => this.api.setAside(params),
-  });
   private readonly lettersResource = rxResource({
     params: () => this.current.id() || undefined,
     stream: ({ params }) => this.api.letters(params),
@@ -202,9 +171,6 @@ export class Guests {
   protected readonly letters = computed(() =>
     this.lettersResource.hasValue() ? (this.lettersResource.value() ?? []) : [],
   );
-  /** Only whose answer it is stands in doubt: a person may know. */
-  protected readonly countable: readonly string[] = ['unproven', 'from-somebody-else', 'no-place'];
-  protected readonly answers: readonly string[] = replyStates;
   protected readonly page = this.guests.first;
   protected readonly version = computed(() => this.page()?.version ?? 0);
   /** Of all who are invited to the whole, where nobody in particular is looked for. */
@@ -214,23 +180,12 @@ export class Guests {
       ? Object.values(counts).reduce((sum, n) => sum + n, 0)
       : null;
   });
-  protected readonly aside = computed(() => (this.setAside.hasValue() ? (this.setAside.value() ?? []) : []));
-  protected readonly asideList = fixedRows(this.aside);
-  protected readonly asideColumns: readonly Column[] = [
-    { key: 'received', label: 'Received', onCard: 'fact' },
-    { key: 'from', label: 'From', onCard: 'title' },
-    { key: 'for', label: 'For', onCard: 'fact' },
-    { key: 'says', label: 'Says', onCard: 'fact' },
-    { key: 'why', label: 'Why it does not count', onCard: 'fact' },
-    { key: 'act', label: 'What to do', isLabelHidden: true, onCard: 'fact' },
-  ];
 
   constructor() {
     reloadOn(
       () => this.current.topics(),
       () => {
         this.guests.reload();
-        this.setAside.reload();
         this.lettersResource.reload();
       },
     );
@@ -302,12 +257,6 @@ export class Guests {
     const selection = this.selection();
     this.inviting.set(selection.kind === 'some' ? selection.ids : []);
     this.isInviting.set(true);
-  }
-  protected count(reply: SetAsideReply): void {
-    this.api.countReply(this.current.id(), reply.id).subscribe({
-      next: () => this.toast.say(`The answer of ${reply.attendee} counts.`),
-      error: (error: unknown) => this.toast.fail(error),
-    });
   }
   protected settle({ id, isOpen }: LetterRow): void {
     this.board.settleLetter(id, !isOpen).subscribe({

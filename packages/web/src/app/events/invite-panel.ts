@@ -15,12 +15,14 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { EventDetail, LocatedProblem, WordingText } from '@convite/contract';
+import { wordingText, type EventDetail, type LocatedProblem, type WordingText } from '@convite/contract';
+import * as z from 'zod';
 import type { Channel } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
+import { keepTyped } from '../ui/form/unsaved';
 import { FormBar } from '../ui/form/form-bar';
 import { isSame } from '../ui/is-same';
 import { Toast } from '../ui/toast';
@@ -29,6 +31,7 @@ import { PeopleToInvite } from './people-to-invite';
 import { TriedOut } from './try-out';
 
 const mostFirstLines = 5;
+const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingText });
 
 /** The way from people to invitations, in one look: who gets it and why not the others, its first lines, what was tried; then *Send*. */
 @Component({
@@ -158,7 +161,27 @@ export class InvitePanel {
       : 'Each gets a personal invitation, at once.';
   });
 
+  private readonly isSent = signal(false);
+  /** Words that were changed here, and are kept nowhere else. */
+  private readonly isRewritten = computed(() => {
+    const [house, wording] = [this.house.hasValue() ? this.house.value() : undefined, this.wording()];
+    if (!house || !wording || this.isSent()) return false;
+    return !isSame(wording, this.channel() === 'email' ? house.invitation : house.invitationText);
+  });
+
   constructor() {
+    keepTyped({
+      key: () => `invite.${this.event().id}`,
+      value: computed(() => ({ channel: this.channel(), wording: this.wording() ?? { subject: '', body: '' } })),
+      isChanged: this.isRewritten,
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: ({ channel, wording }) => {
+        this.channel.set(channel);
+        this.wording.set(wording);
+        this.settled.set(wording);
+        this.isWriting.set(true);
+      },
+    });
     effect(() => {
       if (this.house.hasValue() && this.wording() === null) this.choose('email');
     });
@@ -211,6 +234,7 @@ export class InvitePanel {
         this.isBusy.set(true);
         this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.', gets).subscribe({
           next: () => {
+            this.isSent.set(true);
             this.toast.say('The invitations are going out.');
             this.sent.emit();
           },

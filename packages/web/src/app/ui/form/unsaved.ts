@@ -56,11 +56,14 @@ export class Unsaved {
 /**
  * Keeps what is typed into a form for this tab: it is there again after a reload, and gone once it is saved or dropped. To be
  * called where a component is made.
- * @returns how to forget it, for when it was saved
  */
-export function keepTyped<T>(form: Typed<T>): { readonly forget: () => void } {
+export function keepTyped<T>(form: Typed<T>): void {
   const taken = inject(Unsaved).add({ ...form, restore: () => undefined, read: () => null });
-  inject(DestroyRef).onDestroy(taken);
+  inject(DestroyRef).onDestroy(() => {
+    taken();
+    // What was saved, or dropped, as the form was closed: nothing looks at it any more.
+    if (!untracked(form.isChanged)) drop(untracked(form.key));
+  });
   let restored = '';
   effect(() => {
     const key = form.key();
@@ -73,7 +76,6 @@ export function keepTyped<T>(form: Typed<T>): { readonly forget: () => void } {
     if (form.isChanged()) write(key, form.value());
     else drop(key);
   });
-  return { forget: () => drop(form.key()) };
 }
 
 /** The store may be closed to us, and may hold anything. */

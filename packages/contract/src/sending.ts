@@ -1,0 +1,113 @@
+import './jitless';
+import * as z from 'zod';
+import { changedFields } from '@convite/core';
+import { person, reasons } from './audience';
+import { cueCountRequest } from './countdown';
+import { mostPicked } from './guests';
+
+export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
+export type WordingText = z.infer<typeof wordingText>;
+
+/** Lists and people, or with none of them those who are guests and hold nothing yet. */
+export const invitePlanRequest = z.object({
+  lists: z.array(z.number().int()).max(200),
+  /** People by hand, beside the lists. */
+  people: z.array(z.number().int()).max(mostPicked).default([]),
+  channel: z.enum(['email', 'text']),
+});
+/** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
+export const behindCountRequest = z.object({
+  of: z.discriminatedUnion('kind', [
+    cueCountRequest.extend({ kind: z.literal('cue') }),
+    invitePlanRequest.extend({ kind: z.literal('invitation') }),
+  ]),
+  reason: z.enum(reasons).nullable(),
+  /** The number of the last one seen; 0 for the first page. */
+  after: z.number().int().min(0),
+});
+export type BehindCountRequest = z.infer<typeof behindCountRequest>;
+export const behindCountPage = z.object({ rows: z.array(person), next: z.number().nullable() });
+export type BehindCountPage = z.infer<typeof behindCountPage>;
+
+/** Above a hundred recipients the count seen by the person who presses the button must come along. */
+export const sendInvitations = invitePlanRequest.extend({
+  wording: wordingText,
+  confirmedCount: z.number().int().nullable(),
+  /** Read what is odd about it, and means it. */
+  isSure: z.boolean().default(false),
+  /** A draft is published with it. */
+  publishes: z.boolean().default(false),
+});
+
+/** One thing about an invitation that was tried before anybody gets it. */
+export const triedPart = z.object({
+  part: z.enum(['entry', 'mail', 'house', 'join-link', 'link', 'web-calendar']),
+  name: z.string(),
+  isGood: z.boolean(),
+  said: z.string(),
+});
+export type TriedPart = z.infer<typeof triedPart>;
+export const tryOut = z.object({
+  parts: z.array(triedPart),
+  /** Links beyond those that are asked at once. */
+  unasked: z.number(),
+});
+export type TryOut = z.infer<typeof tryOut>;
+export const tryOutRequest = z.object({ wording: wordingText });
+export const publishRequest = z.object({ isSure: z.boolean().default(false) });
+export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
+const linkLine = z.object({
+  part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),
+  says: z.string(),
+  should: z.string(),
+  faults: z.array(z.string()),
+});
+export const linkTest = z.object({ lines: z.array(linkLine), isGood: z.boolean() });
+export type TestedLink = z.infer<typeof linkTest>;
+export const testLinkRequest = z.object({
+  link: z.string().min(1).max(20_000),
+  personId: z.number().int().nullable(),
+  occurrence: z.string().max(20).default(''),
+});
+export const sendNotice = z.object({ wording: wordingText, confirmedCount: z.number().int().nullable() });
+
+export const invitationPreview = z.object({
+  person: z.object({ id: z.number(), name: z.string(), email: z.string(), zone: z.string() }),
+  subject: z.string(),
+  html: z.string(),
+  text: z.string(),
+  calendar: z.string(),
+  sizeOctets: z.number(),
+  icsUrl: z.string(),
+  /** Octets of the whole message as it is handed to the mail server. */
+  messageOctets: z.number(),
+  /** By the person's own clock, as their calendar shows it. */
+  when: z.string(),
+  /** By the clock of the event where that differs, and how it repeats; may be empty. */
+  whenThere: z.string(),
+  entryText: z.string(),
+  links: z.array(z.object({ name: z.string(), url: z.string(), isPersonal: z.boolean() })),
+  blocks: z.object({ html: z.string(), text: z.string(), details: z.string() }),
+  conformance: z.array(z.object({ rule: z.string(), source: z.string(), isKept: z.boolean(), found: z.string() })),
+});
+export type InvitationPreview = z.infer<typeof invitationPreview>;
+
+const difference = z.object({ field: z.enum(changedFields), before: z.string(), after: z.string() });
+export const eventChanges = z.object({
+  versions: z.array(
+    z.object({
+      number: z.number(),
+      sequence: z.number(),
+      at: z.iso.datetime(),
+      by: z.string(),
+      differences: z.array(difference),
+      matters: z.boolean(),
+    }),
+  ),
+  holders: z.array(z.object({ version: z.number().nullable(), count: z.number() })),
+  /** Invitees that a notice would reach now, by channel. */
+  toTell: z.object({ email: z.number(), text: z.number() }),
+  isNoticeUnderWay: z.boolean(),
+  suggestedWording: wordingText,
+});
+export type EventChanges = z.infer<typeof eventChanges>;
