@@ -57,7 +57,7 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
   await signIn(page, 'owner');
   for (const path of screens) {
     await page.goto(path);
-    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
     await expect(page.getByText(/^(Reading|Writing) the/)).toHaveCount(0);
     if (path.endsWith('1/guests')) {
       await page.getByRole('button', { name: 'Invite people' }).click();
@@ -101,6 +101,7 @@ test('the finder and the keys open by keys alone', async ({ page }) => {
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toBeHidden();
   await page.keyboard.press('/');
+  await expect(page.getByRole('combobox', { name: 'Find or do' })).toBeFocused();
   await page.keyboard.type('eclipse');
   await expect(page.getByRole('option', { name: /Lunar Eclipse Watch/ })).toBeVisible();
   await page.keyboard.press('Enter');
