@@ -2,6 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import cookieParser from 'cookie-parser';
 import { doubleCsrf } from 'csrf-csrf';
+import compression from 'compression';
 import express, { type Express, type RequestHandler } from 'express';
 import session, { type Store as SessionStore } from 'express-session';
 import type { Logger } from 'pino';
@@ -151,7 +152,9 @@ function serveWeb(app: Express, directory: string): void {
   const indexFile = join(directory, 'index.html');
   if (!existsSync(indexFile)) return;
   const index = readFileSync(indexFile, 'utf8');
+  // Only what is the same for everybody is compressed: nothing secret shares a length with what somebody typed.
   app.use(
+    compression(),
     express.static(directory, {
       index: false,
       maxAge: '1y',
