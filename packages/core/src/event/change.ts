@@ -1,3 +1,4 @@
+import { isSame } from '../same';
 import { sayDay, sayInstant } from '../time/say';
 import { sayEntry } from './entry';
 import { instantsOf, type EventFacts, type EventVersion } from './event';
@@ -74,23 +75,13 @@ function occurrenceDifferences(before: EventFacts, after: EventFacts): Differenc
 /** Does a change leave one date of a series as it was, for somebody who comes to that date alone? */
 export function isSameOn(before: EventFacts, after: EventFacts, key: string): boolean {
   const [was, is] = [findOccurrence(before, key), findOccurrence(after, key)];
-  return was !== null && is !== null && heldOf(was) === heldOf(is);
+  return was !== null && is !== null && isSame(heldOf(was), heldOf(is));
 }
 
 /** What a calendar entry of a date holds. */
-const heldOf = ({ calledOff, facts }: Occurrence): string => {
+const heldOf = ({ calledOff, facts }: Occurrence): unknown => {
   const { title, description, zone, endZone, span, venue, joinLink, entry } = facts;
-  return JSON.stringify([
-    calledOff,
-    title,
-    description,
-    zone,
-    endZone,
-    Object.entries(span).sort(),
-    venue,
-    joinLink,
-    entry,
-  ]);
+  return { calledOff, title, description, zone, endZone, span, venue, joinLink, entry };
 };
 
 function sayOccurrence(facts: EventFacts, at: string): string {

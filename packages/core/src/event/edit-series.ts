@@ -1,8 +1,9 @@
+import { isSame } from '../same';
 import { expandRule } from '../recurrence/expand';
 import { localSecondsOf, wallTimeOf } from '../recurrence/local-time';
 import { writeRule } from '../recurrence/rule';
 import { addDays, type Day, type WallTime } from '../time/wall-time';
-import { startOf, type EventFacts, type OccurrenceChange, type Series, type Span } from './event';
+import { startOf, type EventFacts, type OccurrenceChange, type Series } from './event';
 import {
   extentOf,
   findOccurrence,
@@ -46,7 +47,7 @@ function differenceFrom(
   const change: OccurrenceChange = {
     at,
     calledOff,
-    span: isSameSpan(own.span, spanFrom(facts, at)) ? null : own.span,
+    span: isSame(own.span, spanFrom(facts, at)) ? null : own.span,
     title: ifOther(own.title, facts.title),
     description: ifOther(own.description, facts.description),
     venue: ifOther(own.venue, facts.venue),
@@ -55,9 +56,6 @@ function differenceFrom(
   const { at: _, calledOff: __, ...parts } = change;
   return calledOff || Object.values(parts).some((part) => part !== null) ? change : null;
 }
-
-const isSameSpan = (a: Span, b: Span): boolean =>
-  JSON.stringify(Object.entries(a).sort()) === JSON.stringify(Object.entries(b).sort());
 
 /** Adds a date beside those of the rule; one that stands already is not doubled. */
 export function addOccurrence(facts: EventFacts, at: WallTime | Day): EventFacts {

@@ -1,3 +1,4 @@
+import { isSame } from '../same';
 import type { EventFacts } from './event';
 
 /** Parts of an event that only make sense together: a time read in another's zone would be another time. */
@@ -38,14 +39,3 @@ export function mergeFacts(base: EventFacts, mine: EventFacts, theirs: EventFact
 }
 
 const factsParts = Object.keys(parts).filter((part): part is FactsPart => part in parts);
-
-/** The order in which an object's parts stand says nothing. */
-function isSame(a: unknown, b: unknown): boolean {
-  if (a === b) return true;
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
-  const [left, right] = [Object.entries(a), Object.entries(b)];
-  return (
-    left.length === right.length &&
-    left.every(([key, value]) => right.some(([other, same]) => other === key && isSame(value, same)))
-  );
-}

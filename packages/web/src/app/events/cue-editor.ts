@@ -17,13 +17,12 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime, of } from 'rxjs';
 import type { PeopleBehind } from '../ui/audience-count';
 import { cueFields, type CueCountRequest, type CueFields, type LocatedProblem } from '@convite/contract';
-import type { Channel } from '@convite/core';
+import { isSame, type Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { FormBar } from '../ui/form/form-bar';
 import { keepTyped } from '../ui/form/unsaved';
-import { isSame } from '../ui/is-same';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
@@ -80,7 +79,7 @@ export class CueEditor {
       const fields = this.settled();
       return fields && fields !== blank ? { id: this.eventId(), asked: askedOf(fields) } : undefined;
     },
-    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+    { equal: isSame },
   );
   /** A newer count ends the one before it. */
   private readonly count = rxResource({

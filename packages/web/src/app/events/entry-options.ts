@@ -16,6 +16,7 @@ import type { EventDetail, LocatedProblem } from '@convite/contract';
 import {
   checkEntry,
   entryColours,
+  isSame,
   mergeFields,
   mostShownGuests,
   readWording,
@@ -196,9 +197,7 @@ export class EntryOptions {
     const { position } = this.entry();
     return position ? `${position.latitude}, ${position.longitude}` : '';
   });
-  protected readonly isChanged = computed(
-    () => JSON.stringify(this.entry()) !== JSON.stringify(this.event().facts.entry),
-  );
+  protected readonly isChanged = computed(() => !isSame(this.entry(), this.event().facts.entry));
   protected readonly change = computed(() => {
     const before = sayEntry(this.event().facts.entry);
     return sayEntry(this.entry())

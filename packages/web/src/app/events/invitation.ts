@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { sayAlarms, type EventFacts } from '@convite/core';
+import { isSame, sayAlarms, type EventFacts } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
@@ -144,7 +144,7 @@ export class Invitation {
       const event = this.current.detail();
       return event ? { id: event.id, version: event.version, personId: this.personId() } : undefined;
     },
-    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+    { equal: isSame },
   );
   protected readonly resource = rxResource({
     params: () => this.shown(),

@@ -17,14 +17,13 @@ import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { wordingText, type EventDetail, type LocatedProblem, type WordingText } from '@convite/contract';
 import * as z from 'zod';
-import type { Channel } from '@convite/core';
+import { isSame, type Channel } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
 import { keepTyped } from '../ui/form/unsaved';
 import { FormBar } from '../ui/form/form-bar';
-import { isSame } from '../ui/is-same';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
 import { PeopleToInvite } from './people-to-invite';
@@ -153,8 +152,7 @@ export class InvitePanel {
     if (!this.asksGuests() && this.people().length === 0 && this.chosen().length === 0)
       return 'Choose a list, or paste addresses.';
     const plan = this.plan();
-    if (!plan) return 'Counting …';
-    if (plan.share < 1) return 'Counting …';
+    if (!plan || plan.share < 1) return 'Counting …';
     if (plan.audience.gets === 0) return 'Nobody would get this; the reasons stand beside it.';
     return this.isDraft()
       ? 'Publishes the event, then each gets a personal invitation.'
@@ -195,7 +193,7 @@ export class InvitePanel {
     this.settled.set(this.wording());
   }
   protected settle(): void {
-    if (JSON.stringify(this.settled()) !== JSON.stringify(this.wording())) this.settled.set(this.wording());
+    if (!isSame(this.settled(), this.wording())) this.settled.set(this.wording());
   }
   protected setLists(lists: readonly number[]): void {
     this.chosen.set(lists);

@@ -1,3 +1,4 @@
+import { isSame } from '@convite/core';
 import { computed, DestroyRef, inject, signal, untracked, type Signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import {
@@ -58,7 +59,7 @@ export function rowSource<Q, P extends PageOf<unknown>>(
   subjectOf: (query: Q) => unknown = () => '',
 ): RowSource<P['rows'][number], P> {
   const isReading = signal(true);
-  const asked = computed(query, { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
+  const asked = computed(query, { equal: isSame });
   const subject = computed(() => {
     const wanted = asked();
     return wanted === undefined ? '' : JSON.stringify(subjectOf(wanted));

@@ -4,7 +4,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatMenuModule } from '@angular/material/menu';
 import * as z from 'zod';
-import { isSame } from '../is-same';
+import { isSame } from '@convite/core';
 
 /** What a list is narrowed to, by the names of its filters. */
 export type View = Readonly<Record<string, string>>;
