@@ -136,7 +136,7 @@ export const eventYear = z.object({
   clashes: z.array(
     z.object({ at: z.iso.datetime(), venue: z.string(), titles: z.array(z.string()), eventIds: z.array(z.number()) }),
   ),
-  /** There are more dates than are drawn. */
+  /** There are more dates, or clashes, than are drawn. */
   isCut: z.boolean(),
 });
 export type EventYear = z.infer<typeof eventYear>;

@@ -2,8 +2,9 @@ import type { EventYear } from '@convite/contract';
 import { findClashes, occurrencesBetween, resolveWallTime, wallTimeAt } from '@convite/core';
 import type { Context } from '../context';
 
-/** A year of daily series of a dozen events; what lies behind is said to be cut. */
+/** A year of daily series of a dozen events, and as many clashes as anybody can solve; that there are more is said. */
 const mostDates = 4000;
+const mostClashes = 200;
 
 /** Twelve months of dates, from the first of the month before this one by the house's zone, with those that want one venue. */
 export async function readYear({ store, clock }: Pick<Context, 'store' | 'clock'>): Promise<EventYear> {
@@ -27,18 +28,19 @@ export async function readYear({ store, clock }: Pick<Context, 'store' | 'clock'
     )
     .sort((a, b) => a.startMs - b.startMs);
   const shown = dates.slice(0, mostDates);
+  const clashes = findClashes(shown, mostClashes + 1);
   return {
     from: new Date(fromMs).toISOString(),
     to: new Date(toMs).toISOString(),
     zone,
     dates: shown.map(({ startMs, endMs: _, ...date }) => ({ ...date, at: new Date(startMs).toISOString() })),
-    clashes: findClashes(shown).map(({ first, second }) => ({
+    clashes: clashes.slice(0, mostClashes).map(({ first, second }) => ({
       at: new Date(second.startMs).toISOString(),
       venue: second.venue,
       titles: [first.title, second.title],
       eventIds: [first.eventId, second.eventId],
     })),
-    isCut: dates.length > mostDates,
+    isCut: dates.length > mostDates || clashes.length > mostClashes,
   };
 }
 

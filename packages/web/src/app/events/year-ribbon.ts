@@ -16,6 +16,7 @@ const margin = { top: 16, right: 10, bottom: 18, left: 10 };
 const weekMs = 7 * 86_400_000;
 const none: EventYear = { from: '', to: '', zone: 'UTC', dates: [], clashes: [], isCut: false };
 const mostNamed = 6;
+const mostShown = 3;
 
 /** Twelve months as a ribbon: how many dates each week has, and which of them want one venue at one time. */
 @Component({
@@ -36,6 +37,7 @@ export class YearRibbon {
   protected readonly year = this.read.value;
   protected readonly height = height;
   protected readonly margin = margin;
+  protected readonly mostShown = mostShown;
   protected readonly heads = ['Week from', 'dates', 'begins', 'clashes'];
   protected readonly at = signal<number | null>(null);
   private readonly frame = viewChild(ChartFrame);
@@ -121,12 +123,12 @@ export class YearRibbon {
     const { clashes, zone } = this.year();
     return clashes
       .filter(({ at }) => Date.parse(at) > this.clock.nowMs())
-      .slice(0, 3)
       .map((clash) => ({ ...clash, when: sayInstant(Date.parse(clash.at), zone) }));
   });
   protected readonly summary = computed(() => {
     const { dates, clashes } = this.year();
-    return `${dates.length} dates in twelve months${clashes.length ? `, ${clashes.length} of which want a venue that another has` : ''}.`;
+    const twice = clashes.length === 1 ? ' Once two want one venue.' : ` ${clashes.length} times two want one venue.`;
+    return `${dates.length} dates in twelve months.${clashes.length ? twice : ''}`;
   });
 
   constructor() {
