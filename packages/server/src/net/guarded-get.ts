@@ -7,6 +7,7 @@ export interface GuardOptions {
   /** Inside addresses may be asked too. */
   readonly allowPrivate: boolean;
   readonly headers?: Readonly<Record<string, string>>;
+  /** For all of it, wherever it leads. */
   readonly withinMs?: number;
 }
 
@@ -58,16 +59,17 @@ export class NoAnswer extends Error {}
  * @throws NoAnswer
  */
 export async function guardedGet(address: string, options: GuardOptions): Promise<IncomingMessage> {
+  const deadline = AbortSignal.timeout(options.withinMs ?? defaultWithinMs);
   let url = address.replace(/^webcals?:/i, 'https:');
   for (let hops = 0; hops <= mostRedirects; hops += 1) {
     if (!URL.canParse(url) || !/^https?:$/.test(new URL(url).protocol))
       throw new NoAnswer('The address must begin with https://, http:// or webcal://.');
-    const answer = await ask(new URL(url), options).catch((error: unknown) => {
+    const answer = await ask(new URL(url), options, deadline).catch((error: unknown) => {
       throw error instanceof NoAnswer ? error : new NoAnswer(reasonOf(error, options));
     });
     const { statusCode = 0, headers } = answer;
     if (![301, 302, 303, 307, 308].includes(statusCode) || !headers.location) return answer;
-    answer.resume();
+    answer.destroy();
     if (!URL.canParse(headers.location, url))
       throw new NoAnswer('The address leads on to something that is no address.');
     url = new URL(headers.location, url).href;
@@ -75,7 +77,7 @@ export async function guardedGet(address: string, options: GuardOptions): Promis
   throw new NoAnswer('The address leads on too many times.');
 }
 
-function ask(url: URL, { headers, allowPrivate, withinMs = defaultWithinMs }: GuardOptions): Promise<IncomingMessage> {
+function ask(url: URL, { headers, allowPrivate }: GuardOptions, signal: AbortSignal): Promise<IncomingMessage> {
   const host = url.hostname.replace(/^\[|\]$/g, '');
   if (!allowPrivate && isIP(host) && isInside(host)) return Promise.reject(new NoAnswer(insideReason));
   return new Promise((resolve, reject) => {
@@ -85,7 +87,7 @@ function ask(url: URL, { headers, allowPrivate, withinMs = defaultWithinMs }: Gu
       {
         headers: { 'user-agent': 'Convite', ...headers },
         lookup: guardedLookup(allowPrivate),
-        signal: AbortSignal.timeout(withinMs),
+        signal,
       },
       resolve,
     );
