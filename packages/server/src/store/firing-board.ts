@@ -81,6 +81,9 @@ export function firingBoard(db: Knex) {
         .sort((a, b) => b.dueMs - a.dueMs || b.id - a.id)
         .slice(0, limit);
     },
+    async hasGoneOut(): Promise<boolean> {
+      return Boolean(await db('firing').where({ state: 'done' }).first('id'));
+    },
     /** Those that a person may have to see to: drafts, missed ones, and what did not reach everybody. */
     async wanting(fromMs: number, toMs: number, limit: number): Promise<StoredFiring[]> {
       const within = (query: Knex.QueryBuilder) =>

@@ -19,6 +19,7 @@ import * as toInvite from './migrations/0017-to-invite';
 import * as beginning from './migrations/0018-beginning';
 import * as guests from './migrations/0019-guests';
 import * as housePicture from './migrations/0020-house-picture';
+import * as boardFilters from './migrations/0021-board-filters';
 
 interface Migration {
   readonly name: string;
@@ -47,6 +48,7 @@ const migrations: readonly Migration[] = [
   { name: '0018-beginning', up: beginning.up },
   { name: '0019-guests', up: guests.up },
   { name: '0020-house-picture', up: housePicture.up },
+  { name: '0021-board-filters', up: boardFilters.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -101,6 +101,16 @@ describe('A house that begins', () => {
     expect((await readBoard(stage.context)).beginning?.hasInvented ?? false).toBeFalse();
   });
 
+  it('is under way once something went out, whatever of the board is looked at', async () => {
+    await stage.context.store.house.saveSettings(specSettings);
+    await addPeople(stage, 1);
+    const event = await publishedEvent(stage);
+    await invite(stage, event);
+    expect((await readBoard(stage.context)).beginning).not.toBeNull();
+    expect((await deliver(stage)).length).toBe(1);
+    expect((await readBoard(stage.context, { kind: 'digest' })).beginning).toBeNull();
+  });
+
   it('is no place for invented data once somebody is there', async () => {
     await addPeople(stage, 1);
     await expectAsync(loadInvented(stage.context, actor)).toBeRejectedWith(

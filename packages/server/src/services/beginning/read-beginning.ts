@@ -2,13 +2,12 @@ import { unnamedHouse, type Beginning } from '@convite/contract';
 import type { Context } from '../context';
 
 /**
- * How far a new house is, step by step.
- * @param hasSent something went out already: then it is no new house, and nobody is led through it
+ * How far a new house is, step by step. Once something went out it is no new house, and nobody is led through it.
  * @returns null where there is nothing left to begin
  */
-export async function readBeginning({ store }: Pick<Context, 'store'>, hasSent: boolean): Promise<Beginning | null> {
+export async function readBeginning({ store }: Pick<Context, 'store'>): Promise<Beginning | null> {
   const hasInvented = await store.beginning.hasInvented();
-  if (hasSent && !hasInvented) return null;
+  if (!hasInvented && (await store.firings.hasGoneOut())) return null;
   const { organisation, postalAddress, sender } = await store.house.settings();
   const own = await store.beginning.hasOwn();
   const steps: Beginning['steps'] = [

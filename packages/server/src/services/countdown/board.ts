@@ -48,10 +48,7 @@ export async function readBoard(context: Context, query: Partial<BoardQuery> = {
       zone: date.facts.zone,
     })),
     needs: await findNeeds(context),
-    beginning: await readBeginning(
-      context,
-      behind.some(({ state }) => state === 'done'),
-    ),
+    beginning: await readBeginning(context),
     load: await readLoad(context, zone),
   };
 }
