@@ -3,12 +3,17 @@ import { readSheet } from 'read-excel-file/node';
 import type { TableFormat } from '@convite/contract';
 import { writeTable } from './table-file';
 
-async function write(format: TableFormat, rows: readonly (readonly string[])[], atOnce = 2): Promise<Buffer> {
+async function write(
+  format: TableFormat,
+  rows: readonly (readonly string[])[],
+  atOnce = 2,
+  mostInSheet?: number,
+): Promise<Buffer> {
   const pieces: Uint8Array[] = [];
   const some = async function* () {
     for (let from = 0; from < rows.length; from += atOnce) yield Promise.resolve(rows.slice(from, from + atOnce));
   };
-  for await (const piece of writeTable(format, ['Name', 'Note'], some())) pieces.push(piece);
+  for await (const piece of writeTable(format, ['Name', 'Note'], some(), mostInSheet)) pieces.push(piece);
   return Buffer.concat(pieces);
 }
 
@@ -32,6 +37,25 @@ describe('Tables that leave as files', () => {
   it('lose what no XML may hold, and nothing else', async () => {
     const rows = await readSheet(await write('xlsx', [['a\u0000b\u001Fc\uD800d', 'x']]));
     expect(rows[1]).toEqual(['abcd', 'x']);
+  });
+  it('go on in another sheet, under the same heading, where one is full', async () => {
+    const rows = Array.from({ length: 7 }, (_, n) => [`Person ${n}`, '']);
+    for (const [most, expected] of [
+      [4, [3, 3, 1]],
+      [8, [7]],
+      [2, [1, 1, 1, 1, 1, 1, 1]],
+    ] as const) {
+      const file = await write('xlsx', rows, 5, most);
+      const sheets: string[][] = [];
+      for (let sheet = 1; sheet <= expected.length; sheet += 1) {
+        const [heading, ...found] = await readSheet(file, sheet);
+        expect(heading).toEqual(['Name', 'Note']);
+        sheets.push(found.map(([name]) => String(name)));
+      }
+      expect(sheets.map(({ length }) => length)).toEqual([...expected]);
+      expect(sheets.flat()).toEqual(rows.map(([name = '']) => name));
+      await expectAsync(readSheet(file, expected.length + 1)).toBeRejected();
+    }
   });
   it('are CSV in which no spreadsheet finds a formula', async () => {
     const text = (await write('csv', hard)).toString('utf8');

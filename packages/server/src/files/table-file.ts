@@ -10,12 +10,16 @@ export const mediaTypes: Readonly<Record<TableFormat, string>> = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
 };
 
-/** The file, piece by piece. */
+/** Spreadsheets open no sheet with more rows. Common practice. */
+const mostRows = 1_048_576;
+
+/** The file, piece by piece. @param mostInSheet rows of a sheet of a workbook, the heading among them; the next sheet goes on */
 export const writeTable = (
   format: TableFormat,
   heading: readonly string[],
   rows: TextRows,
-): AsyncGenerator<Uint8Array> => (format === 'csv' ? writeCsv(heading, rows) : writeXlsx(heading, rows));
+  mostInSheet = mostRows,
+): AsyncGenerator<Uint8Array> => (format === 'csv' ? writeCsv(heading, rows) : writeXlsx(heading, rows, mostInSheet));
 
 /** CSV (RFC 4180) in UTF-8 with a mark, as spreadsheets want it; what they would take for a formula is made text. */
 async function* writeCsv(heading: readonly string[], rows: TextRows): AsyncGenerator<Uint8Array> {
@@ -29,10 +33,10 @@ async function* writeCsv(heading: readonly string[], rows: TextRows): AsyncGener
 }
 
 /**
- * A workbook of one sheet (ECMA-376, SpreadsheetML). Every cell is a text of its own (`inlineStr`), so that no table of all
+ * A workbook (ECMA-376, SpreadsheetML), of as many sheets as it takes. Every cell is a text of its own (`inlineStr`), so that no table of all
  * texts is held, and nothing in it is ever a formula.
  */
-async function* writeXlsx(heading: readonly string[], rows: TextRows): AsyncGenerator<Uint8Array> {
+async function* writeXlsx(heading: readonly string[], rows: TextRows, mostInSheet: number): AsyncGenerator<Uint8Array> {
   const pieces: Uint8Array[] = [];
   let failure: Error | null = null;
   const zip = new Zip((error, piece) => {
@@ -43,21 +47,34 @@ async function* writeXlsx(heading: readonly string[], rows: TextRows): AsyncGene
     if (failure) throw failure;
     yield* pieces.splice(0);
   };
-  for (const [name, text] of Object.entries(fixedParts)) {
+  let sheets = 0;
+  let row = 0;
+  const begin = (): ZipDeflate => {
+    const part = new ZipDeflate(sheetPath((sheets += 1)), { level: 6 });
+    zip.add(part);
+    part.push(strToU8(`${declaration}<worksheet xmlns="${main}"><sheetData>${rowXml(heading, (row = 1))}`));
+    return part;
+  };
+  const end = (part: ZipDeflate): void => part.push(strToU8('</sheetData></worksheet>'), true);
+  let sheet = begin();
+  for await (const some of rows) {
+    for (let from = 0; from < some.length;) {
+      if (row === mostInSheet) {
+        end(sheet);
+        sheet = begin();
+      }
+      const fitting = some.slice(from, from + mostInSheet - row);
+      sheet.push(strToU8(fitting.map((cells) => rowXml(cells, (row += 1))).join('')));
+      from += fitting.length;
+    }
+    yield* drain();
+  }
+  end(sheet);
+  for (const [name, text] of Object.entries(partsAround(sheets))) {
     const part = new ZipDeflate(name);
     zip.add(part);
     part.push(strToU8(text), true);
   }
-  const sheet = new ZipDeflate('xl/worksheets/sheet1.xml', { level: 6 });
-  zip.add(sheet);
-  sheet.push(strToU8(`${declaration}<worksheet xmlns="${main}"><sheetData>${rowXml(heading, 1)}`));
-  let row = 1;
-  yield* drain();
-  for await (const some of rows) {
-    if (some.length) sheet.push(strToU8(some.map((cells) => rowXml(cells, (row += 1))).join('')));
-    yield* drain();
-  }
-  sheet.push(strToU8('</sheetData></worksheet>'), true);
   zip.end();
   yield* drain();
 }
@@ -85,9 +102,22 @@ const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationsh
 const packaged = 'http://schemas.openxmlformats.org/package/2006';
 const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
 const sheetType = 'application/vnd.openxmlformats-officedocument.spreadsheetml';
-const fixedParts: Readonly<Record<string, string>> = {
-  '[Content_Types].xml': `${declaration}<Types xmlns="${packaged}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="${sheetType}.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="${sheetType}.worksheet+xml"/></Types>`,
-  '_rels/.rels': `${declaration}<Relationships xmlns="${packaged}/relationships"><Relationship Id="rId1" Type="${office}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
-  'xl/workbook.xml': `${declaration}<workbook xmlns="${main}" xmlns:r="${office}"><sheets><sheet name="Sheet 1" sheetId="1" r:id="rId1"/></sheets></workbook>`,
-  'xl/_rels/workbook.xml.rels': `${declaration}<Relationships xmlns="${packaged}/relationships"><Relationship Id="rId1" Type="${office}/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`,
-};
+const sheetPath = (sheet: number): string => `xl/worksheets/sheet${sheet}.xml`;
+
+/** What makes a workbook of the sheets. */
+function partsAround(sheets: number): Readonly<Record<string, string>> {
+  const each = (xml: (sheet: number) => string): string =>
+    Array.from({ length: sheets }, (_, index) => xml(index + 1)).join('');
+  const types = each((sheet) => `<Override PartName="/${sheetPath(sheet)}" ContentType="${sheetType}.worksheet+xml"/>`);
+  const named = each((sheet) => `<sheet name="Sheet ${sheet}" sheetId="${sheet}" r:id="rId${sheet}"/>`);
+  const related = each(
+    (sheet) =>
+      `<Relationship Id="rId${sheet}" Type="${office}/worksheet" Target="${sheetPath(sheet).replace('xl/', '')}"/>`,
+  );
+  return {
+    '[Content_Types].xml': `${declaration}<Types xmlns="${packaged}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="${sheetType}.sheet.main+xml"/>${types}</Types>`,
+    '_rels/.rels': `${declaration}<Relationships xmlns="${packaged}/relationships"><Relationship Id="rId1" Type="${office}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
+    'xl/workbook.xml': `${declaration}<workbook xmlns="${main}" xmlns:r="${office}"><sheets>${named}</sheets></workbook>`,
+    'xl/_rels/workbook.xml.rels': `${declaration}<Relationships xmlns="${packaged}/relationships">${related}</Relationships>`,
+  };
+}
