@@ -23,8 +23,8 @@ export function removalStore(db: Knex) {
         db(table)
           .where({ event_id: eventId })
           .whereIn('subscriber_id', [...ids]);
-      const rows: Record<string, unknown> = {};
-      for (const table of tables) rows[table] = await mine(table).select();
+      const rows: Record<string, Row[]> = {};
+      for (const table of tables) rows[table] = (await mine(table).select<Row[]>()).map(kept);
       const guests: { subscriber_id: number; channel: string; holds_version: number | null }[] = await mine(
         'invitee',
       ).select('subscriber_id', 'channel', 'holds_version');
@@ -55,9 +55,9 @@ export function removalStore(db: Knex) {
     /** Puts them back as they were; who became a guest again meanwhile stays as they are. */
     async putBack(id: number): Promise<void> {
       const row: { rows: unknown } | undefined = await db('removal').where({ id }).first('rows');
-      const kept = keptRows.parse(readJson(row?.rows ?? '{}'));
+      const before = keptRows.parse(readJson(row?.rows ?? '{}'));
       for (const table of tables)
-        for (const one of kept[table] ?? [])
+        for (const one of before[table] ?? [])
           await db(table)
             .insert(Object.fromEntries(Object.entries(one).map(([column, value]) => [column, asStored(value)])))
             .onConflict()
@@ -67,10 +67,20 @@ export function removalStore(db: Knex) {
   };
 }
 
-/** JSON writes instants as texts, and objects as they are. */
-const asStored = (value: unknown): Knex.Value =>
-  typeof value === 'string' && /^\d{4}-\d\d-\d\dT[\d:.]+Z$/.test(value)
-    ? new Date(value)
-    : typeof value === 'number' || typeof value === 'string' || typeof value === 'boolean' || value === null
-      ? value
-      : JSON.stringify(value);
+type Row = Record<string, unknown>;
+const instant = z.object({ instantMs: z.number() });
+
+/** JSON would write an instant as a text, and somebody's comment may be such a text. */
+const kept = (row: Row): Row =>
+  Object.fromEntries(
+    Object.entries(row).map(([column, value]) => [
+      column,
+      value instanceof Date ? { instantMs: value.getTime() } : value,
+    ]),
+  );
+const asStored = (value: unknown): Knex.Value => {
+  if (typeof value === 'number' || typeof value === 'string' || typeof value === 'boolean' || value === null)
+    return value;
+  const { data } = instant.safeParse(value);
+  return data ? new Date(data.instantMs) : JSON.stringify(value);
+};
