@@ -1,6 +1,7 @@
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import rateLimit from 'express-rate-limit';
 import type { Context } from '../services/context';
+import { findHousePicture } from '../services/house-picture';
 import { calendarFileRoutes } from './calendar-files';
 import { confirmPageRoutes } from './confirm-page';
 import { eventPageRoutes } from './event-page';
@@ -33,8 +34,7 @@ export function publicRoutes(context: Context): Router {
       .send(isColour ? publicStylesIn(`#${colour}`) : publicStyles);
   });
   routes.get('/house-picture/:digest', async ({ params }, response, next) => {
-    const picture =
-      (await context.store.housePicture.digest()) === params.digest ? await context.store.housePicture.find() : null;
+    const picture = await findHousePicture(context, params.digest);
     if (!picture) return next('router');
     response.type(picture.type).set('cache-control', 'public, max-age=31536000, immutable').send(picture.octets);
   });

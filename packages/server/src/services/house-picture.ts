@@ -1,5 +1,6 @@
 import { nowOf, type Actor, type Context } from './context';
 import { Failure } from './failure';
+import type { HousePicture } from '../store/house-picture';
 
 /** The first octets by which a picture is known, whatever its name says. */
 const kinds = [
@@ -23,6 +24,21 @@ export async function removeHousePicture(context: Context, actor: Actor): Promis
 async function noted(context: Context, actor: Actor, what: string): Promise<void> {
   await context.store.house.audit(nowOf(context), actor, 'settings: saved', what);
   await context.store.live.touch('settings');
+}
+
+/** Each picture has its own digest: what was read once need not be read for everybody who opens a page. */
+let lastRead: { readonly digest: string; readonly picture: HousePicture } | null = null;
+
+/** The picture by the name that its address has; null for another, or one that was removed. */
+export async function findHousePicture(
+  { store }: Pick<Context, 'store'>,
+  digest: string,
+): Promise<HousePicture | null> {
+  if ((await store.housePicture.digest()) !== digest) return null;
+  if (lastRead?.digest === digest) return lastRead.picture;
+  const picture = await store.housePicture.find(digest);
+  if (picture) lastRead = { digest, picture };
+  return picture;
 }
 
 /** Where the picture is; empty for none. It has another address after each change, so that it can be kept for good. */

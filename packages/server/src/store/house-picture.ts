@@ -14,8 +14,8 @@ export function housePictureStore(db: Knex) {
       const row: { digest: string } | undefined = await db('house_picture').where({ id: 1 }).first('digest');
       return row?.digest ?? '';
     },
-    async find(): Promise<HousePicture | null> {
-      const row: HousePicture | undefined = await db('house_picture').where({ id: 1 }).first('type', 'octets');
+    async find(digest: string): Promise<HousePicture | null> {
+      const row: HousePicture | undefined = await db('house_picture').where({ id: 1, digest }).first('type', 'octets');
       return row ?? null;
     },
     async set({ type, octets }: HousePicture): Promise<void> {
