@@ -6,6 +6,8 @@ import { zoneName } from './zone';
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
 export type Person = z.infer<typeof person>;
 
+/** So many people can be dealt with by hand at once. */
+export const mostPicked = 5000;
 export const audience = z.object({
   invitees: z.array(z.enum(replyStates)).readonly(),
   lists: z.array(z.number().int()).max(200).readonly(),
@@ -14,7 +16,7 @@ export const audience = z.object({
   exceptReplies: z.array(z.enum(replyStates)).readonly().default([]),
   topics: z.array(z.string()).readonly().nullable(),
   // Stored before people could be picked by hand.
-  people: z.array(z.number().int()).max(5000).readonly().optional(),
+  people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [

@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { replyStates } from '@convite/core';
-import { person } from './audience';
+import { mostPicked, person } from './audience';
 import { replyCounts } from './event';
 
 export const guest = z.object({
@@ -51,7 +51,6 @@ export const tableFormats = ['csv', 'xlsx'] as const;
 export type TableFormat = (typeof tableFormats)[number];
 
 /** Guests that somebody picked: by hand, or all that a filter and a search leave. */
-export const mostPicked = 5000;
 export const guestSelection = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('some'), ids: z.array(z.number().int()).min(1).max(mostPicked) }),
   z.object({
@@ -63,7 +62,7 @@ export const guestSelection = z.discriminatedUnion('kind', [
 ]);
 export type GuestSelection = z.infer<typeof guestSelection>;
 export const guestActRequest = z.object({ selection: guestSelection });
-/** What removing did: how many are gone, who is told, and until when it can be undone. */
+/** What removing did: by what number it is undone, how many are gone, and how many of them are told. */
 export const removedGuests = z.object({ id: z.number(), removed: z.number(), told: z.number() });
 export type RemovedGuests = z.infer<typeof removedGuests>;
 /** A draft of a cue for some guests. */

@@ -1,9 +1,8 @@
 import './jitless';
 import * as z from 'zod';
 import { changedFields } from '@convite/core';
-import { person, reasons } from './audience';
+import { mostPicked, person, reasons } from './audience';
 import { cueCountRequest } from './countdown';
-import { mostPicked } from './guests';
 
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;

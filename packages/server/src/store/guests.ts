@@ -165,6 +165,13 @@ export function guestStore(db: Knex) {
   };
 }
 
+const orders: Readonly<Record<GuestQuery['sort'], { readonly column: string; readonly way: 'asc' | 'desc' }>> = {
+  joined: { column: '', way: 'asc' },
+  answered: { column: 'i.replied_at', way: 'desc' },
+  answer: { column: 'i.reply', way: 'asc' },
+  holds: { column: 'i.holds_version', way: 'desc' },
+};
+
 /**
  * In an order that an index holds, from behind the last row of the page before: its value and its person. Who has no value
  * stands last.
@@ -172,12 +179,7 @@ export function guestStore(db: Knex) {
 function inOrder(query: Knex.QueryBuilder, sort: GuestQuery['sort'], after: string): void {
   const [text = '', idText = '0'] = after.includes('|') ? after.split('|') : ['', after];
   const id = Number(idText) || 0;
-  const [column, way] = {
-    joined: ['', 'asc'],
-    answered: ['i.replied_at', 'desc'],
-    answer: ['i.reply', 'asc'],
-    holds: ['i.holds_version', 'desc'],
-  }[sort] as [string, 'asc' | 'desc'];
+  const { column, way } = orders[sort];
   if (column) void query.orderBy(column, way);
   void query.orderBy('i.subscriber_id', way);
   if (!after) return;
@@ -185,7 +187,8 @@ function inOrder(query: Knex.QueryBuilder, sort: GuestQuery['sort'], after: stri
   if (!column) void query.where('i.subscriber_id', isBehind, id);
   else if (text === 'null') void query.whereNull(column).where('i.subscriber_id', isBehind, id);
   else {
-    const value = sort === 'answered' ? new Date(Number(text)) : sort === 'holds' ? Number(text) : text;
+    // A place that no page named stands before everybody.
+    const value = sort === 'answer' ? text : sort === 'holds' ? Number(text) || 0 : new Date(Number(text) || 0);
     void query.where((or) => {
       void or
         .where(column, isBehind, value)

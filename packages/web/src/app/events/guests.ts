@@ -252,10 +252,10 @@ export class Guests {
       error: (error: unknown) => this.toast.fail(error),
     });
   }
-  /** Those picked by hand; of all who match, those who hold no entry are invited by the way that stands there. */
   protected invitePicked(): void {
     const selection = this.selection();
-    this.inviting.set(selection.kind === 'some' ? selection.ids : []);
+    if (selection.kind !== 'some') return;
+    this.inviting.set(selection.ids);
     this.isInviting.set(true);
   }
   protected settle({ id, isOpen }: LetterRow): void {
