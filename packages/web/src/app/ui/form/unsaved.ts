@@ -1,6 +1,7 @@
 import { DestroyRef, effect, inject, Injectable, untracked, type Signal } from '@angular/core';
 import { map, of, type Observable } from 'rxjs';
 import { Confirm } from '../confirm';
+import { keptForTab } from '../keeper';
 
 /** A form whose contents outlive a reload, and which nobody leaves by mistake. */
 export interface Typed<T> {
@@ -15,7 +16,7 @@ export interface Typed<T> {
   readonly read: (kept: unknown) => T | null;
 }
 
-const prefix = 'convite.typed.';
+const keyOf = (form: string): string => `typed.${form}`;
 
 /** What is typed and not saved, in all forms that are open. */
 @Injectable({ providedIn: 'root' })
@@ -31,7 +32,7 @@ export class Unsaved {
   /** Whoever sits here next sees nothing of it. */
   forgetAll(): void {
     this.forms.clear();
-    for (const key of storedKeys()) drop(key);
+    for (const key of keptForTab.keys('typed.')) keptForTab.drop(key);
   }
   /** Asks whether what is typed may be lost. Emits once. */
   mayLeave(): Observable<boolean> {
@@ -46,7 +47,7 @@ export class Unsaved {
       })
       .pipe(
         map((leaves) => {
-          if (leaves) for (const { key } of changed) drop(key());
+          if (leaves) for (const { key } of changed) keptForTab.drop(keyOf(key()));
           return leaves;
         }),
       );
@@ -62,7 +63,7 @@ export function keepTyped<T>(form: Typed<T>): void {
   inject(DestroyRef).onDestroy(() => {
     taken();
     // What was saved, or dropped, as the form was closed: nothing looks at it any more.
-    if (!untracked(form.isChanged)) drop(untracked(form.key));
+    if (!untracked(form.isChanged)) keptForTab.drop(keyOf(untracked(form.key)));
   });
   let restored = '';
   effect(() => {
@@ -70,42 +71,10 @@ export function keepTyped<T>(form: Typed<T>): void {
     if (!key) return;
     if (restored !== key) {
       restored = key;
-      const kept = untracked(() => form.read(read(key)));
+      const kept = untracked(() => form.read(keptForTab.read(keyOf(key))));
       if (kept !== null) return untracked(() => form.restore(kept));
     }
-    if (form.isChanged()) write(key, form.value());
-    else drop(key);
+    if (form.isChanged()) keptForTab.write(keyOf(key), form.value());
+    else keptForTab.drop(keyOf(key));
   });
-}
-
-/** The store may be closed to us, and may hold anything. */
-function read(key: string): unknown {
-  try {
-    return JSON.parse(sessionStorage.getItem(prefix + key) ?? 'null');
-  } catch {
-    return null;
-  }
-}
-function write(key: string, value: unknown): void {
-  try {
-    sessionStorage.setItem(prefix + key, JSON.stringify(value));
-  } catch {
-    // It stays in the form all the same.
-  }
-}
-function drop(key: string): void {
-  try {
-    sessionStorage.removeItem(prefix + key);
-  } catch {
-    // Nothing was kept then.
-  }
-}
-function storedKeys(): string[] {
-  try {
-    return Object.keys(sessionStorage)
-      .filter((key) => key.startsWith(prefix))
-      .map((key) => key.slice(prefix.length));
-  } catch {
-    return [];
-  }
 }

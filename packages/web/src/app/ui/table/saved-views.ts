@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatMenuModule } from '@angular/material/menu';
 import * as z from 'zod';
 import { isSame } from '@convite/core';
+import { keptForGood } from '../keeper';
 
 /** What a list is narrowed to, by the names of its filters. */
 export type View = Readonly<Record<string, string>>;
@@ -53,11 +54,7 @@ export class SavedViews {
   readonly current = input.required<View>();
   readonly chosen = output<View>();
   protected readonly isNaming = signal(false);
-  private readonly changes = signal(0);
-  protected readonly views = computed((): Kept => {
-    this.changes();
-    return read(this.name());
-  });
+  protected readonly views = linkedSignal(() => read(this.name()));
   protected readonly shownName = computed(
     () => this.views().find(({ view }) => isSame(view, this.current()))?.name ?? '',
   );
@@ -73,21 +70,10 @@ export class SavedViews {
     this.write(this.views().filter(({ name }) => name !== this.shownName()));
   }
   private write(views: Kept): void {
-    try {
-      localStorage.setItem(keyOf(this.name()), JSON.stringify(views));
-    } catch {
-      // Storage may be closed to us: nothing is kept then.
-    }
-    this.changes.update((count) => count + 1);
+    keptForGood.write(keyOf(this.name()), views);
+    this.views.set(views);
   }
 }
 
-const keyOf = (name: string): string => `convite.views.${name}`;
-/** Storage may be closed to us, and may hold anything. */
-function read(name: string): Kept {
-  try {
-    return kept.safeParse(JSON.parse(localStorage.getItem(keyOf(name)) ?? '[]')).data ?? [];
-  } catch {
-    return [];
-  }
-}
+const keyOf = (name: string): string => `views.${name}`;
+const read = (name: string): Kept => kept.safeParse(keptForGood.read(keyOf(name))).data ?? [];
