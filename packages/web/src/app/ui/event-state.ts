@@ -16,30 +16,7 @@ const curtains: Readonly<Record<EventStatus, { readonly word: string; readonly p
     ><svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true"><path [attr.d]="shown().path" /></svg
     >{{ shown().word }}</span
   >`,
-  styles: `
-    .state {
-      display: inline-flex;
-      align-items: center;
-      gap: 5px;
-      white-space: nowrap;
-    }
-    path {
-      fill: none;
-      stroke: currentColor;
-      stroke-width: 1.5;
-      stroke-linejoin: round;
-    }
-    .draft {
-      color: var(--quiet);
-    }
-    .published {
-      color: var(--yes);
-    }
-    .called-off {
-      color: var(--alarm);
-      font-weight: 600;
-    }
-  `,
+  styleUrl: './mark.scss',
 })
 export class EventState {
   readonly status = input.required<EventStatus>();

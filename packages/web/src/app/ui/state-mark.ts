@@ -22,46 +22,7 @@ const lamps: Readonly<Record<FiringState, string>> = {
     ><svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true"><path [attr.d]="lamp()" /></svg
     >{{ word() }}</span
   >`,
-  styles: `
-    .state {
-      display: inline-flex;
-      align-items: center;
-      gap: 5px;
-      white-space: nowrap;
-    }
-    path {
-      fill: none;
-      stroke: currentColor;
-      stroke-width: 1.6;
-      stroke-linecap: round;
-      stroke-linejoin: round;
-    }
-    .draft {
-      color: var(--quiet);
-    }
-    .done {
-      color: var(--yes);
-    }
-    .failed,
-    .missed {
-      color: var(--alarm);
-      font-weight: 600;
-    }
-    .standby {
-      background: var(--standby);
-      color: var(--on-standby);
-      font-weight: 600;
-      padding: 0 7px 0 5px;
-      border-radius: 9px;
-    }
-    .sending {
-      color: var(--lead);
-      font-weight: 600;
-    }
-    .stopped {
-      color: var(--quiet);
-    }
-  `,
+  styleUrl: './mark.scss',
 })
 export class StateMark {
   readonly state = input.required<FiringState>();
