@@ -26,7 +26,7 @@ import { FormBar } from '../ui/form/form-bar';
 import { Section } from '../ui/form/section';
 import { keepTyped } from '../ui/form/unsaved';
 import { ListsField } from '../ui/lists-field';
-import { FieldProblem } from '../ui/field-problem';
+import { FieldProblem, FormProblems } from '../ui/field-problem';
 import { ClockField } from '../ui/time/clock-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { ReadingProblem } from '../ui/reading-problem';
@@ -37,6 +37,7 @@ import { ReadingProblem } from '../ui/reading-problem';
   imports: [
     ClockField,
     FieldProblem,
+    FormProblems,
     FormBar,
     ListsField,
     MatCheckboxModule,

@@ -21,7 +21,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
 import { canonicalZone, checkEvent, isWallTime, spanFrom, type EventFacts, type Series } from '@convite/core';
-import { FieldProblem, focusFirstProblem } from '../ui/field-problem';
+import { FieldProblem, focusFirstProblem, FormProblems } from '../ui/field-problem';
 import { Section } from '../ui/form/section';
 import { TimeField } from '../ui/time/time-field';
 import { ZoneField } from '../ui/time/zone-field';
@@ -33,6 +33,7 @@ import { RuleEditor } from './rule-editor';
   selector: 'cv-event-form',
   imports: [
     FieldProblem,
+    FormProblems,
     MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,

@@ -12,7 +12,7 @@ import { isSame, webCalendarVariables, type Clock, type DayOrder } from '@convit
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
-import { FieldProblem } from '../ui/field-problem';
+import { FieldProblem, FormProblems } from '../ui/field-problem';
 import { FormBar } from '../ui/form/form-bar';
 import { Section } from '../ui/form/section';
 import { keepTyped } from '../ui/form/unsaved';
@@ -30,6 +30,7 @@ import { Team } from './team';
   imports: [
     AuditLog,
     FieldProblem,
+    FormProblems,
     FormBar,
     HousePicture,
     MatButtonModule,

@@ -3,12 +3,24 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  Directive,
   ElementRef,
   inject,
   input,
   signal,
 } from '@angular/core';
 import { sayProblem, type LocatedProblem } from '@convite/contract';
+
+/** A form that knows what is wrong with it: the fields in it need not be told one by one. */
+@Directive({ selector: '[cvProblems]' })
+export class FormProblems {
+  /** Said at once, such as what the server found. */
+  readonly cvProblems = input.required<readonly LocatedProblem[]>();
+  /** Found beside the fields, as one types. */
+  readonly own = input<readonly LocatedProblem[]>([]);
+  /** Somebody wanted to save. */
+  readonly isSaving = input(false);
+}
 
 /**
  * What is wrong with one field, beside it. What the form found itself is said once the field was left, or when somebody
@@ -22,17 +34,15 @@ import { sayProblem, type LocatedProblem } from '@convite/contract';
   }`,
 })
 export class FieldProblem {
-  /** Said at once, such as what the server found. */
-  readonly problems = input<readonly LocatedProblem[]>([]);
-  /** Found beside the fields, as one types. */
-  readonly own = input<readonly LocatedProblem[]>([]);
-  /** Somebody wanted to save. */
-  readonly isSaving = input(false);
+  private readonly form = inject(FormProblems, { optional: true });
+  /** Of this field alone, where its form does not know them. */
+  readonly problems = input<readonly LocatedProblem[]>();
   readonly path = input.required<string>();
   private readonly wasLeft = signal(false);
+  private readonly own = computed(() => (this.wasLeft() || this.form?.isSaving() ? (this.form?.own() ?? []) : []));
   protected readonly sentences = computed(() => [
     ...new Set(
-      [...this.problems(), ...(this.wasLeft() || this.isSaving() ? this.own() : [])]
+      (this.problems() ?? [...(this.form?.cvProblems() ?? []), ...this.own()])
         .filter(({ path }) => path === this.path())
         .map(sayProblem),
     ),
