@@ -214,14 +214,18 @@ export const beginning = z.object({
 });
 export type Beginning = z.infer<typeof beginning>;
 
+/** So many lines of either half are shown at once; what lies behind is found by narrowing the board, and that is said. */
+export const mostOnBoard = 400;
 /** What of the board is looked at, and how far. */
 export const boardQuery = z.object({
   channel: z.enum(['', ...channel.options]).default(''),
   kind: z.enum(['', ...firingKind.options]).default(''),
+  /** Standby is the last of being set. */
+  state: z.enum(['', ...firingState.exclude(['standby']).options]).default(''),
   /** One event's alone; 0 for all. */
   event: z.coerce.number().int().min(0).default(0),
-  ahead: z.coerce.number().int().min(1).max(400).default(40),
-  behind: z.coerce.number().int().min(1).max(400).default(4),
+  ahead: z.coerce.number().int().min(1).max(mostOnBoard).default(40),
+  behind: z.coerce.number().int().min(1).max(mostOnBoard).default(4),
 });
 export type BoardQuery = z.infer<typeof boardQuery>;
 

@@ -15,8 +15,11 @@ const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
 export interface BoardFilter {
   readonly channel?: Channel | undefined;
   readonly kind?: FiringKind | undefined;
+  readonly state?: StoredFiringState | undefined;
   readonly eventId?: number | undefined;
 }
+const lookedAt = <S extends StoredFiringState>(states: readonly S[], { state }: BoardFilter): readonly S[] =>
+  states.filter((one) => state === undefined || one === state);
 const narrowed = (query: Knex.QueryBuilder, { channel, kind, eventId }: BoardFilter): Knex.QueryBuilder =>
   query.modify((narrow) => {
     if (channel) void narrow.where({ channel });
@@ -34,7 +37,7 @@ export function firingBoard(db: Knex) {
     filter: BoardFilter = {},
   ): Promise<StoredFiring[]> => {
     const parts = await Promise.all(
-      states.map((state) =>
+      lookedAt(states, filter).map((state) =>
         manyFirings(
           narrowed(isShown(db('firing').where({ state })), filter)
             .where('due_at', '>', new Date(fromMs(state)))
@@ -67,7 +70,7 @@ export function firingBoard(db: Knex) {
     },
     async behind(nowMs: number, limit: number, filter: BoardFilter = {}): Promise<StoredFiring[]> {
       const parts = await Promise.all(
-        ['done', 'failed', 'stopped', 'missed'].map((state) =>
+        lookedAt(['done', 'failed', 'stopped', 'missed'], filter).map((state) =>
           manyFirings(
             narrowed(isShown(db('firing').where({ state })), filter)
               .where('due_at', '<=', new Date(nowMs))

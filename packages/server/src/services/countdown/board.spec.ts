@@ -137,7 +137,7 @@ describe('the call board', () => {
     expect(load.filter((day) => day.starts.length).map(({ day }) => day)).toEqual(['2031-06-18', '2031-07-02']);
   });
 
-  it('is narrowed by channel, kind and event, shows as much as is asked for, and says that there is more', async () => {
+  it('is narrowed by channel, kind, state and event, shows as much as is asked for, and says that there is more', async () => {
     const [one, other] = [await publishedEvent(stage), await publishedEvent(stage, { title: 'Moon walk' })];
     await saveCue(stage.context, one, null, dayBefore, actor);
     await saveCue(stage.context, one, null, { ...dayBefore, name: 'By text', channel: 'text' }, actor);
@@ -150,6 +150,10 @@ describe('the call board', () => {
     expect(await ahead({ channel: 'text' })).toEqual(['Dome night text']);
     expect(await ahead({ event: other })).toEqual(['Moon walk email']);
     expect(await ahead({ kind: 'digest' })).toEqual([]);
+    expect([(await ahead({ state: 'set' })).length, (await ahead({ state: 'done' })).length]).toEqual([3, 0]);
+    const { behind } = await readBoard(stage.context, { state: 'done' });
+    expect(behind.map(({ state }) => state)).toEqual(['done']);
+    expect((await readBoard(stage.context, { state: 'missed' })).behind).toEqual([]);
     const short = await readBoard(stage.context, { ahead: 2, behind: 1 });
     expect([short.ahead.length, short.hasMore]).toEqual([2, { ahead: true, behind: false }]);
     expect((await readBoard(stage.context, { channel: 'text' })).behind).toEqual([]);

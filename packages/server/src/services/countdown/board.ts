@@ -24,6 +24,7 @@ export async function readBoard(context: Context, query: Partial<BoardQuery> = {
   const filter = {
     channel: asked.channel || undefined,
     kind: asked.kind || undefined,
+    state: asked.state || undefined,
     eventId: asked.event || undefined,
   };
   const ahead = await store.firings.ahead(nowMs, asked.ahead * zonesOnAverage, filter);

@@ -129,19 +129,24 @@ describe('CallBoard', () => {
       behind: [item({ state: 'done' })],
     });
     await press('All that went out');
-    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 40, behind: 40 });
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', state: '', event: 0, ahead: 40, behind: 40 });
     await press('Show what comes later');
-    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 80, behind: 40 });
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', state: '', event: 0, ahead: 80, behind: 40 });
+    for (const ahead of [160, 320, 400]) {
+      await press('Show what comes later');
+      expect(asked.at(-1)).toEqual({ channel: '', kind: '', state: '', event: 0, ahead, behind: 40 });
+    }
+    expect(text()).toContain('The first 400. Narrow the board to see others.');
     await press('Channel');
     const choice = [...document.querySelectorAll<HTMLElement>('button[mat-menu-item]')].find((one) =>
       one.textContent?.includes('by text'),
     );
     choice?.click();
     await settle();
-    expect(asked.at(-1)).toEqual({ channel: 'text', kind: '', event: 0, ahead: 80, behind: 40 });
+    expect(asked.at(-1)).toEqual({ channel: 'text', kind: '', state: '', event: 0, ahead: 400, behind: 40 });
     expect(text()).toContain('Nothing of this kind is set to go out.');
     await press('Show everything');
-    expect(asked.at(-1)).toEqual({ channel: '', kind: '', event: 0, ahead: 80, behind: 40 });
+    expect(asked.at(-1)).toEqual({ channel: '', kind: '', state: '', event: 0, ahead: 400, behind: 40 });
     fixture.destroy();
   });
 

@@ -7,7 +7,7 @@ import { map, type Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { wallTimeAt } from '@convite/core';
-import type { Board, BoardItem, BoardQuery } from '@convite/contract';
+import { mostOnBoard, type Board, type BoardItem, type BoardQuery } from '@convite/contract';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -90,6 +90,7 @@ export class CallBoard {
   protected readonly session = inject(Session);
   private readonly events = inject(EventsApi);
   protected readonly short = fewBehind;
+  protected readonly most = mostOnBoard;
   protected readonly channels: readonly FilterChoice<BoardQuery['channel']>[] = [
     { key: 'email', label: 'by email' },
     { key: 'text', label: 'by text' },
@@ -101,10 +102,20 @@ export class CallBoard {
     { key: 'notice', label: 'notices' },
     { key: 'answer', label: 'answers' },
   ];
+  protected readonly states: readonly FilterChoice<BoardQuery['state']>[] = [
+    { key: 'draft', label: 'draft' },
+    { key: 'set', label: 'set, or in standby' },
+    { key: 'sending', label: 'sending' },
+    { key: 'done', label: 'done' },
+    { key: 'failed', label: 'failed: nobody reached' },
+    { key: 'stopped', label: 'stopped' },
+    { key: 'missed', label: 'missed' },
+  ];
+  protected readonly state = signal<BoardQuery['state']>('');
   protected readonly channel = signal<BoardQuery['channel']>('');
   protected readonly kind = signal<BoardQuery['kind']>('');
   protected readonly only = signal<Choice<number> | null>(null);
-  protected readonly isNarrowed = computed(() => Boolean(this.channel() || this.kind() || this.only()));
+  protected readonly isNarrowed = computed(() => Boolean(this.channel() || this.kind() || this.state() || this.only()));
   protected readonly aheadCount = signal(40);
   protected readonly behindCount = signal(fewBehind);
   protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
@@ -115,9 +126,10 @@ export class CallBoard {
     params: () => ({
       channel: this.channel(),
       kind: this.kind(),
+      state: this.state(),
       event: this.only()?.value ?? 0,
-      ahead: Math.min(400, this.aheadCount()),
-      behind: Math.min(400, this.behindCount()),
+      ahead: this.aheadCount(),
+      behind: this.behindCount(),
     }),
     stream: ({ params }) => this.api.board(params),
   });
@@ -145,11 +157,15 @@ export class CallBoard {
     this.opened.update((open) => new Set([...open, day]));
   }
   protected moreBehind(): void {
-    this.behindCount.update((count) => (count > fewBehind ? count * 2 : 40));
+    this.behindCount.update((count) => (count > fewBehind ? Math.min(mostOnBoard, count * 2) : 40));
+  }
+  protected moreAhead(): void {
+    this.aheadCount.update((count) => Math.min(mostOnBoard, count * 2));
   }
   protected showAll(): void {
     this.channel.set('');
     this.kind.set('');
+    this.state.set('');
     this.only.set(null);
   }
   private dayOf(at: string): string {
@@ -162,7 +178,7 @@ export class CallBoard {
     if (!board) return [];
     const entries: BoardEntry[] = [
       ...board.ahead.map((item): BoardEntry => ({ kind: 'firing', item })),
-      ...(this.channel() || this.kind() ? [] : board.starts)
+      ...(this.channel() || this.kind() || this.state() ? [] : board.starts)
         .filter(({ at, eventId }) => at >= board.now && (!this.only() || this.only()?.value === eventId))
         .map((start): BoardEntry => ({ kind: 'start', start })),
     ];
