@@ -45,20 +45,12 @@ const parts = {
     await Promise.all([check('lint', 'npx', ['eslint', '.', '--max-warnings=0']), others()]);
   },
   core: () => jasmine('jasmine.json', {}, ['--parallel=2']),
-  async server() {
-    await needFreePort(base + 1, 'the specs’ database', 'CONVITE_TEST_PORT');
-    const database = await startDatabase(stage, {
-      folder,
-      port: base + 1,
-      databases: ['convite_spec'],
-      logFile: logIn(folder, 'mariadb'),
-    });
-    await jasmine('jasmine.server.json', {
-      SPEC_DATABASE_URL: database.urlOf('convite_spec'),
-      SPEC_DATABASE_PID: String(database.server.child.pid),
-    });
-    await stage.stop(database.server);
-  },
+  // Specs wait more than they work: the services' beside all others, each half with a database that it may freeze.
+  server: () =>
+    Promise.all([
+      serverSpecs('services', base + 1, 'packages/server/src/services/**/*.spec.ts'),
+      serverSpecs('others', base + 2, 'packages/server/src/!(services)/**/*.spec.ts', 'packages/server/src/*.spec.ts'),
+    ]),
   async web() {
     const test = () => run(limits.web, process.execPath, [ng, 'test'], webEnv, join(root, 'packages/web'));
     let output = await test();
@@ -123,6 +115,22 @@ function add(name, passed, failed) {
 async function check(name, command, args) {
   const { code } = await run(limits.check, command, args);
   add(name, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
+}
+
+async function serverSpecs(half, port, ...files) {
+  await needFreePort(port, 'the specs’ database', 'CONVITE_TEST_PORT');
+  const database = await startDatabase(stage, {
+    folder: join(folder, half),
+    port,
+    databases: ['convite_spec'],
+    logFile: logIn(folder, `mariadb-${half}`),
+  });
+  const env = {
+    SPEC_DATABASE_URL: database.urlOf('convite_spec'),
+    SPEC_DATABASE_PID: String(database.server.child.pid),
+  };
+  await jasmine('jasmine.server.json', env, files);
+  await stage.stop(database.server);
 }
 
 async function jasmine(config, env, more = []) {

@@ -51,6 +51,10 @@ export const cueFields = z.object({
 });
 export type CueFields = z.infer<typeof cueFields>;
 
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const cueChange = cueFields.extend({ was: cueFields.optional() });
+export type CueChange = z.infer<typeof cueChange>;
+
 export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'failed', 'stopped', 'missed']);
 export const hazard = z.enum([
   'past',

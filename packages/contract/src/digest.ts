@@ -16,6 +16,10 @@ export const digestFields = z.object({
 });
 export type DigestFields = z.infer<typeof digestFields>;
 
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const digestChange = digestFields.extend({ was: digestFields.optional() });
+export type DigestChange = z.infer<typeof digestChange>;
+
 export const digestRow = digestFields.extend({
   id: z.number(),
   listName: z.string(),

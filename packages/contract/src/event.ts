@@ -152,6 +152,12 @@ export const cueSourceQuery = z.object({
 });
 export type CueSourceQuery = z.infer<typeof cueSourceQuery>;
 
+/** Cues of any event, by words of their names. */
+export const cueSearchQuery = z.object({ search: z.string().trim().min(1).max(200) });
+export const foundCue = z.object({ id: z.number(), name: z.string(), eventId: z.number(), eventTitle: z.string() });
+export type FoundCue = z.infer<typeof foundCue>;
+export const foundCues = z.array(foundCue);
+
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
 export const changeReach = z.object({ reach: eventReach });

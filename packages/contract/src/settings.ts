@@ -57,6 +57,10 @@ export const settings = z.object({
 });
 export type Settings = z.infer<typeof settings>;
 
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const settingsChange = settings.extend({ was: settings.optional() });
+export type SettingsChange = z.infer<typeof settingsChange>;
+
 export const member = z.object({ id: z.number(), name: z.string(), email: z.string(), role });
 /** `isInvited`: has not set a password yet. */
 export const teamMember = member.extend({ isInvited: z.boolean(), hasSecondFactor: z.boolean() });

@@ -1,5 +1,6 @@
 import { blankFacts, type EventFacts } from './event';
-import { mergeFacts } from './merge';
+import { mergeParts, type Merged } from '../merge';
+import { factsParts, type FactsPart } from './merge';
 
 const base: EventFacts = {
   ...blankFacts,
@@ -9,6 +10,9 @@ const base: EventFacts = {
   venue: 'Dome',
 };
 const later = { kind: 'timed', start: '2031-06-18T20:30', end: '2031-06-18T23:00' } as const;
+
+const mergeFacts = (mine: EventFacts, theirs: EventFacts): Merged<EventFacts, FactsPart> =>
+  mergeParts(factsParts, { base, mine, theirs });
 
 describe('Two who edit one event', () => {
   const rows: readonly [string, Partial<EventFacts>, Partial<EventFacts>, Partial<EventFacts>, readonly string[]][] = [
@@ -39,14 +43,14 @@ describe('Two who edit one event', () => {
   ];
   for (const [what, mine, theirs, merged, clashes] of rows)
     it(what, () => {
-      const found = mergeFacts(base, { ...base, ...mine }, { ...base, ...theirs });
-      expect(found.facts).toEqual({ ...base, ...merged });
+      const found = mergeFacts({ ...base, ...mine }, { ...base, ...theirs });
+      expect(found.merged).toEqual({ ...base, ...merged });
       expect([...found.clashes].map(String)).toEqual([...clashes]);
     });
 
   it('takes the same for the same, in whatever order its parts stand', () => {
     const again = { span: { end: '2031-06-18T22:00', start: '2031-06-18T19:30', kind: 'timed' } } as const;
-    expect(mergeFacts(base, { ...base, ...again }, { ...base, venue: 'Hall' }).facts.venue).toBe('Hall');
-    expect(mergeFacts(base, { ...base, ...again }, { ...base, span: later }).facts.span).toEqual(later);
+    expect(mergeFacts({ ...base, ...again }, { ...base, venue: 'Hall' }).merged.venue).toBe('Hall');
+    expect(mergeFacts({ ...base, ...again }, { ...base, span: later }).merged.span).toEqual(later);
   });
 });

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { digestFields } from '@convite/contract';
+import { digestChange } from '@convite/contract';
 import type { Context } from '../services/context';
 import { listDigests, previewDigest, saveDigest } from '../services/digests/digests';
 import { idOf } from './ids';
@@ -13,10 +13,10 @@ export function digestRoutes(context: Context): Router {
   routes.post('/', async (request, response) => {
     response
       .status(201)
-      .json({ id: await saveDigest(context, null, digestFields.parse(request.body), actorOf(request)) });
+      .json({ id: await saveDigest(context, null, digestChange.parse(request.body), actorOf(request)) });
   });
   routes.put('/:id', async (request, response) => {
-    await saveDigest(context, idOf(request), digestFields.parse(request.body), actorOf(request));
+    await saveDigest(context, idOf(request), digestChange.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.get('/:id/preview', async (request, response) => {

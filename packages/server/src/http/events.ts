@@ -7,9 +7,11 @@ import {
   changeReach,
   changeToInvite,
   copyRequest,
+  cueChange,
   cueFields,
   cueCountRequest,
   cuePreviewRequest,
+  cueSearchQuery,
   cueSourceQuery,
   eventQuery,
   guestActRequest,
@@ -41,6 +43,7 @@ import { readYear } from '../services/events/event-year';
 import { behindCount } from '../services/audience/behind-count';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
+import { findCues } from '../services/countdown/find-cues';
 import { listCues } from '../services/countdown/list-cues';
 import { listLetters } from '../services/replies/letters';
 import { eventsWithCues, listEvents } from '../services/events/list-events';
@@ -64,6 +67,9 @@ export function eventRoutes(context: Context): Router {
   });
   routes.get('/year', async (_request, response) => {
     response.json(await readYear(context));
+  });
+  routes.get('/cues', async (request, response) => {
+    response.json(await findCues(context, cueSearchQuery.parse(request.query).search));
   });
   routes.get('/with-cues', async (request, response) => {
     response.json(await eventsWithCues(context, cueSourceQuery.parse(request.query)));
@@ -245,7 +251,7 @@ function cueRoutes(routes: Router, context: Context): void {
     response.json(await previewCue(context, idOf(request), fields, optionalId(personId)));
   });
   routes.put('/:id/cues/:cueId', async (request, response) => {
-    await saveCue(context, idOf(request), idOf(request, 'cueId'), cueFields.parse(request.body), actorOf(request));
+    await saveCue(context, idOf(request), idOf(request, 'cueId'), cueChange.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.delete('/:id/cues/:cueId', async (request, response) => {

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { auditQuery, changeMember, newApiKey, newMember, settings } from '@convite/contract';
+import { auditQuery, changeMember, newApiKey, newMember, settingsChange } from '@convite/contract';
 import { zoneNames } from '@convite/core';
 import {
   changeRole,
@@ -29,7 +29,7 @@ export function settingsRoutes(context: Context): Router {
     response.json(await readSettings(context));
   });
   routes.put('/settings', owner, async (request, response) => {
-    await saveSettings(context, settings.parse(request.body), actorOf(request));
+    await saveSettings(context, settingsChange.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.put('/settings/picture', owner, async (request, response) => {

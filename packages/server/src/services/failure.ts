@@ -1,4 +1,4 @@
-import type { Problem } from '@convite/core';
+import { isSame, type Problem } from '@convite/core';
 
 /** A request that cannot be done, in the words of RFC 9457: the route turns it into problem+json. */
 export class Failure extends Error {
@@ -36,4 +36,18 @@ export function refuseUnconfirmed(count: number, confirmedCount: number | null, 
     const people = count === 1 ? 'one person' : `${count} people`;
     throw new Failure(409, 'confirm-count', `This goes to ${people}. Confirm the number to send it.`, { count });
   }
+}
+
+/**
+ * @param stored what stands there now
+ * @param was what whoever saves began with; undefined where nobody asks
+ * @throws Failure 409 when somebody saved meanwhile
+ */
+export function refuseStale(what: string, stored: object, was: object | undefined): void {
+  if (was && !isSame(stored, was))
+    throw new Failure(
+      409,
+      'changed-meanwhile',
+      `Somebody saved this ${what} meanwhile. Yours is not lost; look at both.`,
+    );
 }

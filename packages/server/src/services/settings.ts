@@ -1,4 +1,4 @@
-import type { Settings } from '@convite/contract';
+import type { Settings, SettingsChange } from '@convite/contract';
 import {
   contrastRatio,
   isZone,
@@ -9,7 +9,7 @@ import {
   type Problem,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from './context';
-import { refuseProblems } from './failure';
+import { refuseProblems, refuseStale } from './failure';
 
 export const readSettings = ({ store }: Context): Promise<Settings> => store.house.settings();
 
@@ -17,7 +17,7 @@ export const readSettings = ({ store }: Context): Promise<Settings> => store.hou
 const paper = '#fbf8f3';
 
 /** Saves the settings when every part can be used; a web-calendar pattern is checked here, not when a link is written. */
-export async function saveSettings(context: Context, value: Settings, actor: Actor): Promise<void> {
+export async function saveSettings(context: Context, { was, ...value }: SettingsChange, actor: Actor): Promise<void> {
   const problems: Problem[] = isZone(value.zone)
     ? []
     : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
@@ -33,7 +33,10 @@ export async function saveSettings(context: Context, value: Settings, actor: Act
       problems.push(...read.problems.map((problem) => ({ ...problem, path: `webCalendars.${index}.pattern` })));
   });
   refuseProblems(problems);
-  await context.store.house.saveSettings(value);
-  await context.store.house.audit(nowOf(context), actor, 'settings: saved', value.organisation);
-  await context.store.live.touch('settings', 'board');
+  await context.store.transact(async (tx) => {
+    refuseStale('page', await tx.house.settingsForUpdate(), was);
+    await tx.house.saveSettings(value);
+    await tx.house.audit(nowOf(context), actor, 'settings: saved', value.organisation);
+    await tx.live.touch('settings', 'board');
+  });
 }

@@ -85,17 +85,19 @@ export function digestStore(db: Knex) {
   const said = ({ subject, intro }: DigestFields) => plainDocument(subject, intro);
   /** What it says stands with the wordings. */
   const plainFields = ({ subject: _, intro: __, ...fields }: DigestFields): string => JSON.stringify(fields);
+  const one = async (id: number, from: Knex.QueryBuilder): Promise<StoredDigest | null> => {
+    const row: DigestStored | undefined = await from.where({ 'digest.id': id }).first();
+    return row ? readOne(db, 'digest', row, digestOf) : null;
+  };
   return {
     async all(): Promise<StoredDigest[]> {
       const rows: DigestStored[] = await withWording(db('digest'), 'digest').orderBy('digest.id');
       return readEach(db, 'digest', rows, digestOf);
     },
-    async find(id: number): Promise<StoredDigest | null> {
-      const row: DigestStored | undefined = await withWording(db('digest'), 'digest')
-        .where({ 'digest.id': id })
-        .first();
-      return row ? readOne(db, 'digest', row, digestOf) : null;
-    },
+    find: (id: number): Promise<StoredDigest | null> => one(id, withWording(db('digest'), 'digest')),
+    /** Whoever else is saving it waits until this transaction is over. */
+    findForUpdate: (id: number): Promise<StoredDigest | null> =>
+      one(id, withWording(db('digest'), 'digest').forUpdate()),
     async create(fields: DigestFields): Promise<number> {
       const wording = await wordings.create('digest', said(fields));
       const [id] = await db('digest').insert({ fields: plainFields(fields), ...wording });

@@ -5,14 +5,17 @@ import { readJson } from './database';
 
 /** Settings and audit log: the organisation's own house. */
 export function houseStore(db: Knex) {
+  /** @throws Error before the first `saveSettings` (setup puts them there) */
+  const read = async (from: Knex.QueryBuilder): Promise<Settings> => {
+    const row: { value: unknown } | undefined = await from.where({ id: 1 }).first();
+    if (!row) throw new Error('This database has no settings yet; run the setup command first.');
+    return settings.parse(readJson(row.value));
+  };
   return {
     ...auditStore(db),
-    /** @throws Error before the first `saveSettings` (setup puts them there) */
-    async settings(): Promise<Settings> {
-      const row: { value: unknown } | undefined = await db('setting').where({ id: 1 }).first();
-      if (!row) throw new Error('This database has no settings yet; run the setup command first.');
-      return settings.parse(readJson(row.value));
-    },
+    settings: (): Promise<Settings> => read(db('setting')),
+    /** Whoever else is saving them waits until this transaction is over. */
+    settingsForUpdate: (): Promise<Settings> => read(db('setting').forUpdate()),
     async hasSettings(): Promise<boolean> {
       return Boolean(await db('setting').where({ id: 1 }).first('id'));
     },

@@ -20,6 +20,7 @@ import * as beginning from './migrations/0018-beginning';
 import * as guests from './migrations/0019-guests';
 import * as housePicture from './migrations/0020-house-picture';
 import * as boardFilters from './migrations/0021-board-filters';
+import * as cueSearch from './migrations/0022-cue-search';
 
 interface Migration {
   readonly name: string;
@@ -49,6 +50,7 @@ const migrations: readonly Migration[] = [
   { name: '0019-guests', up: guests.up },
   { name: '0020-house-picture', up: housePicture.up },
   { name: '0021-board-filters', up: boardFilters.up },
+  { name: '0022-cue-search', up: cueSearch.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -17,6 +17,7 @@ import { holdStore } from './holds';
 import { housePictureStore } from './house-picture';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
+import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
 import { leaseStore } from './leases';
 import { letterStore } from './letters';
@@ -56,6 +57,7 @@ function subjects(db: Knex) {
     refusals: refusalStore(db),
     events: eventStore(db),
     eventTallies: eventTallyStore(db),
+    cueSearch: cueSearch(db),
     invitees: inviteeStore(db),
     guests: guestStore(db),
     replies: replyStore(db),

@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
 import type { Settings } from '@convite/contract';
@@ -15,9 +14,9 @@ import { openCounter } from '../services/audience/keep-counts';
 import { makeLinks } from '../services/sending/links';
 import { openDatabase } from '../store/database';
 import { demoBulk, type DemoBulk } from '../store/demo-bulk';
-import { migrate } from '../store/migrate';
 import { openStore } from '../store/store';
 import { startWorker } from '../worker/worker';
+import { makeBlankDatabase } from './blank-database';
 
 export const secret = 'a secret for specs only, of 32 characters';
 export const mailDomain = 'in.convite.example';
@@ -42,13 +41,8 @@ export interface Stage {
 export async function openStage(): Promise<Stage> {
   const base = process.env['SPEC_DATABASE_URL'];
   if (!base) throw new Error('SPEC_DATABASE_URL is not set; run the specs through npm test');
-  const name = `convite_spec_${randomBytes(5).toString('hex')}`;
-  const admin = openDatabase(base, 1);
-  await admin.raw(`create database ${name}`);
-  await admin.destroy();
-  const databaseUrl = base.replace(/\/[^/]*$/, `/${name}`);
+  const { name, url: databaseUrl } = await makeBlankDatabase(base);
   const db = openDatabase(databaseUrl);
-  await migrate(db);
   const store = openStore(db);
   const atOnce = scriptedEnd<EmailMessage>();
   const clock = shiftableClock();

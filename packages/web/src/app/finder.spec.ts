@@ -3,6 +3,7 @@ import { Router } from '@angular/router';
 import { of, throwError } from 'rxjs';
 import { AudienceApi } from './api/audience';
 import { BoardApi } from './api/board';
+import { BackstageApi } from './api/backstage';
 import { EventsApi } from './api/events';
 import { Finder } from './finder';
 import { choose, openScreen, rest } from './testing/screen';
@@ -20,7 +21,14 @@ describe('Finder', () => {
         { provide: MatDialogRef, useValue: { close: () => went.push('closed') } },
         {
           provide: EventsApi,
-          useValue: { list: ({ when }: { when: string }) => of({ rows: when === 'coming' ? [row] : [] }) },
+          useValue: {
+            list: ({ when }: { when: string }) => of({ rows: when === 'coming' ? [row] : [] }),
+            findCues: () => of([{ id: 31, name: 'One week to go', eventId: 4, eventTitle: 'Dome night' }]),
+          },
+        },
+        {
+          provide: BackstageApi,
+          useValue: { moveClock: () => of({ now: '2031-06-18T18:30:00.000Z', zone: 'Europe/Lisbon' }) },
         },
         { provide: AudienceApi, useValue: { subscribers: () => people } },
         {
@@ -51,6 +59,14 @@ describe('Finder', () => {
     expect(screen.went.at(-1)).toEqual([['/audience'], { person: 9 }]);
   });
 
+  it('opens a cue beside the countdown of its event, and moves the clock where there is one to move', async () => {
+    const screen = await open();
+    await choose('input', 'week', 'One week to go', screen);
+    expect(screen.went.at(-1)).toEqual([['/events', 4, 'countdown'], { cue: 31 }]);
+    await choose('input', 'clock', 'Move the clock to what is due next', screen);
+    expect(screen.said).toEqual(['It is Wed 18 Jun 2031 19:30 Lisbon now.']);
+  });
+
   it('holds what goes out next, for whoever may', async () => {
     const screen = await open();
     await choose('input', 'hold', 'Hold what goes out next', screen);
@@ -72,6 +88,6 @@ describe('Finder', () => {
     await screen.type('input', 'dome');
     await rest(screen.settle);
     await rest(screen.settle);
-    expect(offered().length).toBe(1);
+    expect(offered().length).toBe(2);
   });
 });

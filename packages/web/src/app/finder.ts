@@ -6,6 +6,7 @@ import { Router } from '@angular/router';
 import { catchError, forkJoin, map, of, type Observable } from 'rxjs';
 
 import { AudienceApi } from './api/audience';
+import { BackstageApi } from './api/backstage';
 import { BoardApi } from './api/board';
 import { EventsApi } from './api/events';
 import { Session } from './api/session';
@@ -19,7 +20,7 @@ const mostFound = 6;
 /** Shorter words would find half the house. */
 const leastLetters = 2;
 
-/** Finds events and people by typing, goes anywhere, and does what is done most: one field for all of it. */
+/** Finds events, people and cues by typing, goes anywhere, and does what is done most: one field for all of it. */
 @Component({
   selector: 'cv-finder',
   imports: [Chooser, MatButtonModule, MatDialogModule],
@@ -29,7 +30,7 @@ const leastLetters = 2;
     <mat-dialog-content>
       <cv-chooser
         label="Find or do"
-        placeholder="An event, a person, or what to do"
+        placeholder="An event, a person, a cue, or what to do"
         [find]="find"
         [clears]="true"
         (chosen)="act($event.value)"
@@ -54,13 +55,16 @@ export class Finder {
   private readonly events = inject(EventsApi);
   private readonly audience = inject(AudienceApi);
   private readonly board = inject(BoardApi);
+  private readonly backstage = inject(BackstageApi);
   private readonly toast = inject(Toast);
 
   protected readonly find = (text: string): Observable<readonly Choice<Act>[]> => {
     const words = text.toLowerCase();
     const acts = this.acts().filter(({ name }) => name.toLowerCase().includes(words));
     if (text.length < leastLetters) return of(acts);
-    return forkJoin([this.eventsOf(text), this.peopleOf(text)]).pipe(map((found) => [...acts, ...found.flat()]));
+    return forkJoin([this.eventsOf(text), this.peopleOf(text), this.cuesOf(text)]).pipe(
+      map((found) => [...acts, ...found.flat()]),
+    );
   };
 
   protected act(act: Act): void {
@@ -75,6 +79,12 @@ export class Finder {
       { ...to('Import a calendar', '/events/import'), about: 'events made elsewhere' },
       { name: 'Hold what goes out next', about: 'until somebody sets it again', value: () => this.hold() },
     ];
+    if (this.session.me()?.hasBackstage)
+      markets.push({
+        name: 'Move the clock to what is due next',
+        about: 'backstage',
+        value: () => this.moveClock(),
+      });
     return [
       to('Call board', '/'),
       to('Events', '/events'),
@@ -118,6 +128,23 @@ export class Finder {
       ),
       catchError(() => of([])),
     );
+  private readonly cuesOf = (search: string): Observable<Choice<Act>[]> =>
+    this.events.findCues(search).pipe(
+      map((cues) =>
+        cues.map(({ id, name, eventId, eventTitle }) => ({
+          name,
+          about: `cue of ${eventTitle}`,
+          value: () => this.go(['/events', eventId, 'countdown'], { cue: id }),
+        })),
+      ),
+      catchError(() => of([])),
+    );
+  private moveClock(): void {
+    this.backstage.moveClock({ to: 'next' }).subscribe({
+      next: ({ now, zone }) => this.toast.say(`It is ${sayInstant(Date.parse(now), zone)} now.`),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
   private hold(): void {
     this.board.strip().subscribe({
       next: ({ next }) => {

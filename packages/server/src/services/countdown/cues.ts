@@ -1,4 +1,11 @@
-import type { CueCountRequest, CueFields, CuePreview, LiveCount } from '@convite/contract';
+import {
+  cueFields,
+  type CueChange,
+  type CueCountRequest,
+  type CueFields,
+  type CuePreview,
+  type LiveCount,
+} from '@convite/contract';
 import {
   dueAt,
   dueOfOwnDate,
@@ -25,7 +32,7 @@ import { countLive } from '../audience/count-live';
 import { checkWording } from './check-wording';
 import { eventComposer } from '../sending/compose-event';
 import { getEvent } from '../events/get-event';
-import { Failure, notFound, refuseProblems } from '../failure';
+import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
 import { planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
@@ -36,7 +43,7 @@ export async function saveCue(
   context: Context,
   eventId: number,
   id: number | null,
-  fields: CueFields,
+  { was, ...fields }: CueChange,
   actor: Actor,
 ): Promise<number> {
   return context.store.transact(async (tx) => {
@@ -50,6 +57,7 @@ export async function saveCue(
       (!event.version.facts.series && firings.some(({ state }) => state === 'done'));
     if (isOver || known?.isRetired)
       throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
+    if (known) refuseStale('cue', cueFields.parse(known), was);
     refuseProblems(fields.isDraft ? [] : await checkCue(tx, fields, event, context.clock.now()));
     if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
       refuseProblems([{ code: 'bad-date', path: 'moment' }]);

@@ -1,10 +1,10 @@
-import type { DigestFields, DigestRow, IssuePreview } from '@convite/contract';
+import { digestFields, type DigestChange, type DigestRow, type IssuePreview } from '@convite/contract';
 import { isZone, nextIssues, readWording, visibleState } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { digestComposer } from '../sending/compose-digest';
 import { issueContent } from '../sending/expand-firing';
-import { notFound, refuseProblems } from '../failure';
+import { notFound, refuseProblems, refuseStale } from '../failure';
 import { exampleReader } from '../sending/invite';
 import { planDigest } from '../countdown/plan-firings';
 
@@ -29,7 +29,7 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
 export async function saveDigest(
   context: Context,
   id: number | null,
-  fields: DigestFields,
+  { was, ...fields }: DigestChange,
   actor: Actor,
 ): Promise<number> {
   const isListKnown = await context.store.lists.has(fields.listId);
@@ -40,7 +40,9 @@ export async function saveDigest(
     ...readWording(fields.intro, 'intro').problems,
   ]);
   return context.store.transact(async (tx) => {
-    if (id !== null && !(await tx.digests.find(id))) throw notFound('digest');
+    const known = id === null ? null : await tx.digests.findForUpdate(id);
+    if (id !== null && !known) throw notFound('digest');
+    if (known) refuseStale('digest', digestFields.parse(known), was);
     const digestId = id ?? (await tx.digests.create(fields));
     await tx.digests.update(digestId, fields);
     await tx.firings.deleteUnfiredOfDigest(digestId);

@@ -2,6 +2,7 @@ import { resolveWallTime, type EventFacts } from '@convite/core';
 import { deliver, dayBeforeCue } from '../../testing/acts';
 import { actor, clockTo, eventFacts, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
+import { findCues } from '../countdown/find-cues';
 import { createEvent, insertEvents } from './events';
 import { readYear } from './event-year';
 import { listEvents } from './list-events';
@@ -46,6 +47,26 @@ describe('the table of events', () => {
     expect(await titles('coming', '100%')).toEqual(['Observação à noite']);
     expect(await titles('coming', '%')).toEqual(['Observação à noite']);
     expect(await titles('coming', "'; drop table event; --")).toEqual([]);
+  });
+
+  it('finds cues by the beginning of their names and by words in them, with the event they belong to', async () => {
+    const id = await publishedEvent(stage, { title: 'Moon walk' });
+    const other = await publishedEvent(stage, { title: 'Dome night' });
+    for (const [event, name] of [
+      [id, 'One week to go'],
+      [other, 'One week to go'],
+      [other, 'What is a pulsar?'],
+      [other, 'Thank you 100%'],
+    ] as const)
+      await saveCue(stage.context, event, null, dayBeforeCue({ name }), actor);
+    const found = async (search: string): Promise<string[]> =>
+      (await findCues(stage.context, search)).map(({ name, eventTitle }) => `${name} · ${eventTitle}`);
+    expect(await found('week')).toEqual(['One week to go · Dome night', 'One week to go · Moon walk']);
+    expect(await found('go week o')).toEqual(['One week to go · Dome night', 'One week to go · Moon walk']);
+    // A word that the index leaves out is found where the name begins with it.
+    expect(await found('what')).toEqual(['What is a pulsar? · Dome night']);
+    expect(await found('PULS')).toEqual(['What is a pulsar? · Dome night']);
+    for (const nothing of ['eek', '%', '+-*"(', '100% off', "x' or 1 --"]) expect(await found(nothing)).toEqual([]);
   });
 
   it('is narrowed by state and topic, and by nothing that only looks like one', async () => {

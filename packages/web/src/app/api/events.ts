@@ -8,6 +8,7 @@ import {
   eventDetail,
   eventPage,
   cueSources,
+  foundCues,
   guestPage,
   invitationPreview,
   letterRows,
@@ -20,6 +21,7 @@ import {
   wordingText,
   type CueCountRequest,
   type ChangeDate,
+  type CueChange,
   type CueFields,
   type LiveCount,
   type CuePreview,
@@ -31,6 +33,7 @@ import {
   type EventReach,
   type CueSourceQuery,
   type CueSources,
+  type FoundCue,
   type GuestPage,
   type GuestQuery,
   type InvitationPreview,
@@ -84,6 +87,7 @@ export class EventsApi {
 
   year = (): Observable<EventYear> => this.client.get('/events/year', eventYear);
   list = (query: Partial<EventQuery>): Observable<EventPage> => this.client.get('/events', eventPage, { ...query });
+  findCues = (search: string): Observable<FoundCue[]> => this.client.get('/events/cues', foundCues, { search });
   withCues = (query: Partial<CueSourceQuery>): Observable<CueSources> =>
     this.client.get('/events/with-cues', cueSources, query);
   get = (id: number): Observable<EventDetail> => this.client.get(`/events/${id}`, eventDetail);
@@ -170,7 +174,7 @@ export class EventsApi {
     this.client.lines(`/events/${id}/cues/count`, asked, liveCount);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);
-  saveCue = (id: number, cueId: number | null, fields: CueFields): Observable<unknown> =>
+  saveCue = (id: number, cueId: number | null, fields: CueChange): Observable<unknown> =>
     cueId === null
       ? this.client.tell('POST', `/events/${id}/cues`, fields)
       : this.client.tell('PUT', `/events/${id}/cues/${cueId}`, fields);

@@ -15,6 +15,7 @@ import {
   type NewMember,
   type Role,
   type Settings,
+  type SettingsChange,
   type TeamMember,
 } from '@convite/contract';
 import { Client } from './client';
@@ -27,7 +28,7 @@ export class SettingsApi {
   picture = (): Observable<{ url: string }> => this.client.get('/settings/picture', z.object({ url: z.string() }));
   setPicture = (file: File): Observable<unknown> => this.client.tell('PUT', '/settings/picture', file);
   removePicture = (): Observable<unknown> => this.client.tell('DELETE', '/settings/picture');
-  save = (value: Settings): Observable<unknown> => this.client.tell('PUT', '/settings', value);
+  save = (value: SettingsChange): Observable<unknown> => this.client.tell('PUT', '/settings', value);
   team = (): Observable<TeamMember[]> => this.client.get('/team', members);
   invite = (member: NewMember): Observable<unknown> => this.client.tell('POST', '/team', member);
   inviteAgain = (id: number): Observable<unknown> => this.client.tell('POST', `/team/${id}/invitation`);

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { OurWord } from '../ui/word';
-import { sayDay, sayNumber } from '../ui/say';
+import { sayDay, sayInstant, sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatChipsModule } from '@angular/material/chips';
-import { map, type Observable } from 'rxjs';
+import { forkJoin, map, type Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { wallTimeAt } from '@convite/core';
@@ -119,9 +119,21 @@ export class CallBoard {
   protected readonly aheadCount = signal(40);
   protected readonly behindCount = signal(fewBehind);
   protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
+    forkJoin([this.eventsOf('coming', text), this.eventsOf('past', text)]).pipe(map((found) => found.flat()));
+  private eventsOf = (when: 'coming' | 'past', search: string): Observable<Choice<number>[]> =>
     this.events
-      .list({ when: 'coming', search: text, after: 0, status: '', topic: '' })
-      .pipe(map(({ rows }) => rows.slice(0, 8).map(({ id, title }) => ({ value: id, name: title }))));
+      .list({ when, search, after: 0, status: '', topic: '' })
+      .pipe(
+        map(({ rows }) =>
+          rows
+            .slice(0, 8)
+            .map(({ id, title, startAt, zone }) => ({
+              value: id,
+              name: title,
+              about: sayInstant(Date.parse(startAt), zone),
+            })),
+        ),
+      );
   protected readonly resource = rxResource({
     params: () => ({
       channel: this.channel(),

@@ -1,28 +1,21 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  output,
-  signal,
-  untracked,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import { digestFields, type DigestRow, type LocatedProblem } from '@convite/contract';
+import * as z from 'zod';
+import { digestFields, type DigestFields, type DigestRow, type LocatedProblem } from '@convite/contract';
 import { isSame, sayWeekday } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
+import { followStored } from '../ui/form/follow-stored';
 import { FormBar } from '../ui/form/form-bar';
+import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { Section } from '../ui/form/section';
 import { keepTyped } from '../ui/form/unsaved';
 import { ListsField } from '../ui/lists-field';
@@ -30,6 +23,7 @@ import { FieldProblem, FormProblems } from '../ui/field-problem';
 import { ClockField } from '../ui/time/clock-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { ReadingProblem } from '../ui/reading-problem';
+import { digestPartNames, digestParts, sayDigestPart, type DigestPart } from './digest-parts';
 
 /** A digest's rhythm, window, list and words. */
 @Component({
@@ -44,6 +38,7 @@ import { ReadingProblem } from '../ui/reading-problem';
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
+    Meanwhile,
     ReactiveFormsModule,
     ReadingProblem,
     Section,
@@ -57,6 +52,8 @@ export class DigestForm {
   private readonly audience = inject(AudienceApi);
   readonly digest = input.required<DigestRow | null>();
   readonly closed = output();
+  /** It was refused: what is stored may be newer than what stands here. */
+  readonly refused = output();
   protected readonly weekdays = [1, 2, 3, 4, 5, 6, 7].map((number) => ({ number, name: sayWeekday(number) }));
   protected readonly lists = reading(() => this.audience.lists(), []);
   protected readonly problem = signal('');
@@ -79,25 +76,41 @@ export class DigestForm {
     return this.form.getRawValue();
   });
   protected readonly listIds = computed(() => (this.typed().listId ? [this.typed().listId] : []));
-  private readonly before = signal(this.form.getRawValue());
+  private readonly blank = this.form.getRawValue();
+  private readonly stored = computed(
+    () => {
+      const digest = this.digest();
+      return digest ? digestFields.parse(digest) : this.blank;
+    },
+    { equal: isSame },
+  );
+  protected readonly followed = followStored(this.stored, {
+    typed: this.typed,
+    show: (fields) => this.form.setValue(fields),
+  });
   private readonly isDone = signal(false);
   protected readonly isBusy = signal(false);
-  protected readonly isChanged = computed(() => !this.isDone() && !isSame(this.typed(), this.before()));
+  protected readonly isChanged = computed(() => !this.isDone() && this.followed.isChanged());
+  protected readonly words: PartWords<DigestFields, DigestPart> = {
+    parts: digestParts,
+    names: digestPartNames,
+    say: (digest, part) => sayDigestPart(digest, part, this.lists.value()),
+  };
 
   constructor() {
-    effect(() => {
-      const digest = this.digest();
-      if (!digest) return;
-      this.form.patchValue(digest);
-      untracked(() => this.before.set(this.form.getRawValue()));
-    });
     keepTyped({
       key: () => `digest.${this.digest()?.id ?? 'new'}`,
-      value: this.typed,
+      value: computed(() => ({ base: this.followed.base() ?? this.blank, value: this.typed() })),
       isChanged: this.isChanged,
-      read: (text) => digestFields.safeParse(text).data ?? null,
-      restore: (before) => this.form.patchValue(before),
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: (before) => this.followed.restore(before),
     });
+  }
+
+  protected goOnWith(fields: DigestFields): void {
+    this.problem.set('');
+    this.problems.set([]);
+    this.followed.goOnWith(fields);
   }
 
   protected close(): void {
@@ -106,7 +119,9 @@ export class DigestForm {
   }
   protected save(): void {
     this.isBusy.set(true);
-    this.api.save(this.digest()?.id ?? null, this.form.getRawValue()).subscribe({
+    const id = this.digest()?.id ?? null;
+    const was = id === null ? null : this.followed.base();
+    this.api.save(id, { ...this.form.getRawValue(), ...(was && { was }) }).subscribe({
       next: () => {
         this.close();
       },
@@ -114,7 +129,18 @@ export class DigestForm {
         this.isBusy.set(false);
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
+        this.refused.emit();
       },
     });
   }
 }
+
+/** What is typed may not be whole yet. */
+const typedDigest = digestFields.extend({
+  name: z.string().max(120),
+  at: z.string().max(60),
+  zone: z.string().max(60),
+  subject: z.string().max(300),
+  windowDays: z.number(),
+});
+const kept = z.object({ base: typedDigest, value: typedDigest });

@@ -32,7 +32,7 @@ import { DigestForm } from './digest-form';
         }
       </div>
       @if (isEditing()) {
-        <cv-digest-form [digest]="editing()" (closed)="close()" />
+        <cv-digest-form [digest]="editing()" (closed)="close()" (refused)="resource.reload()" />
       }
       @if (resource.hasValue()) {
         @for (digest of resource.value(); track digest.id) {

@@ -224,8 +224,8 @@ describe('CueEditor', () => {
     await press('Keep as a draft');
     await press('Set the cue');
     expect(saved).toEqual([
-      [1, 7, { ...fields, name: 'Day before', isDraft: true }],
-      [1, 7, { ...fields, name: 'Day before', isDraft: false }],
+      [1, 7, { ...fields, name: 'Day before', isDraft: true, was: fields }],
+      [1, 7, { ...fields, name: 'Day before', isDraft: false, was: fields }],
     ]);
     expect(said.at(-1)).toBe('The cue is set.');
   });
@@ -242,7 +242,31 @@ describe('CueEditor', () => {
       moment: { ...fields.moment, anchor: 'deadline' },
       audience: { ...fields.audience, exceptReplies: ['accepted'] },
       isDraft: false,
+      was: fields,
     });
+  });
+
+  it('shows what somebody else saved meanwhile beside what is typed, loses neither, and puts them together', async () => {
+    const { fixture, press, type, find, settle, text, saved } = await open();
+    await type('textarea', 'Words of an hour');
+    const theirs = { ...fields, name: 'The day before', body: 'Theirs.' };
+    fixture.componentRef.setInput('fields', theirs);
+    await settle();
+    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Words of an hour');
+    expect(text()).toContain('Somebody saved this cue meanwhile');
+    expect(text()).toContain('Both changed: words.');
+    await press('Put mine on top of it');
+    expect(text()).not.toContain('meanwhile');
+    await press('Set the cue');
+    expect(saved).toEqual([[1, 7, { ...fields, name: 'The day before', body: 'Words of an hour', was: theirs }]]);
+  });
+
+  it('follows what others save for as long as nothing is typed', async () => {
+    const { fixture, find, settle, text } = await open();
+    fixture.componentRef.setInput('fields', { ...fields, body: 'Theirs.' });
+    await settle();
+    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Theirs.');
+    expect(text()).not.toContain('meanwhile');
   });
 
   it('keeps what was typed when it is refused, and says where', async () => {

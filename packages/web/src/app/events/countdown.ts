@@ -3,12 +3,12 @@ import { Cell, type Column } from '../ui/table/column';
 import { fixedRows } from '../ui/table/fixed-rows';
 import { Table } from '../ui/table/table';
 import { OurWord } from '../ui/word';
-import { sayInstant, sayNumber, sayShortDay } from '../ui/say';
+import { sayInstant, sayShortDay } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
-import type { CueFields, CueRow } from '@convite/contract';
-import { sayMoment, wallTimeAt } from '@convite/core';
+import { cueFields, type CueFields, type CueRow } from '@convite/contract';
+import { isSame, sayMoment, wallTimeAt } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
@@ -25,7 +25,7 @@ import { CueEditor } from './cue-editor';
 import { CurrentEvent } from './current-event';
 import { sayHazard } from './hazard-words';
 import { Rail } from './rail';
-import { replyWords } from './reply-words';
+import { sayAudience } from './say-audience';
 
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
@@ -121,10 +121,11 @@ import { replyWords } from './reply-words';
           <cv-cue-editor
             [eventId]="event.id"
             [cueId]="chosen()?.id ?? null"
-            [fields]="fields"
+            [fields]="stored() ?? fields"
             [hasFired]="hasFired()"
             [zone]="event.facts.zone"
             (closed)="close()"
+            (refused)="cues.reload()"
           />
         }
       } @else if (cues.error()) {
@@ -178,6 +179,14 @@ export class Countdown {
   ];
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
+  /** What is open, as it is stored by now. */
+  protected readonly stored = computed(
+    () => {
+      const cue = this.rows().find(({ id }) => id === this.chosen()?.id);
+      return cue ? cueFields.parse(cue) : null;
+    },
+    { equal: isSame },
+  );
   /** What was sent of a one-off cannot be changed; a cue of a series goes on with its next date. */
   protected readonly hasFired = computed(() => {
     const state = this.chosen()?.firing.state ?? '';
@@ -222,17 +231,7 @@ export class Countdown {
     const date = firing.occurrence ? this.sayDate(firing.occurrence.startAt) : '';
     return [date, sayWhom(firing, this.current.detail()?.facts.zone ?? 'UTC')].filter(Boolean).join(', ');
   }
-  protected audience({ audience }: CueRow): string {
-    const parts = [
-      ...(audience.invitees.length === 4 ? ['everybody invited'] : audience.invitees.map((reply) => replyWords[reply])),
-      ...(audience.people?.length ? [`${sayNumber(audience.people.length)} picked by hand`] : []),
-      ...(audience.lists.length ? [`${audience.lists.length} ${audience.lists.length === 1 ? 'list' : 'lists'}`] : []),
-      ...(audience.exceptReplies.length
-        ? [`not who said ${audience.exceptReplies.map((reply) => replyWords[reply]).join(', ')}`]
-        : []),
-    ];
-    return parts.join(', ') || 'nobody yet';
-  }
+  protected audience = ({ audience }: CueRow): string => sayAudience(audience);
 
   protected add(): void {
     this.chosen.set(null);
@@ -247,9 +246,8 @@ export class Countdown {
     void this.router.navigate([], { queryParams: { cue }, queryParamsHandling: 'merge', replaceUrl: true });
   }
   private show(cue: CueRow): void {
-    const { id: _id, firing: _firing, ahead: _ahead, hazards: _hazards, ...fields } = cue;
     this.chosen.set(cue);
-    this.editing.set(fields);
+    this.editing.set(cueFields.parse(cue));
   }
   protected openById(id: number): void {
     const cue = this.rows().find((one) => one.id === id);

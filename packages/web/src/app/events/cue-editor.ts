@@ -1,33 +1,27 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  output,
-  signal,
-  untracked,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { debounceTime, of } from 'rxjs';
+import * as z from 'zod';
 import type { PeopleBehind } from '../ui/audience-count';
 import { cueFields, type CueCountRequest, type CueFields, type LocatedProblem } from '@convite/contract';
 import { isSame, type Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
+import { followStored } from '../ui/form/follow-stored';
 import { FormBar } from '../ui/form/form-bar';
+import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { keepTyped } from '../ui/form/unsaved';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
 import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
+import { cueParts, partNames, sayCuePart, type CuePart } from './cue-parts';
 import { CuePreviewPane } from './cue-preview';
 import { typed } from '../ui/typed';
 
@@ -44,6 +38,7 @@ import { typed } from '../ui/typed';
     MatButtonToggleModule,
     MatFormFieldModule,
     MatInputModule,
+    Meanwhile,
     WordingFields,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -56,10 +51,13 @@ export class CueEditor {
   protected readonly session = inject(Session);
   readonly eventId = input.required<number>();
   readonly cueId = input.required<number | null>();
+  /** As they are stored; of a new cue, what it begins with. */
   readonly fields = input.required<CueFields>();
   readonly hasFired = input(false);
   readonly zone = input.required<string>();
   readonly closed = output();
+  /** It was refused: what is stored may be newer than what stands here. */
+  readonly refused = output();
 
   protected readonly draft = signal<CueFields>(blank);
   protected readonly personId = signal<number | null>(null);
@@ -105,22 +103,31 @@ export class CueEditor {
 
   private readonly isDone = signal(false);
   protected readonly isBusy = signal(false);
-  protected readonly isChanged = computed(
-    () => !this.isDone() && this.draft() !== blank && !isSame(this.draft(), this.fields()),
-  );
+  protected readonly followed = followStored(this.fields, {
+    typed: this.draft,
+    show: (fields) => this.draft.set(fields),
+  });
+  protected readonly isChanged = computed(() => !this.isDone() && this.followed.isChanged());
+  protected readonly words: PartWords<CueFields, CuePart> = {
+    parts: cueParts,
+    names: partNames,
+    say: (fields, part) => sayCuePart(fields, part),
+  };
 
   constructor() {
-    effect(() => {
-      const fields = this.fields();
-      untracked(() => this.draft.set(fields));
-    });
     keepTyped({
       key: () => `cue.${this.eventId()}.${this.cueId() ?? 'new'}`,
-      value: this.draft,
+      value: computed(() => ({ base: this.followed.base() ?? blank, value: this.draft() })),
       isChanged: this.isChanged,
-      read: (text) => cueFields.safeParse(text).data ?? null,
-      restore: (before) => this.draft.set(before),
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: (before) => this.followed.restore(before),
     });
+  }
+
+  protected goOnWith(fields: CueFields): void {
+    this.problem.set('');
+    this.problems.set([]);
+    this.followed.goOnWith(fields);
   }
 
   protected close(): void {
@@ -137,7 +144,8 @@ export class CueEditor {
   }
   protected save(isDraft: boolean): void {
     this.isBusy.set(true);
-    this.api.saveCue(this.eventId(), this.cueId(), { ...this.draft(), isDraft }).subscribe({
+    const was = this.cueId() === null ? undefined : (this.followed.base() ?? undefined);
+    this.api.saveCue(this.eventId(), this.cueId(), { ...this.draft(), isDraft, ...(was && { was }) }).subscribe({
       next: () => {
         this.toast.say(isDraft ? 'Kept as a draft; it does not go out.' : 'The cue is set.');
         this.close();
@@ -156,6 +164,7 @@ export class CueEditor {
     this.isBusy.set(false);
     this.problem.set(sayError(error));
     this.problems.set(problemsOf(error));
+    this.refused.emit();
   }
 }
 
@@ -170,3 +179,7 @@ const blank: CueFields = {
   body: '',
   isDraft: true,
 };
+
+/** What is typed may not be whole yet. */
+const typedCue = cueFields.extend({ name: z.string().max(120) });
+const kept = z.object({ base: typedCue, value: typedCue });

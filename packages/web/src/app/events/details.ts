@@ -18,7 +18,8 @@ import {
   differencesBetween,
   findOccurrence,
   matters,
-  mergeFacts,
+  factsParts,
+  mergeParts,
   splitSeries,
   type EventFacts,
   type FactsPart,
@@ -142,7 +143,7 @@ export class Details {
     return {
       by: this.savedBy.hasValue() ? (this.savedBy.value() ?? '') : '',
       theirs: differencesBetween({ ...same, facts }, { ...same, facts: newer.theirs }),
-      ...mergeFacts(facts, typed, newer.theirs),
+      ...mergeParts(factsParts, { base: facts, mine: typed, theirs: newer.theirs }),
     };
   });
 
@@ -205,7 +206,7 @@ export class Details {
     if (!event || !conflict) return;
     const { scope } = this.base();
     this.base.set({ facts: { ...(factsOf(event.facts, scope) ?? event.facts) }, version: event.version, scope });
-    this.shown.set({ ...conflict.facts });
+    this.shown.set({ ...conflict.merged });
     this.problem.set('');
     this.serverProblems.set([]);
   }

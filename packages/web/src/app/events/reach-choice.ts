@@ -28,7 +28,7 @@ const reaches = ['public', 'link', 'invited'] as const;
       (change)="chosen.emit($event.value)"
     >
       @for (one of reaches; track one) {
-        <mat-radio-button [value]="one"
+        <mat-radio-button class="tall" [value]="one"
           ><strong>{{ words[one] }}</strong
           ><span class="quiet small">{{ sentences[one] }}</span></mat-radio-button
         >
@@ -38,7 +38,8 @@ const reaches = ['public', 'link', 'invited'] as const;
   styles: `
     mat-radio-group {
       display: grid;
-      gap: 2px;
+      gap: 8px;
+      margin-top: 6px;
     }
     strong {
       display: block;

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { rxResource, toSignal } from '@angular/core/rxjs-interop';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -7,18 +7,23 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
+import * as z from 'zod';
 import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
-import { isSame, webCalendarVariables, type Clock, type DayOrder } from '@convite/core';
+import { webCalendarVariables, type Clock, type DayOrder } from '@convite/core';
+import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, sayError } from '../refused';
 import { FieldProblem, FormProblems } from '../ui/field-problem';
+import { followStored } from '../ui/form/follow-stored';
 import { FormBar } from '../ui/form/form-bar';
+import { Meanwhile } from '../ui/form/meanwhile';
 import { Section } from '../ui/form/section';
 import { keepTyped } from '../ui/form/unsaved';
 import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
 import { AuditLog } from './audit-log';
+import { settingsWords } from './settings-parts';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { ProgramKeys } from './program-keys';
@@ -38,6 +43,7 @@ import { Team } from './team';
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
+    Meanwhile,
     ReactiveFormsModule,
     RouterLink,
     RouterLinkActive,
@@ -101,11 +107,10 @@ export class SettingsPage {
     this.changes();
     return this.said();
   });
-  protected readonly isChanged = computed(
-    () => this.saved.hasValue() && this.isFilled() && !isSame(this.typed(), this.saved.value()),
-  );
-  /** What was read stands in the form. */
-  private readonly isFilled = signal(false);
+  private readonly stored = computed(() => (this.saved.hasValue() ? this.saved.value() : null));
+  protected readonly followed = followStored(this.stored, { typed: this.typed, show: (value) => this.fill(value) });
+  protected readonly isChanged = this.followed.isChanged;
+  protected readonly words = settingsWords;
   private readonly samples = computed(() => {
     this.changes();
     return this.form.controls.webCalendars.getRawValue().map(({ pattern }) => samplePattern(pattern));
@@ -113,18 +118,16 @@ export class SettingsPage {
 
   constructor() {
     keepTyped({
-      key: () => (this.isFilled() ? 'settings' : ''),
-      value: this.typed,
+      key: () => (this.followed.base() ? 'settings' : ''),
+      value: computed(() => ({ base: this.followed.base() ?? this.typed(), value: this.typed() })),
       isChanged: this.isChanged,
-      read: (text) => settingsShape.safeParse(text).data ?? null,
-      restore: (before) => this.fill(before),
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: (before) => this.followed.restore(before),
     });
-    effect(() => {
-      if (this.saved.hasValue()) {
-        const value = this.saved.value();
-        untracked(() => this.fill(value));
-      }
-    });
+    reloadOn(
+      () => ['settings'],
+      () => this.saved.reload(),
+    );
     if (!this.session.isOwner()) this.form.disable();
   }
 
@@ -135,11 +138,16 @@ export class SettingsPage {
     this.form.controls.webCalendars.push(this.calendarGroup(name, pattern));
   }
   protected undo(): void {
-    if (this.saved.hasValue()) this.fill(this.saved.value());
+    this.followed.drop();
     this.problem.set('');
     this.problems.set([]);
   }
-  private said(): Settings {
+  protected goOnWith(settings: Settings): void {
+    this.problem.set('');
+    this.problems.set([]);
+    this.followed.goOnWith(settings);
+  }
+  protected said(): Settings {
     const { senderName, senderEmail, replyTo, topics, ...value } = this.form.getRawValue();
     return {
       ...value,
@@ -153,10 +161,12 @@ export class SettingsPage {
   }
   protected save(): void {
     const settings = this.said();
+    const was = this.followed.base();
     this.isBusy.set(true);
-    this.api.save(settings).subscribe({
+    this.api.save({ ...settings, ...(was && { was }) }).subscribe({
       next: () => {
         this.isBusy.set(false);
+        this.followed.wasSaved(settings);
         this.saved.set(settings);
         this.problem.set('');
         this.problems.set([]);
@@ -168,6 +178,8 @@ export class SettingsPage {
         this.isBusy.set(false);
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
+        // Somebody may have saved meanwhile: then both are shown.
+        this.saved.reload();
         const [first] = this.problems();
         // The field at fault may stand in another section.
         const at = first ? sectionOf(first.path) : this.section();
@@ -186,7 +198,6 @@ export class SettingsPage {
       topics: topics.join(', '),
     });
     if (!this.session.isOwner()) this.form.disable();
-    this.isFilled.set(true);
   }
   private paceGroup() {
     const bound = () => this.fb.control<number | null>(null);
@@ -196,6 +207,8 @@ export class SettingsPage {
     return this.fb.group({ name, pattern });
   }
 }
+
+const kept = z.object({ base: settingsShape, value: settingsShape });
 
 const allSections = [
   { key: 'house', name: 'House' },

@@ -23,7 +23,7 @@ export interface FilterChoice<K extends string> {
         </mat-chip>
       </mat-chip-set>
     }
-    <button matButton [matMenuTriggerFor]="menu">{{ label() }}</button>
+    <button matButton class="opener" [matMenuTriggerFor]="menu">{{ label() }}</button>
     <mat-menu #menu="matMenu">
       @for (choice of choices(); track choice.key) {
         <button mat-menu-item (click)="value.set(choice.key)">{{ choice.label }}</button>
@@ -35,6 +35,15 @@ export interface FilterChoice<K extends string> {
       display: inline-flex;
       align-items: center;
       gap: 6px;
+    }
+    .opener::after {
+      content: '';
+      display: inline-block;
+      margin-left: 6px;
+      border: 4px solid transparent;
+      border-top-color: currentColor;
+      border-bottom: 0;
+      vertical-align: middle;
     }
   `,
 })

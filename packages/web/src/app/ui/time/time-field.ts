@@ -2,26 +2,28 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  type ElementRef,
   forwardRef,
   inject,
   input,
   linkedSignal,
   signal,
+  viewChild,
 } from '@angular/core';
 import { sayClock, sayDay } from '../say';
 import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { DateAdapter, MAT_DATE_FORMATS } from '@angular/material/core';
 import { MatDatepickerModule, type MatDatepickerInputEvent } from '@angular/material/datepicker';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
+import { MatTimepicker, MatTimepickerModule, type MatTimepickerSelected } from '@angular/material/timepicker';
 import type { Temporal } from 'temporal-polyfill';
 import { isDay, isWallTime, readTypedTime, wallTimeAt } from '@convite/core';
 import { SharedClock } from '../shared-clock';
 import { typed } from '../typed';
 import { TypedControl } from '../typed-control';
 import { Habits } from './habits';
-import { PlainDateAdapter, plainDateFormats, plainDateOf } from './plain-date-adapter';
+import { clockReadingOf, dayReadingOf, temporalPickers } from './temporal-adapter';
 import { SaidTime } from './said-time';
 
 /**
@@ -32,17 +34,17 @@ import { SaidTime } from './said-time';
  */
 @Component({
   selector: 'cv-time-field',
-  imports: [MatButtonModule, MatDatepickerModule, MatFormFieldModule, MatInputModule, SaidTime],
+  imports: [MatButtonModule, MatDatepickerModule, MatFormFieldModule, MatInputModule, MatTimepickerModule, SaidTime],
   providers: [
     { provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => TimeField), multi: true },
-    { provide: DateAdapter, useClass: PlainDateAdapter },
-    { provide: MAT_DATE_FORMATS, useValue: plainDateFormats },
+    ...temporalPickers,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <mat-form-field subscriptSizing="dynamic">
       <mat-label>{{ label() }}</mat-label>
       <input
+        #field
         matInput
         autocomplete="off"
         [placeholder]="kind() === 'day' ? '27 nov, fri, +3d' : '27 nov 20:30, fri 20:30, +3d'"
@@ -55,7 +57,9 @@ import { SaidTime } from './said-time';
       />
       <input hidden [matDatepicker]="calendar" [value]="date()" (dateChange)="pick($event)" />
       <mat-datepicker-toggle matIconSuffix [for]="calendar" [disabled]="isDisabled()" />
-      <mat-datepicker #calendar />
+      <mat-datepicker #calendar (closed)="askTime()" />
+      <input hidden [matTimepicker]="hours" [value]="time()" [matTimepickerOpenOnClick]="false" />
+      <mat-timepicker #hours aria-label="At what time" (selected)="pickTime($event)" />
     </mat-form-field>
     @if (problem(); as problem) {
       <p class="small problem" role="status">{{ problem }}</p>
@@ -84,7 +88,10 @@ export class TimeField extends TypedControl {
   protected readonly typed = typed;
   /** What stands in the field: while one types, that; else the value as people say it. */
   protected readonly shown = linkedSignal(() => this.sayValue(this.value()));
-  protected readonly date = computed(() => plainDateOf(this.value().slice(0, 10)));
+  protected readonly date = computed(() => dayReadingOf(this.value().slice(0, 10)));
+  protected readonly time = computed(() => clockReadingOf(this.value().slice(11)));
+  private readonly hours = viewChild<MatTimepicker<Temporal.PlainDateTime>>('hours');
+  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   protected readonly isTyping = signal(false);
   protected readonly problem = computed(() => {
     const value = this.value();
@@ -113,11 +120,22 @@ export class TimeField extends TypedControl {
     this.settle();
     this.touched();
   }
-  protected pick({ value }: MatDatepickerInputEvent<Temporal.PlainDate>): void {
+  protected pick({ value }: MatDatepickerInputEvent<Temporal.PlainDateTime>): void {
     if (!value) return;
     const time = isWallTime(this.value()) ? this.value().slice(10) : '';
-    this.set(`${value.toString()}${this.kind() === 'time' ? time : ''}`);
+    this.set(`${value.toPlainDate().toString()}${this.kind() === 'time' ? time : ''}`);
     this.settle();
+  }
+  /** A day chosen without a time is asked for one at once; a time that stands there is kept. */
+  protected askTime(): void {
+    if (this.kind() === 'time' && isDay(this.value())) this.hours()?.open();
+  }
+  protected pickTime({ value }: MatTimepickerSelected<Temporal.PlainDateTime>): void {
+    const day = this.value().slice(0, 10);
+    if (!isDay(day)) return;
+    this.set(`${day}T${value.toPlainTime().toString({ smallestUnit: 'minute' })}`);
+    this.settle();
+    this.field().nativeElement.focus();
   }
 
   /** What stood there before one began to type, from which `+3d` counts. */

@@ -1,0 +1,42 @@
+import type { CueFields } from '@convite/contract';
+import { sayMoment, type Parts } from '@convite/core';
+import { sayAudience } from './say-audience';
+
+export type CuePart = 'name' | 'channel' | 'moment' | 'audience' | 'words' | 'isDraft';
+
+/** Parts of a cue that only make sense together. */
+export const cueParts: Parts<CueFields, CuePart> = {
+  name: ['name'],
+  channel: ['channel'],
+  moment: ['moment'],
+  audience: ['audience'],
+  words: ['subject', 'body'],
+  isDraft: ['isDraft'],
+};
+
+export const partNames: Readonly<Record<CuePart, string>> = {
+  name: 'Name',
+  channel: 'Channel',
+  moment: 'Moment',
+  audience: 'Audience',
+  words: 'Words',
+  isDraft: 'State',
+};
+
+/** What a part of a cue says, in a line or the words themselves. */
+export function sayCuePart(cue: CueFields, part: CuePart): string {
+  switch (part) {
+    case 'name':
+      return cue.name;
+    case 'channel':
+      return cue.channel;
+    case 'moment':
+      return sayMoment(cue.moment);
+    case 'audience':
+      return sayAudience(cue.audience);
+    case 'words':
+      return [cue.subject, cue.body].filter(Boolean).join(' · ');
+    case 'isDraft':
+      return cue.isDraft ? 'draft' : 'set';
+  }
+}

@@ -1,0 +1,105 @@
+import type { Settings } from '@convite/contract';
+import { sayWeekday, sayZone, type Pace, type Parts } from '@convite/core';
+import type { PartWords } from '../ui/form/meanwhile';
+import { sayNumber } from '../ui/say';
+
+type SettingsPart =
+  | 'organisation'
+  | 'address'
+  | 'zone'
+  | 'habits'
+  | 'region'
+  | 'page'
+  | 'sender'
+  | 'lettersTo'
+  | 'textSender'
+  | 'pace'
+  | 'webCalendars'
+  | 'keepMonths'
+  | 'topics'
+  | 'allowPrivateAddresses'
+  | 'requiresSecondFactor';
+
+/** Parts of the settings that only make sense together. */
+const parts: Parts<Settings, SettingsPart> = {
+  organisation: ['organisation'],
+  address: ['postalAddress'],
+  zone: ['zone'],
+  habits: ['dayOrder', 'clock', 'firstWeekday'],
+  region: ['region'],
+  page: ['page'],
+  sender: ['sender'],
+  lettersTo: ['lettersTo'],
+  textSender: ['textSender'],
+  pace: ['pace'],
+  webCalendars: ['webCalendars'],
+  keepMonths: ['keepMonths'],
+  topics: ['topics'],
+  allowPrivateAddresses: ['allowPrivateAddresses'],
+  requiresSecondFactor: ['requiresSecondFactor'],
+};
+
+const names: Readonly<Record<SettingsPart, string>> = {
+  organisation: 'Name',
+  address: 'Postal address',
+  zone: 'Time zone',
+  habits: 'Days and hours',
+  region: 'Region of telephone numbers',
+  page: 'Public pages',
+  sender: 'Sender of mail',
+  lettersTo: 'Letters go on to',
+  textSender: 'Sender of texts',
+  pace: 'Pace',
+  webCalendars: 'Web calendars',
+  keepMonths: 'What is kept',
+  topics: 'Topics',
+  allowPrivateAddresses: 'Addresses inside the house',
+  requiresSecondFactor: 'Second factor',
+};
+
+export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
+
+function sayPart(settings: Settings, part: SettingsPart): string {
+  switch (part) {
+    case 'organisation':
+      return settings.organisation;
+    case 'address':
+      return settings.postalAddress;
+    case 'zone':
+      return sayZone(settings.zone);
+    case 'habits':
+      return `${settings.dayOrder}, ${settings.clock} hours, weeks from ${sayWeekday(settings.firstWeekday)}`;
+    case 'region':
+      return settings.region;
+    case 'page':
+      return [settings.page.colour, settings.page.mapPattern].filter(Boolean).join(', ');
+    case 'sender':
+      return [settings.sender.name, settings.sender.email, settings.sender.replyTo].filter(Boolean).join(', ');
+    case 'lettersTo':
+      return settings.lettersTo || 'nobody';
+    case 'textSender':
+      return settings.textSender;
+    case 'pace':
+      return `email ${sayPace(settings.pace.email)}; texts ${sayPace(settings.pace.text)}`;
+    case 'webCalendars':
+      return settings.webCalendars.map(({ name }) => name).join(', ') || 'none';
+    case 'keepMonths':
+      return settings.keepMonths === null ? 'for ever' : `${settings.keepMonths} months`;
+    case 'topics':
+      return settings.topics.join(', ') || 'none';
+    case 'allowPrivateAddresses':
+      return settings.allowPrivateAddresses ? 'allowed' : 'not allowed';
+    case 'requiresSecondFactor':
+      return settings.requiresSecondFactor ? 'asked of everybody' : 'as each likes';
+  }
+}
+
+function sayPace({ perSecond, perHour, perDay }: Pace): string {
+  const bounds = [
+    [perSecond, 'a second'],
+    [perHour, 'an hour'],
+    [perDay, 'a day'],
+  ] as const;
+  const said = bounds.flatMap(([most, unit]) => (most === null ? [] : [`${sayNumber(most)} ${unit}`]));
+  return said.join(', ') || 'without a bound';
+}
