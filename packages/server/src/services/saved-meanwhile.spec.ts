@@ -42,17 +42,15 @@ describe('What somebody saved meanwhile', () => {
       ...{ subject: 'Coming up', intro: '', isOn: true },
     };
     const id = await saveDigest(stage.context, null, was, actor);
-    expect(
-      await outcomes(names.map((name) => saveDigest(stage.context, id, { ...was, name, was }, actor))),
-    ).toEqual(oneOfThem);
+    expect(await outcomes(names.map((name) => saveDigest(stage.context, id, { ...was, name, was }, actor)))).toEqual(
+      oneOfThem,
+    );
   });
 
   it('is not written over in the settings', async () => {
     const was = await readSettings(stage.context);
     expect(
-      await outcomes(
-        names.map((organisation) => saveSettings(stage.context, { ...was, organisation, was }, actor)),
-      ),
+      await outcomes(names.map((organisation) => saveSettings(stage.context, { ...was, organisation, was }, actor))),
     ).toEqual(oneOfThem);
     expect(names).toContain((await readSettings(stage.context)).organisation);
   });

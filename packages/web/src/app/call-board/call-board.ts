@@ -121,19 +121,15 @@ export class CallBoard {
   protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
     forkJoin([this.eventsOf('coming', text), this.eventsOf('past', text)]).pipe(map((found) => found.flat()));
   private eventsOf = (when: 'coming' | 'past', search: string): Observable<Choice<number>[]> =>
-    this.events
-      .list({ when, search, after: 0, status: '', topic: '' })
-      .pipe(
-        map(({ rows }) =>
-          rows
-            .slice(0, 8)
-            .map(({ id, title, startAt, zone }) => ({
-              value: id,
-              name: title,
-              about: sayInstant(Date.parse(startAt), zone),
-            })),
-        ),
-      );
+    this.events.list({ when, search, after: 0, status: '', topic: '' }).pipe(
+      map(({ rows }) =>
+        rows.slice(0, 8).map(({ id, title, startAt, zone }) => ({
+          value: id,
+          name: title,
+          about: sayInstant(Date.parse(startAt), zone),
+        })),
+      ),
+    );
   protected readonly resource = rxResource({
     params: () => ({
       channel: this.channel(),

@@ -1,5 +1,5 @@
 import { EMPTY, of, throwError } from 'rxjs';
-import type { Settings } from '@convite/contract';
+import type { Settings, SettingsChange } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
@@ -37,7 +37,7 @@ describe('SettingsPage', () => {
     over: Partial<Record<keyof SettingsApi, unknown>> = {},
     section = 'house',
   ) => {
-    const saved: Settings[] = [];
+    const saved: SettingsChange[] = [];
     const api = {
       get: () => of(settings),
       picture: () => of({ url: '' }),
@@ -79,7 +79,7 @@ describe('SettingsPage', () => {
     await type('input[formcontrolname=region]', 'gb');
     await type('input[formcontrolname=topics]', 'stars,, open days , moon');
     await press('Save the settings');
-    expect(saved).toEqual([{ ...settings, region: 'GB', topics: ['stars', 'open days', 'moon'] }]);
+    expect(saved).toEqual([{ ...settings, region: 'GB', topics: ['stars', 'open days', 'moon'], was: settings }]);
     expect(said).toEqual(['The settings are saved.']);
     await go('calendars');
     expect(text()).toContain('Time zones by the tz database 2026b, 597 zones.');

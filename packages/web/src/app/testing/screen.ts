@@ -45,7 +45,7 @@ export async function openScreen<T>(
         provide: Session,
         useValue: {
           canMarket: () => canMarket,
-          me: () => ({ organisation: { zone: 'Europe/Lisbon' } }),
+          me: () => ({ organisation: { zone: 'Europe/Lisbon' }, hasBackstage: true }),
           load: () => EMPTY,
         },
       },

@@ -163,6 +163,17 @@ describe('Table', () => {
     expect(document.activeElement).toBe(rowsOf(screen.element)[49] ?? null);
   });
 
+  it('leaves whoever stands on a row by keys there when the rows are read again, with what they say now', async () => {
+    const screen = await open();
+    const row = rowsOf(screen.element)[3];
+    row?.focus();
+    answer = () => of({ rows: people(1, 50).map(({ id }) => ({ id, name: `Renamed ${id}` })), next: null });
+    screen.fixture.componentInstance.source.reload();
+    await screen.settle();
+    expect(document.activeElement).toBe(row ?? null);
+    expect(row?.textContent).toContain('Renamed 4');
+  });
+
   it('offers to pick all that match once all that are shown are picked', async () => {
     const { find, press, settle, fixture, text } = await open();
     find('th.picks input').click();

@@ -133,6 +133,9 @@ export class Table<T extends Row> {
     });
   }
 
+  /** A row that is read again is the same one: who stands on it by keys goes on standing there. */
+  protected readonly byId = (_index: number, { id }: T): Row['id'] => id;
+
   protected isPicked(row: T): boolean {
     const picked = this.picked();
     return picked.kind === 'all' || picked.ids.has(row.id);

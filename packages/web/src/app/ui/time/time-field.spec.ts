@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { FormControl, ReactiveFormsModule } from '@angular/forms';
-import { openScreen } from '../../testing/screen';
+import { openScreen, rest } from '../../testing/screen';
 import { SharedClock } from '../shared-clock';
+import { ClockField } from './clock-field';
 import { Habits } from './habits';
 import { TimeField } from './time-field';
 
@@ -93,5 +94,55 @@ describe('TimeField', () => {
     day?.click();
     await settle();
     expect(control.value).toBe('2026-12-31T19:30');
+  });
+
+  it('takes a day from the calendar, asks at what time, and takes it from the list; a time that stands there stays', async () => {
+    const { control, find, settle } = await open();
+    const pickDay = async (day: string): Promise<void> => {
+      find('mat-datepicker-toggle button').click();
+      await settle();
+      const cell = [...document.querySelectorAll<HTMLElement>('.mat-calendar-body-cell')].find(
+        (one) => one.textContent?.trim() === day,
+      );
+      cell?.click();
+      // The calendar gives the focus back before it is closed.
+      await rest(settle);
+    };
+    const hours = () => [...document.querySelectorAll<HTMLElement>('.mat-timepicker-panel mat-option')];
+    await pickDay('30');
+    expect(control.value).toBe('2026-11-30');
+    hours()
+      .find((one) => one.textContent?.trim() === '20:30')
+      ?.click();
+    await settle();
+    expect([control.value, document.activeElement]).toEqual(['2026-11-30T20:30', find('input:not([hidden])')]);
+    await pickDay('28');
+    expect([control.value, hours().length]).toEqual(['2026-11-28T20:30', 0]);
+  });
+});
+
+@Component({
+  selector: 'cv-clock-form',
+  imports: [ReactiveFormsModule, ClockField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<cv-clock-field label="At" [formControl]="control" />`,
+})
+class ClockForm {
+  readonly control = new FormControl('');
+}
+
+describe('ClockField', () => {
+  it('takes a time from a list of half hours as well as typed', async () => {
+    const { fixture, find, settle, type } = await openScreen(ClockForm, {});
+    const { control } = fixture.componentInstance;
+    find('mat-timepicker-toggle button').click();
+    await settle();
+    const offered = [...document.querySelectorAll<HTMLElement>('mat-option')];
+    expect([offered.length, offered[1]?.textContent?.trim()]).toEqual([48, '00:30']);
+    offered.find((one) => one.textContent?.trim() === '13:30')?.click();
+    await settle();
+    expect([control.value, find('input:not([hidden])').value]).toEqual(['13:30', '13:30']);
+    await type('input:not([hidden])', '8:15pm');
+    expect(control.value).toBe('20:15');
   });
 });
