@@ -1,6 +1,7 @@
 // Builds what runs, only when its sources changed.
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { digestOf, giveUp, root } from './machine.mjs';
 import { runWithin } from './run.mjs';
 
@@ -46,6 +47,16 @@ export async function buildServer() {
 /** The builder has been seen to hang, once in some twenty runs of all tests: it is ended, and begun again. */
 const buildWithinSeconds = 240;
 
+/** Beside each script and style, the same as small as it gets: once here instead of at each request. */
+function compressFiles(directory) {
+  for (const name of readdirSync(directory, { recursive: true }).filter((one) => /\.(js|css)$/.test(one))) {
+    const file = join(directory, name);
+    const octets = readFileSync(file);
+    writeFileSync(`${file}.br`, brotliCompressSync(octets));
+    writeFileSync(`${file}.gz`, gzipSync(octets, { level: 9 }));
+  }
+}
+
 export async function buildWeb() {
   const stampFile = join(root, 'dist/web.stamp');
   const digest = digestOf('packages/web', 'packages/core', 'packages/contract');
@@ -67,5 +78,6 @@ export async function buildWeb() {
     result = await build();
   }
   if (result.code !== 0) giveUp(`the interface did not build:\n${result.text}`);
+  compressFiles(join(root, 'dist/web'));
   writeFileSync(stampFile, digest);
 }

@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import cookieParser from 'cookie-parser';
 import { doubleCsrf } from 'csrf-csrf';
-import compression from 'compression';
+import staticFiles from 'express-static-gzip';
 import express, { type Express, type RequestHandler } from 'express';
 import session, { type Store as SessionStore } from 'express-session';
 import type { Logger } from 'pino';
@@ -154,12 +154,16 @@ function serveWeb(app: Express, directory: string): void {
   const index = readFileSync(indexFile, 'utf8');
   // Only what is the same for everybody is compressed: nothing secret shares a length with what somebody typed.
   app.use(
-    compression(),
-    express.static(directory, {
+    staticFiles(directory, {
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
       index: false,
-      maxAge: '1y',
-      immutable: true,
-      setHeaders: (response, path) => void (path.endsWith('.html') && response.setHeader('cache-control', 'no-store')),
+      serveStatic: {
+        maxAge: '1y',
+        immutable: true,
+        setHeaders: (response, path) =>
+          void (path.endsWith('.html') && response.setHeader('cache-control', 'no-store')),
+      },
     }),
   );
   app.get('/{*path}', (_request, response) => {
