@@ -1,9 +1,10 @@
 import { composeIssue, windowOf, type UpcomingEvent } from '../digest/issue';
 import { nextIssues } from '../digest/rhythm';
-import { blankFacts } from '../event/event';
+import { blankFacts, type EventFacts } from '../event/event';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { planFiring, standbyMs, visibleState } from './firing';
 import { findHazards } from './hazards';
+import { dateDueNext } from './plan';
 
 const now = Date.UTC(2026, 10, 24, 12);
 
@@ -52,6 +53,73 @@ describe('firings', () => {
     const inTokyo = { ...firing(8, now + 11 * 3_600_000), zone: 'Asia/Tokyo' };
     expect(findHazards([inTokyo], 'Europe/Lisbon', now).get(8)).toEqual([]);
   });
+});
+
+describe('The date that a cue is about next', () => {
+  const zone = 'Europe/Lisbon';
+  const nowMs = resolveWallTime('2026-11-27T08:40', zone);
+  const fridays = (over: Partial<EventFacts> = {}): EventFacts => ({
+    ...blankFacts,
+    zone,
+    span: { kind: 'timed', start: '2026-11-13T20:30', end: '2026-11-13T23:00' },
+    series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] },
+    ...over,
+  });
+  const monthly = { rule: 'FREQ=MONTHLY;BYDAY=1FR', added: [], exceptions: [] };
+  const ended = { rule: 'FREQ=WEEKLY;COUNT=1', added: [], exceptions: [] };
+  const dropped = {
+    rule: 'FREQ=WEEKLY',
+    added: [],
+    exceptions: [
+      {
+        at: '2026-12-04T20:30',
+        calledOff: true,
+        span: null,
+        title: null,
+        description: null,
+        venue: null,
+        joinLink: null,
+      },
+    ],
+  };
+  const moment = (amount: number, unit: 'hours' | 'days' | 'weeks', direction: 'before' | 'after', at: string | null) =>
+    ({ kind: 'relative', amount, unit, direction, anchor: 'start', at }) as const;
+  const rows: readonly [string, Parameters<typeof dateDueNext>[0], EventFacts, string | undefined][] = [
+    ['two hours before: tonight', moment(2, 'hours', 'before', null), fridays(), '20261127T203000'],
+    [
+      'a day before: the next one, tonight’s is over',
+      moment(24, 'hours', 'before', null),
+      fridays(),
+      '20261204T203000',
+    ],
+    [
+      'a week before at ten: due today, for the next',
+      moment(1, 'weeks', 'before', '10:00'),
+      fridays(),
+      '20261204T203000',
+    ],
+    [
+      'a week after at ten: due today, for the last',
+      moment(1, 'weeks', 'after', '10:00'),
+      fridays(),
+      '20261120T203000',
+    ],
+    [
+      'not of one that is called off',
+      moment(24, 'hours', 'before', null),
+      fridays({ series: dropped }),
+      '20261211T203000',
+    ],
+    [
+      'seven weeks before of a monthly one',
+      moment(7, 'weeks', 'before', null),
+      fridays({ series: monthly }),
+      '20270205T203000',
+    ],
+    ['of a series that is over: none', moment(2, 'hours', 'before', null), fridays({ series: ended }), undefined],
+    ['fixed: the date that is next', { kind: 'fixed', wall: '2027-01-01T10:00' }, fridays(), '20261127T203000'],
+  ];
+  for (const [what, of, facts, key] of rows) it(what, () => expect(dateDueNext(of, facts, nowMs)?.key).toBe(key));
 });
 
 describe('digests', () => {

@@ -1,5 +1,5 @@
 import { instantsOf, type EventFacts } from '../event/event';
-import { findOccurrence, keyOf, occurrencesBetween, type Occurrence } from '../event/occurrences';
+import { findOccurrence, keyOf, nextOccurrence, occurrencesBetween, type Occurrence } from '../event/occurrences';
 import { registrationEndsMs } from '../event/registration';
 import type { EpochMs } from '../time/zone';
 import { addDays, wallTimeAt } from '../time/wall-time';
@@ -66,6 +66,21 @@ export function cueMoments(
     )
     .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs)
     .sort(byDue);
+}
+
+/**
+ * The date that a cue is about next: the first of which its moment is still to come, which for a reminder of a week before is
+ * another than the next to begin. Where its moment has passed for all, the date that is next; null where none is.
+ */
+export function dateDueNext(moment: Moment, facts: EventFacts, nowMs: EpochMs): Occurrence | null {
+  if (moment.kind === 'relative' && facts.series)
+    for (const aheadMs of [planAheadMs, 400 * dayMs]) {
+      const [due] = cueMoments(moment, facts, nowMs, nowMs + aheadMs, [facts.zone]).filter(
+        ({ occurrence }) => occurrence && !occurrence.calledOff,
+      );
+      if (due?.occurrence) return due.occurrence;
+    }
+  return nextOccurrence(facts, nowMs);
 }
 
 const byDue = (a: CueMoment, b: CueMoment): number => a.dueMs - b.dueMs;

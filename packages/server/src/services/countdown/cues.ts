@@ -7,6 +7,7 @@ import {
   type LiveCount,
 } from '@convite/contract';
 import {
+  dateDueNext,
   dueAt,
   dueOfOwnDate,
   goesByZones,
@@ -14,7 +15,6 @@ import {
   isZone,
   nextOwnDay,
   isWallTime,
-  nextOccurrence,
   personalFacts,
   plainDocument,
   standbyMs,
@@ -146,8 +146,8 @@ export async function previewCue(
 ): Promise<CuePreview> {
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
-  const date = nextOccurrence(event.version.facts, context.clock.now());
   const { moment } = fields;
+  const date = dateDueNext(moment, event.version.facts, context.clock.now());
   const who = whoNext(event, fields, context.clock.now());
   const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
@@ -180,10 +180,10 @@ export async function previewCue(
   };
 }
 
-/** Who would get a cue for the date that is next; of people's own dates, whoever has one. */
+/** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
 export function whoNext({ id, version }: StoredEvent, { audience, moment }: CueCountRequest, nowMs: number): Who {
   if (moment.kind !== 'own-date')
-    return whoOf(audience, { ...wholeEvent(id), occurrence: nextOccurrence(version.facts, nowMs)?.key ?? '' });
+    return whoOf(audience, { ...wholeEvent(id), occurrence: dateDueNext(moment, version.facts, nowMs)?.key ?? '' });
   const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;
   return whoOf(audience, { ...wholeEvent(id), also: [hasOne] });
 }

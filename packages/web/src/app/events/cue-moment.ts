@@ -103,6 +103,9 @@ import { isTicked, typed } from '../ui/typed';
     </fieldset>
   `,
   styles: `
+    cv-clock-field {
+      width: 160px;
+    }
     fieldset {
       border: 0;
       padding: 0;

@@ -31,6 +31,7 @@ import { MatButtonModule } from '@angular/material/button';
     :host {
       display: grid;
       gap: 12px;
+      margin-bottom: 14px;
       padding: 16px 18px;
       background: var(--alarm-wash);
       border: 1px solid var(--line);

@@ -50,7 +50,7 @@ const someDay = '2026-01-01T00:00';
       />
       <input hidden [matTimepicker]="hours" [value]="reading()" [matTimepickerOpenOnClick]="false" />
       <mat-timepicker-toggle matIconSuffix [for]="hours" [disabled]="isDisabled()" aria-label="Choose a time" />
-      <mat-timepicker #hours aria-label="Clock times" (selected)="pick($event)" />
+      <mat-timepicker #hours aria-label="Half hours" (selected)="pick($event)" />
     </mat-form-field>
     @if (isUnread()) {
       <p class="small alarm" role="status">“{{ value().slice(0, 20) }}” is no time of day. Try 20:30 or 8:30pm.</p>
@@ -58,7 +58,7 @@ const someDay = '2026-01-01T00:00';
   `,
   styles: `
     :host {
-      display: inline-block;
+      display: block;
       min-width: 120px;
     }
     p {
