@@ -93,6 +93,6 @@ test('what is refused is named with the server’s words, is mended, and arrives
   await expect(page.getByText('Everybody was reached')).toBeVisible();
   await openMail(page, reader, `Invitation: ${title}`);
   // There is no page for all: the links lead to the person's own.
-  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  await page.getByRole('radio', { name: 'plain', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).not.toContainText('/e/');
 });

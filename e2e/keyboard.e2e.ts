@@ -66,7 +66,7 @@ test('a cue is set, a firing held and set again, the clock moved, the team asked
   await expect(page.getByText(`“${name}” is set again.`)).toBeVisible();
   await page.goto('/settings/team');
   await expect(page.getByText('Invite somebody')).toBeVisible();
-  await tabTo(page, page.locator('summary', { hasText: 'Invite somebody' }));
+  await tabTo(page, page.getByRole('button', { name: 'Invite somebody' }));
   await page.keyboard.press('Enter');
   await type(page, 'Name', 'Kim Keys');
   await expect(page.getByRole('region', { name: 'Team' }).getByLabel('Name', { exact: true })).toHaveValue('Kim Keys');

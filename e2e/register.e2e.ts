@@ -53,13 +53,13 @@ test('a visitor puts themselves down for one date, and the confirmation brings t
   await visitor.getByRole('button', { name: 'Put me down' }).click();
   await expect(visitor.getByRole('status')).toContainText(`we have written to ${guest}`);
   await openMail(page, guest, `Confirm your place: ${title}`);
-  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  await page.getByRole('radio', { name: 'plain', exact: true }).click();
   const asked = await page.locator('cv-mail-reader').innerText();
   await visitor.goto(/https?:\S+\/c\/\S+/.exec(asked)?.[0] ?? '');
   await visitor.getByRole('button', { name: 'Yes, put me down' }).click();
   await expect(visitor.getByRole('status')).toContainText('You are down for it');
   await openMail(page, guest, `You are down for ${title}`);
-  await page.getByRole('button', { name: 'raw', exact: true }).click();
+  await page.getByRole('radio', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`RECURRENCE-ID;TZID=Europe/Lisbon:${keyOf(second)}`);
   await expect(page.locator('cv-mail-reader')).not.toContainText('RRULE:FREQ=WEEKLY');
 
@@ -90,7 +90,7 @@ test('a full date cannot be chosen until its place is given back on the reply pa
   const wanted = visitor.locator(`input[value="${keyOf(second)}"]`);
   await expect(wanted).toBeDisabled();
   await openMail(page, guest, `You are down for ${title}`);
-  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  await page.getByRole('radio', { name: 'plain', exact: true }).click();
   const reader = page.locator('cv-mail-reader');
   await expect(reader).toContainText('/r/');
   const reply = /https?:\S+\/r\/\S+/.exec(await reader.innerText())?.[0] ?? '';

@@ -82,10 +82,10 @@ test('repeats in plain words: the dates as it is edited, a rule that misses its 
 test('shows the invitation: entry, text with its checks all kept, links that say what the event says', async () => {
   await page.goto(`${eventPath}/invitation`);
   await expect(page.getByLabel('Calendar entry')).toContainText(title);
-  await page.getByRole('button', { name: 'raw and checks' }).click();
+  await page.getByRole('radio', { name: 'raw and checks' }).click();
   await expect(page.getByText('RRULE:FREQ=WEEKLY;')).toBeVisible();
   await expect(page.locator('cv-raw-calendar')).not.toContainText('✗');
-  await page.getByRole('button', { name: 'links', exact: true }).click();
+  await page.getByRole('radio', { name: 'links', exact: true }).click();
   await page
     .getByRole('row', { name: /Web calendar/ })
     .getByRole('button', { name: 'Test' })
@@ -133,7 +133,7 @@ test('invites; one guest declines one date, proposes another time for the next, 
   await expect(page.getByText('Their calendar is told that it stays as planned.')).toBeVisible();
   await expect(proposals).toBeHidden();
   await openMail(page, 'fia@rings.example', 'About the time you proposed');
-  await page.getByRole('button', { name: 'raw', exact: true }).click();
+  await page.getByRole('radio', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText('method=DECLINECOUNTER');
 });
 
@@ -151,7 +151,7 @@ test('moves one date and calls off another: the notices change these dates insid
   await expect(page.getByText('Everybody who can be reached holds version 3.')).toBeVisible();
 
   await openMailbox(page, 'gil@rings.example');
-  await page.getByRole('button', { name: 'Calendar', exact: true }).click();
+  await page.getByRole('radio', { name: 'Calendar', exact: true }).click();
   const dates = page.getByRole('list', { name: `Dates of ${title}` }).getByRole('listitem');
   await expect(dates.filter({ hasText: `${third} 21:00:00` })).toContainText(`instead of ${third} 20:30:00`);
   // Left out of the series, or struck out in it: both mean that it does not take place.
@@ -161,7 +161,7 @@ test('moves one date and calls off another: the notices change these dates insid
 
 test('parts the series: this date and those that follow become their own, with the same guests', async () => {
   await page.goto(`${eventPath}/details`);
-  await page.getByRole('button', { name: 'one and those that follow' }).click();
+  await page.getByRole('radio', { name: 'one and those that follow' }).click();
   await page.getByLabel('Which date', { exact: true }).selectOption({ index: 4 });
   await page.getByLabel('Venue').fill('Terrace');
   await page.getByRole('button', { name: 'Save this and following' }).click();
@@ -174,7 +174,7 @@ test('takes an answer on the reply page, and follows it in the guest’s own fee
   const mails = await page.evaluate(async () => (await fetch('/api/backstage/mailboxes/gil@rings.example')).text());
   expect(mails).toContain(title);
   await openMail(page, 'gil@rings.example', `Invitation: ${title}`);
-  await page.getByRole('button', { name: 'plain', exact: true }).click();
+  await page.getByRole('radio', { name: 'plain', exact: true }).click();
   const text = (await page.locator('cv-mail-reader pre').textContent()) ?? '';
   const address = /https?:\/\/\S+\/r\/\S+/.exec(text)?.[0] ?? '';
   const guest = await browser.newPage();
@@ -220,7 +220,7 @@ test('gives people their own times: each gets their own entry', async () => {
   await page.getByLabel('Instead, guests who hold no entry yet').check();
   await sendInvitations(page);
   await openMail(page, 'fia@rings.example', 'Invitation: Ring slots');
-  await page.getByRole('button', { name: 'calendar', exact: true }).click();
+  await page.getByRole('radio', { name: 'calendar', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`${first.replaceAll('-', '')}T210000`);
   await expect(page.locator('cv-mail-reader')).toContainText('LOCATION:West');
 });

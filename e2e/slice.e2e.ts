@@ -137,7 +137,7 @@ test('counts down by email and text; the clock fires each for real, only to thos
   await expect(page.locator('cv-mail-body')).toContainText('20:30');
   await openMailbox(page, 'be@owls.example');
   await expect(page.locator('.messages', { hasText: 'Invitation' })).not.toContainText('Two days');
-  await page.getByRole('button', { name: 'Phones' }).click();
+  await page.getByRole('radio', { name: 'Phones' }).click();
   await page.getByRole('button', { name: /\+447700900777/ }).click();
   await expect(page.getByText(/parts?, UCS-2/)).toBeVisible();
 });
@@ -258,7 +258,7 @@ test('moves an event by two hours: cues move, the notice updates the one entry, 
   await page.getByRole('button', { name: 'Send the notice' }).click();
   await expect(page.getByText('Everybody who can be reached holds version 2.')).toBeVisible();
   await openMailbox(page, 'zoe@owls.example');
-  await page.getByRole('button', { name: 'Calendar', exact: true }).click();
+  await page.getByRole('radio', { name: 'Calendar', exact: true }).click();
   const entries = page.locator('cv-person-calendar li', { hasText: 'Moving stars' });
   await expect(entries).toHaveCount(1);
   await expect(entries).toContainText(`${day} 22:30:00`);
@@ -273,7 +273,7 @@ test('calls it off: the entry is struck out, the cue stops', async () => {
   await page.goto(`${eventPath}/countdown`);
   await expect(page.getByRole('row', { name: /Three hours.*stopped/ })).toBeVisible();
   await openMailbox(page, 'zoe@owls.example');
-  await page.getByRole('button', { name: 'Calendar', exact: true }).click();
+  await page.getByRole('radio', { name: 'Calendar', exact: true }).click();
   await expect(page.locator('cv-person-calendar li.cancelled', { hasText: 'Moving stars' })).toHaveCount(1);
 });
 

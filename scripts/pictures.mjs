@@ -27,7 +27,7 @@ const views = [
   [
     'event-checks',
     '/events/1/invitation',
-    (page) => page.getByRole('button', { name: 'raw and checks', exact: true }).click(),
+    (page) => page.getByRole('radio', { name: 'raw and checks', exact: true }).click(),
   ],
   ['new-event', '/events/new', fillNewEvent],
   ['send', '/events/new', goOnToSending],

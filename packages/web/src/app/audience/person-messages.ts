@@ -8,6 +8,7 @@ import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
 import { When } from '../ui/when';
+import { optionsOf, Toggle } from '../ui/toggle';
 
 const columns: readonly Column[] = [
   { key: 'what', label: 'What', onCard: 'title' },
@@ -21,7 +22,7 @@ const views = ['rendered', 'plain', 'calendar'] as const;
 /** What one person got, the latest first; each can be read as it went out, whatever has changed since. */
 @Component({
   selector: 'cv-person-messages',
-  imports: [Cell, MailBody, Table, When],
+  imports: [Cell, MailBody, Table, Toggle, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack">
@@ -63,13 +64,7 @@ const views = ['rendered', 'plain', 'calendar'] as const;
           <div class="row">
             <strong class="rtl-safe grow">{{ message.subject || 'Text to ' + message.to }}</strong>
             @if (message.channel === 'email') {
-              <span class="choice" role="group" aria-label="View">
-                @for (one of views; track one) {
-                  @if (one !== 'calendar' || message.calendar) {
-                    <button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>
-                  }
-                }
-              </span>
+              <cv-toggle label="View" [options]="views()" [(value)]="view" />
             }
           </div>
           @if (message.channel === 'email' && view() === 'rendered') {
@@ -99,7 +94,9 @@ export class PersonMessages {
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly columns = columns;
-  protected readonly views = views;
+  protected readonly views = computed(() =>
+    optionsOf(views.filter((one) => one !== 'calendar' || this.message()?.calendar)),
+  );
   protected readonly messages = rowSource(
     () => this.personId(),
     (id, before) =>

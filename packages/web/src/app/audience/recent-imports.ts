@@ -7,18 +7,18 @@ import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { Fold } from '../ui/fold';
 
 const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfway', undone: 'undone' } as const;
 
 /** The last imports: how far each is, and the way to stop it, to go on, or to take it back. */
 @Component({
   selector: 'cv-recent-imports',
-  imports: [When],
+  imports: [Fold, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (rows().length) {
-      <details class="sheet" [open]="isRunning()">
-        <summary>Imports</summary>
+      <cv-fold class="sheet" heading="Imports" [isOpen]="isRunning()">
         @for (row of rows(); track row.id) {
           <div class="import small">
             <span
@@ -49,7 +49,7 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
             }
           </div>
         }
-      </details>
+      </cv-fold>
     }
   `,
   styles: `

@@ -3,11 +3,12 @@ import { ClockPanel } from './clock-panel';
 import { FaultPanel } from './fault-panel';
 import { Mailboxes } from './mailboxes';
 import { Phones } from './phones';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 
 /** The simulated outside world: mailboxes, phones, calendars, faults and the clock. Demonstration and test only. */
 @Component({
   selector: 'cv-backstage',
-  imports: [ClockPanel, FaultPanel, Mailboxes, Phones],
+  imports: [ClockPanel, FaultPanel, Mailboxes, Phones, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -17,10 +18,7 @@ import { Phones } from './phones';
       </div>
       <cv-clock-panel />
       <cv-fault-panel />
-      <div class="choice" role="group" aria-label="Look at">
-        <button [attr.aria-pressed]="view() === 'mail'" (click)="view.set('mail')">Mailboxes and calendars</button>
-        <button [attr.aria-pressed]="view() === 'phones'" (click)="view.set('phones')">Phones</button>
-      </div>
+      <cv-toggle label="Look at" [options]="views" [(value)]="view" />
       @if (view() === 'mail') {
         <cv-mailboxes />
       } @else {
@@ -36,11 +34,12 @@ import { Phones } from './phones';
     .head {
       margin: 0;
     }
-    .choice {
-      justify-self: start;
-    }
   `,
 })
 export class Backstage {
   protected readonly view = signal<'mail' | 'phones'>('mail');
+  protected readonly views: readonly ToggleOption<'mail' | 'phones'>[] = [
+    { key: 'mail', label: 'Mailboxes and calendars' },
+    { key: 'phones', label: 'Phones' },
+  ];
 }

@@ -9,13 +9,15 @@ import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
 import { Toast } from '../ui/toast';
 import { typed } from '../ui/typed';
+import { optionsOf, Toggle } from '../ui/toggle';
+import { Fold } from '../ui/fold';
 
 const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
 
 /** One message: rendered, plain, headers, raw; and the answer that its reader's calendar would give. */
 @Component({
   selector: 'cv-mail-reader',
-  imports: [MailBody, MatButtonModule, MatFormFieldModule, MatInputModule],
+  imports: [Fold, MailBody, MatButtonModule, MatFormFieldModule, MatInputModule, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (message(); as message) {
@@ -35,8 +37,7 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
                 (input)="comment.set(typed($event))"
             /></mat-form-field>
           </div>
-          <details class="small">
-            <summary>One date only, another time, somebody else</summary>
+          <cv-fold class="small" heading="One date only, another time, somebody else">
             <div class="row answer">
               @if (dates().length) {
                 <label
@@ -77,15 +78,9 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
               <button matButton="outlined" [disabled]="!to()" (click)="answer('delegated')">Pass it on</button>
               <button matButton="outlined" (click)="answer('refresh')">Ask for the newest entry</button>
             </div>
-          </details>
+          </cv-fold>
         }
-        <div class="choice" role="group" aria-label="View">
-          @for (one of views; track one) {
-            @if (one !== 'calendar' || message.calendar) {
-              <button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>
-            }
-          }
-        </div>
+        <cv-toggle label="View" [options]="views()" [(value)]="view" />
         @switch (view()) {
           @case ('rendered') {
             <cv-mail-body [html]="message.html" />
@@ -132,9 +127,6 @@ const views = ['rendered', 'plain', 'headers', 'calendar', 'raw'] as const;
     .minutes {
       width: 84px;
     }
-    .choice {
-      justify-self: start;
-    }
   `,
 })
 export class MailReader {
@@ -145,7 +137,6 @@ export class MailReader {
   readonly id = input.required<string>();
   /** Whose mailbox it lies in. */
   readonly address = input.required<string>();
-  protected readonly views = views;
   protected readonly view = signal<(typeof views)[number]>('rendered');
   protected readonly comment = signal('');
   protected readonly recurrence = signal('');
@@ -156,6 +147,10 @@ export class MailReader {
     stream: ({ params }) => this.api.message(params),
   });
   protected readonly message = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+
+  protected readonly views = computed(() =>
+    optionsOf(views.filter((one) => one !== 'calendar' || this.message()?.calendar)),
+  );
 
   private readonly calendar = rxResource({
     params: () => (this.message()?.method === 'REQUEST' ? this.address() : undefined),

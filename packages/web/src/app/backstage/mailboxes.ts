@@ -10,6 +10,7 @@ import { When } from '../ui/when';
 import { MailReader } from './mail-reader';
 import { PersonCalendar } from './person-calendar';
 import { typed } from '../ui/typed';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 
 const lookEveryMs = 2000;
 /** So many the outside world shows at once. */
@@ -18,7 +19,7 @@ const mostShown = 200;
 /** Every mailbox that got something; one opened, with its messages and the calendar that its owner sees. */
 @Component({
   selector: 'cv-mailboxes',
-  imports: [MailReader, MatFormFieldModule, MatInputModule, PersonCalendar, When],
+  imports: [MailReader, MatFormFieldModule, MatInputModule, PersonCalendar, Toggle, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack" aria-label="Mailboxes">
@@ -85,10 +86,7 @@ const mostShown = 200;
       } @else if (address(); as address) {
         <div class="row">
           <h2 class="wrap">{{ address }}</h2>
-          <div class="choice push" role="group" aria-label="Show">
-            <button [attr.aria-pressed]="!showCalendar()" (click)="showCalendar.set(false)">Mail</button
-            ><button [attr.aria-pressed]="showCalendar()" (click)="showCalendar.set(true)">Calendar</button>
-          </div>
+          <cv-toggle class="push" label="Show" [options]="shows" [(value)]="showCalendar" />
         </div>
         @if (showCalendar()) {
           <cv-person-calendar [address]="address" [tick]="tick()" />
@@ -168,6 +166,10 @@ export class Mailboxes {
   protected readonly readAs = signal('');
   protected readonly messageId = signal('');
   protected readonly showCalendar = signal(false);
+  protected readonly shows: readonly ToggleOption<boolean>[] = [
+    { key: false, label: 'Mail' },
+    { key: true, label: 'Calendar' },
+  ];
   protected readonly tick = signal(0);
   private readonly settled = toSignal(toObservable(this.search).pipe(debounceTime(200)), { initialValue: '' });
   protected readonly boxes = rxResource({

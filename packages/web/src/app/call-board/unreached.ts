@@ -10,13 +10,14 @@ import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { Fold } from '../ui/fold';
 
 const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent' } as const;
 
 /** Whom one sending did not reach: exactly those people, the other server's words, and what to do. */
 @Component({
   selector: 'cv-unreached',
-  imports: [Cell, MatButtonModule, RouterLink, Table, When],
+  imports: [Cell, Fold, MatButtonModule, RouterLink, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -50,12 +51,11 @@ const stateWords = { failed: 'refused', bounced: 'came back', skipped: 'not sent
           <div class="small">
             {{ row.answer }}
             @if (row.attempts.length > 1) {
-              <details>
-                <summary>{{ row.attempts.length }} answers in all</summary>
+              <cv-fold [heading]="row.attempts.length + ' answers in all'">
                 @for (attempt of row.attempts; track $index) {
                   <div><cv-when [at]="attempt.at" [zone]="zone()" /> {{ attempt.answer }}</div>
                 }
-              </details>
+              </cv-fold>
             }
           </div>
         </ng-template>

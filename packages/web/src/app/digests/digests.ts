@@ -9,17 +9,16 @@ import { BoardApi } from '../api/board';
 import { DigestsApi } from '../api/digests';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { PeopleCount } from '../ui/people-count';
 import { MailBody } from '../ui/mail-body';
-import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
-import { When } from '../ui/when';
 import { DigestForm } from './digest-form';
+import { DigestIssues } from './digest-issues';
+import { Toggle } from '../ui/toggle';
 
 /** Digests, each with its rhythm and its next issues as they would go out today. */
 @Component({
   selector: 'cv-digests',
-  imports: [DigestForm, MailBody, MatButtonModule, OurWord, PeopleCount, StateMark, When],
+  imports: [DigestForm, DigestIssues, MailBody, MatButtonModule, OurWord, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -51,58 +50,10 @@ import { DigestForm } from './digest-form';
               }
             </div>
             <div class="halves">
-              <div class="scroll" tabindex="0" role="region" aria-label="Issues">
-                <table class="list">
-                  <thead>
-                    <tr>
-                      <th>Issue</th>
-                      <th class="number">Events</th>
-                      <th class="number">People</th>
-                      <th>State</th>
-                      <th></th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    @for (issue of digest.issues; track issue.firingId) {
-                      <tr>
-                        <td><cv-when [at]="issue.dueAt" [zone]="digest.zone" /></td>
-                        <td class="number">{{ issue.eventCount }}</td>
-                        <td class="number">
-                          @if (issue.eventCount || issue.countedAt === null) {
-                            <cv-people-count [tally]="issue" [state]="issue.state" />
-                          } @else {
-                            <span class="quiet">nothing to say</span>
-                          }
-                        </td>
-                        <td><cv-state [state]="issue.state" /></td>
-                        <td class="number">
-                          @if (session.canMarket()) {
-                            @if (issue.state === 'set' || issue.state === 'standby') {
-                              <button class="link small" (click)="stop(issue.firingId)">Hold</button>
-                            }
-                            @if (issue.state === 'stopped') {
-                              <button class="link small" (click)="setAgain(issue.firingId)">Set again</button>
-                            }
-                          }
-                        </td>
-                      </tr>
-                    } @empty {
-                      <tr>
-                        <td colspan="5" class="quiet">No issue is planned; the digest is off.</td>
-                      </tr>
-                    }
-                  </tbody>
-                </table>
-              </div>
+              <cv-digest-issues [digest]="digest" (held)="stop($event)" (setAgain)="setAgain($event)" />
               <div class="stack">
                 @if (previews(digest.id).length) {
-                  <div class="choice" role="group" aria-label="Issue to preview">
-                    @for (issue of previews(digest.id); track issue.dueAt; let index = $index) {
-                      <button [attr.aria-pressed]="shown() === index" (click)="shown.set(index)">
-                        issue {{ index + 1 }}
-                      </button>
-                    }
-                  </div>
+                  <cv-toggle label="Issue to preview" [options]="issueOptions()" [(value)]="shown" />
                   @if (previews(digest.id)[shown()]; as issue) {
                     @if (issue.html) {
                       <p>
@@ -172,6 +123,10 @@ export class Digests {
       },
     );
   }
+
+  protected readonly issueOptions = computed(() =>
+    this.issueList().map((_issue, key) => ({ key, label: `issue ${key + 1}` })),
+  );
 
   protected weekday = (digest: DigestRow): string => sayWeekday(digest.weekday);
   protected city = (digest: DigestRow): string => sayZone(digest.zone);

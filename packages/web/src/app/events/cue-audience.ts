@@ -6,11 +6,12 @@ import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
 import { ReadingProblem } from '../ui/reading-problem';
 import { replyWords } from './reply-words';
+import { Fold } from '../ui/fold';
 
 /** Who a cue is for: invitees by their answer, lists, less other lists. */
 @Component({
   selector: 'cv-cue-audience',
-  imports: [ListsField, MatCheckboxModule, ReadingProblem],
+  imports: [Fold, ListsField, MatCheckboxModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -31,8 +32,10 @@ import { replyWords } from './reply-words';
         </p>
       }
     }
-    <details [open]="audience().lists.length + audience().exceptLists.length + audience().exceptReplies.length > 0">
-      <summary>Lists: also for, or leaving out</summary>
+    <cv-fold
+      heading="Lists: also for, or leaving out"
+      [isOpen]="audience().lists.length + audience().exceptLists.length + audience().exceptReplies.length > 0"
+    >
       <cv-reading-problem [of]="lists" what="The lists" />
       <div class="fields">
         <div class="half">
@@ -63,7 +66,7 @@ import { replyWords } from './reply-words';
           >
         }
       </fieldset>
-    </details>
+    </cv-fold>
   `,
   styles: `
     fieldset {

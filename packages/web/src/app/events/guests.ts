@@ -38,6 +38,7 @@ import { Proposals } from './proposals';
 import { SetAside } from './set-aside';
 import { replyWords } from './reply-words';
 import { typed } from '../ui/typed';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 
 /** Who is invited, what they answered, and which version they hold. */
 @Component({
@@ -48,6 +49,7 @@ import { typed } from '../ui/typed';
     InvitePanel,
     LetterList,
     MatButtonModule,
+    MatButtonToggleModule,
     MatFormFieldModule,
     MatInputModule,
     OwnTimes,

@@ -11,11 +11,25 @@ import { CalendarsApi } from '../api/calendars';
 import { problemsOf, sayError } from '../refused';
 import { WatchedCalendars } from './watched-calendars';
 import { chosenFile, typed } from '../ui/typed';
+import { Fold } from '../ui/fold';
+import { Cell, type Column } from '../ui/table/column';
+import { fixedRows } from '../ui/table/fixed-rows';
+import { Table } from '../ui/table/table';
 
 /** Takes events over from calendars made elsewhere: a file, pasted text, or an address that is watched. */
 @Component({
   selector: 'cv-import-calendar',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, RouterLink, WatchedCalendars],
+  imports: [
+    Cell,
+    Fold,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    RouterLink,
+    Table,
+    WatchedCalendars,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main class="stack loose">
@@ -62,50 +76,32 @@ import { chosenFile, typed } from '../ui/typed';
             {{ calendar.name && 'in “' + calendar.name + '”' }}
           </h3>
           @if (calendar.events.length) {
-            <div class="scroll tall" tabindex="0" role="region" aria-label="Events found">
-              <table class="list">
-                <thead>
-                  <tr>
-                    <th>
-                      <mat-checkbox aria-label="All of them" [checked]="left().size === 0" (change)="toggleAll()" />
-                    </th>
-                    <th>Event</th>
-                    <th>When</th>
-                    <th>Repeats</th>
-                    <th class="number">Guests</th>
-                    <th class="number">Line</th>
-                    <th></th>
-                  </tr>
-                </thead>
-                <tbody>
-                  @for (event of calendar.events; track event.line) {
-                    <tr>
-                      <td>
-                        <mat-checkbox
-                          [aria-label]="event.facts.title"
-                          [checked]="!left().has(event.line)"
-                          (change)="toggle(event.line)"
-                        />
-                      </td>
-                      <td class="rtl-safe">
-                        <strong>{{ event.facts.title }}</strong>
-                      </td>
-                      <td>{{ event.when }}</td>
-                      <td>{{ event.repeats || 'once' }}</td>
-                      <td class="number">{{ event.attendees }}</td>
-                      <td class="number quiet">{{ event.line }}</td>
-                      <td class="small">
-                        @if (event.calledOff) {
-                          <span class="alarm">called off</span>
-                        } @else if (event.knownAs) {
-                          <a [routerLink]="['/events', event.knownAs]">here already</a>
-                        }
-                      </td>
-                    </tr>
-                  }
-                </tbody>
-              </table>
-            </div>
+            <mat-checkbox [checked]="left().size === 0" (change)="toggleAll()">All of them</mat-checkbox>
+            <cv-table class="tall" label="Events found" [source]="list" [columns]="columns">
+              <ng-template cvCell="take" [cvCellOf]="list" let-event>
+                <mat-checkbox
+                  [aria-label]="event.facts.title"
+                  [checked]="!left().has(event.line)"
+                  (change)="toggle(event.line)"
+                />
+              </ng-template>
+              <ng-template cvCell="event" [cvCellOf]="list" let-event>
+                <strong class="rtl-safe">{{ event.facts.title }}</strong>
+              </ng-template>
+              <ng-template cvCell="when" [cvCellOf]="list" let-event>{{ event.when }}</ng-template>
+              <ng-template cvCell="repeats" [cvCellOf]="list" let-event>{{ event.repeats || 'once' }}</ng-template>
+              <ng-template cvCell="guests" [cvCellOf]="list" let-event>{{ event.attendees }}</ng-template>
+              <ng-template cvCell="line" [cvCellOf]="list" let-event
+                ><span class="quiet">{{ event.line }}</span></ng-template
+              >
+              <ng-template cvCell="known" [cvCellOf]="list" let-event>
+                @if (event.calledOff) {
+                  <span class="small alarm">called off</span>
+                } @else if (event.knownAs) {
+                  <a class="small" [routerLink]="['/events', event.knownAs]">here already</a>
+                }
+              </ng-template>
+            </cv-table>
             @if (calendar.total > calendar.events.length) {
               <p class="small quiet">
                 The first {{ calendar.events.length }} are shown; all are taken unless left out here.
@@ -128,16 +124,13 @@ import { chosenFile, typed } from '../ui/typed';
             }
           }
           @if (calendar.problems.length) {
-            <details open>
-              <summary>
-                {{ notUnderstood(calendar) }}
-              </summary>
+            <cv-fold [heading]="notUnderstood(calendar)" [isOpen]="true">
               <ul class="small">
                 @for (one of calendar.problems; track $index) {
                   <li>{{ one.path && one.path + ': ' }}{{ say(one) }}</li>
                 }
               </ul>
-            </details>
+            </cv-fold>
           }
         }
         @if (done(); as done) {
@@ -176,6 +169,18 @@ export class ImportCalendar {
   protected readonly problem = signal('');
   protected readonly problems = signal<ReturnType<typeof problemsOf>>([]);
   protected readonly found = signal<FoundCalendar | null>(null);
+  protected readonly list = fixedRows(
+    computed(() => (this.found()?.events ?? []).map((event) => ({ ...event, id: event.line }))),
+  );
+  protected readonly columns: readonly Column[] = [
+    { key: 'take', label: 'Take it', isLabelHidden: true, onCard: 'fact' },
+    { key: 'event', label: 'Event', onCard: 'title' },
+    { key: 'when', label: 'When', onCard: 'fact' },
+    { key: 'repeats', label: 'Repeats' },
+    { key: 'guests', label: 'Guests', isNumber: true },
+    { key: 'line', label: 'Line', isNumber: true },
+    { key: 'known', label: 'Known here', isLabelHidden: true, onCard: 'fact' },
+  ];
   protected readonly done = signal<ImportedCalendar | null>(null);
   /** Set while events are taken over. */
   protected readonly importing = signal<Subscription | null>(null);

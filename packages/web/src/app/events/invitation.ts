@@ -12,13 +12,14 @@ import { EntryOptions } from './entry-options';
 import { InvitePanel } from './invite-panel';
 import { LinkTester } from './link-tester';
 import { RawCalendar } from './raw-calendar';
+import { optionsOf, Toggle } from '../ui/toggle';
 
 const views = ['entry', 'email', 'raw and checks', 'links'] as const;
 
 /** The calendar entry as people see it, the email around it, the raw text with its checks, and the links. */
 @Component({
   selector: 'cv-invitation',
-  imports: [EntryOptions, InvitePanel, LinkTester, MailBody, MatButtonModule, PersonPicker, RawCalendar],
+  imports: [EntryOptions, InvitePanel, LinkTester, MailBody, MatButtonModule, PersonPicker, RawCalendar, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -45,11 +46,7 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
       @if (isInviting()) {
         <cv-invite-panel [event]="event" (sent)="invited()" (changed)="current.resource.reload()" />
       }
-      <div class="choice" role="group" aria-label="View">
-        @for (one of views; track one) {
-          <button [attr.aria-pressed]="view() === one" (click)="view.set(one)">{{ one }}</button>
-        }
-      </div>
+      <cv-toggle label="View" [options]="views" [(value)]="view" />
       @if (preview(); as preview) {
         @switch (view()) {
           @case ('entry') {
@@ -133,7 +130,7 @@ export class Invitation {
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
   private readonly toast = inject(Toast);
-  protected readonly views = views;
+  protected readonly views = optionsOf(views);
   protected readonly view = signal<(typeof views)[number]>('entry');
   protected readonly personId = signal<number | null>(null);
   protected readonly isInviting = signal(false);

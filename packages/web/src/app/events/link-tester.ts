@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
@@ -7,53 +7,46 @@ import { EventsApi } from '../api/events';
 import { sayError } from '../refused';
 import { Toast } from '../ui/toast';
 import { typed } from '../ui/typed';
+import { Fold } from '../ui/fold';
+import { Cell, type Column } from '../ui/table/column';
+import { fixedRows } from '../ui/table/fixed-rows';
+import { Table } from '../ui/table/table';
 
 /** Add-to-calendar links, what each really says, and blocks to copy into a newsletter made elsewhere. */
 @Component({
   selector: 'cv-link-tester',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule],
+  imports: [Cell, Fold, MatButtonModule, MatFormFieldModule, MatInputModule, Table],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="halves">
       <section class="stack">
         <h2>Links</h2>
-        <table class="list">
-          <tbody>
-            <tr>
-              <td>Calendar file</td>
-              <td class="wrap small">
-                <a [href]="preview().icsUrl">{{ preview().icsUrl }}</a>
-              </td>
-              <td></td>
-            </tr>
-            @for (link of preview().links; track link.name) {
-              <tr>
-                <td>
-                  {{ link.name }}
-                  @if (link.isPersonal) {
-                    <span class="small quiet">made for each person</span>
-                  }
-                </td>
-                <td class="wrap small">
-                  <a [href]="link.url" target="_blank" rel="noopener">{{ link.url }}</a>
-                </td>
-                <td><button class="link small" (click)="pick(link.url)">Test</button></td>
-              </tr>
-            } @empty {
-              <tr>
-                <td colspan="3" class="quiet">No web calendar is set up yet; an owner adds its pattern in Settings.</td>
-              </tr>
+        <cv-table label="Links" [isSmall]="true" [source]="links" [columns]="linkColumns">
+          <ng-template cvCell="name" [cvCellOf]="links" let-link>
+            {{ link.name }}
+            @if (link.isPersonal) {
+              <span class="small quiet">made for each person</span>
             }
-          </tbody>
-        </table>
+          </ng-template>
+          <ng-template cvCell="address" [cvCellOf]="links" let-link>
+            <a class="wrap small" [href]="link.url" target="_blank" rel="noopener">{{ link.url }}</a>
+          </ng-template>
+          <ng-template cvCell="test" [cvCellOf]="links" let-link>
+            @if (!link.isFile) {
+              <button class="link small" (click)="pick(link.url)">Test</button>
+            }
+          </ng-template>
+        </cv-table>
+        @if (preview().links.length === 0) {
+          <p class="quiet">No web calendar is set up yet; an owner adds its pattern in Settings.</p>
+        }
         <h2>Blocks to copy</h2>
         <p class="small quiet">For a newsletter made elsewhere.</p>
         @for (block of blocks(); track block.name) {
           <div class="block">
-            <details>
-              <summary>{{ block.name }}</summary>
+            <cv-fold [heading]="block.name">
               <pre class="mono" tabindex="0">{{ block.text }}</pre>
-            </details>
+            </cv-fold>
             <button class="link small" (click)="copy(block.text)">Copy</button>
           </div>
         }
@@ -86,34 +79,22 @@ import { typed } from '../ui/typed';
           <p class="note" [class.good]="result.isGood" [class.alarm]="!result.isGood" role="status">
             {{ result.isGood ? 'It says what the event says.' : 'It does not say what the event says.' }}
           </p>
-          <table class="list">
-            <thead>
-              <tr>
-                <th></th>
-                <th>The link says</th>
-                <th>The event says</th>
-              </tr>
-            </thead>
-            <tbody>
-              @for (line of result.lines; track $index) {
-                <tr>
-                  <td>
-                    <span [class.yes]="!line.faults.length" [class.alarm]="line.faults.length"
-                      >{{ line.faults.length ? '✗' : '✓' }} {{ line.part }}</span
-                    >
-                  </td>
-                  <td class="wrap small pre">{{ line.says || 'nothing' }}</td>
-                  <td class="wrap small pre">{{ line.should || 'nothing' }}</td>
-                </tr>
-                @for (fault of line.faults; track fault) {
-                  <tr>
-                    <td></td>
-                    <td colspan="2" class="small alarm">{{ words[fault] ?? fault }}</td>
-                  </tr>
-                }
+          <cv-table label="What the link says" [isSmall]="true" [source]="lines" [columns]="lineColumns">
+            <ng-template cvCell="part" [cvCellOf]="lines" let-line>
+              <span [class.yes]="!line.faults.length" [class.alarm]="line.faults.length"
+                >{{ line.faults.length ? '✗' : '✓' }} {{ line.part }}</span
+              >
+            </ng-template>
+            <ng-template cvCell="says" [cvCellOf]="lines" let-line>
+              <div class="wrap small pre">{{ line.says || 'nothing' }}</div>
+              @for (fault of line.faults; track fault) {
+                <div class="small alarm">{{ words[fault] ?? fault }}</div>
               }
-            </tbody>
-          </table>
+            </ng-template>
+            <ng-template cvCell="should" [cvCellOf]="lines" let-line>
+              <div class="wrap small pre">{{ line.should || 'nothing' }}</div>
+            </ng-template>
+          </cv-table>
         }
       </section>
     </div>
@@ -139,11 +120,7 @@ import { typed } from '../ui/typed';
       align-items: start;
       gap: 12px;
     }
-    summary {
-      cursor: pointer;
-      min-height: 28px;
-    }
-    td.pre {
+    div.pre {
       max-width: 260px;
     }
   `,
@@ -158,6 +135,27 @@ export class LinkTester {
   protected readonly link = signal('');
   protected readonly result = signal<TestedLink | null>(null);
   protected readonly problem = signal('');
+
+  /** The calendar file first; it is no link to test. */
+  protected readonly links = fixedRows(
+    computed(() => [
+      { id: 'file', name: 'Calendar file', url: this.preview().icsUrl, isPersonal: false, isFile: true },
+      ...this.preview().links.map((link) => ({ ...link, id: `link ${link.name}`, isFile: false })),
+    ]),
+  );
+  protected readonly linkColumns: readonly Column[] = [
+    { key: 'name', label: 'Link', onCard: 'title' },
+    { key: 'address', label: 'Address', onCard: 'fact' },
+    { key: 'test', label: 'What to do', isLabelHidden: true, isNumber: true, onCard: 'fact' },
+  ];
+  protected readonly lines = fixedRows(
+    computed(() => (this.result()?.lines ?? []).map((line, id) => ({ ...line, id }))),
+  );
+  protected readonly lineColumns: readonly Column[] = [
+    { key: 'part', label: 'Part', onCard: 'title' },
+    { key: 'says', label: 'The link says', onCard: 'fact' },
+    { key: 'should', label: 'The event says', onCard: 'fact' },
+  ];
 
   protected blocks(): { name: string; text: string }[] {
     const { blocks, links, icsUrl } = this.preview();

@@ -1,6 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
 import { conformanceWords, explainLine } from '@convite/contract';
 import { unfoldLines } from '@convite/core';
+import { Cell, type Column } from '../ui/table/column';
+import { fixedRows } from '../ui/table/fixed-rows';
+import { Table } from '../ui/table/table';
 
 interface Check {
   readonly rule: string;
@@ -12,6 +15,7 @@ interface Check {
 /** The calendar text line by line, each explained when it is pointed at or focused; and what it was checked for. */
 @Component({
   selector: 'cv-raw-calendar',
+  imports: [Cell, Table],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="halves">
@@ -42,25 +46,23 @@ interface Check {
             >{{ kept() }} of {{ checks().length }} kept</span
           >
         </h2>
-        <table class="list">
-          <tbody>
-            @for (check of checks(); track check.rule) {
-              <tr>
-                <td class="mark" [class.yes]="check.isKept" [class.alarm]="!check.isKept">
-                  {{ check.isKept ? '✓' : '✗'
-                  }}<span class="visually-hidden">{{ check.isKept ? 'kept' : 'broken' }}</span>
-                </td>
-                <td>
-                  {{ words[check.rule] ?? check.rule }}
-                  @if (check.found) {
-                    <span class="small quiet wrap">{{ check.found }}</span>
-                  }
-                </td>
-                <td class="small quiet source">{{ check.source }}</td>
-              </tr>
+        <cv-table label="Checks" [isSmall]="true" [source]="list" [columns]="columns">
+          <ng-template cvCell="mark" [cvCellOf]="list" let-check>
+            <span class="mark" [class.yes]="check.isKept" [class.alarm]="!check.isKept"
+              >{{ check.isKept ? '✓' : '✗'
+              }}<span class="visually-hidden">{{ check.isKept ? 'kept' : 'broken' }}</span></span
+            >
+          </ng-template>
+          <ng-template cvCell="rule" [cvCellOf]="list" let-check>
+            {{ words[check.rule] ?? check.rule }}
+            @if (check.found) {
+              <span class="small quiet wrap">{{ check.found }}</span>
             }
-          </tbody>
-        </table>
+          </ng-template>
+          <ng-template cvCell="source" [cvCellOf]="list" let-check
+            ><span class="small quiet source">{{ check.source }}</span></ng-template
+          >
+        </cv-table>
         <p class="small quiet">
           The whole message is {{ messageOctets() }} octets. Read back from the text alone, as a stranger’s calendar
           does.
@@ -97,7 +99,6 @@ interface Check {
       font-weight: 600;
     }
     .mark {
-      width: 28px;
       font-weight: 700;
     }
     .source {
@@ -110,6 +111,12 @@ export class RawCalendar {
   readonly octets = input.required<number>();
   readonly messageOctets = input.required<number>();
   readonly checks = input.required<readonly Check[]>();
+  protected readonly list = fixedRows(computed(() => this.checks().map((check) => ({ ...check, id: check.rule }))));
+  protected readonly columns: readonly Column[] = [
+    { key: 'mark', label: 'Kept', isLabelHidden: true, onCard: 'fact' },
+    { key: 'rule', label: 'What is asked', onCard: 'title' },
+    { key: 'source', label: 'By', onCard: 'fact' },
+  ];
   protected readonly words: Readonly<Record<string, string>> = conformanceWords;
   protected readonly explain = explainLine;
   protected readonly chosen = signal(-1);

@@ -28,6 +28,7 @@ import { FieldProblem } from '../ui/field-problem';
 import { dayChoices, rhythms, shapeOf } from './rule-choices';
 import { TimeField } from '../ui/time/time-field';
 import { typed } from '../ui/typed';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 
 const shownDates = 6;
 const lookMs = 20 * 366 * 86_400_000;
@@ -36,7 +37,7 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
 /** How an event repeats: in plain words, with the next dates as they come out, and the rule as calendars read it. */
 @Component({
   selector: 'cv-rule-editor',
-  imports: [FieldProblem, MatFormFieldModule, MatInputModule, TimeField],
+  imports: [FieldProblem, MatButtonToggleModule, MatFormFieldModule, MatInputModule, TimeField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset [disabled]="disabled()">
@@ -74,9 +75,9 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
           @if (rule.frequency === 'WEEKLY') {
             <span class="days" role="group" aria-label="On">
               @for (day of weekdays; track day.number) {
-                <button type="button" [attr.aria-pressed]="hasDay(day.number)" (click)="toggleDay(day.number)">
-                  {{ day.name }}
-                </button>
+                <mat-button-toggle [checked]="hasDay(day.number)" (change)="toggleDay(day.number)">{{
+                  day.name
+                }}</mat-button-toggle>
               }
             </span>
           }
@@ -175,21 +176,6 @@ const emptySeries: Series = { rule: '', added: [], exceptions: [] };
     .days {
       display: inline-flex;
       gap: 3px;
-    }
-    .days button {
-      font: 13px var(--plain);
-      width: 34px;
-      min-height: 30px;
-      border: 1px solid var(--quiet);
-      border-radius: 4px;
-      background: none;
-      color: inherit;
-      cursor: pointer;
-    }
-    .days button[aria-pressed='true'] {
-      background: var(--lead);
-      color: var(--on-lead);
-      border-color: var(--lead);
     }
     .outcome {
       display: grid;

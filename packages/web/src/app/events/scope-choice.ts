@@ -4,23 +4,23 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import type { OccurrenceRow } from '@convite/contract';
 import { sayWhen, type Scope } from '@convite/core';
 import { typed } from '../ui/typed';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 
 /** Which dates of a series an edit is about, and what that means for people who were invited. */
 @Component({
   selector: 'cv-scope-choice',
-  imports: [MatFormFieldModule, MatInputModule],
+  imports: [MatFormFieldModule, MatInputModule, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet" aria-label="Which dates">
       <div class="row">
         <span>You are editing</span>
-        <div class="choice" role="group" aria-label="Which dates this edit is about">
-          <button [attr.aria-pressed]="scope().kind === 'all'" (click)="choose('all')">all dates</button>
-          <button [attr.aria-pressed]="scope().kind === 'one'" (click)="choose('one')">one date</button>
-          <button [attr.aria-pressed]="scope().kind === 'following'" (click)="choose('following')">
-            one and those that follow
-          </button>
-        </div>
+        <cv-toggle
+          label="Which dates this edit is about"
+          [options]="kinds"
+          [value]="scope().kind"
+          (valueChange)="choose($event)"
+        />
         @if (scope().kind !== 'all') {
           <mat-form-field class="inline" subscriptSizing="dynamic"
             ><select matNativeControl aria-label="Which date" (change)="pick(typed($event))">
@@ -53,6 +53,12 @@ export class ScopeChoice {
   readonly invited = input(0);
   readonly nowMs = input.required<number>();
   readonly scopeChange = output<Scope>();
+
+  protected readonly kinds: readonly ToggleOption<Scope['kind']>[] = [
+    { key: 'all', label: 'all dates' },
+    { key: 'one', label: 'one date' },
+    { key: 'following', label: 'one and those that follow' },
+  ];
 
   protected key(): string {
     const scope = this.scope();

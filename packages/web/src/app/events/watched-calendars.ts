@@ -16,6 +16,9 @@ import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
+import { Cell, type Column } from '../ui/table/column';
+import { fixedRows } from '../ui/table/fixed-rows';
+import { Table } from '../ui/table/table';
 
 const blank: WatchFields = {
   name: '',
@@ -32,7 +35,17 @@ const blank: WatchFields = {
 /** Calendars elsewhere that are looked at again and again: what is new there becomes an event here, what changes changes. */
 @Component({
   selector: 'cv-watched-calendars',
-  imports: [Chooser, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, When],
+  imports: [
+    Cell,
+    Chooser,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    ReadingProblem,
+    Table,
+    When,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Watched calendars">
@@ -44,46 +57,35 @@ const blank: WatchFields = {
       </div>
       <cv-reading-problem [of]="watches" what="The watched calendars" />
       @if (watches.value().length) {
-        <div class="scroll">
-          <table class="list">
-            <thead>
-              <tr>
-                <th>Calendar</th>
-                <th>Takes</th>
-                <th>Last looked</th>
-                <th>Found</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              @for (watch of watches.value(); track watch.id) {
-                <tr>
-                  <td>
-                    <strong>{{ watch.name }}</strong><br /><span class="small quiet wrap">{{ watch.url }}</span>
-                  </td>
-                  <td class="small">
-                    {{ watch.search ? 'what says “' + watch.search + '”' : 'everything' }}, every
-                    {{ watch.everyMinutes }} minutes{{ watch.isOn ? '' : ', off' }}
-                  </td>
-                  <td class="small">
-                    @if (watch.lookedAt) {
-                      <cv-when [at]="watch.lookedAt" [zone]="zone" />
-                    } @else {
-                      not yet
-                    }
-                  </td>
-                  <td class="small" [class.alarm]="watch.isFailing">{{ watch.outcome }}</td>
-                  <td class="number">
-                    @if (session.canMarket()) {
-                      <button class="link small" (click)="edit(watch)">Change</button>
-                      <button class="link small" (click)="remove(watch)">Remove</button>
-                    }
-                  </td>
-                </tr>
+        <cv-table label="Watched calendars" [source]="list" [columns]="columns">
+          <ng-template cvCell="calendar" [cvCellOf]="list" let-watch>
+            <strong>{{ watch.name }}</strong><br /><span class="small quiet wrap">{{ watch.url }}</span>
+          </ng-template>
+          <ng-template cvCell="takes" [cvCellOf]="list" let-watch>
+            <span class="small"
+              >{{ watch.search ? 'what says “' + watch.search + '”' : 'everything' }}, every
+              {{ watch.everyMinutes }} minutes{{ watch.isOn ? '' : ', off' }}</span
+            >
+          </ng-template>
+          <ng-template cvCell="looked" [cvCellOf]="list" let-watch>
+            <span class="small">
+              @if (watch.lookedAt) {
+                <cv-when [at]="watch.lookedAt" [zone]="zone" />
+              } @else {
+                not yet
               }
-            </tbody>
-          </table>
-        </div>
+            </span>
+          </ng-template>
+          <ng-template cvCell="found" [cvCellOf]="list" let-watch>
+            <span class="small" [class.alarm]="watch.isFailing">{{ watch.outcome }}</span>
+          </ng-template>
+          <ng-template cvCell="act" [cvCellOf]="list" let-watch>
+            @if (session.canMarket()) {
+              <button class="link small" (click)="edit(watch)">Change</button>
+              <button class="link small" (click)="remove(watch)">Remove</button>
+            }
+          </ng-template>
+        </cv-table>
       } @else if (!watches.hasFailed()) {
         <p class="quiet">None. A booking calendar or a partner’s programme can be watched by its address.</p>
       }
@@ -186,6 +188,14 @@ export class WatchedCalendars {
   protected readonly session = inject(Session);
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   protected readonly watches = reading(() => this.api.watches(), []);
+  protected readonly list = fixedRows(this.watches.value);
+  protected readonly columns: readonly Column[] = [
+    { key: 'calendar', label: 'Calendar', onCard: 'title' },
+    { key: 'takes', label: 'Takes' },
+    { key: 'looked', label: 'Last looked' },
+    { key: 'found', label: 'Found', onCard: 'fact' },
+    { key: 'act', label: 'What to do', isLabelHidden: true, isNumber: true, onCard: 'fact' },
+  ];
   protected readonly findSources = (search: string): Observable<readonly Choice<number>[]> =>
     this.eventsApi
       .withCues({ search })

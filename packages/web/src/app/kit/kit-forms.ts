@@ -14,6 +14,9 @@ import { Section } from '../ui/form/section';
 import { ListsField } from '../ui/lists-field';
 import { Toast } from '../ui/toast';
 import { OurWord } from '../ui/word';
+import { Fold } from '../ui/fold';
+import { ClockField } from '../ui/time/clock-field';
+import { optionsOf, Toggle } from '../ui/toggle';
 
 const height = 80;
 
@@ -23,14 +26,17 @@ const height = 80;
   imports: [
     AudienceCount,
     ChartFrame,
+    ClockField,
     Conflict,
     EventState,
+    Fold,
     FormBar,
     ListsField,
     MatFormFieldModule,
     MatInputModule,
     OurWord,
     Section,
+    Toggle,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './kit-forms.html',
@@ -39,6 +45,8 @@ export class KitForms {
   private readonly toast = inject(Toast);
   protected readonly height = height;
   protected readonly isBusy = signal(false);
+  protected readonly views = optionsOf(['entry', 'email', 'links']);
+  protected readonly view = signal('email');
   protected readonly lists: readonly List[] = [
     { id: 1, name: 'Night sky news', count: 1289 },
     { id: 2, name: 'Members', count: 240 },

@@ -28,6 +28,7 @@ import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { ProgramKeys } from './program-keys';
 import { Team } from './team';
+import { Fold } from '../ui/fold';
 
 /** The house in sections, each with its own address: who it is, as whom it writes, its web calendars, its team, and what was done. */
 @Component({
@@ -35,8 +36,9 @@ import { Team } from './team';
   imports: [
     AuditLog,
     FieldProblem,
-    FormProblems,
+    Fold,
     FormBar,
+    FormProblems,
     HousePicture,
     MatButtonModule,
     MatCheckboxModule,
@@ -44,12 +46,12 @@ import { Team } from './team';
     MatInputModule,
     MatSelectModule,
     Meanwhile,
+    ProgramKeys,
     ReactiveFormsModule,
     RouterLink,
     RouterLinkActive,
     Section,
     Team,
-    ProgramKeys,
     ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,

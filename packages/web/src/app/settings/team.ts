@@ -15,12 +15,14 @@ import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 import { chosenOf } from '../ui/typed';
+import { Fold } from '../ui/fold';
 
 /** Who may sign in, and as what. */
 @Component({
   selector: 'cv-team',
   imports: [
     FieldProblem,
+    Fold,
     MatButtonModule,
     MatFormFieldModule,
     MatInputModule,
@@ -71,8 +73,7 @@ import { chosenOf } from '../ui/typed';
         </div>
       }
       @if (session.isOwner()) {
-        <details>
-          <summary>Invite somebody</summary>
+        <cv-fold heading="Invite somebody">
           <form [formGroup]="form" (ngSubmit)="invite()">
             <p class="small quiet">A mail goes to them with a link; they choose their own password.</p>
             <mat-form-field><mat-label>Name</mat-label><input matInput formControlName="name" /></mat-form-field
@@ -94,7 +95,7 @@ import { chosenOf } from '../ui/typed';
             }
             <button matButton="outlined">Send the invitation</button>
           </form>
-        </details>
+        </cv-fold>
       }
     </section>
   `,

@@ -61,6 +61,7 @@ const pickColumn = 'cv-pick';
     MatTableModule,
     NgTemplateOutlet,
   ],
+  host: { '[class.small]': 'isSmall()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './table.html',
   styleUrl: './table.scss',
@@ -78,6 +79,8 @@ export class Table<T extends Row> {
   /** Pressing Enter on a row opens it. */
   readonly opens = input(false);
   readonly canPick = input(false);
+  /** A few narrow columns: beside something else it is still a table, and cards only where it is narrower than that. */
+  readonly isSmall = input(false);
   readonly chosenId = input<Row['id'] | null>(null);
   /** What to look for, in words, where the list can be searched: what the field is called, and what it says while empty. */
   readonly findLabel = input('');

@@ -16,7 +16,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDatepickerModule, type MatDatepickerInputEvent } from '@angular/material/datepicker';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { MatTimepicker, MatTimepickerModule, type MatTimepickerSelected } from '@angular/material/timepicker';
+import { type MatTimepicker, MatTimepickerModule, type MatTimepickerSelected } from '@angular/material/timepicker';
 import type { Temporal } from 'temporal-polyfill';
 import { isDay, isWallTime, readTypedTime, wallTimeAt } from '@convite/core';
 import { SharedClock } from '../shared-clock';
