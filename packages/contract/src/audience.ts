@@ -109,6 +109,22 @@ export const personEdit = z.object({
   how: z.string().max(300),
 });
 export type PersonEdit = z.infer<typeof personEdit>;
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const personChange = personEdit.extend({ was: personEdit.optional() });
+export type PersonChange = z.infer<typeof personChange>;
+
+/** What can be changed of somebody, as it stands; nothing is said yet of how. */
+export const editOf = ({ name, email, mobile, zone, lists, textConsent, emailConsent }: PersonDetail): PersonEdit => ({
+  name,
+  email,
+  mobile,
+  zone,
+  lists,
+  textConsent,
+  emailConsent,
+  liftBounce: false,
+  how: '',
+});
 
 /** Taking people into a list, as far as it is. */
 export const listImportRow = z.object({

@@ -13,6 +13,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-link': () => 'This must be a whole web address, beginning with https:// and without spaces.',
   'bad-address': ({ text }) => `“${text}” is not an email address.`,
   'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
+  'was-erased': ({ text }) => `${text} asked to be forgotten; only they themselves can come back.`,
   'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
   'bad-number': ({ least, most }) => `This must be a whole number from ${least} to ${most}.`,
   'bad-time': () => 'This clock time does not exist.',

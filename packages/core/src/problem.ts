@@ -19,6 +19,7 @@ export type ProblemCode =
   | 'bad-link'
   | 'bad-address'
   | 'duplicate-address'
+  | 'was-erased'
   | 'bad-mobile'
   | 'bad-time'
   | 'bad-number'

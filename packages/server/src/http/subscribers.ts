@@ -4,13 +4,15 @@ import {
   importRequest,
   messageQuery,
   newList,
-  personEdit,
+  personChange,
   subscriberQuery,
   tableFormats,
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
 import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
+import { erasePerson } from '../services/audience/erase-person';
+import { takeHeldAbout } from '../services/audience/held-about';
 import { editPerson, getPerson } from '../services/audience/persons';
 import { listMessages, showMessage } from '../services/sending/show-message';
 import { exportPeople, peopleHeading } from '../services/audience/export-people';
@@ -35,7 +37,15 @@ export function subscriberRoutes(context: Context): Router {
     response.json(await getPerson(context, idOf(request)));
   });
   routes.put('/subscribers/:id', async (request, response) => {
-    await editPerson(context, idOf(request), personEdit.parse(request.body), actorOf(request));
+    await editPerson(context, idOf(request), personChange.parse(request.body), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/subscribers/:id/held.json', allow(['owner', 'marketer']), async (request, response) => {
+    const held = await takeHeldAbout(context, idOf(request), actorOf(request));
+    response.attachment(`person-${idOf(request)}.json`).json(held);
+  });
+  routes.delete('/subscribers/:id', async (request, response) => {
+    await erasePerson(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
   routes.get('/subscribers/:id/messages', async (request, response) => {

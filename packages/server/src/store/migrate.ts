@@ -21,6 +21,7 @@ import * as guests from './migrations/0019-guests';
 import * as housePicture from './migrations/0020-house-picture';
 import * as boardFilters from './migrations/0021-board-filters';
 import * as cueSearch from './migrations/0022-cue-search';
+import * as erasure from './migrations/0023-erasure';
 
 interface Migration {
   readonly name: string;
@@ -51,6 +52,7 @@ const migrations: readonly Migration[] = [
   { name: '0020-house-picture', up: housePicture.up },
   { name: '0021-board-filters', up: boardFilters.up },
   { name: '0022-cue-search', up: cueSearch.up },
+  { name: '0023-erasure', up: erasure.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { consentStore, type ConsentOrigin } from './consents';
+import { erasureStore } from './erasures';
 import { fieldStore } from './fields';
 import { listStore } from './lists';
 
@@ -34,6 +35,21 @@ export function newcomerStore(db: Knex) {
         mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
         zone: db.raw("if(values(zone) = '', zone, values(zone))"),
       });
+  };
+
+  /** Who asked to be forgotten comes back by themselves alone, whatever others hand in. */
+  const whoMayCome = async (
+    people: readonly NewSubscriber[],
+    { source }: ConsentOrigin,
+  ): Promise<readonly NewSubscriber[]> => {
+    const erasures = erasureStore(db);
+    const keys = people.flatMap(({ email, mobile }) => [email ?? '', mobile]);
+    if (source === 'form') {
+      await erasures.welcomeBack(keys);
+      return people;
+    }
+    const forgotten = await erasures.forgottenAmong(keys);
+    return forgotten.size ? people.filter(({ email, mobile }) => !forgotten.has(email ?? mobile)) : people;
   };
 
   /** What a file said of people beside the known columns. */
@@ -78,7 +94,10 @@ export function newcomerStore(db: Knex) {
       return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
     },
 
-    /** The subscriber of that address, made when there is none; what is known is filled in, never taken away. */
+    /**
+     * The subscriber of that address, made when there is none; what is known is filled in, never taken away.
+     * @returns 0 for who asked to be forgotten, and did not come by themselves
+     */
     async ensure(person: NewSubscriber, origin: ConsentOrigin, now: Date): Promise<number> {
       return (await this.ensureMany([person], origin, now)).get(person.email ?? person.mobile) ?? 0;
     },
@@ -96,11 +115,11 @@ export function newcomerStore(db: Knex) {
       return new Map(rows.map(({ id, email, mobile }) => [email ?? mobile, id]));
     },
 
-    /** The same for many, who become subscribers where they are none. @param origin of the consent that they bring along */
+    /** The same for many, who become subscribers where they are none; who asked to be forgotten is left out. @param origin of the consent that they bring along */
     async ensureMany(people: readonly NewSubscriber[], origin: ConsentOrigin, now: Date): Promise<Map<string, number>> {
       const ids = new Map<string, number>();
       for (let from = 0; from < people.length; from += 1000) {
-        const some = people.slice(from, from + 1000);
+        const some = await whoMayCome(people.slice(from, from + 1000), origin);
         const known = await this.idsOf(some);
         const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
         const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));

@@ -19,6 +19,8 @@ import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
 import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
+import { erasureStore } from './erasures';
+import { heldStore } from './held';
 import { leaseStore } from './leases';
 import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
@@ -58,6 +60,8 @@ function subjects(db: Knex) {
     events: eventStore(db),
     eventTallies: eventTallyStore(db),
     cueSearch: cueSearch(db),
+    erasures: erasureStore(db),
+    held: heldStore(db),
     invitees: inviteeStore(db),
     guests: guestStore(db),
     replies: replyStore(db),

@@ -71,6 +71,8 @@ export function subscriberStore(db: Knex) {
               })
               .where('s.id', '>', after)
       )
+        // Of who is erased a row stays, for the counts.
+        .whereNull('s.erased_at')
         .orderBy('s.id')
         .limit(limit + 1)
         .select('s.*');
@@ -93,7 +95,7 @@ export function subscriberStore(db: Knex) {
       return db('subscriber').whereNot('zone', '').distinct('zone').orderBy('zone').pluck('zone');
     },
     async find(id: number): Promise<Recipient | null> {
-      const row: Row | undefined = await db('subscriber').where({ id }).first();
+      const row: Row | undefined = await db('subscriber').where({ id }).whereNull('erased_at').first();
       return row ? recipientOf(row) : null;
     },
 
@@ -119,7 +121,7 @@ export function subscriberStore(db: Knex) {
     },
 
     async detail(id: number): Promise<Omit<PersonDetail, 'lists' | 'consents'> | null> {
-      const row: Row | undefined = await db('subscriber').where({ id }).first();
+      const row: Row | undefined = await db('subscriber').where({ id }).whereNull('erased_at').first();
       return row
         ? {
             id: row.id,

@@ -22,7 +22,10 @@ export async function importSubscribers(
 ): Promise<ImportResult> {
   if (!(await context.store.lists.has(listId))) throw notFound('list');
   const { region } = await context.store.house.settings();
-  const { people, problems } = request.kind === 'csv' ? readCsv(request.text, region) : readPasted(request.text);
+  const read = request.kind === 'csv' ? readCsv(request.text, region) : readPasted(request.text);
+  const forgotten = await context.store.erasures.forgottenAmong(read.people.map(keyOf));
+  const people = read.people.filter((person) => !forgotten.has(keyOf(person)));
+  const problems = [...read.problems, ...[...forgotten].map(forgottenProblem)];
   if (people.length === 0) return { added: 0, already: 0, problems };
   const id = await context.store.listImports.begin(listId, actor.name, people, nowOf(context));
   await context.store.house.audit(
@@ -60,6 +63,9 @@ async function workOff(context: Context, id: number): Promise<void> {
     `${done?.added ?? 0} into list ${done?.listId ?? 0}, import ${id}`,
   );
 }
+
+const keyOf = ({ email, mobile }: NewSubscriber): string => email ?? mobile;
+const forgottenProblem = (text: string): Problem => ({ code: 'was-erased', path: '', facts: { text } });
 
 const originOf = (importId: number): ConsentOrigin => ({
   source: 'file',

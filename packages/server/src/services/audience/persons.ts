@@ -1,8 +1,8 @@
-import type { PersonDetail, PersonEdit } from '@convite/contract';
+import { editOf, type PersonChange, type PersonDetail } from '@convite/contract';
 import { isEmail, isZone, plainLine, readMobile, type Problem } from '@convite/core';
 import { isDuplicate } from '../../store/database';
 import { nowOf, type Actor, type Context } from '../context';
-import { Failure, notFound, refuseProblems } from '../failure';
+import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 
 /** What is known of one person, with where each consent came from. */
 export async function getPerson({ store }: Pick<Context, 'store'>, id: number): Promise<PersonDetail> {
@@ -17,9 +17,15 @@ export async function getPerson({ store }: Pick<Context, 'store'>, id: number): 
  * with how. A suppression is lifted by hand, in the same way. @throws Failure 422 with problems, 409 for an address that
  * is somebody else's
  */
-export async function editPerson(context: Context, id: number, edit: PersonEdit, actor: Actor): Promise<void> {
+export async function editPerson(
+  context: Context,
+  id: number,
+  { was, ...edit }: PersonChange,
+  actor: Actor,
+): Promise<void> {
   const { store } = context;
   const before = await getPerson(context, id);
+  refuseStale('subscriber', editOf(before), was);
   const { region } = await store.house.settings();
   const email = edit.email.trim().toLowerCase();
   const mobile = edit.mobile.trim() ? readMobile(edit.mobile, region, 'mobile') : null;

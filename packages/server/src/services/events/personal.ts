@@ -121,6 +121,7 @@ async function readInput(context: Context, input: OwnInput): Promise<OwnOfPerson
     { source: 'api', how: 'given with a time of their own', by: '' },
     nowOf(context),
   );
+  if (subscriberId === 0) return { code: 'was-erased', path, facts: { text: email } };
   return { subscriberId, ...own };
 }
 

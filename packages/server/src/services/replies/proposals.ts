@@ -57,7 +57,7 @@ export async function answerProposal(
     nowOf(context),
     actor,
     answer.accept ? 'answer: proposal accepted' : 'answer: proposal declined',
-    `${event.version.facts.title}, ${proposal.email}`,
+    `${event.version.facts.title}, person ${proposal.subscriberId}`,
   );
   await store.live.touch('board', `event:${eventId}`);
 }

@@ -16,7 +16,7 @@ import {
   type ListImportRow,
   type MessagePage,
   type PersonDetail,
-  type PersonEdit,
+  type PersonChange,
   type PersonField,
   type SentMessage,
   type SubscriberPage,
@@ -34,8 +34,11 @@ export class AudienceApi {
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
     this.client.get('/subscribers', subscriberPage, { search, after, ...(list !== null && { list }) });
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
-  editPerson = (id: number, edit: PersonEdit): Observable<unknown> =>
+  editPerson = (id: number, edit: PersonChange): Observable<unknown> =>
     this.client.tell('PUT', `/subscribers/${id}`, edit);
+  erasePerson = (id: number): Observable<unknown> => this.client.tell('DELETE', `/subscribers/${id}`);
+  /** Where all that is held about somebody is taken as a file. */
+  heldUrl = (id: number): string => `/api/subscribers/${id}/held.json`;
   /** What they got, the latest first. @param before the number of the last one seen; 0 for the first page */
   messages = (id: number, before: number): Observable<MessagePage> =>
     this.client.get(`/subscribers/${id}/messages`, messagePage, { before });

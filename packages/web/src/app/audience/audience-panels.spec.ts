@@ -2,6 +2,7 @@ import { of, throwError } from 'rxjs';
 import type { ListImportRow, MessageRow, PersonDetail, SentMessage } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { openScreen, refusal } from '../testing/screen';
+import { Confirm } from '../ui/confirm';
 import { ImportPanel } from './import-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
@@ -50,6 +51,7 @@ describe('PersonPanel', () => {
     const sent: unknown[][] = [];
     const api = {
       person: () => of(person),
+      heldUrl: (id: number) => `/api/subscribers/${id}/held.json`,
       messages: () => of({ rows: [message], next: null }),
       message: () => of(asSent),
       editPerson: (...what: unknown[]) => {
@@ -57,8 +59,14 @@ describe('PersonPanel', () => {
         return answer;
       },
     };
-    const screen = await openScreen(PersonPanel, { personId: 7, lists }, [{ provide: AudienceApi, useValue: api }]);
-    return { ...screen, sent };
+    const erased: number[] = [];
+    const screen = await openScreen(PersonPanel, { personId: 7, lists }, [
+      { provide: AudienceApi, useValue: { ...api, erasePerson: (id: number) => (erased.push(id), of(null)) } },
+      { provide: Confirm, useValue: { ask: () => of(true) } },
+    ]);
+    let closings = 0;
+    screen.fixture.componentInstance.closed.subscribe(() => (closings += 1));
+    return { ...screen, sent, erased, closed: () => closings };
   };
 
   it('lists what they got, and shows a message as it went out', async () => {
@@ -90,6 +98,13 @@ describe('PersonPanel', () => {
       7,
       jasmine.objectContaining({ textConsent: true, liftBounce: true, lists: [1, 2], how: 'at the door', name: 'Ana' }),
     ]);
+  });
+
+  it('erases for good once it is asked whether that is wanted, and offers before what is held', async () => {
+    const { press, erased, said, find, closed } = await open();
+    expect(find<HTMLAnchorElement>('a[download]').getAttribute('href')).toBe('/api/subscribers/7/held.json');
+    await press('Erase …');
+    expect([erased, said, closed()]).toEqual([[7], ['Erased. Nothing of them is left but the counts.'], 1]);
   });
 
   it('says beside its field what cannot be used, and keeps what was typed', async () => {

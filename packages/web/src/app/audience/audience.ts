@@ -57,7 +57,10 @@ import { typed } from '../ui/typed';
         <cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />
       }
       @if (opened(); as id) {
-        <cv-person-panel [personId]="id" [lists]="lists.value()" (saved)="refresh()" (closed)="look(null)" />
+        <!-- Another person is another form. -->
+        @for (one of [id]; track one) {
+          <cv-person-panel [personId]="one" [lists]="lists.value()" (saved)="refresh()" (closed)="look(null)" />
+        }
       }
       <cv-recent-imports />
       <div class="columns flip">

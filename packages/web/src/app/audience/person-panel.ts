@@ -1,29 +1,28 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  inject,
-  input,
-  linkedSignal,
-  output,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import type { List, LocatedProblem, PersonEdit } from '@convite/contract';
+import { editOf, personEdit, type List, type LocatedProblem, type PersonEdit } from '@convite/contract';
+import { isSame } from '@convite/core';
+import * as z from 'zod';
 import { AudienceApi } from '../api/audience';
+import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
+import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
+import { followStored } from '../ui/form/follow-stored';
+import { Meanwhile } from '../ui/form/meanwhile';
+import { keepTyped } from '../ui/form/unsaved';
 import { Panel } from '../ui/panel';
 import { Toast } from '../ui/toast';
 import { ZoneField } from '../ui/time/zone-field';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
 import { PersonMessages } from './person-messages';
+import { personWords } from './person-parts';
 
 const nobody: PersonEdit = {
   name: '',
@@ -36,6 +35,9 @@ const nobody: PersonEdit = {
   liftBounce: false,
   how: '',
 };
+/** What is typed may not be whole yet. */
+const typedPerson = personEdit.extend({ zone: z.string().max(60) });
+const kept = z.object({ base: typedPerson, value: typedPerson });
 
 /** One subscriber: what is known of them, their lists, and what they said about being written to, with how. */
 @Component({
@@ -46,6 +48,7 @@ const nobody: PersonEdit = {
     MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
+    Meanwhile,
     Panel,
     PersonMessages,
     When,
@@ -56,6 +59,17 @@ const nobody: PersonEdit = {
     <cv-panel [label]="name()" (closed)="closed.emit()">
       @if (person(); as it) {
         <section class="stack loose">
+          @if (followed.newer(); as newer) {
+            <cv-meanwhile
+              what="person"
+              [words]="words"
+              [base]="followed.base() ?? newer"
+              [mine]="edit()"
+              [theirs]="newer"
+              (merged)="goOnWith($event)"
+              (dropped)="followed.drop()"
+            />
+          }
           <form class="stack" (submit)="save($event)">
             @for (field of fields; track field.name) {
               <div>
@@ -133,6 +147,16 @@ const nobody: PersonEdit = {
             }
           </div>
           <cv-person-messages [personId]="personId()" />
+          @if (session.canMarket()) {
+            <section class="stack tight" aria-label="What is held">
+              <h3>What is held about them</h3>
+              <p class="small quiet">All of it as a file that machines read, for them to have; or gone for good.</p>
+              <div class="row">
+                <a matButton="outlined" [href]="heldUrl()" download>Take it as a file</a>
+                <button matButton type="button" class="alarm" (click)="erase()">Erase …</button>
+              </div>
+            </section>
+          }
         </section>
       } @else if (resource.error()) {
         <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
@@ -175,12 +199,19 @@ export class PersonPanel {
     const person = this.person();
     return person ? person.name || person.email || person.mobile : 'A subscriber';
   });
-  protected readonly edit = linkedSignal<PersonEdit>(() => {
-    const person = this.person();
-    if (!person) return nobody;
-    const { name, email, mobile, zone, lists, textConsent, emailConsent } = person;
-    return { name, email, mobile, zone, lists, textConsent, emailConsent, liftBounce: false, how: '' };
+  private readonly stored = computed(
+    () => {
+      const person = this.person();
+      return person && editOf(person);
+    },
+    { equal: isSame },
+  );
+  protected readonly edit = signal<PersonEdit>(nobody);
+  protected readonly followed = followStored(this.stored, {
+    typed: this.edit,
+    show: (edit) => this.edit.set(edit),
   });
+  protected readonly words = personWords(() => this.lists());
   protected readonly changesConsent = computed(() => {
     const [person, edit] = [this.person(), this.edit()];
     return (
@@ -188,9 +219,51 @@ export class PersonPanel {
       (edit.liftBounce || edit.textConsent !== person.textConsent || edit.emailConsent !== person.emailConsent)
     );
   });
+  protected readonly heldUrl = computed(() => this.api.heldUrl(this.personId()));
+  private readonly confirm = inject(Confirm);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
 
+  constructor() {
+    keepTyped({
+      key: () => (this.followed.base() ? `person.${this.personId()}` : ''),
+      value: computed(() => ({ base: this.followed.base() ?? nobody, value: this.edit() })),
+      isChanged: this.followed.isChanged,
+      read: (text) => kept.safeParse(text).data ?? null,
+      restore: (before) => this.followed.restore(before),
+    });
+    reloadOn(
+      () => ['subscribers'],
+      () => this.resource.reload(),
+    );
+  }
+
+  protected goOnWith(edit: PersonEdit): void {
+    this.problem.set('');
+    this.problems.set([]);
+    this.followed.goOnWith(edit);
+  }
+  protected erase(): void {
+    this.confirm
+      .ask({
+        title: `Erase ${this.name()}?`,
+        text: `Name, addresses, fields, lists, what they said and what was said about them go for good, also from what was sent to them. Counts stay as they are. What waits to go to them does not go, and no file brings them in again; only they themselves can come back.\n\nThis cannot be undone.`,
+        yes: 'Erase for good',
+        no: 'Keep',
+      })
+      .subscribe(() =>
+        this.api.erasePerson(this.personId()).subscribe({
+          next: () => {
+            const base = this.followed.base();
+            if (base) this.edit.set(base);
+            this.toast.say('Erased. Nothing of them is left but the counts.');
+            this.saved.emit();
+            this.closed.emit();
+          },
+          error: (error: unknown) => this.toast.fail(error),
+        }),
+      );
+  }
   protected change(field: 'name' | 'email' | 'mobile' | 'zone' | 'how', value: string): void {
     this.edit.update((edit) => ({ ...edit, [field]: value }));
   }
@@ -205,10 +278,12 @@ export class PersonPanel {
   }
   protected save(submit: Event): void {
     submit.preventDefault();
-    this.api.editPerson(this.personId(), this.edit()).subscribe({
+    const edit = this.edit();
+    const was = this.followed.base();
+    this.api.editPerson(this.personId(), { ...edit, ...(was && { was }) }).subscribe({
       next: () => {
-        this.problem.set('');
-        this.problems.set([]);
+        this.goOnWith({ ...edit, liftBounce: false, how: '' });
+        this.followed.wasSaved(this.edit());
         this.toast.say('Saved.');
         this.resource.reload();
         this.saved.emit();
@@ -216,6 +291,8 @@ export class PersonPanel {
       error: (error: unknown) => {
         this.problem.set(sayError(error));
         this.problems.set(problemsOf(error));
+        // Somebody may have saved meanwhile: then both are shown.
+        this.resource.reload();
       },
     });
   }

@@ -1,0 +1,160 @@
+import { createHash } from 'node:crypto';
+import type { Knex } from 'knex';
+import * as z from 'zod';
+import { listStore } from './lists';
+import { saidStore } from './said';
+
+/** Where something stood that named them. */
+const gone = '(erased)';
+
+/** What is erased of somebody: nothing is left by which they could be known, and every count stays as it was. */
+export function erasureStore(db: Knex) {
+  const ofPerson = (table: string, id: number): Knex.QueryBuilder => db(table).where({ subscriber_id: id });
+
+  /** Rewrites JSON of some rows, where the person stands in it. */
+  const rewrite = async (rows: Knex.QueryBuilder, table: string, column: string, who: Erased): Promise<void> => {
+    const found: { id: number; kept: unknown }[] = await rows.select('id', { kept: column });
+    for (const { id, kept } of found) {
+      const text = typeof kept === 'string' ? kept : JSON.stringify(kept);
+      const without = JSON.stringify(withoutPerson(JSON.parse(text), who));
+      if (without !== text)
+        await db(table)
+          .where({ id })
+          .update({ [column]: without });
+    }
+  };
+
+  /** What guests were shown of each other, and what was quoted to the person of their own words. */
+  const takeOutOfFrozen = async (who: Erased): Promise<void> => {
+    const ofEvents = db('firing').whereIn('event_id', ofPerson('invitee', who.id).select('event_id')).select('id');
+    if (who.email)
+      await rewrite(
+        db('said_to_all').whereIn('firing_id', ofEvents).whereRaw('instr(part, ?) > 0', [who.email]),
+        'said_to_all',
+        'part',
+        who,
+      );
+    const answered: number[] = [
+      ...(await ofPerson('delivery', who.id).pluck('firing_id')),
+      ...(await ofPerson('delivery_past', who.id).pluck('firing_id')),
+    ];
+    const answers: number[] = await db('firing').where('kind', 'answer').whereIn('id', answered).pluck('id');
+    await rewrite(db('firing').whereIn('id', answers), 'firing', 'content', who);
+    await rewrite(db('said_to_all').whereIn('firing_id', answers), 'said_to_all', 'part', who);
+  };
+
+  /** What is known by their address alone. */
+  const takeOutByAddress = async (email: string): Promise<void> => {
+    const shown = (column: string) => ({ [column]: email });
+    for (const column of ['attendee', 'from_address'])
+      await db('reply').where(shown(column)).update({ attendee: gone, from_address: gone, raw: '' });
+    await db('letter').where({ from_address: email }).delete();
+    await db('asked_mail').where({ address: email }).delete();
+    await db('registration_hold').where({ email }).delete();
+    await db('invitee').where({ delegated_to: email }).update({ delegated_to: gone });
+  };
+
+  return {
+    /**
+     * Erases a person. Who they were is held for nobody: a second erasure finds nothing. To be called in a transaction.
+     * @returns whether there was somebody
+     */
+    async erase(id: number, now: Date): Promise<boolean> {
+      const row: { email: string | null; mobile: string } | undefined = await db('subscriber')
+        .where({ id })
+        .whereNull('erased_at')
+        .forUpdate()
+        .first('email', 'mobile');
+      if (!row) return false;
+      const { email, mobile } = row;
+      await this.remember([email ?? '', mobile].filter(Boolean), now);
+      await takeOutOfFrozen({ id, email: email ?? '' });
+      if (email) await takeOutByAddress(email);
+      await saidStore(db).forget([id]);
+      await takeOutAnswers(id);
+      for (const table of [
+        'subscriber_field',
+        'subscriber_topic',
+        'consent',
+        'letter',
+        'refusal',
+        'list_import_member',
+      ])
+        await ofPerson(table, id).delete();
+      for (const table of ['invitee', 'invitee_occurrence', 'proposal'])
+        await ofPerson(table, id).update({ comment: '' });
+      await ofPerson('personal', id).update({ place: '', notes: '' });
+      await ofPerson('registration', id).update({ answers: '{}' });
+      // Of guests who were just taken off, all is kept for a moment, to be put back.
+      await db('removal')
+        .whereRaw('`rows` regexp ?', [`"subscriber_id":${id}[,}]`])
+        .delete();
+      await listStore(db).setOf(id, []);
+      await db('subscriber').where({ id }).update({
+        email: null,
+        name: '',
+        mobile: '',
+        zone: '',
+        text_consent: false,
+        opted_out_at: now,
+        bounced_at: null,
+        bounce_text: '',
+        erased_at: now,
+      });
+      return true;
+    },
+
+    /** They do not come in again by what others hand in. */
+    async remember(keys: readonly string[], now: Date): Promise<void> {
+      if (keys.length)
+        await db('forgotten')
+          .insert(keys.map((key) => ({ digest: digestOf(key), at: now })))
+          .onConflict()
+          .ignore();
+    },
+    /** Who of these addresses and numbers asked to be forgotten. */
+    async forgottenAmong(keys: readonly string[]): Promise<ReadonlySet<string>> {
+      const byDigest = new Map(keys.filter(Boolean).map((key) => [digestOf(key), key]));
+      const found: string[] = await db('forgotten')
+        .whereIn('digest', [...byDigest.keys()])
+        .pluck('digest');
+      return new Set(found.flatMap((digest) => byDigest.get(digest) ?? []));
+    },
+    /** They came back by themselves. */
+    async welcomeBack(keys: readonly string[]): Promise<void> {
+      await db('forgotten').whereIn('digest', keys.filter(Boolean).map(digestOf)).delete();
+    },
+  };
+
+  /** Servers quote addresses in what they answer. */
+  async function takeOutAnswers(id: number): Promise<void> {
+    await db('attempt').whereIn('delivery_id', ofPerson('delivery', id).select('id')).update({ answer: '' });
+    await ofPerson('delivery', id).whereNot('answer', '').update({ answer: '' });
+    await ofPerson('delivery_past', id).whereNot('answer', '').update({ answer: '' });
+  }
+}
+
+interface Erased {
+  readonly id: number;
+  /** Empty where they had none. */
+  readonly email: string;
+}
+
+const shownGuest = z.looseObject({ email: z.string() });
+const quotation = z.looseObject({ kind: z.literal('quoted') });
+
+/** What was frozen, without the person: as a guest whom others were shown, and as whom their own words were quoted to. */
+function withoutPerson(kept: unknown, who: Erased): unknown {
+  if (Array.isArray(kept))
+    return kept
+      .filter((one) => !quotation.safeParse(one).success)
+      .map((one) =>
+        who.email && shownGuest.safeParse(one).data?.email === who.email
+          ? { ...one, name: gone, email: gone }
+          : withoutPerson(one, who),
+      );
+  if (typeof kept !== 'object' || kept === null) return kept;
+  return Object.fromEntries(Object.entries(kept).map(([part, value]) => [part, withoutPerson(value, who)]));
+}
+
+const digestOf = (key: string): string => createHash('sha256').update(key.toLowerCase()).digest('hex');

@@ -1,0 +1,51 @@
+import type { Knex } from 'knex';
+
+/** Where what is kept of people stands by their number, and what it is called where people read it. */
+const places = [
+  { section: 'fields', table: 'subscriber_field' },
+  { section: 'topics', table: 'subscriber_topic' },
+  { section: 'consents', table: 'consent' },
+  { section: 'invitations', table: 'invitee' },
+  { section: 'dates', table: 'invitee_occurrence' },
+  { section: 'registrations', table: 'registration' },
+  { section: 'ownTimes', table: 'personal' },
+  { section: 'proposals', table: 'proposal' },
+  { section: 'letters', table: 'letter' },
+  { section: 'refusals', table: 'refusal' },
+] as const;
+export type HeldSection = (typeof places)[number]['section'];
+
+/** What is kept of one person, as it is kept: rows by what they are about. */
+export function heldStore(db: Knex) {
+  return {
+    /** Null for nobody, and for who is erased. */
+    async of(id: number): Promise<Readonly<Record<'person' | 'lists' | HeldSection, readonly object[]>> | null> {
+      const person: object | undefined = await db('subscriber')
+        .where({ id })
+        .whereNull('erased_at')
+        .first('id', 'email', 'name', 'mobile', 'zone', 'text_consent', 'opted_out_at', 'bounced_at', 'created_at');
+      if (!person) return null;
+      const lists: object[] = await db('list_member as m')
+        .join('list as l', 'l.id', 'm.list_id')
+        .where('m.subscriber_id', id)
+        .select('l.id', 'l.name');
+      const rows = new Map<HeldSection, readonly object[]>();
+      for (const { section, table } of places) rows.set(section, await db(table).where({ subscriber_id: id }));
+      const of = (section: HeldSection): readonly object[] => rows.get(section) ?? [];
+      return {
+        person: [person],
+        lists,
+        fields: of('fields'),
+        topics: of('topics'),
+        consents: of('consents'),
+        invitations: of('invitations'),
+        dates: of('dates'),
+        registrations: of('registrations'),
+        ownTimes: of('ownTimes'),
+        proposals: of('proposals'),
+        letters: of('letters'),
+        refusals: of('refusals'),
+      };
+    },
+  };
+}

@@ -1,0 +1,48 @@
+import type { List, PersonEdit } from '@convite/contract';
+import { sayZone } from '@convite/core';
+import type { PartWords } from '../ui/form/meanwhile';
+
+type PersonPart = 'name' | 'email' | 'mobile' | 'zone' | 'consent' | 'lists';
+
+/** What is said of somebody when two members change them at once. */
+export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit, PersonPart> => ({
+  parts: {
+    name: ['name'],
+    email: ['email', 'liftBounce'],
+    mobile: ['mobile'],
+    zone: ['zone'],
+    consent: ['textConsent', 'emailConsent', 'how'],
+    lists: ['lists'],
+  },
+  names: {
+    name: 'Name',
+    email: 'Email',
+    mobile: 'Mobile number',
+    zone: 'Time zone',
+    consent: 'May be written to',
+    lists: 'Lists',
+  },
+  say: (person, part) => {
+    switch (part) {
+      case 'name':
+        return person.name || 'none';
+      case 'email':
+        return person.email || 'none';
+      case 'mobile':
+        return person.mobile || 'none';
+      case 'zone':
+        return person.zone ? sayZone(person.zone) : 'not known';
+      case 'consent':
+        return `by email ${yesNo(person.emailConsent)}, by text ${yesNo(person.textConsent)}`;
+      case 'lists':
+        return (
+          lists()
+            .filter(({ id }) => person.lists.includes(id))
+            .map(({ name }) => name)
+            .join(', ') || 'none'
+        );
+    }
+  },
+});
+
+const yesNo = (isSo: boolean): string => (isSo ? 'yes' : 'no');
