@@ -10,7 +10,7 @@ import * as z from 'zod';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { problemsOf, sayError } from '../refused';
+import { problemsOf, Refused, sayError } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { followStored } from '../ui/form/follow-stored';
@@ -159,7 +159,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
           }
         </section>
       } @else if (resource.error()) {
-        <p class="note alarm" role="alert">This subscriber cannot be read just now.</p>
+        <p class="note alarm" role="alert">{{ readProblem() }}</p>
       } @else {
         <p class="quiet" role="status">Reading …</p>
       }
@@ -195,6 +195,13 @@ export class PersonPanel {
     stream: ({ params }) => this.api.person(params),
   });
   protected readonly person = computed(() => (this.resource.hasValue() ? (this.resource.value() ?? null) : null));
+  /** Nobody of that number, or nothing that can be read just now. */
+  protected readonly readProblem = computed(() => {
+    const error = this.resource.error();
+    return error instanceof Refused && error.details.status === 404
+      ? 'There is nobody of this number, or not any more.'
+      : 'This subscriber cannot be read just now.';
+  });
   protected readonly name = computed(() => {
     const person = this.person();
     return person ? person.name || person.email || person.mobile : 'A subscriber';
