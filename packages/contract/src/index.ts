@@ -3,6 +3,7 @@ export * from './session';
 export * from './account';
 export * from './zone';
 export * from './audience';
+export * from './bulk';
 export * from './event';
 export * from './guests';
 export * from './sending';

@@ -2,6 +2,12 @@ import type { HeldCode, Problem, ProblemCode } from '@convite/core';
 
 type Facts = Readonly<Record<string, string | number>>;
 
+const fieldWords: Readonly<Record<string, string>> = {
+  number: 'number',
+  date: 'date as 2026-11-27',
+  'yes-no': 'yes or no',
+};
+
 /** The one place where a problem becomes a sentence: what is wrong, and what to do, in the user's words. */
 const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   required: () => 'This must be filled in.',
@@ -13,6 +19,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-link': () => 'This must be a whole web address, beginning with https:// and without spaces.',
   'bad-address': ({ text }) => `“${text}” is not an email address.`,
   'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
+  'bad-value': ({ text, type }) => `“${text}” is no ${fieldWords[String(type)] ?? 'value'}.`,
   'was-erased': ({ text }) => `${text} asked to be forgotten; only they themselves can come back.`,
   'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
   'bad-number': ({ least, most }) => `This must be a whole number from ${least} to ${most}.`,

@@ -83,3 +83,4 @@ export * from './message/text-parts';
 export * from './message/mobile';
 export * from './message/plain-words';
 export * from './message/addresses';
+export * from './people/write-vcard';

@@ -20,6 +20,7 @@ export type ProblemCode =
   | 'bad-address'
   | 'duplicate-address'
   | 'was-erased'
+  | 'bad-value'
   | 'bad-mobile'
   | 'bad-time'
   | 'bad-number'

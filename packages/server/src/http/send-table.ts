@@ -1,8 +1,9 @@
 import type { Response } from 'express';
 import type { TableFormat } from '@convite/contract';
 import { mediaTypes, writeTable, type TextRows } from '../files/table-file';
+import { sendPieces } from './send-pieces';
 
-/** Sends a table as a file, no faster than it is taken; who goes away ends it. */
+/** Sends a table as a file. */
 export async function sendTable(
   response: Response,
   {
@@ -17,10 +18,9 @@ export async function sendTable(
     readonly rows: TextRows;
   },
 ): Promise<void> {
-  response.type(mediaTypes[format]).attachment(`${name}.${format}`);
-  for await (const piece of writeTable(format, heading, rows)) {
-    if (response.destroyed) return;
-    if (!response.write(piece)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
-  }
-  response.end();
+  await sendPieces(response, {
+    name: `${name}.${format}`,
+    type: mediaTypes[format],
+    pieces: writeTable(format, heading, rows),
+  });
 }

@@ -1,5 +1,6 @@
 import { Router } from 'express';
 import {
+  bulkRequest,
   changeListImport,
   importRequest,
   messageQuery,
@@ -11,11 +12,14 @@ import {
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
 import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
+import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';
 import { editPerson, getPerson } from '../services/audience/persons';
 import { listMessages, showMessage } from '../services/sending/show-message';
-import { exportPeople, peopleHeading } from '../services/audience/export-people';
+import { exportCards, exportPeople, peopleHeading } from '../services/audience/export-people';
+import { sendLines } from './lines';
+import { sendPieces } from './send-pieces';
 import { sendTable } from './send-table';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
@@ -33,6 +37,13 @@ export function subscriberRoutes(context: Context): Router {
       const rows = await exportPeople(context, subscriberQuery.parse(request.query), actorOf(request));
       await sendTable(response, { format, name: 'people', heading: peopleHeading, rows });
     });
+  routes.get('/subscribers.vcf', allow(['owner', 'marketer']), async (request, response) => {
+    const pieces = await exportCards(context, subscriberQuery.parse(request.query), actorOf(request));
+    await sendPieces(response, { name: 'people.vcf', type: 'text/vcard; charset=utf-8', pieces });
+  });
+  routes.post('/subscribers/bulk', async (request, response) => {
+    await sendLines(response, await bulkPeople(context, bulkRequest.parse(request.body), actorOf(request)));
+  });
   routes.get('/subscribers/:id', async (request, response) => {
     response.json(await getPerson(context, idOf(request)));
   });

@@ -71,6 +71,12 @@ export function consentStore(db: Knex) {
     async optOut(id: number, origin: ConsentOrigin, at: Date): Promise<void> {
       await enter(otherwise(of([id]), 'email', false), 'email', false, origin, at);
     },
+    /** The same for many. @returns who had not said so before */
+    async optOutMany(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<number[]> {
+      const those: number[] = await otherwise(of(ids), 'email', false).forUpdate().pluck('s.id');
+      if (those.length) await enter(of(those), 'email', false, origin, at);
+      return those;
+    },
     /**
      * By number, since that is all a text tells: everybody who shares it. A no is taken down of those too who had never said
      * yes, so that no file says it for them later.

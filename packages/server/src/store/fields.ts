@@ -66,6 +66,13 @@ export function fieldStore(db: Knex) {
         .onConflict(['subscriber_id', 'field_id'])
         .merge();
     },
+    /** Nobody of them has anything in it any more. */
+    async empty(fieldId: number, ids: readonly number[]): Promise<void> {
+      await db('subscriber_field')
+        .where({ field_id: fieldId })
+        .whereIn('subscriber_id', [...ids])
+        .delete();
+    },
     /** What the people of some lists have in their fields, by the fields' names; in pages by key. */
     async ofLists(
       lists: readonly number[],

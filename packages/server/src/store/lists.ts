@@ -8,6 +8,10 @@ export function listStore(db: Knex) {
         .where({ id: listId })
         .update({ size: db.raw('greatest(0, cast(size as signed) + ?)', [by]) });
   };
+  /** Who changes its members is alone with it: two who add the same people would count them twice. */
+  const hold = async (listId: number): Promise<void> => {
+    await db('list').where({ id: listId }).forUpdate().first('id');
+  };
   return {
     async all(): Promise<{ id: number; name: string; count: number }[]> {
       const rows: { id: number; name: string; size: number }[] = await db('list').orderBy('name');
@@ -54,6 +58,7 @@ export function listStore(db: Knex) {
     },
     /** Puts people on a list. To be called in a transaction. @returns those who were not on it */
     async join(listId: number, ids: readonly number[]): Promise<number[]> {
+      await hold(listId);
       const members: number[] = await db('list_member')
         .where({ list_id: listId })
         .whereIn('subscriber_id', [...ids])
@@ -68,13 +73,16 @@ export function listStore(db: Knex) {
       await grow(listId, joining.length);
       return joining;
     },
-    /** Takes people off a list. To be called in a transaction. */
-    async leave(listId: number, ids: readonly number[]): Promise<void> {
-      const left = await db('list_member')
-        .where({ list_id: listId })
-        .whereIn('subscriber_id', [...ids])
-        .delete();
-      await grow(listId, -left);
+    /** Takes people off a list. To be called in a transaction. @returns those who were on it */
+    async leave(listId: number, ids: readonly number[]): Promise<number[]> {
+      await hold(listId);
+      const members = () =>
+        db('list_member')
+          .where({ list_id: listId })
+          .whereIn('subscriber_id', [...ids]);
+      const leaving: number[] = await members().pluck('subscriber_id');
+      await grow(listId, -(await members().delete()));
+      return leaving;
     },
     /** Puts somebody on these lists and off all others. To be called in a transaction. */
     async setOf(id: number, lists: readonly number[]): Promise<void> {

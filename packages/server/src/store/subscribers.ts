@@ -168,6 +168,48 @@ export function subscriberStore(db: Knex) {
       return topics;
     },
 
+    /** Of some numbers, those that are somebody's who is not erased. */
+    async present(ids: readonly number[]): Promise<number[]> {
+      return db('subscriber')
+        .whereIn('id', [...ids])
+        .whereNull('erased_at')
+        .orderBy('id')
+        .pluck('id');
+    },
+    /** Asks for a topic on behalf of people. @returns who had not asked for it */
+    async giveTopic(ids: readonly number[], topic: string): Promise<number[]> {
+      const had: number[] = await db('subscriber_topic')
+        .where({ topic })
+        .whereIn('subscriber_id', [...ids])
+        .pluck('subscriber_id');
+      const without = ids.filter((id) => !had.includes(id));
+      if (without.length)
+        await db('subscriber_topic')
+          .insert(without.map((id) => ({ subscriber_id: id, topic })))
+          .onConflict()
+          .ignore();
+      return without;
+    },
+    /** @returns who had asked for it */
+    async takeTopic(ids: readonly number[], topic: string): Promise<number[]> {
+      const those = () =>
+        db('subscriber_topic')
+          .where({ topic })
+          .whereIn('subscriber_id', [...ids]);
+      const had: number[] = await those().forUpdate().pluck('subscriber_id');
+      await those().delete();
+      return had;
+    },
+    /** The numbers of people who match, in their order, from behind one of them. */
+    async idsOf(
+      { search, list }: { readonly search: string; readonly list: number | null },
+      after: number,
+      limit: number,
+    ): Promise<number[]> {
+      const { rows } = await this.page({ search, after, limit, ...(list !== null && { list }) });
+      return rows.map(({ id }) => id);
+    },
+
     /** Gives the person's own feed another address; the old one is dead. */
     async resetFeed(id: number): Promise<void> {
       await db('subscriber').where({ id }).increment('feed_nonce', 1);

@@ -20,6 +20,9 @@ import {
   type PersonField,
   type SentMessage,
   type SubscriberPage,
+  bulkProgress,
+  type BulkProgress,
+  type BulkRequest,
 } from '@convite/contract';
 import { Client } from './client';
 
@@ -36,6 +39,9 @@ export class AudienceApi {
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
   editPerson = (id: number, edit: PersonChange): Observable<unknown> =>
     this.client.tell('PUT', `/subscribers/${id}`, edit);
+  /** Does one thing to many, and says how far it is; whoever unsubscribes stops it. */
+  bulk = (request: BulkRequest): Observable<BulkProgress> =>
+    this.client.lines('/subscribers/bulk', request, bulkProgress);
   erasePerson = (id: number): Observable<unknown> => this.client.tell('DELETE', `/subscribers/${id}`);
   /** Where all that is held about somebody is taken as a file. */
   heldUrl = (id: number): string => `/api/subscribers/${id}/held.json`;

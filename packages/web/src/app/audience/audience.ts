@@ -10,19 +10,21 @@ import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
+import { BulkPeople } from './bulk-people';
 import { ImportPanel } from './import-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
-import { Table, type FileLink } from '../ui/table/table';
-import { tableFormats } from '@convite/contract';
+import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
+import { mostPicked, type PeopleSelection } from '@convite/contract';
 import { typed } from '../ui/typed';
 
 /** Subscribers and their lists. */
 @Component({
   selector: 'cv-audience',
   imports: [
+    BulkPeople,
     Cell,
     ImportPanel,
     MatButtonModule,
@@ -105,7 +107,19 @@ import { typed } from '../ui/typed';
             [opens]="true"
             [chosenId]="opened()"
             (opened)="look($event.id)"
+            [canPick]="session.canMarket()"
+            [(picked)]="picked"
           >
+            @if (pickedCount() || isBulkRunning()) {
+              <cv-bulk-people
+                bulk
+                [selection]="selection()"
+                [count]="pickedCount()"
+                [lists]="lists.value()"
+                [(isRunning)]="isBulkRunning"
+                (done)="afterBulk()"
+              />
+            }
             <span empty>{{
               search()
                 ? 'Nobody matches “' + search() + '”.'
@@ -251,10 +265,20 @@ export class Audience {
       search: this.search(),
       ...(list !== null && { list: String(list) }),
     }).toString();
-    return tableFormats.map((format) => ({
-      name: format === 'csv' ? 'CSV' : 'Workbook (.xlsx)',
-      url: `/api/subscribers.${format}?${query}`,
-    }));
+    const formats = { csv: 'CSV', xlsx: 'Workbook (.xlsx)', vcf: 'Address book (.vcf)' };
+    return Object.entries(formats).map(([format, name]) => ({ name, url: `/api/subscribers.${format}?${query}` }));
+  });
+  protected readonly picked = signal<Picked>(nobodyPicked);
+  protected readonly isBulkRunning = signal(false);
+  protected readonly pickedCount = computed(() => {
+    const picked = this.picked();
+    return picked.kind === 'all' ? (this.total() ?? 0) : picked.ids.size;
+  });
+  protected readonly selection = computed((): PeopleSelection => {
+    const picked = this.picked();
+    return picked.kind === 'all'
+      ? { search: this.search(), list: this.list() }
+      : { ids: [...picked.ids].map(Number).slice(0, mostPicked) };
   });
   protected readonly total = computed(() => this.subscribers.first()?.total ?? null);
   protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');
@@ -269,6 +293,10 @@ export class Audience {
   protected look(id: number | null): void {
     this.opened.set(id);
     void this.router.navigate([], { queryParams: { person: id }, queryParamsHandling: 'merge' });
+  }
+  protected afterBulk(): void {
+    this.picked.set(nobodyPicked);
+    this.refresh();
   }
   protected refresh(): void {
     this.lists.reload();
