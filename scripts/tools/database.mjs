@@ -24,6 +24,9 @@ const bufferPoolMb = Math.round(Math.min(4096, Math.max(128, totalmem() / 4 / 10
 export async function startDatabase(stage, { folder, port, databases, logFile, extra = [] }) {
   const dataDir = join(folder, 'mariadb');
   const socket = join(folder, 'mariadb.sock');
+  // Of its own: a server that starts takes the temporary tables of another out of a folder that they share.
+  const tmpDir = join(folder, 'mariadb-tmp');
+  mkdirSync(tmpDir, { recursive: true });
   if (!existsSync(join(dataDir, 'mysql'))) {
     mkdirSync(folder, { recursive: true });
     rmSync(dataDir, { recursive: true, force: true });
@@ -33,6 +36,7 @@ export async function startDatabase(stage, { folder, port, databases, logFile, e
         '--no-defaults',
         ...asUser(),
         `--datadir=${dataDir}`,
+        `--tmpdir=${tmpDir}`,
         '--auth-root-authentication-method=normal',
         '--skip-test-db',
       ],
@@ -49,6 +53,7 @@ export async function startDatabase(stage, { folder, port, databases, logFile, e
       '--no-defaults',
       ...asUser(),
       `--datadir=${dataDir}`,
+      `--tmpdir=${tmpDir}`,
       `--socket=${socket}`,
       '--bind-address=127.0.0.1',
       `--port=${port}`,
