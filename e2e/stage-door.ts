@@ -13,7 +13,7 @@ export async function signIn(page: Page, role: 'marketer' | 'owner' | 'viewer'):
 export async function openMail(page: Page, address: string, subject: string): Promise<void> {
   await openMailbox(page, address);
   await page.locator('.messages button', { hasText: subject }).first().click();
-  await expect(page.getByRole('group', { name: 'View' })).toBeVisible();
+  await expect(page.getByRole('radiogroup', { name: 'View' })).toBeVisible();
 }
 
 export async function openMailbox(page: Page, address: string): Promise<void> {

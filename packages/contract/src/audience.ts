@@ -49,9 +49,29 @@ export const personField = z.object({ id: z.number(), name: z.string(), type: z.
 export type PersonField = z.infer<typeof personField>;
 export const personFields = z.array(personField);
 
-export const list = z.object({ id: z.number(), name: z.string(), count: z.number() });
+/** `isArchived`: offered for nothing new, and still there where it is used. */
+export const list = z.object({ id: z.number(), name: z.string(), count: z.number(), isArchived: z.boolean() });
 export type List = z.infer<typeof list>;
 export const lists = z.array(list);
+export const listFields = z.object({
+  name: z.string().trim().min(1).max(120),
+  description: z.string().trim().max(500),
+  isArchived: z.boolean(),
+});
+export type ListFields = z.infer<typeof listFields>;
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const listChange = listFields.extend({ was: listFields.optional() });
+export type ListChange = z.infer<typeof listChange>;
+export const listDetail = listFields.extend({
+  id: z.number(),
+  count: z.number(),
+  /** Twelve months, this one last: who came, went, and began to bounce. */
+  growth: z.array(z.object({ month: z.string(), came: z.number(), went: z.number(), bounced: z.number() })),
+  /** What would miss it. */
+  cues: z.array(z.object({ id: z.number(), name: z.string(), eventId: z.number() })),
+  digests: z.array(z.object({ id: z.number(), name: z.string() })),
+});
+export type ListDetail = z.infer<typeof listDetail>;
 export const newList = z.object({ name: z.string().trim().min(1).max(120) });
 
 export const subscriber = person.extend({

@@ -3,6 +3,7 @@ import {
   bulkRequest,
   changeListImport,
   importRequest,
+  listChange,
   messageQuery,
   newList,
   personChange,
@@ -11,7 +12,7 @@ import {
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
-import { allFields, allLists, createList, findPeople } from '../services/audience/lists';
+import { allFields, allLists, changeList, createList, describeList, findPeople } from '../services/audience/lists';
 import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';
@@ -71,6 +72,13 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.post('/lists', async (request, response) => {
     response.status(201).json({ id: await createList(context, newList.parse(request.body).name, actorOf(request)) });
+  });
+  routes.get('/lists/:id', async (request, response) => {
+    response.json(await describeList(context, idOf(request)));
+  });
+  routes.put('/lists/:id', async (request, response) => {
+    await changeList(context, idOf(request), listChange.parse(request.body), actorOf(request));
+    response.status(204).end();
   });
   routes.post('/lists/:id/import', async (request, response) => {
     response.json(await importSubscribers(context, idOf(request), importRequest.parse(request.body), actorOf(request)));

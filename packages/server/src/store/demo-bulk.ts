@@ -81,6 +81,11 @@ export function demoBulk(db: Knex) {
         people.flatMap((one) => one.lists.map((list) => ({ list_id: list, subscriber_id: one.id }))),
       );
       await db.raw('update list l set size = (select count(*) from list_member m where m.list_id = l.id)');
+      await db.raw(
+        `replace into list_growth (list_id, day, came, went, bounced)
+         select m.list_id, date(s.created_at), count(*), 0, 0
+         from list_member m join subscriber s on s.id = m.subscriber_id group by m.list_id, date(s.created_at)`,
+      );
     },
     async invitees(eventId: number, invitees: readonly DemoInvitee[]): Promise<void> {
       await insert(

@@ -89,7 +89,7 @@ export function erasureStore(db: Knex) {
       await db('removal')
         .whereRaw('`rows` regexp ?', [`"subscriber_id":${id}[,}]`])
         .delete();
-      await listStore(db).setOf(id, []);
+      await listStore(db).setOf(id, [], now);
       await db('subscriber').where({ id }).update({
         email: null,
         name: '',

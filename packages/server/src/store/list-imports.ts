@@ -161,7 +161,7 @@ export function listImportStore(db: Knex) {
      * Takes back some of what an import did: memberships, and people who are subscribers by it alone. @returns how many
      * memberships; 0 when all is taken back
      */
-    undoSome(id: number, most: number): Promise<number> {
+    undoSome(id: number, most: number, now: Date): Promise<number> {
       return inTransaction(db, async (tx) => {
         const row: { list_id: number } | undefined = await tx('list_import').where({ id }).forUpdate().first('list_id');
         const rows: { subscriber_id: number; is_new_person: number }[] = await tx('list_import_member')
@@ -171,7 +171,7 @@ export function listImportStore(db: Knex) {
         if (!row || rows.length === 0) return 0;
         const ids = rows.map((one) => one.subscriber_id);
         const fresh = rows.filter((one) => one.is_new_person).map((one) => one.subscriber_id);
-        await listStore(tx).leave(row.list_id, ids);
+        await listStore(tx).leave(row.list_id, ids, now);
         const alone: number[] = await tx('subscriber as s')
           .whereIn('s.id', fresh)
           .whereNotExists(tx('list_member as m').whereRaw('m.subscriber_id = s.id'))

@@ -32,8 +32,8 @@ describe('the kept size of a list', () => {
       [70, 70],
     ]);
     const person = (await context.store.subscribers.idByEmail('p1@people.example')) ?? 0;
-    await context.store.transact((tx) => tx.lists.setOf(person, [second]));
-    await context.store.transact((tx) => tx.lists.setOf(person, [second, second, 999]));
+    await context.store.transact((tx) => tx.lists.setOf(person, [second], new Date(0)));
+    await context.store.transact((tx) => tx.lists.setOf(person, [second, second, 999], new Date(0)));
     const [last] = await context.store.listImports.latest(1);
     await changeImport(context, last?.id ?? 0, 'undo', actor);
     for (const [kept, counted] of await sizes()) expect(kept).toBe(counted);

@@ -1,4 +1,27 @@
 import type { Knex } from 'knex';
+import { listGrowthStore } from './list-growth';
+
+export interface StoredList {
+  readonly id: number;
+  readonly name: string;
+  readonly count: number;
+  /** Put away: offered for nothing new, and still there where it is used. */
+  readonly isArchived: boolean;
+}
+
+export interface ListRow {
+  id: number;
+  name: string;
+  size: number;
+  description: string;
+  archived_at: Date | null;
+}
+export const listOf = ({ id, name, size, archived_at }: ListRow): StoredList => ({
+  id,
+  name,
+  count: size,
+  isArchived: archived_at !== null,
+});
 
 /** Lists and who is on them. Their sizes are kept with each change of them: a million members are counted by no screen. */
 export function listStore(db: Knex) {
@@ -13,9 +36,38 @@ export function listStore(db: Knex) {
     await db('list').where({ id: listId }).forUpdate().first('id');
   };
   return {
-    async all(): Promise<{ id: number; name: string; count: number }[]> {
-      const rows: { id: number; name: string; size: number }[] = await db('list').orderBy('name');
-      return rows.map(({ id, name, size }) => ({ id, name, count: size }));
+    /** All of them, those that are put away among them. */
+    async all(): Promise<StoredList[]> {
+      const rows: ListRow[] = await db('list').orderBy('name');
+      return rows.map(listOf);
+    },
+    /** Whoever else is changing it waits until this transaction is over. */
+    async findForUpdate(id: number): Promise<(StoredList & { description: string }) | null> {
+      const row: ListRow | undefined = await db('list').where({ id }).forUpdate().first();
+      return row ? { ...listOf(row), description: row.description } : null;
+    },
+    async find(id: number): Promise<(StoredList & { description: string }) | null> {
+      const row: ListRow | undefined = await db('list').where({ id }).first();
+      return row ? { ...listOf(row), description: row.description } : null;
+    },
+    /** @throws a duplicate-key error (see isDuplicate) when another list has that name */
+    async change(
+      id: number,
+      { name, description, archivedAt }: { name: string; description: string; archivedAt: Date | null },
+    ): Promise<void> {
+      await db('list').where({ id }).update({ name, description, archived_at: archivedAt });
+    },
+    /** What asks for it, or leaves it out: cues that may still fire, and digests. */
+    async usedBy(id: number, most: number): Promise<{ cueIds: number[]; digestIds: number[] }> {
+      const cueIds: number[] = await db('cue_list as l')
+        .join('cue as c', 'c.id', 'l.cue_id')
+        .where('l.list_id', id)
+        .where('c.is_retired', false)
+        .orderBy('c.id', 'desc')
+        .limit(most)
+        .pluck('c.id');
+      const digestIds: number[] = await db('digest').whereRaw(`json_value(fields, '$.listId') = ?`, [id]).pluck('id');
+      return { cueIds, digestIds };
     },
     async sizeOf(id: number): Promise<number> {
       const row: { size: number } | undefined = await db('list').where({ id }).first('size');
@@ -57,7 +109,7 @@ export function listStore(db: Knex) {
       return db('list_member').where({ subscriber_id: id }).orderBy('list_id').pluck('list_id');
     },
     /** Puts people on a list. To be called in a transaction. @returns those who were not on it */
-    async join(listId: number, ids: readonly number[]): Promise<number[]> {
+    async join(listId: number, ids: readonly number[], now: Date): Promise<number[]> {
       await hold(listId);
       const members: number[] = await db('list_member')
         .where({ list_id: listId })
@@ -71,10 +123,11 @@ export function listStore(db: Knex) {
         .onConflict(['list_id', 'subscriber_id'])
         .ignore();
       await grow(listId, joining.length);
+      await listGrowthStore(db).note([listId], now, 'came', joining.length);
       return joining;
     },
     /** Takes people off a list. To be called in a transaction. @returns those who were on it */
-    async leave(listId: number, ids: readonly number[]): Promise<number[]> {
+    async leave(listId: number, ids: readonly number[], now: Date): Promise<number[]> {
       await hold(listId);
       const members = () =>
         db('list_member')
@@ -82,16 +135,17 @@ export function listStore(db: Knex) {
           .whereIn('subscriber_id', [...ids]);
       const leaving: number[] = await members().pluck('subscriber_id');
       await grow(listId, -(await members().delete()));
+      await listGrowthStore(db).note([listId], now, 'went', leaving.length);
       return leaving;
     },
     /** Puts somebody on these lists and off all others. To be called in a transaction. */
-    async setOf(id: number, lists: readonly number[]): Promise<void> {
-      const now = await this.ofPerson(id);
+    async setOf(id: number, lists: readonly number[], now: Date): Promise<void> {
+      const before = await this.ofPerson(id);
       const known: number[] = await db('list')
         .whereIn('id', [...lists])
         .pluck('id');
-      for (const listId of now) if (!known.includes(listId)) await this.leave(listId, [id]);
-      for (const listId of known) if (!now.includes(listId)) await this.join(listId, [id]);
+      for (const listId of before) if (!known.includes(listId)) await this.leave(listId, [id], now);
+      for (const listId of known) if (!before.includes(listId)) await this.join(listId, [id], now);
     },
   };
 }

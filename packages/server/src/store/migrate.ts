@@ -22,6 +22,7 @@ import * as housePicture from './migrations/0020-house-picture';
 import * as boardFilters from './migrations/0021-board-filters';
 import * as cueSearch from './migrations/0022-cue-search';
 import * as erasure from './migrations/0023-erasure';
+import * as lists from './migrations/0024-lists';
 
 interface Migration {
   readonly name: string;
@@ -53,6 +54,7 @@ const migrations: readonly Migration[] = [
   { name: '0021-board-filters', up: boardFilters.up },
   { name: '0022-cue-search', up: cueSearch.up },
   { name: '0023-erasure', up: erasure.up },
+  { name: '0024-lists', up: lists.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

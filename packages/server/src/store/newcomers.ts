@@ -90,7 +90,7 @@ export function newcomerStore(db: Knex) {
       const known = new Set((await this.idsOf(people)).values());
       const ids = [...new Set((await this.ensureMany(people, origin, now)).values())];
       if (ids.length === 0) return [];
-      const joining = await listStore(db).join(listId, ids);
+      const joining = await listStore(db).join(listId, ids, now);
       return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
     },
 

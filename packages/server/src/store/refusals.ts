@@ -1,4 +1,6 @@
 import type { Knex } from 'knex';
+import { listGrowthStore } from './list-growth';
+import { listStore } from './lists';
 
 /** What other mail servers said no to, and the addresses that are not written to for it. */
 export function refusalStore(db: Knex) {
@@ -7,6 +9,7 @@ export function refusalStore(db: Knex) {
       await db('subscriber')
         .where({ id })
         .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
+      await listGrowthStore(db).note(await listStore(db).ofPerson(id), now, 'bounced', 1);
     },
     /** A refusal that suppresses nobody by itself. */
     async note(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {

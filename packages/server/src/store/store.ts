@@ -24,6 +24,7 @@ import { heldStore } from './held';
 import { leaseStore } from './leases';
 import { letterStore } from './letters';
 import { listImportStore } from './list-imports';
+import { listGrowthStore } from './list-growth';
 import { listStore } from './lists';
 import { memberStore } from './members';
 import { messageStore } from './messages';
@@ -55,6 +56,7 @@ function subjects(db: Knex) {
     personFacts: personFactsStore(db),
     consents: consentStore(db),
     lists: listStore(db),
+    listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),

@@ -1,15 +1,16 @@
 import type { Knex } from 'knex';
+import { listOf, type ListRow, type StoredList } from './lists';
 
 /** Lists that an event is going to invite, until it did. */
 export function toInviteStore(db: Knex) {
   return {
-    async of(eventId: number): Promise<{ id: number; name: string; count: number }[]> {
-      const rows: { id: number; name: string; size: number }[] = await db('to_invite as t')
+    async of(eventId: number): Promise<StoredList[]> {
+      const rows: ListRow[] = await db('to_invite as t')
         .join('list as l', 'l.id', 't.list_id')
         .where({ 't.event_id': eventId })
         .orderBy('l.name')
-        .select('l.id', 'l.name', 'l.size');
-      return rows.map(({ id, name, size }) => ({ id, name, count: size }));
+        .select('l.*');
+      return rows.map(listOf);
     },
     /** The list made of what was pasted for this event; null while nothing was. */
     async own(eventId: number): Promise<number | null> {

@@ -71,7 +71,7 @@ describe('the queue', () => {
     await before();
     const [large, small] = [await publishedEvent(stage), await publishedEvent(stage)];
     const few = await stage.context.store.lists.create('Few');
-    await stage.context.store.lists.join(few, [1, 2, 3, 4, 5]);
+    await stage.context.store.lists.join(few, [1, 2, 3, 4, 5], new Date(0));
     await saveCue(stage.context, large, null, listCue('Large'), actor);
     await saveCue(
       stage.context,
@@ -138,6 +138,7 @@ describe('the queue', () => {
     await stage.context.store.lists.leave(
       stage.list,
       Array.from({ length: 20 }, (_, index) => 381 + index),
+      new Date(0),
     );
     await untilSettled(stage);
     await worker.stop();

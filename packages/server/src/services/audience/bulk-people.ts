@@ -54,9 +54,9 @@ async function prepare(context: Context, what: BulkAct, actor: Actor): Promise<A
   switch (what.act) {
     case 'to-list':
       if (!(await store.lists.has(what.listId))) throw notFound('list');
-      return (tx, ids) => tx.lists.join(what.listId, ids);
+      return (tx, ids) => tx.lists.join(what.listId, ids, now);
     case 'off-list':
-      return (tx, ids) => tx.lists.leave(what.listId, ids);
+      return (tx, ids) => tx.lists.leave(what.listId, ids, now);
     case 'give-topic':
       return (tx, ids) => tx.subscribers.giveTopic(ids, what.topic);
     case 'take-topic':

@@ -110,9 +110,10 @@ export async function changeImport(
   if (change === 'go-on') await workOff(context, id);
 }
 
-async function undo({ store }: Context, id: number): Promise<boolean> {
+async function undo(context: Context, id: number): Promise<boolean> {
+  const { store } = context;
   await store.listImports.setState(id, ['running'], 'stopped');
-  while ((await store.listImports.undoSome(id, chunkSize)) > 0);
+  while ((await store.listImports.undoSome(id, chunkSize, nowOf(context))) > 0);
   return store.listImports.setState(id, ['stopped', 'done'], 'undone');
 }
 

@@ -1,8 +1,16 @@
-import type { List, PersonField, SubscriberPage } from '@convite/contract';
+import {
+  listFields,
+  type List,
+  type ListChange,
+  type ListDetail,
+  type PersonField,
+  type SubscriberPage,
+} from '@convite/contract';
 import { isDuplicate } from '../../store/database';
+import type { GrowthOfDay } from '../../store/list-growth';
 import type { SubscriberQuery } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
-import { Failure } from '../failure';
+import { Failure, notFound, refuseStale } from '../failure';
 
 /** One page of people, those of a list or those searched for. */
 export const findPeople = ({ store }: Context, query: SubscriberQuery): Promise<SubscriberPage> =>
@@ -23,4 +31,68 @@ export async function createList(context: Context, name: string, actor: Actor): 
     if (isDuplicate(error)) throw new Failure(409, 'list-exists', `There is a list “${name}” already.`);
     throw error;
   }
+}
+
+/** So many cues that use it are named. */
+const mostNamed = 50;
+
+/** What a list is for, how it grew over a year, and what uses it. @throws Failure 404 */
+export async function describeList(context: Context, id: number): Promise<ListDetail> {
+  const { store } = context;
+  const list = await store.lists.find(id);
+  if (!list) throw notFound('list');
+  const months = lastMonths(nowOf(context));
+  const [days, used, digests] = await Promise.all([
+    store.listGrowth.since(id, new Date(`${months[0] ?? ''}-01T00:00Z`)),
+    store.lists.usedBy(id, mostNamed),
+    store.digests.all(),
+  ]);
+  const cues = await store.cues.findMany(used.cueIds);
+  return {
+    ...list,
+    growth: months.map((month) => sumOf(month, days)),
+    cues: used.cueIds.flatMap((cueId) => {
+      const cue = cues.get(cueId);
+      return cue ? [{ id: cueId, name: cue.name, eventId: cue.eventId }] : [];
+    }),
+    digests: digests.filter((one) => used.digestIds.includes(one.id)).map(({ id, name }) => ({ id, name })),
+  };
+}
+
+/** Renames a list, says what it is for, puts it away or takes it out again. @throws Failure 404, 409 for a name that is taken */
+export async function changeList(
+  context: Context,
+  id: number,
+  { was, ...fields }: ListChange,
+  actor: Actor,
+): Promise<void> {
+  const now = nowOf(context);
+  try {
+    await context.store.transact(async (tx) => {
+      const list = await tx.lists.findForUpdate(id);
+      if (!list) throw notFound('list');
+      refuseStale('list', listFields.parse(list), was);
+      await tx.lists.change(id, { ...fields, archivedAt: fields.isArchived ? now : null });
+      const what =
+        fields.isArchived === list.isArchived ? 'changed' : fields.isArchived ? 'put away' : 'taken out again';
+      await tx.house.audit(now, actor, `list: ${what}`, fields.name);
+      await tx.live.touch('subscribers');
+    });
+  } catch (error) {
+    if (isDuplicate(error)) throw new Failure(409, 'list-exists', `There is a list “${fields.name}” already.`);
+    throw error;
+  }
+}
+
+/** Twelve months as `2026-11`, the one of the instant last. */
+function lastMonths(now: Date): string[] {
+  return Array.from({ length: 12 }, (_, index) =>
+    new Date(Date.UTC(now.getUTCFullYear(), now.getUTCMonth() - 11 + index)).toISOString().slice(0, 7),
+  );
+}
+
+function sumOf(month: string, days: readonly GrowthOfDay[]): ListDetail['growth'][number] {
+  const mine = days.filter(({ day }) => day.startsWith(month));
+  const sum = (what: 'came' | 'went' | 'bounced'): number => mine.reduce((all, one) => all + one[what], 0);
+  return { month, came: sum('came'), went: sum('went'), bounced: sum('bounced') };
 }

@@ -52,7 +52,7 @@ export async function editPerson(
         // Another address has not bounced.
         liftsBounce: edit.liftBounce || email !== before.email,
       });
-      await tx.lists.setOf(id, edit.lists);
+      await tx.lists.setOf(id, edit.lists, now);
       const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
       if (edit.textConsent !== before.textConsent) await tx.consents.note(id, 'text', edit.textConsent, note, now);
       if (edit.emailConsent !== before.emailConsent || edit.liftBounce)

@@ -86,13 +86,13 @@ describe('A house that begins', () => {
     // Invented people on somebody's own list, invited to an event of its own.
     const own = await stage.context.store.lists.create('Own');
     const [one] = await stage.db('subscriber').limit(1).pluck('id');
-    await stage.context.store.transact((tx) => tx.lists.join(own, [Number(one)]));
+    await stage.context.store.transact((tx) => tx.lists.join(own, [Number(one)], new Date(0)));
     const event = await publishedEvent(stage);
     await invite(stage, event, { lists: [own] });
     expect((await deliver(stage)).length).toBe(0);
 
     await removeInvented(stage.context, actor);
-    expect(await stage.context.store.lists.all()).toEqual([{ id: own, name: 'Own', count: 0 }]);
+    expect(await stage.context.store.lists.all()).toEqual([{ id: own, name: 'Own', count: 0, isArchived: false }]);
     for (const table of ['subscriber', 'delivery', 'invitee', 'consent', 'invented'])
       expect(await rows(table))
         .withContext(table)

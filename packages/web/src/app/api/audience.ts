@@ -23,6 +23,9 @@ import {
   bulkProgress,
   type BulkProgress,
   type BulkRequest,
+  listDetail,
+  type ListChange,
+  type ListDetail,
 } from '@convite/contract';
 import { Client } from './client';
 
@@ -32,6 +35,8 @@ export class AudienceApi {
 
   lists = (): Observable<List[]> => this.client.get('/lists', lists);
   fields = (): Observable<PersonField[]> => this.client.get('/subscribers/fields', personFields);
+  list = (id: number): Observable<ListDetail> => this.client.get(`/lists/${id}`, listDetail);
+  changeList = (id: number, change: ListChange): Observable<unknown> => this.client.tell('PUT', `/lists/${id}`, change);
   createList = (name: string): Observable<{ id: number }> =>
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>

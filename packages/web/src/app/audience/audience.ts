@@ -12,6 +12,7 @@ import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
 import { BulkPeople } from './bulk-people';
 import { ImportPanel } from './import-panel';
+import { ListPanel } from './list-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
 import { Cell, type Column } from '../ui/table/column';
@@ -27,6 +28,7 @@ import { typed } from '../ui/typed';
     BulkPeople,
     Cell,
     ImportPanel,
+    ListPanel,
     MatButtonModule,
     MatFormFieldModule,
     MatInputModule,
@@ -48,6 +50,9 @@ import { typed } from '../ui/typed';
               {{ chosenName() ? 'on ' + chosenName() : 'everybody, in the order they came' }}
             }
           </span>
+          @if (list(); as id) {
+            <button class="link small" (click)="lookAtList(id)">About this list</button>
+          }
         }
         @if (session.canMarket()) {
           <button matButton="filled" class="push" (click)="isAdding.set(!isAdding())" [attr.aria-expanded]="isAdding()">
@@ -64,6 +69,11 @@ import { typed } from '../ui/typed';
           <cv-person-panel [personId]="one" [lists]="lists.value()" (saved)="refresh()" (closed)="look(null)" />
         }
       }
+      @if (about(); as id) {
+        @for (one of [id]; track one) {
+          <cv-list-panel [listId]="+one" (saved)="refresh()" (closed)="lookAtList(null)" />
+        }
+      }
       <cv-recent-imports />
       <div class="columns flip">
         <nav class="stack" aria-label="Lists">
@@ -72,9 +82,14 @@ import { typed } from '../ui/typed';
             <span>Everybody</span>
           </button>
           <cv-reading-problem [of]="lists" what="The lists" />
-          @for (one of lists.value(); track one.id) {
+          @for (one of shownLists(); track one.id) {
             <button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)">
               <span class="rtl-safe">{{ one.name }}</span><span class="number">{{ sayNumber(one.count) }}</span>
+            </button>
+          }
+          @if (putAway().length) {
+            <button class="link small" (click)="showsPutAway.set(!showsPutAway())">
+              {{ showsPutAway() ? 'Without those put away' : sayNumber(putAway().length) + ' put away' }}
             </button>
           }
           @if (session.canMarket()) {
@@ -242,6 +257,13 @@ export class Audience {
   readonly person = input<string>();
   /** Opens with the way to add people, when the address says so. */
   readonly add = input<string>();
+  /** The list that is looked at, from the address. */
+  readonly about = input<string>();
+  protected readonly showsPutAway = signal(false);
+  protected readonly putAway = computed(() => this.lists.value().filter(({ isArchived }) => isArchived));
+  protected readonly shownLists = computed(() =>
+    this.lists.value().filter(({ id, isArchived }) => !isArchived || this.showsPutAway() || id === this.list()),
+  );
   private readonly router = inject(Router);
   protected readonly problem = signal('');
   protected readonly lists = reading(() => this.api.lists(), []);
@@ -293,6 +315,9 @@ export class Audience {
   protected look(id: number | null): void {
     this.opened.set(id);
     void this.router.navigate([], { queryParams: { person: id }, queryParamsHandling: 'merge' });
+  }
+  protected lookAtList(about: number | null): void {
+    void this.router.navigate([], { queryParams: { about }, queryParamsHandling: 'merge' });
   }
   protected afterBulk(): void {
     this.picked.set(nobodyPicked);

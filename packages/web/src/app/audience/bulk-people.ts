@@ -116,7 +116,7 @@ const kinds: readonly { readonly key: Kind; readonly label: string }[] = [
       <mat-form-field class="inline" subscriptSizing="dynamic"
         ><select matNativeControl aria-label="Which list" (change)="which.set(typed($event))">
           <option value="">which list</option>
-          @for (list of lists(); track list.id) {
+          @for (list of offered(); track list.id) {
             <option [value]="list.id" [selected]="'' + list.id === which()">{{ list.name }}</option>
           }
         </select></mat-form-field
@@ -165,6 +165,7 @@ export class BulkPeople {
   protected readonly topics = reading(() => this.settings.get().pipe(map(({ topics }) => topics)), []);
   protected readonly fields = reading(() => this.api.fields(), []);
 
+  protected readonly offered = computed(() => this.lists().filter(({ isArchived }) => !isArchived));
   protected readonly kind = signal<Kind | null>(null);
   /** The list, topic or field that is meant. */
   protected readonly which = signal('');

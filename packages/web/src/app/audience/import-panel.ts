@@ -38,7 +38,7 @@ import { chosenFile, typed } from '../ui/typed';
               @if (lists().length) {
                 <option value="">choose a list</option>
               }
-              @for (list of lists(); track list.id) {
+              @for (list of offered(); track list.id) {
                 <option [value]="list.id" [selected]="list.id === target()">{{ list.name }}</option>
               }
               <option value="0" [selected]="target() === 0">a new list …</option>
@@ -158,6 +158,7 @@ export class ImportPanel {
   readonly closed = output();
   /** 0 for a list that is made of it; there is no other way in a house without lists. */
   protected readonly target = linkedSignal<number | null>(() => this.listId() ?? (this.lists().length ? null : 0));
+  protected readonly offered = computed(() => this.lists().filter(({ isArchived }) => !isArchived));
   protected readonly newName = signal('Subscribers');
   protected readonly kind = signal<'addresses' | 'csv'>('addresses');
   protected readonly text = signal('');

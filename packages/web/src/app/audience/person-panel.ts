@@ -128,7 +128,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
             }
             <fieldset>
               <legend>On the lists</legend>
-              @for (list of lists(); track list.id) {
+              @for (list of offered(); track list.id) {
                 <mat-checkbox [checked]="edit().lists.includes(list.id)" (change)="toggle(list.id)">{{
                   list.name
                 }}</mat-checkbox>
@@ -218,6 +218,10 @@ export class PersonPanel {
     typed: this.edit,
     show: (edit) => this.edit.set(edit),
   });
+  /** What is put away is offered to nobody who is not on it. */
+  protected readonly offered = computed(() =>
+    this.lists().filter(({ id, isArchived }) => !isArchived || this.edit().lists.includes(id)),
+  );
   protected readonly words = personWords(() => this.lists());
   protected readonly changesConsent = computed(() => {
     const [person, edit] = [this.person(), this.edit()];

@@ -37,8 +37,8 @@ const above100 = (sent: unknown[][]) => {
 
 describe('InvitePanel', () => {
   const lists = [
-    { id: 3, name: 'Members', count: 15 },
-    { id: 4, name: 'Press', count: 2 },
+    { id: 3, name: 'Members', count: 15, isArchived: false },
+    { id: 4, name: 'Press', count: 2, isArchived: false },
   ];
   const open = async (over: Partial<Record<keyof EventsApi, unknown>> = {}, event = someEvent()) => {
     const planned: unknown[][] = [];
@@ -120,7 +120,7 @@ describe('InvitePanel', () => {
           return of({ added: 2, already: 0, problems: [{ code: 'bad-address', path: 'line 2' }] });
         },
       },
-      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15 }] }),
+      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15, isArchived: false }] }),
     );
     let changed = 0;
     fixture.componentInstance.changed.subscribe(() => (changed += 1));
@@ -136,7 +136,7 @@ describe('InvitePanel', () => {
   it('asks with count, reasons, first lines and what is not right, and sends the number that was seen', async () => {
     const { press, sent, said } = await open(
       {},
-      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15 }] }),
+      someEvent({}, { status: 'draft', toInvite: [{ id: 3, name: 'Members', count: 15, isArchived: false }] }),
     );
     await press('Publish and invite 12 people');
     const asked = await answerDialog('Send to 12');

@@ -48,9 +48,14 @@ export class KitForms {
   protected readonly views = optionsOf(['entry', 'email', 'links']);
   protected readonly view = signal('email');
   protected readonly lists: readonly List[] = [
-    { id: 1, name: 'Night sky news', count: 1289 },
-    { id: 2, name: 'Members', count: 240 },
-    { id: 3, name: 'A list whose name goes on and on until nobody reads it any more', count: 1_000_000 },
+    { id: 1, name: 'Night sky news', count: 1289, isArchived: false },
+    { id: 2, name: 'Members', count: 240, isArchived: false },
+    {
+      id: 3,
+      name: 'A list whose name goes on and on until nobody reads it any more',
+      count: 1_000_000,
+      isArchived: false,
+    },
   ];
   protected readonly chosen = signal<readonly number[]>([1, 3]);
   protected readonly count: Count = {

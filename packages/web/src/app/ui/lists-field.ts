@@ -9,7 +9,7 @@ import { typed } from './typed';
 
 const mostOffered = 8;
 
-/** Some lists of all, found by typing; each is a chip with how many are on it. */
+/** Some lists of all, found by typing; each is a chip with how many are on it. What is put away is not offered. */
 @Component({
   selector: 'cv-lists-field',
   imports: [MatAutocompleteModule, MatChipsModule, MatFormFieldModule],
@@ -72,7 +72,9 @@ export class ListsField {
   protected readonly taken = computed(() => this.lists().filter(({ id }) => this.chosen().includes(id)));
   private readonly fitting = computed(() => {
     const wanted = this.text().trim().toLowerCase();
-    return this.lists().filter(({ id, name }) => !this.chosen().includes(id) && name.toLowerCase().includes(wanted));
+    return this.lists().filter(
+      ({ id, name, isArchived }) => !isArchived && !this.chosen().includes(id) && name.toLowerCase().includes(wanted),
+    );
   });
   protected readonly offered = computed(() => this.fitting().slice(0, mostOffered));
   protected readonly unshown = computed(() => this.fitting().length - this.offered().length);

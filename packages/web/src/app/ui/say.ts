@@ -17,3 +17,9 @@ const number = new Intl.NumberFormat('en');
 export const sayNumber = (n: number): string => number.format(n);
 /** A number with what it counts. @example sayCount(2, 'person', 'people') //=> '2 people' */
 export const sayCount = (n: number, one: string, many: string): string => `${sayNumber(n)} ${n === 1 ? one : many}`;
+
+/** A month, as `2026-11`. @example sayMonth('2026-11') //=> 'Nov 2026' */
+export const sayMonth = (month: string): string => {
+  const [, name = '', year = ''] = /(\p{L}+)\s+(\d{4})$/u.exec(core.sayDay(`${month}-01`)) ?? [];
+  return `${name} ${year}`;
+};

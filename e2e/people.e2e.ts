@@ -1,0 +1,47 @@
+import { expect, test } from '@playwright/test';
+import { signIn } from './stage-door';
+
+test.beforeEach(({ page }) => signIn(page, 'owner'));
+
+test('puts those picked on a list, and takes that back; a list says what it is for and how it grew', async ({
+  page,
+}) => {
+  await page.goto('/audience');
+  const crew = page.getByRole('button', { name: /^Crew and friends/ });
+  const before = await crew.textContent();
+  await page.getByLabel('Find subscribers').fill('maeve');
+  await expect(page.getByRole('row', { name: /Maeve/ }).first()).toBeVisible();
+  await page.getByLabel('Pick all that are shown').check();
+  await page.getByLabel('What to do with them').selectOption({ label: 'put on a list' });
+  await page.getByLabel('Which list').selectOption({ label: 'Crew and friends' });
+  await page.getByRole('button', { name: /^Do it to/ }).click();
+  await expect(page.getByText(/Put on Crew and friends: [1-9]/)).toBeVisible();
+  await expect(crew).not.toHaveText(before ?? '');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(crew).toHaveText(before ?? '');
+
+  await crew.click();
+  await page.getByRole('button', { name: 'About this list' }).click();
+  await expect(page.getByText(/In twelve months .* came/).first()).toBeAttached();
+  await page.getByLabel('What it is for').fill('Who helps on the night');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.reload();
+  await expect(page.getByLabel('What it is for')).toHaveValue('Who helps on the night');
+});
+
+test('hands out all that is held about somebody, and erases them for good', async ({ page }) => {
+  await page.goto('/audience?person=20');
+  const name = await page.getByLabel('Name', { exact: true }).inputValue();
+  const email = await page.getByLabel('Email', { exact: true }).inputValue();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Take it as a file' }).click(),
+  ]);
+  expect(file.suggestedFilename()).toBe('person-20.json');
+  await page.getByRole('button', { name: 'Erase …' }).click();
+  await expect(page.getByRole('heading', { name: `Erase ${name}?` })).toBeVisible();
+  await page.getByRole('button', { name: 'Erase for good' }).click();
+  await expect(page.getByText('Nothing of them is left but the counts.')).toBeVisible();
+  await page.getByLabel('Find subscribers').fill(email);
+  await expect(page.getByText(`Nobody matches “${email}”.`)).toBeVisible();
+});
