@@ -20,6 +20,7 @@ const screens = [
   '/digests?digest=1',
   '/audience',
   '/audience?person=3',
+  '/audience?about=1',
   '/backstage',
   '/kit',
   ...['house', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map((one) => `/settings/${one}`),
@@ -92,7 +93,7 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
     await page.setViewportSize({ width: 1280, height: 800 });
     if (!path.endsWith('/invitation')) continue;
     for (const view of ['email', 'raw and checks', 'links']) {
-      await page.getByRole('button', { name: view, exact: true }).click();
+      await page.getByRole('radio', { name: view, exact: true }).click();
       if (view === 'links') await page.getByRole('button', { name: 'Test', exact: true }).first().click();
       await lookAt(page, `${path} ${view}`, scheme);
     }

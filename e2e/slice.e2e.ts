@@ -90,7 +90,7 @@ test('invites the list; the reply of a person’s calendar shows within two seco
   await openMail(backstage, 'ana@owls.example', `Invitation: ${title}`);
   await expect(backstage.locator('cv-mail-body')).toContainText('Dear Ana,');
   for (const view of ['plain', 'headers', 'raw']) {
-    await backstage.getByRole('button', { name: view, exact: true }).click();
+    await backstage.getByRole('radio', { name: view, exact: true }).click();
     await expect(backstage.locator('cv-mail-reader')).toContainText(
       { plain: 'Opt out: http', headers: 'List-Unsubscribe-Post', raw: 'text/calendar; charset=UTF-8; method=REQUEST' }[
         view
@@ -185,7 +185,7 @@ test('sends a digest at its time, and nothing when there is nothing', async () =
   const section = page.locator('section.sheet', { hasText: 'Owl weekly' });
   await expect(section.getByRole('row')).toHaveCount(5);
   await section.getByRole('button', { name: 'Preview the next issues' }).click();
-  await expect(section.getByRole('button', { name: 'issue 4' })).toBeVisible();
+  await expect(section.getByRole('radio', { name: 'issue 4' })).toBeVisible();
   await moveClockUntil(page, '/api/backstage/mailboxes/zoe@owls.example', 'The owls’ week');
   await openMailbox(page, 'zoe@owls.example');
   await page.locator('.messages button', { hasText: 'The owls’ week' }).first().click();
