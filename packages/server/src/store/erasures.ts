@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import * as z from 'zod';
+import { readJson } from './database';
 import { listStore } from './lists';
 import { saidStore } from './said';
 
 /** Where something stood that named them. */
 const gone = '(erased)';
+const sweptAtOnce = 500;
 
 /** What is erased of somebody: nothing is left by which they could be known, and every count stays as it was. */
 export function erasureStore(db: Knex) {
@@ -43,11 +45,31 @@ export function erasureStore(db: Knex) {
     await rewrite(db('said_to_all').whereIn('firing_id', answers), 'said_to_all', 'part', who);
   };
 
+  /** Whom an import has still to take in. */
+  const takeOutOfImports = async (key: string): Promise<void> => {
+    const rows: { id: number; people: unknown }[] = await db('list_import')
+      .whereNotNull('people')
+      .whereRaw('instr(people, ?) > 0', [key])
+      .select('id', 'people');
+    for (const { id, people } of rows) {
+      const all = z.array(waiting).parse(readJson(people));
+      const others = all.map((one) => ((one.email ?? one.mobile) === key ? nobody : one));
+      await db('list_import')
+        .where({ id })
+        .update({ people: JSON.stringify(others) });
+    }
+  };
+
   /** What is known by their address alone. */
   const takeOutByAddress = async (email: string): Promise<void> => {
     const shown = (column: string) => ({ [column]: email });
     for (const column of ['attendee', 'from_address'])
       await db('reply').where(shown(column)).update({ attendee: gone, from_address: gone, raw: '' });
+    // Searches and proposals used to be taken down with the words in them.
+    await db('audit')
+      .whereIn('kind', ['answer', 'export', 'person'])
+      .whereRaw('instr(what, ?) > 0', [email])
+      .update({ what: db.raw('replace(what, ?, ?)', [email, gone]) });
     await db('letter').where({ from_address: email }).delete();
     await db('asked_mail').where({ address: email }).delete();
     await db('registration_hold').where({ email }).delete();
@@ -70,8 +92,9 @@ export function erasureStore(db: Knex) {
       await this.remember([email ?? '', mobile].filter(Boolean), now);
       await takeOutOfFrozen({ id, email: email ?? '' });
       if (email) await takeOutByAddress(email);
+      for (const key of [email, mobile]) if (key) await takeOutOfImports(key);
       await saidStore(db).forget([id]);
-      await takeOutAnswers(id);
+      await takeOutAnswers([id]);
       for (const table of [
         'subscriber_field',
         'subscriber_topic',
@@ -104,6 +127,19 @@ export function erasureStore(db: Knex) {
       return true;
     },
 
+    /**
+     * What was on its way as somebody was erased may have been taken down after it: of who was erased since then, it goes too.
+     * @returns how many people were looked at
+     */
+    async sweep(since: Date): Promise<number> {
+      const ids: number[] = await db('subscriber').where('erased_at', '>=', since).orderBy('erased_at').pluck('id');
+      for (let from = 0; from < ids.length; from += sweptAtOnce) {
+        const some = ids.slice(from, from + sweptAtOnce);
+        await saidStore(db).forget(some);
+        await takeOutAnswers(some);
+      }
+      return ids.length;
+    },
     /** They do not come in again by what others hand in. */
     async remember(keys: readonly string[], now: Date): Promise<void> {
       if (keys.length)
@@ -127,10 +163,11 @@ export function erasureStore(db: Knex) {
   };
 
   /** Servers quote addresses in what they answer. */
-  async function takeOutAnswers(id: number): Promise<void> {
-    await db('attempt').whereIn('delivery_id', ofPerson('delivery', id).select('id')).update({ answer: '' });
-    await ofPerson('delivery', id).whereNot('answer', '').update({ answer: '' });
-    await ofPerson('delivery_past', id).whereNot('answer', '').update({ answer: '' });
+  async function takeOutAnswers(ids: readonly number[]): Promise<void> {
+    const theirs = (table: string) => db(table).whereIn('subscriber_id', [...ids]);
+    await db('attempt').whereIn('delivery_id', theirs('delivery').select('id')).update({ answer: '' });
+    for (const table of ['delivery', 'delivery_past'])
+      await theirs(table).whereNot('answer', '').update({ answer: '' });
   }
 }
 
@@ -139,6 +176,10 @@ interface Erased {
   /** Empty where they had none. */
   readonly email: string;
 }
+
+const waiting = z.looseObject({ email: z.string().nullable(), mobile: z.string() });
+/** Keeps a place where somebody stood. */
+const nobody = { email: null, name: '', mobile: '', zone: '', textConsent: null };
 
 const shownGuest = z.looseObject({ email: z.string() });
 const quotation = z.looseObject({ kind: z.literal('quoted') });

@@ -108,18 +108,24 @@ export function listImportStore(db: Knex) {
         return id;
       });
     },
-    /** Holds the import, and reads the next people of it; null when it does not run any more. */
+    /** Holds the import, and reads the next `size` people of it, less who was erased meanwhile; null when it does not run any more. */
     async nextChunk(
       id: number,
       size: number,
-    ): Promise<{ people: NewSubscriber[]; position: number; listId: number } | null> {
+    ): Promise<{ people: NewSubscriber[]; size: number; position: number; listId: number } | null> {
       const row: (Row & { people: unknown }) | undefined = await db('list_import')
         .where({ id, state: 'running' })
         .forUpdate()
         .first(...columns, 'people');
       if (!row) return null;
       const all = people.parse(readJson(row.people ?? '[]'));
-      return { people: all.slice(row.position, row.position + size), position: row.position, listId: row.list_id };
+      const next = all.slice(row.position, row.position + size);
+      return {
+        people: next.filter(({ email, mobile }) => email ?? mobile),
+        size: next.length,
+        position: row.position,
+        listId: row.list_id,
+      };
     },
     async advance(id: number, done: { people: number; added: number; already: number }): Promise<void> {
       await db('list_import')

@@ -33,6 +33,8 @@ const tidyEveryMs = 10 * 60_000;
 const lookAtCalendarsEveryMs = 2000;
 /** So long a firing's deliveries stay among those under way: bounces and receipts come back to them. */
 const hotMs = 60 * 86_400_000;
+/** For so long something may still come in about who was erased: what was on its way, and what other servers say of it. */
+const sweptMs = 7 * 86_400_000;
 const textConcurrency = 4;
 
 /**
@@ -194,7 +196,10 @@ export async function startWorker({
       let hasMore = false;
       try {
         hasMore = await store.past.moveSome(new Date(clock.now() - hotMs));
-        if (!hasMore) await dropTheOld();
+        if (!hasMore) {
+          await dropTheOld();
+          await store.erasures.sweep(new Date(clock.now() - sweptMs));
+        }
       } catch (error) {
         log.warn({ error }, 'what is past could not be moved aside; trying again');
       }

@@ -109,7 +109,7 @@ async function* chunksOf(
 const sayWhom = (selection: PeopleSelection): string =>
   'ids' in selection
     ? `${selection.ids.length} picked`
-    : [selection.search && `matching “${selection.search}”`, selection.list !== null && `on list ${selection.list}`]
+    : [selection.search && 'found by a search', selection.list !== null && `on list ${selection.list}`]
         .filter(Boolean)
         .join(', ') || 'everybody';
 

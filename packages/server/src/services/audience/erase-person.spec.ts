@@ -6,7 +6,7 @@ import { actor, byHand, clockTo, publishedEvent, type Stage } from '../../testin
 import { saveCue } from '../countdown/cues';
 import { erasePerson } from './erase-person';
 import { heldAbout } from './held-about';
-import { importSubscribers } from './import-subscribers';
+import { changeImport, importSubscribers } from './import-subscribers';
 import { getPerson } from './persons';
 
 /** Everything by which somebody could be known again: no other person's data holds any of it. */
@@ -111,6 +111,27 @@ describe('Erasing somebody', () => {
     expect((await getPerson(stage.context, other)).email).toBe('oscar@people.example');
     await expectAsync(getPerson(stage.context, eva)).toBeRejected();
     await expectAsync(erasePerson(stage.context, eva, actor)).toBeRejected();
+  });
+
+  it('takes out what was on its way as they were erased, and who waits in an import that somebody stopped', async () => {
+    const { store } = stage.context;
+    const people = ['eva.mark@people.example', 'third@people.example'].map((email) => ({
+      ...{ email, name: 'Somebody', mobile: '', zone: '', textConsent: null },
+    }));
+    const list = await store.lists.create('Waiting');
+    const waiting = await store.listImports.begin(list, 'Spec', people, new Date(stage.clock.now()));
+    await store.listImports.setState(waiting, ['running'], 'stopped');
+    await erasePerson(stage.context, eva, actor);
+    // A worker that had claimed a message before takes down what it said, and what was answered.
+    const [row] = await stage.db('delivery').where({ subscriber_id: eva }).select('id', 'firing_id');
+    const [all] = await stage.db('said_to_all').where({ firing_id: row.firing_id }).select('id');
+    const person = '{"email":"eva.mark@people.example"}';
+    await stage.db('said').insert({ delivery_id: row.id, to_all_id: all.id, person });
+    await stage.db('delivery').where({ id: row.id }).update({ answer: '<eva.mark@people.example> is gone' });
+    expect(await store.erasures.sweep(new Date(stage.clock.now() - 1000))).toBe(1);
+    expect(await traces()).toEqual([]);
+    await changeImport(stage.context, waiting, 'go-on', actor);
+    expect([await store.lists.sizeOf(list), (await store.listImports.find(waiting))?.state]).toEqual([1, 'done']);
   });
 
   it('is not undone by a file, by what waits, or by an old link; only by themselves', async () => {

@@ -29,7 +29,7 @@ const noteExport = ({ store, clock }: Context, { search, list }: Chosen, actor: 
     nowOf({ clock }),
     actor,
     'export: people',
-    list === undefined ? search || 'everybody' : `list ${list}`,
+    list === undefined ? (search ? 'some, by a search' : 'everybody') : `list ${list}`,
   );
 
 async function* rowsOf(context: Context, chosen: Chosen) {

@@ -45,11 +45,11 @@ async function workOff(context: Context, id: number): Promise<void> {
   for (let isMore = true; isMore;) {
     isMore = await store.transact(async (tx) => {
       const chunk = await tx.listImports.nextChunk(id, chunkSize);
-      if (!chunk || chunk.people.length === 0) return false;
+      if (!chunk || chunk.size === 0) return false;
       const joined = await tx.newcomers.addToList(chunk.listId, chunk.people, originOf(id), nowOf(context));
       await tx.listImports.remember(id, joined);
       const [added, already] = [joined.length, chunk.people.length - joined.length];
-      await tx.listImports.advance(id, { people: chunk.people.length, added, already });
+      await tx.listImports.advance(id, { people: chunk.size, added, already });
       return true;
     });
     await store.live.touch('subscribers');

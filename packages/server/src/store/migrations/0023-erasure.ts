@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 /** People who are erased: what of them is found by their address, and who is not to come in again by a file. */
 export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('subscriber', (t) => {
-    t.specificType('erased_at', 'datetime(3)').nullable();
+    t.specificType('erased_at', 'datetime(3)').nullable().index();
   });
   await db.schema.alterTable('letter', (t) => t.index(['subscriber_id']));
   await db.schema.alterTable('reply', (t) => {

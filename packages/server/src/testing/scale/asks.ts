@@ -1,6 +1,9 @@
 import { wholeEvent, whoOf, type Audience } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
 import { countLive } from '../../services/audience/count-live';
+import { heldAbout } from '../../services/audience/held-about';
+import { describeList } from '../../services/audience/lists';
+import { findCues } from '../../services/countdown/find-cues';
 import { listMessages } from '../../services/sending/show-message';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
@@ -126,6 +129,26 @@ export const asks: readonly Ask[] = [
     run: (context) => context.store.events.idsToPlan(context.clock.now() + 86_400_000),
   },
   { what: 'lists with their sizes', wantedMs: 50, mostRows: 20, run: (context) => context.store.lists.all() },
+  {
+    what: 'about a list of everybody',
+    wantedMs: 200,
+    mostRows: 1000,
+    run: (context, { lists }) => describeList(context, lists.all),
+  },
+  { what: 'cues by a word', wantedMs: 100, mostRows: 1000, run: (context) => findCues(context, 'go') },
+  { what: 'all that is held about one person', wantedMs: 300, mostRows: 1500, run: (context) => heldAbout(context, 7) },
+  {
+    what: 'some people off a list and back',
+    wantedMs: 300,
+    mostRows: 6000,
+    run: async (context, { lists }) => {
+      const ids = Array.from({ length: 500 }, (_, index) => index + 1);
+      const now = new Date(context.clock.now());
+      await context.store.transact(async (tx) =>
+        tx.lists.join(lists.all, await tx.lists.leave(lists.all, ids, now), now),
+      );
+    },
+  },
 ];
 
 async function previewOf(context: Context): Promise<unknown> {
