@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { fieldTypes, replyStates, type Audience } from '@convite/core';
+import { fieldTypes, languages, replyStates, type Audience } from '@convite/core';
 import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
@@ -95,9 +95,13 @@ export const subscriberQuery = z.object({
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 
+/** That somebody reads; empty where it is not known. */
+const readerLanguage = z.union([z.enum(languages), z.literal('')]);
+
 /** One person, with the lists they are on and what was taken down of their consent, newest first. */
 export const personDetail = person.extend({
   zone: z.string(),
+  language: readerLanguage,
   textConsent: z.boolean(),
   /** False for who opted out. */
   emailConsent: z.boolean(),
@@ -120,6 +124,7 @@ export const personEdit = z.object({
   email: z.string().max(254),
   mobile: z.string().max(40),
   zone: zoneName,
+  language: readerLanguage,
   lists: z.array(z.number().int()).max(200),
   textConsent: z.boolean(),
   emailConsent: z.boolean(),
@@ -134,11 +139,21 @@ export const personChange = personEdit.extend({ was: personEdit.optional() });
 export type PersonChange = z.infer<typeof personChange>;
 
 /** What can be changed of somebody, as it stands; nothing is said yet of how. */
-export const editOf = ({ name, email, mobile, zone, lists, textConsent, emailConsent }: PersonDetail): PersonEdit => ({
+export const editOf = ({
   name,
   email,
   mobile,
   zone,
+  language,
+  lists,
+  textConsent,
+  emailConsent,
+}: PersonDetail): PersonEdit => ({
+  name,
+  email,
+  mobile,
+  zone,
+  language,
   lists,
   textConsent,
   emailConsent,
@@ -166,6 +181,6 @@ export const changeListImport = z.object({ change: z.enum(['stop', 'go-on', 'und
 /** Characters that are taken in at once. */
 export const mostImported = 2_000_000;
 
-/** `addresses`: pasted text. `csv`: a small file with a heading row (email, name, mobile, zone, text consent). */
+/** `addresses`: pasted text. `csv`: a small file with a heading row (email, name, mobile, zone, language, text consent). */
 export const importRequest = z.object({ kind: z.enum(['addresses', 'csv']), text: z.string().max(mostImported) });
 export type ImportRequest = z.infer<typeof importRequest>;

@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { clocks, dayOrders, noPace } from '@convite/core';
+import { clocks, dayOrders, languages, noPace } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
 
@@ -30,6 +30,8 @@ export const settings = z.object({
     .default({ colour: '#4a2545', mapPattern: '' }),
   /** Hours of the day, or of each half of it. */
   clock: z.enum(clocks).default('24'),
+  /** In which days and times are said to subscribers whose own language is not known. */
+  language: z.enum(languages).default('en'),
   /** On which day a week begins: 1 is Monday, 7 is Sunday. */
   firstWeekday: z.union([z.literal(1), z.literal(7)]).default(1),
   /** ISO 3166 code that national telephone numbers are read in. */

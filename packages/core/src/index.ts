@@ -7,6 +7,7 @@ export * from './time/zone';
 export * from './time/wall-time';
 export * from './time/shift';
 export * from './time/say';
+export * from './time/language';
 export * from './time/formats';
 export * from './time/gaps';
 export * from './time/read-typed';

@@ -72,6 +72,7 @@ else if (env.CONVITE_DEMO === 'true') {
     page: { colour: '#4a2545', mapPattern: '' },
     dayOrder: 'day-first',
     clock: '24',
+    language: 'en',
     firstWeekday: 1,
     requiresSecondFactor: false,
   });

@@ -1,8 +1,8 @@
 import { instantsOf, isAgain, timedSpan, type EventFacts } from '../event/event';
 import { registrationEndsMs } from '../event/registration';
 import { sayRepeats } from '../event/series';
-import { addDays } from '../time/wall-time';
-import { sayAgain, sayDay, sayInstant, sayTime, sayZone } from '../time/say';
+import { addDays, readingAt, type Day } from '../time/wall-time';
+import { plainManner, sayAgain, sayClock, sayDay, sayInstant, sayTime, sayZone, wordsOf } from '../time/say';
 import { canonicalZone } from '../time/zone-names';
 import { withoutAddresses } from './plain-words';
 
@@ -33,20 +33,26 @@ export const mergeFields = {
 export type FieldName = keyof typeof mergeFields;
 export type FieldValues = Readonly<Partial<Record<FieldName, string>>>;
 
-/** The fields of an event as one person reads them. `personZone` may be empty. */
-export function eventFields(facts: EventFacts, personZone: string): FieldValues {
+/** The fields of an event as one person reads them. `personZone` may be empty. @param manner how they read days and times */
+export function eventFields(facts: EventFacts, personZone: string, manner = plainManner): FieldValues {
   const { startMs } = instantsOf(facts);
   const endsMs = registrationEndsMs({ facts, startMs });
-  const allDay = facts.span.kind === 'all-day';
+  const { allDay, timeOf } = wordsOf(manner);
+  const city = sayZone(facts.zone);
+  const until = (atMs: number): string => {
+    const { wall, isAgain: isSecond } = readingAt(atMs, facts.zone);
+    const time = sayClock(wall.slice(11), manner) + sayAgain(isSecond, manner);
+    return `${sayDay(wall.slice(0, 10), manner)} ${time}${timeOf(city)}`;
+  };
   return {
     'event.title': facts.title,
-    'event.when': sayWhen(facts, personZone),
-    'event.date': sayDay(facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10)),
-    'event.time': allDay ? 'all day' : `${sayTime(startMs, facts.zone)} ${sayZone(facts.zone)} time`,
+    'event.when': sayWhen(facts, personZone, manner),
+    'event.date': sayDay(facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10), manner),
+    'event.time': facts.span.kind === 'all-day' ? allDay : `${sayTime(startMs, facts.zone, manner)}${timeOf(city)}`,
     'event.place': facts.venue || facts.joinLink,
     'event.joinLink': facts.joinLink,
     'event.description': facts.description,
-    'event.registrationEnds': endsMs === null ? '' : `${sayInstant(endsMs, facts.zone)} time`,
+    'event.registrationEnds': endsMs === null ? '' : until(endsMs),
     'event.repeats': sayRepeats(facts),
   };
 }
@@ -63,41 +69,39 @@ export const personFields = (name: string): FieldValues => ({
  * reads their own clock.
  * @example 'Fri 27 Nov 2026 20:30 to 23:00 Lisbon time (for you: Fri 27 Nov 2026 15:30 New York)'
  */
-export function sayWhen(facts: EventFacts, zoneOfPerson: string): string {
+export function sayWhen(facts: EventFacts, zoneOfPerson: string, manner = plainManner): string {
   const { span, zone } = facts;
-  if (span.kind === 'all-day') {
-    return span.firstDay === span.lastDay
-      ? sayDay(span.firstDay)
-      : `${sayDay(span.firstDay)} to ${sayDay(span.lastDay)}`;
-  }
+  const { toDay, toTime, timeOf, forYou } = wordsOf(manner);
+  const day = (one: Day): string => sayDay(one, manner);
+  if (span.kind === 'all-day')
+    return span.firstDay === span.lastDay ? day(span.firstDay) : `${day(span.firstDay)} ${toDay} ${day(span.lastDay)}`;
   const { startMs, endMs } = instantsOf(facts);
   const [startDay, endDay] = [span.start.slice(0, 10), span.end.slice(0, 10)];
-  const startTime = span.start.slice(11) + sayAgain(isAgain(span, 'start'));
-  const endTime = span.end.slice(11) + sayAgain(isAgain(span, 'end'));
+  const startTime = sayClock(span.start.slice(11), manner) + sayAgain(isAgain(span, 'start'), manner);
+  const endTime = sayClock(span.end.slice(11), manner) + sayAgain(isAgain(span, 'end'), manner);
   // A night that ends in the small hours is still one evening to its guests.
-  const end =
-    endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00')
-      ? endTime
-      : `${sayDay(endDay)} ${endTime}`;
-  const endZone = facts.endZone && facts.endZone !== zone ? ` ${sayZone(facts.endZone)} time` : '';
-  const here = endZone
-    ? `${sayDay(startDay)} ${startTime} ${sayZone(zone)} time to ${end}${endZone}`
-    : `${sayDay(startDay)} ${startTime} to ${end} ${sayZone(zone)} time`;
+  const isOneEvening = endDay === startDay || (endDay === addDays(startDay, 1) && span.end.slice(11) < '06:00');
+  const end = isOneEvening ? `${toTime} ${endTime}` : `${toDay} ${day(endDay)} ${endTime}`;
+  const isElsewhere = facts.endZone !== '' && facts.endZone !== zone;
+  const [startOf, endOf] = isElsewhere
+    ? [timeOf(sayZone(zone)), timeOf(sayZone(facts.endZone))]
+    : ['', timeOf(sayZone(zone))];
+  const here = `${day(startDay)} ${startTime}${startOf} ${end}${endOf}`;
   const personZone = canonicalZone(zoneOfPerson);
   if (personZone === null) return here;
   const differs =
     sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
-  return differs ? `${here} (for you: ${sayInstant(startMs, personZone)})` : here;
+  return differs ? `${here} (${forYou}: ${sayInstant(startMs, personZone, manner)})` : here;
 }
 
 /**
  * When an event is by the clock of another zone alone, as a calendar there shows it. Whole days are the same everywhere.
  * @example sayWhenIn(facts, 'America/Sao_Paulo') //=> 'Fri 27 Nov 2026 17:30 to 20:00 Sao Paulo time'
  */
-export function sayWhenIn(facts: EventFacts, zoneThere: string): string {
+export function sayWhenIn(facts: EventFacts, zoneThere: string, manner = plainManner): string {
   const zone = canonicalZone(zoneThere);
-  if (facts.span.kind === 'all-day' || zone === null) return sayWhen(facts, '');
+  if (facts.span.kind === 'all-day' || zone === null) return sayWhen(facts, '', manner);
   const { startMs, endMs } = instantsOf(facts);
   const there = { zone, endZone: '' };
-  return sayWhen({ ...facts, ...there, span: timedSpan(startMs, endMs, there) }, '');
+  return sayWhen({ ...facts, ...there, span: timedSpan(startMs, endMs, there) }, '', manner);
 }

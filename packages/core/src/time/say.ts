@@ -1,9 +1,9 @@
+import { isLanguage, shortNames, timeWords, type Language } from './language';
 import type { DayOrder } from './read-typed';
 import { readingAt, wallTimeAt, weekdayOf, type Day } from './wall-time';
 import type { EpochMs } from './zone';
 
 const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
 /** A weekday's English name; 1 is Monday. */
 export const sayWeekday = (weekday: number): string => weekdays[weekday - 1] ?? '';
@@ -16,31 +16,51 @@ export interface Manner {
   readonly order: DayOrder;
   /** Hours of the day, or of each half of it. */
   readonly clock: Clock;
+  /** English where it is left out. */
+  readonly language?: Language | undefined;
 }
 export const clocks = ['24', '12'] as const;
 export type Clock = (typeof clocks)[number];
 export const plainManner: Manner = { order: 'day-first', clock: '24' };
 
 /**
+ * How days and times are said to a reader: in their language and its own way, or in the house's where that is theirs too, or
+ * not known.
+ */
+export const mannerFor = (house: Manner, language: string): Manner =>
+  !isLanguage(language) || language === (house.language ?? 'en')
+    ? house
+    : { order: 'day-first', clock: '24', language };
+
+/** The words around days and times. */
+export const wordsOf = ({ language = 'en' }: Manner) => timeWords[language];
+
+/**
  * A day in words.
  * @example sayDay('2026-11-27') //=> 'Fri 27 Nov 2026'
  * @example sayDay('2026-11-27', { order: 'month-first', clock: '12' }) //=> 'Fri Nov 27, 2026'
+ * @example sayDay('2026-11-27', { order: 'day-first', clock: '24', language: 'de' }) //=> 'Fr 27. Nov 2026'
  */
 export function sayDay(day: Day, manner = plainManner): string {
   const [year = ''] = day.split('-');
-  if (manner.order === 'iso') return `${weekdayIn(day)} ${day}`;
-  return `${sayShortDay(day, manner)}${manner.order === 'month-first' ? ',' : ''} ${year}`;
+  if (manner.order === 'iso') return `${weekdayIn(day, manner)} ${day}`;
+  return `${sayShortDay(day, manner)}${isMonthFirst(manner) ? ',' : ''} ${year}`;
 }
 
 /** The same without the year, where that goes without saying. @example sayShortDay('2026-11-27') //=> 'Fri 27 Nov' */
-export function sayShortDay(day: Day, { order } = plainManner): string {
+export function sayShortDay(day: Day, manner = plainManner): string {
   const [, month = '', date = ''] = day.split('-');
-  if (order === 'iso') return `${weekdayIn(day)} ${month}-${date}`;
-  const name = months[Number(month) - 1] ?? '';
-  return `${weekdayIn(day)} ${order === 'day-first' ? `${Number(date)} ${name}` : `${name} ${Number(date)}`}`;
+  if (manner.order === 'iso') return `${weekdayIn(day, manner)} ${month}-${date}`;
+  const name = shortNames(manner.language ?? 'en').months[Number(month) - 1] ?? '';
+  const number = `${Number(date)}${wordsOf(manner).dayMark}`;
+  return `${weekdayIn(day, manner)} ${isMonthFirst(manner) ? `${name} ${number}` : `${number} ${name}`}`;
 }
 
-const weekdayIn = (day: Day): string => sayWeekday(weekdayOf(day)).slice(0, 3);
+/** A habit of English alone. */
+const isMonthFirst = ({ order, language = 'en' }: Manner): boolean => order === 'month-first' && language === 'en';
+
+const weekdayIn = (day: Day, { language = 'en' }: Manner): string =>
+  shortNames(language).weekdays[weekdayOf(day) - 1] ?? '';
 
 /** A clock reading. @example sayClock('20:30', { order: 'month-first', clock: '12' }) //=> '8:30 PM' */
 export function sayClock(time: string, { clock } = plainManner): string {
@@ -54,7 +74,8 @@ export const sayTime = (atMs: EpochMs, zone: string, manner = plainManner): stri
   sayClock(wallTimeAt(atMs, zone).slice(11), manner);
 
 /** Said behind a reading that came before, when the clocks have gone back since. */
-export const sayAgain = (isAgain: boolean): string => (isAgain ? ' (after the clocks went back)' : '');
+export const sayAgain = (isAgain: boolean, manner = plainManner): string =>
+  isAgain ? ` (${wordsOf(manner).again})` : '';
 
 /** Day, time and zone. @example sayInstant(ms, 'Europe/Lisbon') //=> 'Fri 27 Nov 2026 20:30 Lisbon' */
 export const sayInstant = (atMs: EpochMs, zone: string, manner = plainManner): string =>
@@ -66,7 +87,7 @@ export const sayShortInstant = (atMs: EpochMs, zone: string, manner = plainManne
 
 function sayReading(atMs: EpochMs, zone: string, say: typeof sayDay, manner: Manner): string {
   const { wall, isAgain } = readingAt(atMs, zone);
-  return `${say(wall.slice(0, 10), manner)} ${sayClock(wall.slice(11), manner)}${sayAgain(isAgain)} ${sayZone(zone)}`;
+  return `${say(wall.slice(0, 10), manner)} ${sayClock(wall.slice(11), manner)}${sayAgain(isAgain, manner)} ${sayZone(zone)}`;
 }
 
 /**

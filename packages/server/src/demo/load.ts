@@ -81,6 +81,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   page: { colour: '#4a2545', mapPattern: `${webCalendarUrl}/map{?place}` },
   dayOrder: 'day-first',
   clock: '24',
+  language: 'en',
   firstWeekday: 1,
   requiresSecondFactor: false,
 });

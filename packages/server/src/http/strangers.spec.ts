@@ -103,6 +103,7 @@ describe('what strangers and outages meet', () => {
       email: 'p7@people.example',
       mobile: '+447700900007',
       zone: 'Europe/Lisbon',
+      language: '' as const,
       lists: [stage.list],
       textConsent: false,
       emailConsent: true,

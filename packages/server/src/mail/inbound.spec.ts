@@ -399,6 +399,7 @@ describe('mail that comes in by SMTP', () => {
       email: 'p1@people.example',
       mobile: '',
       zone: '',
+      language: '',
       feedNonce: 0,
       own: null,
       dates: null,

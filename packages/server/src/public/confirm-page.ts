@@ -20,7 +20,7 @@ export function confirmPageRoutes(routes: Router, context: Context): void {
     const { event, hold, others } = found;
     const { facts } = event.version;
     const dates = [hold, ...others].flatMap(({ occurrence }) => findOccurrence(facts, occurrence) ?? []);
-    const when = `<ul class="dates">${dates.map((date) => `<li>${escapeHtml(sayWhen(date.facts, ''))}</li>`).join('')}</ul>`;
+    const when = `<ul class="dates">${dates.map((date) => `<li>${escapeHtml(sayWhen(date.facts, '', house.manner))}</li>`).join('')}</ul>`;
     const body =
       hold.isConfirmed && others.length === 0
         ? '<p class="thanks">You are down for it already.</p>'

@@ -12,6 +12,7 @@ import {
   sayRepeats,
   sayWhen,
   writeIso,
+  type Manner,
   type Occurrence,
 } from '@convite/core';
 import type { Context } from '../services/context';
@@ -24,6 +25,7 @@ import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } fro
 import { keepRenderings } from './kept';
 import { sendServed, serve, type Served } from './served';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
+import { houseManner } from '../services/sending/manner';
 
 const yearMs = 366 * 86_400_000;
 
@@ -133,7 +135,7 @@ async function confirm(
       : `One step more: we have written to <strong>${escapeHtml(email)}</strong>. Press the button in that mail within half an hour; until then a place is kept. At most one such mail an hour goes to an address: if you asked before, use that one.`
   }</p>
 <h1>${escapeHtml(date.facts.title)}</h1>
-${describeFacts(facts, sayWhen(facts, ''))}
+${describeFacts(facts, sayWhen(facts, '', house.manner))}
 ${writeActions([{ name: 'Back to the event', url: context.links.page(event.publicKey) }])}`;
   response.send(writePage(date.facts.title, house, body));
 }
@@ -175,21 +177,21 @@ async function render(context: Context, asStored: StoredEvent, typed: TypedRegis
   const isListed = !facts.series || calledOff || dates.some(({ state }) => state === 'open');
   const body = `${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
-${describeFacts(shown, [sayWhen(shown, ''), sayRepeats(facts)].filter(Boolean).join(' · '), settings.page.mapPattern)}
+${describeFacts(shown, [sayWhen(shown, '', houseManner(settings)), sayRepeats(facts)].filter(Boolean).join(' · '), settings.page.mapPattern)}
 ${asStored.version.facts.joinLink && !calledOff ? '<p class="small">Where to join online is sent to everybody who is invited or registered.</p>' : ''}
 ${calledOff ? '' : writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>
-${registrationForm(`/e/${event.publicKey}/register`, dates, typed, stampPlace)}
-${isListed ? '' : nextDates(event, clock.now())}`;
+${registrationForm(`/e/${event.publicKey}/register`, dates, typed, stampPlace, houseManner(settings))}
+${isListed ? '' : nextDates(event, clock.now(), houseManner(settings))}`;
   return writePage(facts.title, await publicHouse(context), body + jsonLd(event, shown, settings.organisation, page));
 }
 
 /** The dates to come, those called off struck out. */
-function nextDates({ version: { facts } }: StoredEvent, nowMs: number): string {
+function nextDates({ version: { facts } }: StoredEvent, nowMs: number, manner: Manner): string {
   const fromMs = Math.max(nowMs, instantsOf(facts).startMs);
   const dates = occurrencesBetween(facts, fromMs, fromMs + yearMs, 10);
   const items = dates.map(({ facts: own, calledOff, isChanged }) => {
-    const when = escapeHtml(sayWhen(own, ''));
+    const when = escapeHtml(sayWhen(own, '', manner));
     const place = own.venue !== facts.venue && own.venue ? `, ${escapeHtml(own.venue)}` : '';
     return `<li>${calledOff ? `<s>${when}</s> called off` : `${when}${place}${isChanged && !place ? ' <em>changed</em>' : ''}`}</li>`;
   });

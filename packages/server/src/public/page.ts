@@ -1,8 +1,9 @@
 import type { Response } from 'express';
-import { escapeHtml, mapLink, readableOn, type EventFacts } from '@convite/core';
+import { escapeHtml, mapLink, readableOn, type EventFacts, type Manner } from '@convite/core';
 import type { Context } from '../services/context';
 import { housePictureUrl } from '../services/house-picture';
 import { yourTimePlace } from './your-time';
+import { houseManner } from '../services/sending/manner';
 
 /** The house as its public pages show it. */
 export interface PublicHouse {
@@ -10,12 +11,19 @@ export interface PublicHouse {
   readonly colour: string;
   /** Where the picture is; empty for none. */
   readonly picture: string;
+  /** How it says days and times. */
+  readonly manner: Manner;
 }
 const plainColour = '#4a2545';
 
 export async function publicHouse(context: Pick<Context, 'store'>): Promise<PublicHouse> {
-  const { organisation, page } = await context.store.house.settings();
-  return { organisation, colour: page.colour.toLowerCase(), picture: await housePictureUrl(context) };
+  const settings = await context.store.house.settings();
+  return {
+    organisation: settings.organisation,
+    colour: settings.page.colour.toLowerCase(),
+    picture: await housePictureUrl(context),
+    manner: houseManner(settings),
+  };
 }
 
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */

@@ -1,4 +1,4 @@
-import { escapeHtml, sayWhen, type RegistrationState } from '@convite/core';
+import { escapeHtml, sayWhen, type Manner, type RegistrationState } from '@convite/core';
 import type { RegistrationDate } from '../services/registration/register';
 
 /** What somebody typed that could not be used, and why. */
@@ -21,6 +21,7 @@ export function registrationForm(
   dates: readonly RegistrationDate[],
   typed: TypedRegistration | null,
   stamp: string,
+  manner: Manner,
 ): string {
   const problem = typed?.problem ? `<p class="notice" role="alert">${escapeHtml(typed.problem)}</p>` : '';
   if (dates.length === 0) return problem;
@@ -36,7 +37,7 @@ export function registrationForm(
   const wanted = open.some(({ date }) => date.key === typed?.occurrence) ? typed?.occurrence : first.date.key;
   return `<h2>Put yourself down</h2>
 <form method="post" action="${escapeHtml(url)}" class="register">${problem}
-${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
+${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted, manner)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
 ${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
 ${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
 <p class="unseen" aria-hidden="true"><label>Leave this empty <input name="website" tabindex="-1" autocomplete="off"></label></p>
@@ -45,10 +46,10 @@ ${field('email', 'Your email address', 'type="email" required maxlength="254" au
 <p class="small">A mail comes to that address, with the entry for your calendar. We write to you about this event only.</p></form>`;
 }
 
-function choice(one: RegistrationDate, wanted: string | undefined): string {
+function choice(one: RegistrationDate, wanted: string | undefined, manner: Manner): string {
   const { key, facts, calledOff } = one.date;
   const isOpen = one.state === 'open';
-  const when = escapeHtml(sayWhen(facts, ''));
+  const when = escapeHtml(sayWhen(facts, '', manner));
   return `<label class="choice"><input type="radio" name="occurrence" value="${escapeHtml(key)}"${
     isOpen ? (key === wanted ? ' checked' : '') : ' disabled'
   }> <span>${calledOff ? `<s>${when}</s>` : when}</span> <em>${calledOff ? 'called off' : sayLeft(one)}</em></label>`;

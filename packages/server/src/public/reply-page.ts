@@ -10,6 +10,7 @@ import {
   sayRepeats,
   sayWhen,
   withoutAddresses,
+  type Manner,
   type Occurrence,
   type ReplyState,
 } from '@convite/core';
@@ -25,6 +26,7 @@ import type { StoreSubjects } from '../store/store';
 import type { Recipient } from '../store/subscribers';
 import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
 import { refusedWords } from './registration-form';
+import { mannerOf } from '../services/sending/manner';
 
 const given = z.object({
   state: z.enum(replyStates),
@@ -102,6 +104,7 @@ async function show(
   const { store, links, clock } = context;
   const settings = await store.house.settings();
   const { facts, calledOff } = event.version;
+  const manner = mannerOf(settings, person);
   const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
   const { reply, dates, isByDate } = await store.dates.answersOf(event.id, person.id);
   const doubted = calledOff ? [] : datesInDoubt(event, { reply, dates }, clock.now());
@@ -114,19 +117,19 @@ async function show(
   const body = `${thanks ? `<p class="thanks" role="status">${escapeHtml(thanks)}</p>` : ''}
 ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
-${describeFacts(shown, [sayWhen(shown, person.zone), sayRepeats(facts)].filter(Boolean).join(' · '))}
+${describeFacts(shown, [sayWhen(shown, person.zone, manner), sayRepeats(facts)].filter(Boolean).join(' · '))}
 ${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
-${doubted.length ? sayDoubted(doubted) : ''}
-${calledOff || !facts.series ? '' : dateForms(event, dates, reply, isByDate, clock.now())}
+${doubted.length ? sayDoubted(doubted, manner) : ''}
+${calledOff || !facts.series ? '' : dateForms(event, { dates, reply, isByDate }, clock.now(), manner)}
 ${writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>`;
   response.send(writePage(facts.title, await publicHouse(context), body));
 }
 
 /** What was answered for one date counts for that date, until it is answered anew. */
-const sayDoubted = (dates: readonly Occurrence[]): string =>
+const sayDoubted = (dates: readonly Occurrence[], manner: Manner): string =>
   `<div class="notice"><p>You said no to the whole, and yes to single dates before. We count you as coming on these, until you say no to them too:</p>
-<ul class="dates">${dates.map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, ''))}</li>`).join('')}</ul></div>`;
+<ul class="dates">${dates.map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, '', manner))}</li>`).join('')}</ul></div>`;
 
 function answerForm(occurrence: string, question: string, reply: ReplyState | null, label: string): string {
   const button = (state: ReplyState, text: string): string =>
@@ -141,10 +144,17 @@ function answerForm(occurrence: string, question: string, reply: ReplyState | nu
 /** A form for each of the next dates, since one may come to some of them. */
 function dateForms(
   { version: { facts } }: StoredEvent,
-  dates: ReadonlyMap<string, ReplyState>,
-  whole: ReplyState | null,
-  isByDate: boolean,
+  {
+    dates,
+    reply: whole,
+    isByDate,
+  }: {
+    readonly dates: ReadonlyMap<string, ReplyState>;
+    readonly reply: ReplyState | null;
+    readonly isByDate: boolean;
+  },
   nowMs: number,
+  manner: Manner,
 ): string {
   const fromMs = nextOccurrence(facts, nowMs)?.startMs ?? nowMs;
   const next = occurrencesBetween(facts, fromMs, fromMs + 200 * 86_400_000, 8);
@@ -160,7 +170,7 @@ function dateForms(
       const reply = dates.get(key) ?? whole;
       const button = (state: ReplyState, text: string): string =>
         `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}>${text}</button>`;
-      return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, ''))}: <strong>${words[reply ?? 'needs-action']}</strong></span>
+      return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, '', manner))}: <strong>${words[reply ?? 'needs-action']}</strong></span>
 <input type="hidden" name="occurrence" value="${escapeHtml(key)}"><span>${button('accepted', 'Yes')} ${button('declined', 'No')}</span></form>`;
     });
   const heading = isByDate ? 'Are you coming?' : 'Or date by date';

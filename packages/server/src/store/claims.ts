@@ -96,6 +96,7 @@ function claims(db: Knex) {
           's.email',
           's.mobile',
           's.zone',
+          's.language',
           's.feed_nonce',
           ...ownColumns,
           ...byDateColumns(db),
@@ -128,6 +129,7 @@ interface ClaimRow extends OwnColumns, ByDateColumns {
   email: string | null;
   mobile: string | null;
   zone: string | null;
+  language: string | null;
   feed_nonce: number | null;
 }
 const claimOf = (row: ClaimRow): ClaimedDelivery => ({
@@ -142,6 +144,7 @@ const claimOf = (row: ClaimRow): ClaimedDelivery => ({
     email: row.email ?? '',
     mobile: row.mobile ?? '',
     zone: row.zone ?? '',
+    language: row.language ?? '',
     feedNonce: row.feed_nonce ?? 0,
     own: ownOf(row),
     dates: byDatesOf(row),

@@ -118,6 +118,7 @@ export function erasureStore(db: Knex) {
         name: '',
         mobile: '',
         zone: '',
+        language: '',
         text_consent: false,
         opted_out_at: now,
         bounced_at: null,

@@ -23,7 +23,18 @@ export function heldStore(db: Knex) {
       const person: object | undefined = await db('subscriber')
         .where({ id })
         .whereNull('erased_at')
-        .first('id', 'email', 'name', 'mobile', 'zone', 'text_consent', 'opted_out_at', 'bounced_at', 'created_at');
+        .first(
+          'id',
+          'email',
+          'name',
+          'mobile',
+          'zone',
+          'language',
+          'text_consent',
+          'opted_out_at',
+          'bounced_at',
+          'created_at',
+        );
       if (!person) return null;
       const lists: object[] = await db('list_member as m')
         .join('list as l', 'l.id', 'm.list_id')

@@ -38,6 +38,7 @@ const people = z.array(
     name: z.string(),
     mobile: z.string(),
     zone: z.string(),
+    language: z.string().optional(),
     textConsent: z.boolean().nullable(),
     fields: z.record(z.string(), z.string()).optional(),
   }),

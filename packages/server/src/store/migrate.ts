@@ -23,6 +23,7 @@ import * as boardFilters from './migrations/0021-board-filters';
 import * as cueSearch from './migrations/0022-cue-search';
 import * as erasure from './migrations/0023-erasure';
 import * as lists from './migrations/0024-lists';
+import * as language from './migrations/0025-language';
 
 interface Migration {
   readonly name: string;
@@ -55,6 +56,7 @@ const migrations: readonly Migration[] = [
   { name: '0022-cue-search', up: cueSearch.up },
   { name: '0023-erasure', up: erasure.up },
   { name: '0024-lists', up: lists.up },
+  { name: '0025-language', up: language.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

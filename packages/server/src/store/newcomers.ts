@@ -10,6 +10,8 @@ export interface NewSubscriber {
   readonly name: string;
   readonly mobile: string;
   readonly zone: string;
+  /** That they read; empty or absent where nothing is said of it. */
+  readonly language?: string | undefined;
   readonly textConsent: boolean | null;
   /** Further columns of the file, by their names. */
   readonly fields?: Readonly<Record<string, string>>;
@@ -21,11 +23,12 @@ export function newcomerStore(db: Knex) {
   const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
     await db('subscriber')
       .insert(
-        people.map(({ email, name, mobile, zone }) => ({
+        people.map(({ email, name, mobile, zone, language = '' }) => ({
           email,
           name,
           mobile,
           zone,
+          language,
           created_at: now,
         })),
       )
@@ -34,6 +37,7 @@ export function newcomerStore(db: Knex) {
         name: db.raw("if(values(name) = '', name, values(name))"),
         mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
         zone: db.raw("if(values(zone) = '', zone, values(zone))"),
+        language: db.raw("if(values(language) = '', language, values(language))"),
       });
   };
 

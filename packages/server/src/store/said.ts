@@ -13,6 +13,9 @@ export const house = settings.pick({
   sender: true,
   textSender: true,
   webCalendars: true,
+  dayOrder: true,
+  clock: true,
+  language: true,
 });
 export type House = z.infer<typeof house>;
 
@@ -34,6 +37,7 @@ const personPart = z.object({
   email: z.string().default(''),
   mobile: z.string().default(''),
   zone: z.string().default(''),
+  language: z.string().default(''),
   feedNonce: z.number().default(0),
   own: z
     .object({
@@ -135,12 +139,13 @@ export function saidStore(db: Knex) {
 const columns = ['d.id', 'd.firing_id', 'd.subscriber_id', 'd.channel', 'd.sent_at', 'a.part'] as const;
 
 function writePerson({ person, topics }: PersonPart): string {
-  const { name, email, mobile, zone, feedNonce, own, dates, isGuest } = person;
+  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest } = person;
   return JSON.stringify({
     name: name || undefined,
     email: email || undefined,
     mobile: mobile || undefined,
     zone: zone || undefined,
+    language: language || undefined,
     feedNonce: feedNonce || undefined,
     own: own ?? undefined,
     dates: dates ?? undefined,

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Own } from '@convite/core';
+import { isLanguage, type Own } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import { listStore } from './lists';
 import { searchSql } from './people-search';
@@ -12,6 +12,8 @@ export interface Recipient {
   readonly email: string;
   readonly mobile: string;
   readonly zone: string;
+  /** That they read; empty where it is not known. */
+  readonly language: string;
   /** Part of the address of their own feed. */
   readonly feedNonce: number;
   /** Their own time, place or note at the event in question; null where there is none. */
@@ -36,6 +38,7 @@ interface Row {
   email: string | null;
   name: string;
   zone: string;
+  language: string;
   mobile: string;
   text_consent: number;
   opted_out_at: Date | null;
@@ -51,6 +54,7 @@ export function subscriberStore(db: Knex) {
     email: row.email ?? '',
     mobile: row.mobile,
     zone: row.zone,
+    language: row.language,
     feedNonce: row.feed_nonce,
     own: null,
     dates: null,
@@ -129,6 +133,7 @@ export function subscriberStore(db: Knex) {
             email: row.email ?? '',
             mobile: row.mobile,
             zone: row.zone,
+            language: isLanguage(row.language) ? row.language : '',
             textConsent: Boolean(row.text_consent),
             emailConsent: row.opted_out_at === null,
             bounced: row.bounced_at !== null,
@@ -144,6 +149,7 @@ export function subscriberStore(db: Knex) {
         readonly email: string | null;
         readonly mobile: string;
         readonly zone: string;
+        readonly language: string;
         readonly liftsBounce: boolean;
       },
     ): Promise<void> {
@@ -154,6 +160,7 @@ export function subscriberStore(db: Knex) {
           email: person.email,
           mobile: person.mobile,
           zone: person.zone,
+          language: person.language,
           ...(person.liftsBounce && { bounced_at: null, bounce_text: '' }),
         });
       if (person.liftsBounce) await db('refusal').where({ subscriber_id: id }).delete();

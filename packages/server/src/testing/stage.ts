@@ -80,6 +80,7 @@ export const specSettings: Settings = {
   page: { colour: '#4a2545', mapPattern: '' },
   dayOrder: 'day-first',
   clock: '24',
+  language: 'en',
   firstWeekday: 1,
   region: 'GB',
   sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },

@@ -1,5 +1,5 @@
 import type { ImportRequest, ImportResult, ListImportRow } from '@convite/contract';
-import { isEmail, canonicalZone, readAddresses, readMobile, type Problem } from '@convite/core';
+import { isEmail, canonicalZone, readAddresses, readLanguage, readMobile, type Problem } from '@convite/core';
 import type { ConsentOrigin } from '../../store/consents';
 import type { NewSubscriber } from '../../store/newcomers';
 import { nowOf, type Actor, type Context } from '../context';
@@ -133,6 +133,7 @@ const headings: Readonly<Record<KnownField, readonly string[]>> = {
   name: ['name', 'full name'],
   mobile: ['mobile', 'phone', 'telephone', 'mobile number', 'tel'],
   zone: ['zone', 'time zone', 'timezone'],
+  language: ['language', 'lang', 'idioma', 'langue', 'sprache', 'lingua'],
   textConsent: ['text consent', 'consent', 'texts', 'textconsent'],
 };
 
@@ -168,6 +169,7 @@ function readPerson(cell: (field: KnownField) => string, region: string, path: s
     name: cell('name').slice(0, 200),
     mobile: mobile?.value ?? '',
     zone,
+    language: readLanguage(cell('language')) ?? '',
     textConsent: consent ? ['yes', 'y', 'true', '1', 'x'].includes(consent) : null,
   };
 }

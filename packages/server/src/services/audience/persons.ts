@@ -49,6 +49,7 @@ export async function editPerson(
         email: email || null,
         mobile: mobile?.ok ? mobile.value : '',
         zone: edit.zone,
+        language: edit.language,
         // Another address has not bounced.
         liftsBounce: edit.liftBounce || email !== before.email,
       });

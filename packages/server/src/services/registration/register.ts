@@ -17,6 +17,7 @@ import { houseWordings } from '../sending/house-wordings';
 import { takenAt } from './give-place';
 import { replyByPage } from '../replies/reply-by-page';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
+import { houseManner } from '../sending/manner';
 
 /** A date that one may put oneself down for, or why not. */
 export interface RegistrationDate {
@@ -133,7 +134,7 @@ async function askToConfirm(context: Context, eventId: number, email: string, { 
   const title = date.facts.title;
   const body = `Somebody, we hope you, registered this address for ${title}.
 
-When: ${sayWhen(date.facts, '')}
+When: ${sayWhen(date.facts, '', houseManner(settings))}
 
 Confirm it within half an hour; then you are down for it, and the entry for your calendar comes. Was it not you? Then do
 nothing, and you will hear no more of it.`;

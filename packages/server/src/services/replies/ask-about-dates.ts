@@ -2,6 +2,7 @@ import { findOccurrence, sayWhen, type Occurrence, type ReplyState } from '@conv
 import type { StoredEvent } from '../../store/events';
 import { answerPerson } from '../sending/answer-person';
 import { nowOf, type Context } from '../context';
+import { mannerOf } from '../sending/manner';
 
 /**
  * The dates to come that a person said yes to, who says no to the whole: what was answered for one date counts for that
@@ -27,7 +28,8 @@ export async function askAboutDates(context: Context, event: StoredEvent, subscr
   const person = await store.subscribers.find(subscriberId);
   if (!person || !(await store.subscribers.mayBeMailed(subscriberId))) return;
   if (!(await store.asked.mayWrite(person.email, event.id, nowOf(context)))) return;
-  const days = doubted.slice(0, mostNamed).map((date) => `- ${sayWhen(date.facts, person.zone)}`);
+  const manner = mannerOf(await store.house.settings(), person);
+  const days = doubted.slice(0, mostNamed).map((date) => `- ${sayWhen(date.facts, person.zone, manner)}`);
   if (doubted.length > mostNamed) days.push(`- and ${doubted.length - mostNamed} more`);
   await answerPerson(context, event, {
     personId: subscriberId,

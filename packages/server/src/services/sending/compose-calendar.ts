@@ -83,6 +83,7 @@ const anybody: Recipient = {
   email: '',
   mobile: '',
   zone: '',
+  language: '',
   feedNonce: 0,
   own: null,
   dates: null,

@@ -1,9 +1,20 @@
-import { composeIssue, instantsOf, sayDay, sayTime, sayZone, type Block, type IssueDay } from '@convite/core';
+import {
+  composeIssue,
+  instantsOf,
+  sayDay,
+  sayTime,
+  sayZone,
+  wordsOf,
+  type Block,
+  type IssueDay,
+  type Manner,
+} from '@convite/core';
 import type { ContentOf } from '../../store/content';
 import type { House } from '../../store/said';
 import type { Context } from '../context';
 import type { Composer } from './composer';
 import { prepareWording, writeEmail } from './write-message';
+import { mannerOf } from './manner';
 
 /** The issue of a digest, each person with the topics they asked for. */
 export function digestComposer(context: Context, settings: House, content: ContentOf<'digest'>): Composer {
@@ -11,28 +22,38 @@ export function digestComposer(context: Context, settings: House, content: Conte
   const keys = new Map(events.map((event) => [event.id, event.publicKey]));
   const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');
   const byTopics = new Map<string, ReturnType<typeof prepareWording> | null>();
-  const issueFor = (topics: readonly string[]): ReturnType<typeof prepareWording> | null => {
-    const key = [...topics].sort().join('\n');
+  const issueFor = (topics: readonly string[], language: string): ReturnType<typeof prepareWording> | null => {
+    const key = [language, ...[...topics].sort()].join('\n');
     let issue = byTopics.get(key);
     if (issue === undefined) {
       const days = composeIssue(events, content, zone, topics);
-      const blocks = days && [...document.blocks, ...days.flatMap((day) => blocksOf(day, zone, pageOf))];
+      const blocks = days && [
+        ...document.blocks,
+        ...days.flatMap((day) => blocksOf(day, zone, pageOf, mannerOf(settings, { language }))),
+      ];
       issue = blocks && prepareWording(context, settings, null, { ...document, blocks });
       byTopics.set(key, issue);
     }
     return issue;
   };
   return (person, deliveryId, topics) => {
-    const issue = issueFor(topics);
+    const issue = issueFor(topics, person.language);
     return issue && writeEmail(context, settings, { person, deliveryId, said: issue.fill(person), calendar: null });
   };
 }
 
 /** A day of an issue: its heading, and what is on. */
-function blocksOf({ day, events }: IssueDay, zone: string, pageOf: (eventId: number) => string): Block[] {
+function blocksOf(
+  { day, events }: IssueDay,
+  zone: string,
+  pageOf: (eventId: number) => string,
+  manner: Manner,
+): Block[] {
   const entries = events.map(({ id, facts }): Block => {
     const isAllDay = facts.span.kind === 'all-day';
-    const time = isAllDay ? 'all day' : `${sayTime(instantsOf(facts).startMs, zone)} ${sayZone(zone)}`;
+    const time = isAllDay
+      ? wordsOf(manner).allDay
+      : `${sayTime(instantsOf(facts).startMs, zone, manner)} ${sayZone(zone)}`;
     const place = facts.venue || (facts.joinLink ? 'online' : '');
     return {
       kind: 'entry',
@@ -42,5 +63,5 @@ function blocksOf({ day, events }: IssueDay, zone: string, pageOf: (eventId: num
       lead: `${time}  ${facts.title}${place && `, ${place}`}`,
     };
   });
-  return [{ kind: 'heading', line: [{ kind: 'text', text: sayDay(day) }] }, ...entries];
+  return [{ kind: 'heading', line: [{ kind: 'text', text: sayDay(day, manner) }] }, ...entries];
 }

@@ -142,6 +142,7 @@ export const exampleReader: Recipient = {
   email: 'maria.exemplo@people.example',
   mobile: '',
   zone: '',
+  language: '',
   feedNonce: 0,
   own: null,
   dates: null,

@@ -24,6 +24,7 @@ import { houseWordings } from './house-wordings';
 import { audienceOf, previewPerson } from './invite';
 import { writeCopyBlocks } from '../events/copy-blocks';
 import { webCalendarLinks } from './write-message';
+import { mannerOf } from './manner';
 
 /** The invitation as one person gets it: the very composer that sends writes it. */
 export async function previewInvitation(
@@ -41,7 +42,8 @@ export async function previewInvitation(
   const about = { ...event, facts: shown };
   const links = webCalendarLinks(context, settings, about, person);
   const calendar = message.calendar?.text ?? '';
-  const [when, whenThere] = [sayWhenIn(shown, person.zone), sayWhen(shown, '')];
+  const manner = mannerOf(settings, person);
+  const [when, whenThere] = [sayWhenIn(shown, person.zone, manner), sayWhen(shown, '', manner)];
   const icsUrl = event.version.facts.isPersonal
     ? context.links.personIcs(event.id, person.id)
     : addressesOf(context.links, event, person).ics;

@@ -21,6 +21,7 @@ import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf, type FoundEvent } from '../events/event-addresses';
+import { mannerOf } from './manner';
 
 /** The event a message is about, as messages need it. Of a series, `facts` are those of the date in question. */
 export interface MessageEvent extends FoundEvent {
@@ -74,14 +75,14 @@ export function prepareWording(
     const calendar = webCalendarLinks(context, settings, known, person)[0]?.url ?? ics;
     return { 'link.event': page, 'link.ics': ics, 'link.calendar': calendar };
   }
-  // People share a few dozen zones; what a zone reads is the same for all in it.
+  // People share a few dozen zones and languages; what a zone reads in one is the same for all in it.
   const byZone = new Map<string, FieldValues>();
-  const fieldsIn = (zone: string, isGuest: boolean): FieldValues => {
-    const key = `${isGuest} ${zone}`;
+  const fieldsIn = ({ zone, language, isGuest }: Recipient): FieldValues => {
+    const key = `${isGuest} ${language} ${zone}`;
     let fields = byZone.get(key);
     // Where to join is told to nobody who was neither invited nor registered.
     const facts = event && (isGuest ? event.facts : { ...event.facts, joinLink: '' });
-    if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone) : {}));
+    if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone, mannerOf(settings, { language })) : {}));
     return fields;
   };
   /** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
@@ -102,7 +103,7 @@ export function prepareWording(
       ...linked('link.myIcs', () => links.personIcs(event.id, person.id)),
       ...linked('link.reply', () => links.reply(event.id, person.id)),
       ...(person.own && {
-        ...eventFields(personalFacts(event.facts, person.own), person.zone),
+        ...eventFields(personalFacts(event.facts, person.own), person.zone, mannerOf(settings, person)),
         'event.notes': person.own.notes,
         'link.calendar': myCalendar,
         'link.ics': links.personIcs(event.id, person.id),
@@ -111,7 +112,7 @@ export function prepareWording(
   };
   const valuesFor = (person: Recipient): FieldValues => ({
     ...shared,
-    ...fieldsIn(person.zone, person.isGuest),
+    ...fieldsIn(person),
     ...personFields(person.name),
     ...ownFields(person),
     ...linked('link.feed', () => links.personFeed(person.id, person.feedNonce)),

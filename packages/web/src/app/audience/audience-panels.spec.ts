@@ -40,6 +40,7 @@ describe('PersonPanel', () => {
     email: 'ana@x.example',
     mobile: '+447700900007',
     zone: 'Europe/Lisbon',
+    language: '',
     textConsent: false,
     emailConsent: true,
     bounced: true,

@@ -166,7 +166,7 @@ export class ImportPanel {
   protected readonly problem = signal('');
   protected readonly isBusy = signal(false);
   protected readonly say = sayProblem;
-  protected readonly csvHint = 'The file, with its heading row: email, name, mobile, zone, text consent';
+  protected readonly csvHint = 'The file, with its heading row: email, name, mobile, zone, language, text consent';
   protected readonly pasteHint = 'Paste addresses: Name <address>, one a line or separated by commas';
   /** The very reading that the server will do, as one types. */
   protected readonly read = computed(() =>

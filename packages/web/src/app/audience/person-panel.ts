@@ -5,7 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { editOf, personEdit, type List, type LocatedProblem, type PersonEdit } from '@convite/contract';
-import { isSame } from '@convite/core';
+import { isLanguage, isSame, languages, timeWords } from '@convite/core';
 import * as z from 'zod';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
@@ -29,6 +29,7 @@ const nobody: PersonEdit = {
   email: '',
   mobile: '',
   zone: '',
+  language: '',
   lists: [],
   textConsent: false,
   emailConsent: true,
@@ -84,6 +85,15 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
               <cv-zone-field label="Time zone" [value]="edit().zone" (valueChange)="change('zone', $event)" />
               <cv-field-problem [problems]="problems()" path="zone" />
             </div>
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Reads</mat-label
+              ><select matNativeControl (change)="reads(typed($event))">
+                <option value="" [selected]="edit().language === ''">as the house writes</option>
+                @for (one of languages; track one.key) {
+                  <option [value]="one.key" [selected]="edit().language === one.key">{{ one.name }}</option>
+                }
+              </select></mat-form-field
+            >
             @if (problem()) {
               <p class="note alarm" role="alert">{{ problem() }}</p>
             }
@@ -222,6 +232,7 @@ export class PersonPanel {
   protected readonly offered = computed(() =>
     this.lists().filter(({ id, isArchived }) => !isArchived || this.edit().lists.includes(id)),
   );
+  protected readonly languages = languages.map((key) => ({ key, name: timeWords[key].name }));
   protected readonly words = personWords(() => this.lists());
   protected readonly changesConsent = computed(() => {
     const [person, edit] = [this.person(), this.edit()];
@@ -277,6 +288,9 @@ export class PersonPanel {
   }
   protected change(field: 'name' | 'email' | 'mobile' | 'zone' | 'how', value: string): void {
     this.edit.update((edit) => ({ ...edit, [field]: value }));
+  }
+  protected reads(language: string): void {
+    this.edit.update((edit) => ({ ...edit, language: isLanguage(language) ? language : '' }));
   }
   protected flip(field: 'textConsent' | 'emailConsent' | 'liftBounce'): void {
     this.edit.update((edit) => ({ ...edit, [field]: !edit[field] }));

@@ -1,8 +1,8 @@
 import type { List, PersonEdit } from '@convite/contract';
-import { sayZone } from '@convite/core';
+import { sayZone, timeWords } from '@convite/core';
 import type { PartWords } from '../ui/form/meanwhile';
 
-type PersonPart = 'name' | 'email' | 'mobile' | 'zone' | 'consent' | 'lists';
+type PersonPart = 'name' | 'email' | 'mobile' | 'zone' | 'language' | 'consent' | 'lists';
 
 /** What is said of somebody when two members change them at once. */
 export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit, PersonPart> => ({
@@ -11,6 +11,7 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
     email: ['email', 'liftBounce'],
     mobile: ['mobile'],
     zone: ['zone'],
+    language: ['language'],
     consent: ['textConsent', 'emailConsent', 'how'],
     lists: ['lists'],
   },
@@ -19,6 +20,7 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
     email: 'Email',
     mobile: 'Mobile number',
     zone: 'Time zone',
+    language: 'Reads',
     consent: 'May be written to',
     lists: 'Lists',
   },
@@ -32,6 +34,8 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
         return person.mobile || 'none';
       case 'zone':
         return person.zone ? sayZone(person.zone) : 'not known';
+      case 'language':
+        return person.language ? timeWords[person.language].englishName : 'as the house writes';
       case 'consent':
         return `by email ${yesNo(person.emailConsent)}, by text ${yesNo(person.textConsent)}`;
       case 'lists':

@@ -1,5 +1,5 @@
 import type { Settings } from '@convite/contract';
-import { sayWeekday, sayZone, type Pace, type Parts } from '@convite/core';
+import { sayWeekday, sayZone, timeWords, type Pace, type Parts } from '@convite/core';
 import type { PartWords } from '../ui/form/meanwhile';
 import { sayNumber } from '../ui/say';
 
@@ -25,7 +25,7 @@ const parts: Parts<Settings, SettingsPart> = {
   organisation: ['organisation'],
   address: ['postalAddress'],
   zone: ['zone'],
-  habits: ['dayOrder', 'clock', 'firstWeekday'],
+  habits: ['dayOrder', 'clock', 'firstWeekday', 'language'],
   region: ['region'],
   page: ['page'],
   sender: ['sender'],
@@ -68,7 +68,7 @@ function sayPart(settings: Settings, part: SettingsPart): string {
     case 'zone':
       return sayZone(settings.zone);
     case 'habits':
-      return `${settings.dayOrder}, ${settings.clock} hours, weeks from ${sayWeekday(settings.firstWeekday)}`;
+      return `${settings.dayOrder}, ${settings.clock} hours, weeks from ${sayWeekday(settings.firstWeekday)}, to subscribers in ${timeWords[settings.language].englishName}`;
     case 'region':
       return settings.region;
     case 'page':

@@ -25,6 +25,7 @@ const settings: Settings = {
   allowPrivateAddresses: false,
   dayOrder: 'day-first',
   clock: '24',
+  language: 'en',
   page: { colour: '#4a2545', mapPattern: '' },
   firstWeekday: 1,
   requiresSecondFactor: false,

@@ -9,7 +9,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import * as z from 'zod';
 import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
-import { webCalendarVariables, type Clock, type DayOrder } from '@convite/core';
+import { languages, timeWords, webCalendarVariables, type Clock, type DayOrder, type Language } from '@convite/core';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
@@ -73,6 +73,7 @@ export class SettingsPage {
   protected readonly session = inject(Session);
   protected readonly variables = Object.entries(webCalendarVariables);
   protected readonly channels = ['email', 'text'] as const;
+  protected readonly languages = languages.map((key) => ({ key, name: timeWords[key].name }));
   protected readonly units = [
     ['perSecond', 'a second'],
     ['perHour', 'an hour'],
@@ -99,6 +100,7 @@ export class SettingsPage {
     dayOrder: this.fb.control<DayOrder>('day-first'),
     page: this.fb.group({ colour: '#4a2545', mapPattern: '' }),
     clock: this.fb.control<Clock>('24'),
+    language: this.fb.control<Language>('en'),
     firstWeekday: this.fb.control<1 | 7>(1),
     requiresSecondFactor: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
