@@ -69,6 +69,8 @@ export const listDetail = listFields.extend({
   growth: z.array(z.object({ month: z.string(), came: z.number(), went: z.number(), bounced: z.number() })),
   /** What would miss it. */
   cues: z.array(z.object({ id: z.number(), name: z.string(), eventId: z.number() })),
+  /** The newest cues are named; there are others. */
+  hasMoreCues: z.boolean(),
   digests: z.array(z.object({ id: z.number(), name: z.string() })),
 });
 export type ListDetail = z.infer<typeof listDetail>;

@@ -65,11 +65,6 @@ export function erasureStore(db: Knex) {
     const shown = (column: string) => ({ [column]: email });
     for (const column of ['attendee', 'from_address'])
       await db('reply').where(shown(column)).update({ attendee: gone, from_address: gone, raw: '' });
-    // Searches and proposals used to be taken down with the words in them.
-    await db('audit')
-      .whereIn('kind', ['answer', 'export', 'person'])
-      .whereRaw('instr(what, ?) > 0', [email])
-      .update({ what: db.raw('replace(what, ?, ?)', [email, gone]) });
     await db('letter').where({ from_address: email }).delete();
     await db('asked_mail').where({ address: email }).delete();
     await db('registration_hold').where({ email }).delete();

@@ -44,14 +44,16 @@ export async function describeList(context: Context, id: number): Promise<ListDe
   const months = lastMonths(nowOf(context));
   const [days, used, digests] = await Promise.all([
     store.listGrowth.since(id, new Date(`${months[0] ?? ''}-01T00:00Z`)),
-    store.lists.usedBy(id, mostNamed),
+    store.lists.usedBy(id, mostNamed + 1),
     store.digests.all(),
   ]);
-  const cues = await store.cues.findMany(used.cueIds);
+  const named = used.cueIds.slice(0, mostNamed);
+  const cues = await store.cues.findMany(named);
   return {
     ...list,
     growth: months.map((month) => sumOf(month, days)),
-    cues: used.cueIds.flatMap((cueId) => {
+    hasMoreCues: used.cueIds.length > mostNamed,
+    cues: named.flatMap((cueId) => {
       const cue = cues.get(cueId);
       return cue ? [{ id: cueId, name: cue.name, eventId: cue.eventId }] : [];
     }),

@@ -18,7 +18,7 @@ import { RecentImports } from './recent-imports';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { nobodyPicked, Table, type FileLink, type Picked } from '../ui/table/table';
-import { mostPicked, type PeopleSelection } from '@convite/contract';
+import type { PeopleSelection } from '@convite/contract';
 import { typed } from '../ui/typed';
 
 /** Subscribers and their lists. */
@@ -298,9 +298,7 @@ export class Audience {
   });
   protected readonly selection = computed((): PeopleSelection => {
     const picked = this.picked();
-    return picked.kind === 'all'
-      ? { search: this.search(), list: this.list() }
-      : { ids: [...picked.ids].map(Number).slice(0, mostPicked) };
+    return picked.kind === 'all' ? { search: this.search(), list: this.list() } : { ids: [...picked.ids].map(Number) };
   });
   protected readonly total = computed(() => this.subscribers.first()?.total ?? null);
   protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');

@@ -18,6 +18,7 @@ const list: ListDetail = {
     bounced: 0,
   })),
   cues: [{ id: 9, name: 'Tomorrow', eventId: 3 }],
+  hasMoreCues: false,
   digests: [],
 };
 

@@ -119,6 +119,9 @@ const words: PartWords<ListFields, keyof ListFields> = {
                   · cue
                 </li>
               }
+              @if (it.hasMoreCues) {
+                <li class="quiet">and older cues</li>
+              }
             </ul>
           </section>
         </section>
