@@ -50,17 +50,7 @@ const words: PartWords<ListFields, keyof ListFields> = {
     <cv-panel [label]="list()?.name ?? 'A list'" (closed)="closed.emit()">
       @if (list(); as it) {
         <section class="stack loose">
-          @if (followed.newer(); as newer) {
-            <cv-meanwhile
-              what="list"
-              [words]="words"
-              [base]="followed.base() ?? newer"
-              [mine]="edit()"
-              [theirs]="newer"
-              (merged)="followed.goOnWith($event)"
-              (dropped)="followed.drop()"
-            />
-          }
+          <cv-meanwhile what="list" [words]="words" [followed]="followed" [mine]="edit()" (settled)="clear()" />
           <p>{{ people() }}{{ it.isArchived ? ' · put away: offered for nothing new' : '' }}</p>
           <cv-growth-chart [growth]="it.growth" />
           <form class="stack" (submit)="save($event)">
@@ -183,6 +173,10 @@ export class ListPanel {
     );
   }
 
+  protected clear(): void {
+    this.problem.set('');
+    this.problems.set([]);
+  }
   protected change(part: Partial<ListFields>): void {
     this.edit.update((edit) => ({ ...edit, ...part }));
   }
@@ -198,8 +192,7 @@ export class ListPanel {
     const was = this.followed.base();
     this.api.changeList(this.listId(), { ...fields, ...(was && { was }) }).subscribe({
       next: () => {
-        this.problem.set('');
-        this.problems.set([]);
+        this.clear();
         this.followed.wasSaved(fields);
         this.change({ isArchived: fields.isArchived });
         this.toast.say(said);

@@ -60,17 +60,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
     <cv-panel [label]="name()" (closed)="closed.emit()">
       @if (person(); as it) {
         <section class="stack loose">
-          @if (followed.newer(); as newer) {
-            <cv-meanwhile
-              what="person"
-              [words]="words"
-              [base]="followed.base() ?? newer"
-              [mine]="edit()"
-              [theirs]="newer"
-              (merged)="goOnWith($event)"
-              (dropped)="followed.drop()"
-            />
-          }
+          <cv-meanwhile what="person" [words]="words" [followed]="followed" [mine]="edit()" (settled)="clear()" />
           <form class="stack" (submit)="save($event)">
             @for (field of fields; track field.name) {
               <div>
@@ -260,10 +250,9 @@ export class PersonPanel {
     );
   }
 
-  protected goOnWith(edit: PersonEdit): void {
+  protected clear(): void {
     this.problem.set('');
     this.problems.set([]);
-    this.followed.goOnWith(edit);
   }
   protected erase(): void {
     this.confirm
@@ -307,7 +296,8 @@ export class PersonPanel {
     const was = this.followed.base();
     this.api.editPerson(this.personId(), { ...edit, ...(was && { was }) }).subscribe({
       next: () => {
-        this.goOnWith({ ...edit, liftBounce: false, how: '' });
+        this.clear();
+        this.edit.set({ ...edit, liftBounce: false, how: '' });
         this.followed.wasSaved(this.edit());
         this.toast.say('Saved.');
         this.resource.reload();

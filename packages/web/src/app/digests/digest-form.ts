@@ -107,10 +107,9 @@ export class DigestForm {
     });
   }
 
-  protected goOnWith(fields: DigestFields): void {
+  protected clear(): void {
     this.problem.set('');
     this.problems.set([]);
-    this.followed.goOnWith(fields);
   }
 
   protected close(): void {

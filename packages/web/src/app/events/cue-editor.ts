@@ -124,10 +124,9 @@ export class CueEditor {
     });
   }
 
-  protected goOnWith(fields: CueFields): void {
+  protected clear(): void {
     this.problem.set('');
     this.problems.set([]);
-    this.followed.goOnWith(fields);
   }
 
   protected close(): void {

@@ -143,13 +143,11 @@ export class SettingsPage {
   }
   protected undo(): void {
     this.followed.drop();
-    this.problem.set('');
-    this.problems.set([]);
+    this.clear();
   }
-  protected goOnWith(settings: Settings): void {
+  protected clear(): void {
     this.problem.set('');
     this.problems.set([]);
-    this.followed.goOnWith(settings);
   }
   protected said(): Settings {
     const { senderName, senderEmail, replyTo, topics, ...value } = this.form.getRawValue();

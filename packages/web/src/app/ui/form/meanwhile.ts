@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { isPartChanged, mergeParts, partNames, type Parts } from '@convite/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { isPartChanged, mergeParts, partNames, type Merged, type Parts } from '@convite/core';
 import { Conflict } from './conflict';
+import type { Followed } from './follow-stored';
 
 /** How the parts of a form are called, and what each says in one line. */
 export interface PartWords<T, P extends string> {
@@ -15,27 +16,33 @@ export interface PartWords<T, P extends string> {
   imports: [Conflict],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <cv-conflict
-      [what]="'Somebody saved this ' + what() + ' meanwhile'"
-      [clash]="clash()"
-      (merged)="merged.emit(together().merged)"
-      (dropped)="dropped.emit()"
-    >
-      <dl theirs class="facts">
-        @for (part of changedIn(theirs()); track part) {
-          <dt>{{ words().names[part] }}</dt>
-          <dd>{{ words().say(theirs(), part) }}</dd>
-        }
-      </dl>
-      <dl mine class="facts">
-        @for (part of changedIn(mine()); track part) {
-          <dt>{{ words().names[part] }}</dt>
-          <dd>{{ words().say(mine(), part) }}</dd>
-        }
-      </dl>
-    </cv-conflict>
+    @if (followed().newer(); as theirs) {
+      <cv-conflict
+        [what]="'Somebody saved this ' + what() + ' meanwhile'"
+        [clash]="clash(theirs)"
+        (merged)="putOnTop(theirs)"
+        (dropped)="drop()"
+      >
+        <dl theirs class="facts">
+          @for (part of changedIn(theirs); track part) {
+            <dt>{{ words().names[part] }}</dt>
+            <dd>{{ words().say(theirs, part) }}</dd>
+          }
+        </dl>
+        <dl mine class="facts">
+          @for (part of changedIn(mine()); track part) {
+            <dt>{{ words().names[part] }}</dt>
+            <dd>{{ words().say(mine(), part) }}</dd>
+          }
+        </dl>
+      </cv-conflict>
+    }
   `,
   styles: `
+    /* Where there is nothing to say it takes no place either. */
+    :host {
+      display: contents;
+    }
     dd {
       overflow-wrap: anywhere;
     }
@@ -45,23 +52,28 @@ export class Meanwhile<T extends object, P extends string> {
   /** What it is a form of, as a word. */
   readonly what = input.required<string>();
   readonly words = input.required<PartWords<T, P>>();
-  /** What both began with. */
-  readonly base = input.required<T>();
+  readonly followed = input.required<Followed<T>>();
   readonly mine = input.required<T>();
-  readonly theirs = input.required<T>();
-  /** Mine on top of theirs, which is what now stands there. */
-  readonly merged = output<T>();
-  readonly dropped = output();
+  /** One of them was chosen, or both put together: what was said of the form before is over. */
+  readonly settled = output();
 
-  protected readonly together = computed(() =>
-    mergeParts(this.words().parts, { base: this.base(), mine: this.mine(), theirs: this.theirs() }),
-  );
-  protected readonly clash = computed(() => {
-    const names = this.together().clashes.map((part) => this.words().names[part].toLowerCase());
+  protected clash(theirs: T): string {
+    const names = this.together(theirs).clashes.map((part) => this.words().names[part].toLowerCase());
     return names.length ? `Both changed: ${names.join(', ')}. With yours on top, yours stands there.` : '';
-  });
+  }
   protected changedIn(value: T): P[] {
     const { parts } = this.words();
-    return partNames(parts).filter((part) => isPartChanged(parts[part], this.base(), value));
+    return partNames(parts).filter((part) => isPartChanged(parts[part], this.followed().base() ?? value, value));
+  }
+  protected putOnTop(theirs: T): void {
+    this.followed().goOnWith(this.together(theirs).merged);
+    this.settled.emit();
+  }
+  protected drop(): void {
+    this.followed().drop();
+    this.settled.emit();
+  }
+  private together(theirs: T): Merged<T, P> {
+    return mergeParts(this.words().parts, { base: this.followed().base() ?? theirs, mine: this.mine(), theirs });
   }
 }
