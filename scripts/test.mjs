@@ -140,10 +140,12 @@ async function jasmine(config, env, more = []) {
     ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', `--config=${config}`, ...more],
     env,
   );
-  const [, specs = 0, failures = 1] = /(\d+) specs?, (\d+) failures?/.exec(output.text) ?? [];
+  // What is pending did not run here, and counts as nothing.
+  const [, specs = 0, failures = 1, pending = 0] =
+    /(\d+) specs?, (\d+) failures?(?:, (\d+) pending)?/.exec(output.text) ?? [];
   // A failure outside a spec, such as in beforeAll, makes the run fail without counting.
   const failed = Math.max(Number(failures), output.code === 0 ? 0 : 1);
-  add(config, Math.max(0, Number(specs) - failed), failed);
+  add(config, Math.max(0, Number(specs) - Number(pending) - failed), failed);
 }
 
 /** Runs a command, showing and keeping what it says. */

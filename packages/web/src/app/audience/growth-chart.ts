@@ -17,8 +17,9 @@ const labelWidth = 40;
   template: `
     <cv-chart-frame [label]="summary()" [points]="points()" [heads]="heads" [(at)]="at" [start]="11">
       <ng-container legend
-        ><span class="came">▲ came</span> <span class="went">▼ went</span>
-        <span class="bounced">▼ began to bounce</span></ng-container
+        ><span class="came">▲ came</span>&ngsp;<span class="went">▼ went</span>&ngsp;<span class="bounced"
+          >▼ began to bounce</span
+        ></ng-container
       >
       <svg [attr.viewBox]="'0 0 ' + width() + ' ' + height" [attr.height]="height" width="100%" aria-hidden="true">
         @for (tick of ticks(); track tick.y) {

@@ -30,6 +30,7 @@ import { MatButtonModule } from '@angular/material/button';
   styles: `
     :host {
       display: grid;
+      container-type: inline-size;
       gap: 12px;
       margin-bottom: 14px;
       padding: 16px 18px;
@@ -46,7 +47,7 @@ import { MatButtonModule } from '@angular/material/button';
     p {
       margin: 0;
     }
-    @media (max-width: 700px) {
+    @container (max-width: 600px) {
       .sides {
         grid-template-columns: minmax(0, 1fr);
       }
