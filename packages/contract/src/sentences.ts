@@ -22,6 +22,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-value': ({ text, type }) => `“${text}” is no ${fieldWords[String(type)] ?? 'value'}.`,
   'was-erased': ({ text }) => `${text} asked to be forgotten; only they themselves can come back.`,
   'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
+  'no-way': () => 'Neither an email address nor a number that texts reach stands in this row.',
   'bad-number': ({ least, most }) => `This must be a whole number from ${least} to ${most}.`,
   'bad-time': () => 'This clock time does not exist.',
   'unknown-field': ({ name }) => `There is no merge field “${name}”.`,

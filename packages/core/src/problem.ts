@@ -22,6 +22,7 @@ export type ProblemCode =
   | 'was-erased'
   | 'bad-value'
   | 'bad-mobile'
+  | 'no-way'
   | 'bad-time'
   | 'bad-number'
   | 'unknown-field'

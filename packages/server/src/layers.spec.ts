@@ -21,7 +21,7 @@ const coreMay: Record<string, string[]> = {
   countdown: ['event', 'audience', 'recurrence', 'time'],
   digest: ['event', 'time'],
   message: ['event', 'links', 'time'],
-  people: ['calendar'],
+  people: ['calendar', 'audience', 'message', 'time'],
   results: [],
 };
 

@@ -51,7 +51,7 @@ export function whoOf(
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
   ];
   const ofTime: Tree[] = ownStart === null ? [] : [{ kind: 'own-time', event, start: ownStart }];
-  return { in: all(chosen, ...ofTime, ...also), out };
+  return { in: all(chosen, ...ofTime, ...also), out, about: eventId };
 }
 
 /** Only those who were not invited to it yet. */

@@ -4,6 +4,7 @@ import { isSo, judge, type GuestFacts, type PersonFacts } from './judge';
 import { all, any, none, type Tree } from './tree';
 
 const guest: GuestFacts = {
+  isGuest: true,
   isInvited: true,
   isByDate: false,
   reply: 'accepted',
@@ -25,6 +26,7 @@ const person: PersonFacts = {
   id: 7,
   hasEmail: true,
   hasMobile: true,
+  emailConsent: true,
   textConsent: true,
   optedOut: false,
   bounced: false,
@@ -57,6 +59,12 @@ describe('an audience', () => {
     [{ lists: [1, 9] }, 'email', 'left-out'],
     [{ optedOut: true, lists: [9] }, 'email', 'left-out'],
     [{ optedOut: true, bounced: true }, 'email', 'opted-out'],
+    [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'email', 'no-consent'],
+    [{ emailConsent: false, optedOut: true }, 'email', 'opted-out'],
+    // Guests of the very event that it is about hear of it.
+    [{ emailConsent: false }, 'email', null],
+    [{ ...invited({ isGuest: false }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],
+    [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'text', null],
     [{ bounced: true }, 'email', 'bounced'],
     [{ bounced: true }, 'text', null],
     [{ hasEmail: false }, 'email', 'no-email'],

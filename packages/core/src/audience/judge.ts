@@ -8,6 +8,8 @@ export type PlaceState = 'pending' | 'waitlisted' | 'confirmed' | 'cancelled';
 
 /** What is known of one person and one event. */
 export interface GuestFacts {
+  /** Is a guest of it: was invited, put themselves down, or was added by hand. */
+  readonly isGuest: boolean;
   readonly isInvited: boolean;
   /** Comes to single dates alone. */
   readonly isByDate: boolean;
@@ -28,6 +30,8 @@ export interface PersonFacts {
   readonly id: number;
   readonly hasEmail: boolean;
   readonly hasMobile: boolean;
+  /** False for whom nobody said that they agreed. They hear of what they are guests of, and of nothing else. */
+  readonly emailConsent: boolean;
   readonly textConsent: boolean;
   readonly optedOut: boolean;
   readonly bounced: boolean;
@@ -51,6 +55,7 @@ export type Reason =
   | 'answered'
   | 'other-topics'
   | 'opted-out'
+  | 'no-consent'
   | 'no-email'
   | 'bounced'
   | 'no-mobile'
@@ -68,6 +73,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
   { reason: 'answered', channels: ['email', 'text'] },
   { reason: 'other-topics', channels: ['email', 'text'] },
   { reason: 'opted-out', channels: ['email', 'text'] },
+  { reason: 'no-consent', channels: ['email'] },
   { reason: 'no-email', channels: ['email'] },
   { reason: 'bounced', channels: ['email'] },
   { reason: 'no-mobile', channels: ['text'] },
@@ -93,6 +99,7 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     answered: out.has('answered'),
     'other-topics': out.has('other-topics'),
     'opted-out': person.optedOut,
+    'no-consent': !person.emailConsent && !isGuestOf(who.about, person),
     'no-email': !person.hasEmail,
     bounced: person.bounced,
     'no-mobile': !person.hasMobile,
@@ -100,6 +107,9 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
   };
   return rules.find((rule) => rule.channels.includes(channel) && applies[rule.reason])?.reason ?? null;
 }
+
+const isGuestOf = (event: number | null, person: PersonFacts): boolean =>
+  event !== null && person.guestOf.get(event)?.isGuest === true;
 
 /** Is a tree true of somebody? All of nothing is everybody; any of nothing is nobody. */
 export function isSo(tree: Tree, person: PersonFacts): boolean {
@@ -120,7 +130,9 @@ function meets(condition: Condition, person: PersonFacts): boolean {
     case 'field':
       return passes(person.fields.get(condition.field), condition.test);
     case 'consent':
-      return condition.channel === 'email' ? !person.optedOut : person.textConsent && !person.optedOut;
+      return condition.channel === 'email'
+        ? person.emailConsent && !person.optedOut
+        : person.textConsent && !person.optedOut;
     case 'zone':
       return condition.zones.includes(person.zone);
     case 'person':

@@ -50,6 +50,8 @@ export interface Who {
   readonly in: Tree;
   /** Each of them leaves people out, for a reason of its own. */
   readonly out: readonly Tree[];
+  /** The event that the message is about, of which its guests hear whatever else they agreed to; null for none. */
+  readonly about: number | null;
 }
 
 export const all = (...of: readonly Tree[]): Tree => (of.length === 1 && of[0] ? of[0] : { kind: 'all', of });

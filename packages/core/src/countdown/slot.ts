@@ -48,6 +48,7 @@ export function whoOfFiring(audience: Audience, firing: FiringPlace, around: Aro
   const inZone: Tree =
     zone === around.homeZone ? none({ kind: 'zone', zones: others }) : { kind: 'zone', zones: [zone] };
   return {
+    ...who,
     in: { kind: 'all', of: [who.in, inZone] },
     out: cueId === null ? who.out : [...who.out, { kind: 'had-it', cue: cueId, slot, zone }],
   };

@@ -83,6 +83,7 @@ function against(who: Who, reason: Reason): Sql | null {
   const ofPerson: Partial<Record<Reason, Sql>> = {
     'not-chosen': negated(testOf(who.in)),
     'opted-out': sql('s.opted_out_at is not null'),
+    'no-consent': withoutConsent(who.about),
     'no-email': sql('s.email is null'),
     bounced: sql('s.bounced_at is not null'),
     'no-mobile': sql("s.mobile = ''"),
@@ -93,6 +94,15 @@ function against(who: Who, reason: Reason): Sql | null {
   const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);
   return out.length ? joined(out, 'or') : null;
 }
+
+/** Nobody said that they agreed, and they are no guest of the event that it is about. */
+const withoutConsent = (about: number | null): Sql =>
+  about === null
+    ? sql('not s.email_consent')
+    : sql(
+        '(not s.email_consent and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id))',
+        about,
+      );
 
 const joined = (parts: readonly Sql[], word: 'and' | 'or'): Sql =>
   parts.length === 0

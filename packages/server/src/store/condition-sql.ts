@@ -43,7 +43,7 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
     case 'consent':
       return asked(
         condition.channel === 'email'
-          ? sql('s.opted_out_at is null')
+          ? sql('(s.email_consent and s.opted_out_at is null)')
           : sql('(s.text_consent and s.opted_out_at is null)'),
       );
     case 'zone': {

@@ -66,7 +66,7 @@ describe('an old database', () => {
 
   it('is carried over: further fields by value, lists that cues ask for, people by the words of their names', async () => {
     const gold = await store.audiences.countGets(
-      { in: { kind: 'field', field: 1, test: { is: 'any-of', values: ['gold', 'SILVER'] } }, out: [] },
+      { in: { kind: 'field', field: 1, test: { is: 'any-of', values: ['gold', 'SILVER'] } }, out: [], about: null },
       'email',
     );
     expect([gold, (await store.fields.all()).map((field) => field.name)]).toEqual([2, ['Level', 'town']]);

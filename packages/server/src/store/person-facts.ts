@@ -22,6 +22,7 @@ export function personFactsStore(db: Knex) {
             email: string | null;
             mobile: string;
             zone: string;
+            email_consent: number;
             text_consent: number;
             opted_out_at: Date | null;
             bounced_at: Date | null;
@@ -40,6 +41,7 @@ export function personFactsStore(db: Knex) {
         id,
         hasEmail: row.email !== null,
         hasMobile: row.mobile !== '',
+        emailConsent: Boolean(row.email_consent),
         textConsent: Boolean(row.text_consent),
         optedOut: row.opted_out_at !== null,
         bounced: row.bounced_at !== null,
@@ -91,6 +93,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       return [
         event,
         {
+          isGuest: guest !== undefined,
           isInvited: Boolean(guest?.invited_at),
           isByDate: Boolean(guest?.is_by_date),
           reply: guest?.reply ?? 'needs-action',
