@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { fieldTypes, languages, replyStates, type Audience } from '@convite/core';
+import { fieldTypes, languages, replyStates, zoneSources, type Audience } from '@convite/core';
 import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
@@ -25,6 +25,7 @@ export const reasons = [
   'answered',
   'other-topics',
   'opted-out',
+  'no-consent',
   'no-email',
   'bounced',
   'no-mobile',
@@ -79,7 +80,8 @@ export const newList = z.object({ name: z.string().trim().min(1).max(120) });
 export const subscriber = person.extend({
   zone: z.string(),
   textConsent: z.boolean(),
-  state: z.enum(['subscribed', 'opted-out', 'bounced']),
+  /** `no-consent`: nobody said that they agreed, and they are not written to. */
+  state: z.enum(['subscribed', 'opted-out', 'no-consent', 'bounced']),
   bounceText: z.string(),
   lists: z.array(z.string()),
 });
@@ -105,8 +107,14 @@ export const personDetail = person.extend({
   zone: z.string(),
   language: readerLanguage,
   textConsent: z.boolean(),
-  /** False for who opted out. */
+  /** A number that no text reaches; empty for none. */
+  phone: z.string(),
+  /** How the zone is known. */
+  zoneFrom: z.enum(zoneSources),
+  /** False for who opted out, and for whom nobody said that they agreed. */
   emailConsent: z.boolean(),
+  /** Said no, which is more than to have said nothing. */
+  optedOut: z.boolean(),
   bounced: z.boolean(),
   bounceText: z.string(),
   lists: z.array(z.number()),
@@ -163,26 +171,5 @@ export const editOf = ({
   how: '',
 });
 
-/** Taking people into a list, as far as it is. */
-export const listImportRow = z.object({
-  id: z.number(),
-  listId: z.number(),
-  listName: z.string(),
-  by: z.string(),
-  state: z.enum(['running', 'done', 'undone', 'stopped']),
-  startedAt: z.iso.datetime(),
-  total: z.number(),
-  position: z.number(),
-  added: z.number(),
-  already: z.number(),
-});
-export type ListImportRow = z.infer<typeof listImportRow>;
-export const listImportRows = z.array(listImportRow);
-export const changeListImport = z.object({ change: z.enum(['stop', 'go-on', 'undo']) });
-
 /** Characters that are taken in at once. */
 export const mostImported = 2_000_000;
-
-/** `addresses`: pasted text. `csv`: a small file with a heading row (email, name, mobile, zone, language, text consent). */
-export const importRequest = z.object({ kind: z.enum(['addresses', 'csv']), text: z.string().max(mostImported) });
-export type ImportRequest = z.infer<typeof importRequest>;

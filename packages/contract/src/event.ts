@@ -164,7 +164,11 @@ export const changeReach = z.object({ reach: eventReach });
 /** Lists that an event is going to invite. */
 export const changeToInvite = z.object({ lists: z.array(z.number().int()).max(200) });
 /** Addresses that were pasted for an event; a list is made of them. */
-export const pasteToInvite = z.object({ text: z.string().max(mostImported) });
+export const pasteToInvite = z.object({
+  text: z.string().max(mostImported),
+  /** How they agreed to be written to. */
+  how: z.string().trim().min(1).max(200),
+});
 export const copyRequest = z.object({ withCountdown: z.boolean() });
 
 export const eventDetail = z.object({

@@ -4,6 +4,7 @@ export * from './account';
 export * from './zone';
 export * from './audience';
 export * from './bulk';
+export * from './bring-in';
 export * from './event';
 export * from './guests';
 export * from './sending';

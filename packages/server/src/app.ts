@@ -19,6 +19,7 @@ import { eventRoutes } from './http/events';
 import { gatewayRoutes } from './http/gateway';
 import type { LiveHub } from './http/live-hub';
 import { readJsonBody } from './http/json-body';
+import { peopleImportRoutes } from './http/people-imports';
 import { problemHandler } from './http/problems';
 import { programRoutes } from './http/programs';
 import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http/session';
@@ -107,6 +108,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/digests', digestRoutes(context));
     routes.use(boardRoutes(context, hub));
     routes.use(beginningRoutes(context));
+    routes.use('/people-imports', peopleImportRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));
     routes.use(calendarRoutes(context));

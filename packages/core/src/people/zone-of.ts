@@ -36,15 +36,19 @@ function zonesOfCountry(country: string): string[] {
   return Array.isArray(zones) ? zones.filter((zone) => typeof zone === 'string') : [];
 }
 
+const likelyIn = new Map<string, readonly string[]>();
+
 /** The zones in some countries (ISO 3166, `PT`), as the runtime's data (CLDR) has them, the likeliest first. */
-export function zonesIn(countries: readonly string[]): string[] {
-  const there = new Set(
-    countries
-      .filter((country) => /^[A-Z]{2}$/.test(country))
-      .flatMap(zonesOfCountry)
-      .map((zone) => canonicalZone(zone) ?? zone),
-  );
-  return zonesByLikelihood().filter((zone) => there.has(zone));
+export function zonesIn(countries: readonly string[]): readonly string[] {
+  const key = countries.join();
+  const kept = likelyIn.get(key);
+  if (kept) return kept;
+  const codes = countries.filter((country) => /^[A-Z]{2}$/.test(country));
+  const there = new Set(codes.flatMap(zonesOfCountry).map((zone) => canonicalZone(zone) ?? zone));
+  const zones = zonesByLikelihood().filter((zone) => there.has(zone));
+  // Every country, alone and beside those it shares a calling code with: what else is asked is not kept.
+  if (likelyIn.size < 1000) likelyIn.set(key, zones);
+  return zones;
 }
 
 let byName: ReadonlyMap<string, string> | null = null;

@@ -189,8 +189,8 @@ function invitationRoutes(routes: Router, context: Context): void {
     response.status(204).end();
   });
   routes.post('/:id/to-invite/people', async (request, response) => {
-    const { text } = pasteToInviteRequest.parse(request.body);
-    response.json(await pasteToInvite(context, idOf(request), text, actorOf(request)));
+    const pasted = pasteToInviteRequest.parse(request.body);
+    response.json(await pasteToInvite(context, idOf(request), pasted, actorOf(request)));
   });
   routes.post('/:id/try-out', async (request, response) => {
     response.json(await tryOut(context, idOf(request), tryOutRequest.parse(request.body).wording));

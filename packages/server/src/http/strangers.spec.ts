@@ -1,7 +1,9 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { readConfig } from '../config';
 import { editPerson, getPerson } from '../services/audience/persons';
-import { changeImport, importSubscribers, listImports, resumeImport } from '../services/audience/import-subscribers';
+import { latestImports } from '../services/audience/bring-in';
+import { changeImport, resumeImport, takeImport } from '../services/audience/take-in';
+import { lookAtCsv } from '../testing/bring';
 import { createEvent, publishEvent } from '../services/events/events';
 import { openDatabase } from '../store/database';
 import { sessionStore } from '../store/session-store';
@@ -161,21 +163,29 @@ describe('an import of a list', () => {
       return chunks > 2 ? Promise.reject(new Error('killed')) : store.transact(work);
     };
     const text = `${people(4500)}\np1@people.example`;
-    await expectAsync(
-      importSubscribers({ ...context, store: { ...store, transact: dying } }, stage.list, { kind: 'csv', text }, actor),
-    ).toBeRejectedWithError('killed');
-    const [half] = await listImports(context);
-    expect([half?.state, half?.position, half?.total, await members()]).toEqual(['running', 2000, 4501, 2001]);
+    const { id, rows } = await lookAtCsv(context, text, { listId: stage.list });
+    const take = async (): Promise<void> => {
+      const dead = { ...context, store: { ...store, transact: dying } };
+      for await (const _ of await takeImport(dead, id, { rows, spelled: 'new' }, actor));
+    };
+    await expectAsync(take()).toBeRejectedWithError('killed');
+    const [half] = await latestImports(context);
+    expect([half?.state, half?.position, half?.total, await members()]).toEqual(['running', 1000, 4501, 1001]);
     expect(await resumeImport(context)).toBeFalse();
-    await stage.db('list_import').update({ alive_until: new Date(0) });
+    await stage.db('people_import').update({ alive_until: new Date(0) });
     expect(await resumeImport(context)).toBeTrue();
-    const [done] = await listImports(context);
-    expect([done?.state, done?.added, done?.already, await members()]).toEqual(['done', 4500, 1, 4501]);
-    await changeImport(context, done?.id ?? 0, 'undo', actor);
+    const [done] = await latestImports(context);
+    expect([done?.state, done?.joined, await members()]).toEqual(['done', 4500, 4501]);
+    await changeImport(context, id, 'undo', actor);
     expect([await members(), (await stage.db('subscriber')).length]).toEqual([1, 1]);
-    await expectAsync(changeImport(context, done?.id ?? 0, 'undo', actor)).toBeRejectedWithError(/not in a state/);
+    await expectAsync(changeImport(context, id, 'undo', actor)).toBeRejectedWithError(/not in a state/);
     const actions: string[] = await stage.db('audit').pluck('action');
-    expect(actions).toEqual(['list: import began', 'list: imported', 'list: import undo']);
+    expect(actions).toEqual([
+      'people: import began',
+      'people: imported',
+      'people: import undo',
+      'people: import taken back',
+    ]);
   });
 });
 

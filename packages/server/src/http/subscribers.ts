@@ -1,8 +1,6 @@
 import { Router } from 'express';
 import {
   bulkRequest,
-  changeListImport,
-  importRequest,
   listChange,
   messageQuery,
   newList,
@@ -11,7 +9,6 @@ import {
   tableFormats,
 } from '@convite/contract';
 import type { Context } from '../services/context';
-import { changeImport, importSubscribers, listImports } from '../services/audience/import-subscribers';
 import { allFields, allLists, changeList, createList, describeList, findPeople } from '../services/audience/lists';
 import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
@@ -78,16 +75,6 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.put('/lists/:id', async (request, response) => {
     await changeList(context, idOf(request), listChange.parse(request.body), actorOf(request));
-    response.status(204).end();
-  });
-  routes.post('/lists/:id/import', async (request, response) => {
-    response.json(await importSubscribers(context, idOf(request), importRequest.parse(request.body), actorOf(request)));
-  });
-  routes.get('/list-imports', async (_request, response) => {
-    response.json(await listImports(context));
-  });
-  routes.post('/list-imports/:id', async (request, response) => {
-    await changeImport(context, idOf(request), changeListImport.parse(request.body).change, actorOf(request));
     response.status(204).end();
   });
   return routes;

@@ -47,6 +47,7 @@ describe('the set-wise audience', () => {
     for (const type of ['text', 'number', 'date'] as const)
       fields.push({ id: await store.fields.create(type, type), name: type, type });
     await stage.bulk.subscribers(Array.from({ length: people }, (_, index) => anybody(index + 1)));
+    await stage.db('subscriber').whereRaw('id % 5 = 0').update({ email_consent: false });
     for (let id = 1; id <= people; id += 1) await giveFields(id);
     for (const event of events) await inviteSome(event);
     await sendSome();
@@ -62,7 +63,11 @@ describe('the set-wise audience', () => {
     const ids = facts.map(({ id }) => id);
     const seen = new Set<string>();
     for (let round = 0; round < trees; round += 1) {
-      const who: Who = { in: tree(2), out: Array.from({ length: random.below(3) }, () => tree(1)) };
+      const who: Who = {
+        in: tree(2),
+        out: Array.from({ length: random.below(3) }, () => tree(1)),
+        about: random.pick([null, ...events]),
+      };
       const channel = random.pick(['email', 'text'] as const);
       const expected = facts.map((person) => [person.id, judge(person, who, channel)] as const);
       const context = `tree ${round}, ${channel}: ${JSON.stringify(who)}`;
@@ -90,6 +95,7 @@ describe('the set-wise audience', () => {
       'gets',
       'had-it',
       'left-out',
+      'no-consent',
       'no-email',
       'no-mobile',
       'no-text-consent',
@@ -101,7 +107,11 @@ describe('the set-wise audience', () => {
 
   it('writes a delivery to each once, and counts with the reasons what it writes', async () => {
     const { store } = stage.context;
-    const who: Who = { in: { kind: 'list', lists: lists.slice(0, 2) }, out: [{ kind: 'topic', topics: ['moon'] }] };
+    const who: Who = {
+      in: { kind: 'list', lists: lists.slice(0, 2) },
+      out: [{ kind: 'topic', topics: ['moon'] }],
+      about: null,
+    };
     const firing = await store.firings.create({
       kind: 'notice',
       eventId: events[0] ?? 0,

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import type { Channel } from '@convite/core';
 
 /** By what way it reached us. */
-export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood';
+export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back';
 
 /** Where a consent comes from. */
 export interface ConsentOrigin {
@@ -44,7 +44,9 @@ export function consentStore(db: Knex) {
       .update(
         channel === 'text'
           ? { text_consent: isGiven }
-          : { opted_out_at: isGiven ? null : db.raw('coalesce(opted_out_at, ?)', [at]) },
+          : isGiven
+            ? { email_consent: true, opted_out_at: null }
+            : { opted_out_at: db.raw('coalesce(opted_out_at, ?)', [at]) },
       );
   };
   const of = (ids: readonly number[]) => db('subscriber as s').whereIn('s.id', [...ids]);
@@ -53,14 +55,15 @@ export function consentStore(db: Knex) {
     channel === 'text'
       ? people.where('s.text_consent', !isGiven)
       : isGiven
-        ? people.whereNotNull('s.opted_out_at')
+        ? people.where((or) => void or.whereNotNull('s.opted_out_at').orWhere('s.email_consent', false))
         : people.whereNull('s.opted_out_at');
 
   /** Of a person `s`: that they ever said no to texts. */
   const withdrawals = () =>
     db('consent as c')
       .whereRaw('c.subscriber_id = s.id')
-      .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false });
+      .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false })
+      .whereNot('c.source', 'taken-back');
 
   return {
     /** Takes down what somebody said, also where it is what counted before. */
@@ -100,6 +103,47 @@ export function consentStore(db: Knex) {
       const silent = otherwise(of(ids), 'text', true).whereNotExists(withdrawals());
       const chosen: number[] = await silent.pluck('s.id');
       if (chosen.length) await enter(of(chosen), 'text', true, origin, at);
+    },
+    /** What a file says for people who came by it just now, of whom nothing else is known. */
+    async noteFresh(
+      ids: readonly number[],
+      channel: Channel,
+      { source, how, by }: ConsentOrigin,
+      at: Date,
+    ): Promise<void> {
+      const entry = { channel, is_given: true, how: how.slice(0, 300), by_name: by.slice(0, 120), source, at };
+      if (ids.length) await db('consent').insert(ids.map((id) => ({ subscriber_id: id, ...entry })));
+    },
+    /** The same for email: of those who came without a word of it. Who opted out stays so. */
+    async grantEmails(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<void> {
+      if (ids.length === 0) return;
+      const chosen: number[] = await of(ids).where('s.email_consent', false).whereNull('s.opted_out_at').pluck('s.id');
+      if (chosen.length) await enter(of(chosen), 'email', true, origin, at);
+    },
+    /**
+     * What a file said for others is taken back with it, where they have said nothing themselves since. They stand again as who
+     * never said anything: another file may say it for them.
+     */
+    async takeBack(ids: readonly number[], channel: Channel, importId: number, at: Date): Promise<void> {
+      if (ids.length === 0) return;
+      const last: { subscriber_id: number; source: string; is_given: number; how: string }[] = await db('consent as c')
+        .whereIn(
+          'c.id',
+          db('consent')
+            .where({ channel, topic: '' })
+            .whereIn('subscriber_id', [...ids])
+            .groupBy('subscriber_id')
+            .max('id'),
+        )
+        .select('c.subscriber_id', 'c.source', 'c.is_given', 'c.how');
+      const those = last
+        .filter((one) => one.source === 'file' && one.is_given && one.how.endsWith(`(import ${importId})`))
+        .map((one) => one.subscriber_id);
+      if (those.length === 0) return;
+      const how = `import ${importId} was taken back`;
+      const entry = { channel, is_given: false, how, by_name: '', source: 'taken-back', at };
+      await db('consent').insert(those.map((id) => ({ subscriber_id: id, ...entry })));
+      await of(those).update(channel === 'text' ? { text_consent: false } : { email_consent: false });
     },
     /** The last things that were taken down of somebody. */
     async latestOf(id: number): Promise<ConsentNote[]> {

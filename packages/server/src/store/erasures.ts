@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import * as z from 'zod';
-import { readJson } from './database';
 import { listStore } from './lists';
+import { peopleImportRowStore } from './people-import-rows';
 import { saidStore } from './said';
 
 /** Where something stood that named them. */
@@ -45,21 +45,6 @@ export function erasureStore(db: Knex) {
     await rewrite(db('said_to_all').whereIn('firing_id', answers), 'said_to_all', 'part', who);
   };
 
-  /** Whom an import has still to take in. */
-  const takeOutOfImports = async (key: string): Promise<void> => {
-    const rows: { id: number; people: unknown }[] = await db('list_import')
-      .whereNotNull('people')
-      .whereRaw('instr(people, ?) > 0', [key])
-      .select('id', 'people');
-    for (const { id, people } of rows) {
-      const all = z.array(waiting).parse(readJson(people));
-      const others = all.map((one) => ((one.email ?? one.mobile) === key ? nobody : one));
-      await db('list_import')
-        .where({ id })
-        .update({ people: JSON.stringify(others) });
-    }
-  };
-
   /** What is known by their address alone. */
   const takeOutByAddress = async (email: string): Promise<void> => {
     const shown = (column: string) => ({ [column]: email });
@@ -87,17 +72,10 @@ export function erasureStore(db: Knex) {
       await this.remember([email ?? '', mobile].filter(Boolean), now);
       await takeOutOfFrozen({ id, email: email ?? '' });
       if (email) await takeOutByAddress(email);
-      for (const key of [email, mobile]) if (key) await takeOutOfImports(key);
+      await peopleImportRowStore(db).forgetPerson(id, [email ?? '', mobile].filter(Boolean));
       await saidStore(db).forget([id]);
       await takeOutAnswers([id]);
-      for (const table of [
-        'subscriber_field',
-        'subscriber_topic',
-        'consent',
-        'letter',
-        'refusal',
-        'list_import_member',
-      ])
+      for (const table of ['subscriber_field', 'subscriber_topic', 'consent', 'letter', 'refusal'])
         await ofPerson(table, id).delete();
       for (const table of ['invitee', 'invitee_occurrence', 'proposal'])
         await ofPerson(table, id).update({ comment: '' });
@@ -112,7 +90,9 @@ export function erasureStore(db: Knex) {
         email: null,
         name: '',
         mobile: '',
+        phone: '',
         zone: '',
+        zone_from: '',
         language: '',
         text_consent: false,
         opted_out_at: now,
@@ -172,10 +152,6 @@ interface Erased {
   /** Empty where they had none. */
   readonly email: string;
 }
-
-const waiting = z.looseObject({ email: z.string().nullable(), mobile: z.string() });
-/** Keeps a place where somebody stood. */
-const nobody = { email: null, name: '', mobile: '', zone: '', textConsent: null };
 
 const shownGuest = z.looseObject({ email: z.string() });
 const quotation = z.looseObject({ kind: z.literal('quoted') });

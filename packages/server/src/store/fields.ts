@@ -28,6 +28,17 @@ export function fieldStore(db: Knex) {
       const [id] = await db('field').insert({ name: name.slice(0, longest.name), type });
       return Number(id);
     },
+    /** The field of that name, made with this type where there is none. */
+    async make(name: string, type: FieldType): Promise<Field> {
+      await db('field')
+        .insert({ name: name.slice(0, longest.name), type })
+        .onConflict('name')
+        .ignore();
+      const row: { id: number; name: string; type: string } | undefined = await db('field')
+        .where({ name: name.slice(0, longest.name) })
+        .first();
+      return { id: row?.id ?? 0, name: row?.name ?? name, type: typeOf(row?.type ?? type) };
+    },
     /**
      * The fields of these names, by name in small letters; those that are not there yet are made, of the type that their values
      * seem to be.

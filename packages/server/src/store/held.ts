@@ -12,6 +12,7 @@ const places = [
   { section: 'proposals', table: 'proposal' },
   { section: 'letters', table: 'letter' },
   { section: 'refusals', table: 'refusal' },
+  { section: 'imports', table: 'people_import_row' },
 ] as const;
 export type HeldSection = (typeof places)[number]['section'];
 
@@ -28,8 +29,11 @@ export function heldStore(db: Knex) {
           'email',
           'name',
           'mobile',
+          'phone',
           'zone',
+          'zone_from',
           'language',
+          'email_consent',
           'text_consent',
           'opted_out_at',
           'bounced_at',
@@ -56,6 +60,7 @@ export function heldStore(db: Knex) {
         proposals: of('proposals'),
         letters: of('letters'),
         refusals: of('refusals'),
+        imports: of('imports'),
       };
     },
   };

@@ -1,4 +1,5 @@
-import { changeImport, importSubscribers } from '../services/audience/import-subscribers';
+import { bringPasted } from '../services/audience/bring-pasted';
+import { changeImport } from '../services/audience/take-in';
 import { actor, openStage, type Stage } from '../testing/stage';
 
 describe('the kept size of a list', () => {
@@ -22,8 +23,7 @@ describe('the kept size of a list', () => {
   it('is what one would count, whatever comes, goes, comes twice, or at the same moment', async () => {
     const { context, list } = stage;
     const second = await context.store.lists.create('Second');
-    const paste = (listId: number, text: string) =>
-      importSubscribers(context, listId, { kind: 'addresses', text }, actor);
+    const paste = (listId: number, text: string) => bringPasted(context, listId, { text, how: 'said so' }, actor);
     await paste(list, emails(1, 40));
     await paste(list, emails(30, 60));
     await Promise.all([paste(second, emails(1, 50)), paste(second, emails(20, 70)), paste(list, emails(50, 90))]);
@@ -34,7 +34,7 @@ describe('the kept size of a list', () => {
     const person = (await context.store.subscribers.idByEmail('p1@people.example')) ?? 0;
     await context.store.transact((tx) => tx.lists.setOf(person, [second], new Date(0)));
     await context.store.transact((tx) => tx.lists.setOf(person, [second, second, 999], new Date(0)));
-    const [last] = await context.store.listImports.latest(1);
+    const [last] = await context.store.peopleImports.latest(1);
     await changeImport(context, last?.id ?? 0, 'undo', actor);
     for (const [kept, counted] of await sizes()) expect(kept).toBe(counted);
     expect((await context.store.subscribers.page({ search: '', list, after: 0, limit: 5 })).total).toBe(

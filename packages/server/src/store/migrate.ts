@@ -24,6 +24,7 @@ import * as cueSearch from './migrations/0022-cue-search';
 import * as erasure from './migrations/0023-erasure';
 import * as lists from './migrations/0024-lists';
 import * as language from './migrations/0025-language';
+import * as peopleImports from './migrations/0026-people-imports';
 
 interface Migration {
   readonly name: string;
@@ -57,6 +58,7 @@ const migrations: readonly Migration[] = [
   { name: '0023-erasure', up: erasure.up },
   { name: '0024-lists', up: lists.up },
   { name: '0025-language', up: language.up },
+  { name: '0026-people-imports', up: peopleImports.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

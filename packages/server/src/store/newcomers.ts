@@ -3,6 +3,7 @@ import { consentStore, type ConsentOrigin } from './consents';
 import { erasureStore } from './erasures';
 import { fieldStore } from './fields';
 import { listStore } from './lists';
+import { saidStore } from './said';
 
 /** What an import knows of one person. Empty fields leave what is stored. */
 export interface NewSubscriber {
@@ -13,6 +14,8 @@ export interface NewSubscriber {
   /** That they read; empty or absent where nothing is said of it. */
   readonly language?: string | undefined;
   readonly textConsent: boolean | null;
+  /** False for whom nobody said that they agreed to be written to; looked at of new people alone. */
+  readonly emailConsent?: boolean;
   /** Further columns of the file, by their names. */
   readonly fields?: Readonly<Record<string, string>>;
 }
@@ -23,12 +26,13 @@ export function newcomerStore(db: Knex) {
   const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
     await db('subscriber')
       .insert(
-        people.map(({ email, name, mobile, zone, language = '' }) => ({
+        people.map(({ email, name, mobile, zone, language = '', emailConsent = true }) => ({
           email,
           name,
           mobile,
           zone,
           language,
+          email_consent: emailConsent,
           created_at: now,
         })),
       )
@@ -96,6 +100,44 @@ export function newcomerStore(db: Knex) {
       if (ids.length === 0) return [];
       const joining = await listStore(db).join(listId, ids, now);
       return joining.map((id) => ({ subscriberId: id, isNewPerson: !known.has(id) }));
+    },
+
+    /** People whom nobody knew a moment ago, with what they agreed to, of which the ledger is told beside. @returns their ids by address, or by number of who has no address */
+    async addFresh(
+      people: readonly (NewSubscriber & {
+        readonly phone: string;
+        readonly zoneFrom: string;
+        readonly emailConsent: boolean;
+      })[],
+      now: Date,
+    ): Promise<Map<string, number>> {
+      if (people.length === 0) return new Map();
+      await db('subscriber')
+        .insert(
+          people.map((one) => ({
+            email: one.email,
+            name: one.name,
+            mobile: one.mobile,
+            phone: one.phone,
+            zone: one.zone,
+            zone_from: one.zoneFrom,
+            language: one.language ?? '',
+            email_consent: one.emailConsent,
+            text_consent: one.textConsent === true,
+            created_at: now,
+          })),
+        )
+        .onConflict('email')
+        .ignore();
+      return this.idsOf(people);
+    },
+    /** Takes people out whom nobody has had to do with. */
+    async remove(ids: readonly number[]): Promise<void> {
+      if (ids.length === 0) return;
+      await saidStore(db).forget(ids);
+      await db('subscriber')
+        .whereIn('id', [...ids])
+        .delete();
     },
 
     /**

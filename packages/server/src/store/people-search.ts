@@ -1,12 +1,13 @@
 import { likePrefix, sql, type Sql } from './database';
 
 /**
- * Where a typed word is looked for: an address, a number, the first four words of a name and its last. Each is a column with an
+ * Where a typed word is looked for: an address, two numbers, the first four words of a name and its last. Each is a column with an
  * index of its own; `name_2` and on are generated (migration 0008).
  */
 const places: readonly { readonly column: string; readonly index: string }[] = [
   { column: 'email', index: 'subscriber_email_unique' },
   { column: 'mobile', index: 'subscriber_mobile_index' },
+  { column: 'phone', index: 'subscriber_phone_index' },
   { column: 'name', index: 'subscriber_name_index' },
   { column: 'name_2', index: 'subscriber_name_2_index' },
   { column: 'name_3', index: 'subscriber_name_3_index' },
@@ -28,8 +29,9 @@ export function searchSql(typed: string, list: number | undefined, after: number
   const [longest = '', ...others] = words.sort((a, b) => b.length - a.length);
   const also = others.map((word) =>
     sql(
-      `(concat(' ', s.name) like ? or s.email like ? or s.mobile like ?)`,
+      `(concat(' ', s.name) like ? or s.email like ? or s.mobile like ? or s.phone like ?)`,
       `% ${likePrefix(word)}`,
+      likePrefix(word),
       likePrefix(word),
       likePrefix(word),
     ),

@@ -21,9 +21,9 @@ import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
 import { erasureStore } from './erasures';
 import { heldStore } from './held';
+import { knownPeopleStore } from './known-people';
 import { leaseStore } from './leases';
 import { letterStore } from './letters';
-import { listImportStore } from './list-imports';
 import { listGrowthStore } from './list-growth';
 import { listStore } from './lists';
 import { memberStore } from './members';
@@ -32,6 +32,8 @@ import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
+import { peopleImportRowStore } from './people-import-rows';
+import { peopleImportStore } from './people-imports';
 import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
@@ -96,7 +98,9 @@ function subjects(db: Knex) {
     requests: requestStore(db),
     holds: holdStore(db),
     letters: letterStore(db),
-    listImports: listImportStore(db),
+    peopleImports: peopleImportStore(db),
+    peopleImportRows: peopleImportRowStore(db),
+    knownPeople: knownPeopleStore(db),
     toInvite: toInviteStore(db),
     beginning: beginningStore(db),
     removals: removalStore(db),

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isLanguage, type Own } from '@convite/core';
+import { isLanguage, zoneSources, type Own } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import { listStore } from './lists';
 import { searchSql } from './people-search';
@@ -40,6 +40,9 @@ interface Row {
   zone: string;
   language: string;
   mobile: string;
+  phone: string;
+  zone_from: string;
+  email_consent: number;
   text_consent: number;
   opted_out_at: Date | null;
   bounced_at: Date | null;
@@ -135,7 +138,10 @@ export function subscriberStore(db: Knex) {
             zone: row.zone,
             language: isLanguage(row.language) ? row.language : '',
             textConsent: Boolean(row.text_consent),
-            emailConsent: row.opted_out_at === null,
+            phone: row.phone,
+            zoneFrom: zoneSources.find((one) => one === row.zone_from) ?? '',
+            emailConsent: row.opted_out_at === null && Boolean(row.email_consent),
+            optedOut: row.opted_out_at !== null,
             bounced: row.bounced_at !== null,
             bounceText: row.bounce_text,
           }
@@ -159,6 +165,8 @@ export function subscriberStore(db: Knex) {
           name: person.name,
           email: person.email,
           mobile: person.mobile,
+          // Before the zone, as it stands: whoever sets another knows, and one that is left stays as sure as it was.
+          zone_from: db.raw("if(zone = ?, zone_from, '')", [person.zone]),
           zone: person.zone,
           language: person.language,
           ...(person.liftsBounce && { bounced_at: null, bounce_text: '' }),
@@ -197,6 +205,14 @@ export function subscriberStore(db: Knex) {
           .ignore();
       return without;
     },
+    /** Asks for topics on behalf of people; who had asked for one asks once. */
+    async giveTopics(asked: readonly { readonly id: number; readonly topic: string }[]): Promise<void> {
+      if (asked.length)
+        await db('subscriber_topic')
+          .insert(asked.map(({ id, topic }) => ({ subscriber_id: id, topic })))
+          .onConflict()
+          .ignore();
+    },
     /** @returns who had asked for it */
     async takeTopic(ids: readonly number[], topic: string): Promise<number[]> {
       const those = () =>
@@ -231,7 +247,7 @@ const describe = (row: Row, lists: string[]): Subscriber => ({
   mobile: row.mobile,
   zone: row.zone,
   textConsent: Boolean(row.text_consent),
-  state: row.bounced_at ? 'bounced' : row.opted_out_at ? 'opted-out' : 'subscribed',
+  state: row.bounced_at ? 'bounced' : row.opted_out_at ? 'opted-out' : row.email_consent ? 'subscribed' : 'no-consent',
   bounceText: row.bounce_text,
   lists,
 });

@@ -5,7 +5,7 @@ import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import type { Part } from '../store/troubles';
 import { expandFiring } from '../services/sending/expand-firing';
-import { resumeImport } from '../services/audience/import-subscribers';
+import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
 import { lookAtNext } from '../services/calendars/watch-calendars';
@@ -175,6 +175,7 @@ export async function startWorker({
     await store.holds.forget(now);
     await store.signInFailures.forget();
     await store.members.forgetLinks();
+    while (await forgetImports(context));
     await store.troubles.forgetFaults();
     await store.troubles.forgetReports();
   }

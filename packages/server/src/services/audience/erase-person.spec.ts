@@ -6,7 +6,9 @@ import { actor, byHand, clockTo, publishedEvent, type Stage } from '../../testin
 import { saveCue } from '../countdown/cues';
 import { erasePerson } from './erase-person';
 import { heldAbout } from './held-about';
-import { changeImport, importSubscribers } from './import-subscribers';
+import { bringPasted } from './bring-pasted';
+import { changeImport } from './take-in';
+import { lookAtCsv } from '../../testing/bring';
 import { getPerson } from './persons';
 
 /** Everything by which somebody could be known again: no other person's data holds any of it. */
@@ -115,12 +117,11 @@ describe('Erasing somebody', () => {
 
   it('takes out what was on its way as they were erased, and who waits in an import that somebody stopped', async () => {
     const { store } = stage.context;
-    const people = ['eva.mark@people.example', 'third@people.example'].map((email) => ({
-      ...{ email, name: 'Somebody', mobile: '', zone: '', textConsent: null },
-    }));
     const list = await store.lists.create('Waiting');
-    const waiting = await store.listImports.begin(list, 'Spec', people, new Date(stage.clock.now()));
-    await store.listImports.setState(waiting, ['running'], 'stopped');
+    const csv =
+      'email,name,mobile\neva.mark@people.example,Evamark,\nthird@people.example,Somebody,\neva.mark@people.example,Evamark again,\neva.mark@people.example,Evamark,not a number\n';
+    const { id: waiting } = await lookAtCsv(stage.context, csv, { listId: list });
+    await store.peopleImports.setState(waiting, ['draft'], 'stopped');
     await erasePerson(stage.context, eva, actor);
     // A worker that had claimed a message before takes down what it said, and what was answered.
     const [row] = await stage.db('delivery').where({ subscriber_id: eva }).select('id', 'firing_id');
@@ -131,17 +132,17 @@ describe('Erasing somebody', () => {
     expect(await store.erasures.sweep(new Date(stage.clock.now() - 1000))).toBe(1);
     expect(await traces()).toEqual([]);
     await changeImport(stage.context, waiting, 'go-on', actor);
-    expect([await store.lists.sizeOf(list), (await store.listImports.find(waiting))?.state]).toEqual([1, 'done']);
+    expect([await store.lists.sizeOf(list), (await store.peopleImports.find(waiting))?.state]).toEqual([1, 'done']);
   });
 
   it('is not undone by a file, by what waits, or by an old link; only by themselves', async () => {
     await saveCue(stage.context, event, null, dayBeforeCue({ isDraft: false }), actor);
     const link = pathOf(stage.context.links.reply(event, eva));
     await erasePerson(stage.context, eva, actor);
-    const { added, problems } = await importSubscribers(
+    const { added, problems } = await bringPasted(
       stage.context,
       stage.list,
-      { kind: 'addresses', text: 'Evamark <EVA.mark@people.example>, new@people.example' },
+      { text: 'Evamark <EVA.mark@people.example>, new@people.example', how: 'said so' },
       actor,
     );
     expect([added, problems.map(({ code }) => code)]).toEqual([1, ['was-erased']]);

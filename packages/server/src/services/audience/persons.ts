@@ -56,7 +56,7 @@ export async function editPerson(
       await tx.lists.setOf(id, edit.lists, now);
       const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
       if (edit.textConsent !== before.textConsent) await tx.consents.note(id, 'text', edit.textConsent, note, now);
-      if (edit.emailConsent !== before.emailConsent || edit.liftBounce)
+      if (edit.emailConsent !== before.emailConsent || (edit.liftBounce && before.emailConsent))
         await tx.consents.note(id, 'email', edit.emailConsent, note, now);
       await tx.house.audit(now, actor, 'person: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);
       await tx.live.touch('subscribers', 'board');

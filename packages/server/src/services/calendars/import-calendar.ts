@@ -191,7 +191,15 @@ interface Person extends NewSubscriber {
 }
 
 function peopleOf(event: ImportedEvent, { takeGuests, people }: ImportOptions, region: string): Person[] {
-  const blank = { name: '', mobile: '', zone: '', textConsent: null, reply: 'needs-action' } as const;
+  // They hear of what they are guests of.
+  const blank = {
+    name: '',
+    mobile: '',
+    zone: '',
+    textConsent: null,
+    emailConsent: false,
+    reply: 'needs-action',
+  } as const;
   const named = takeGuests
     ? event.attendees.map(({ name, email, state }): Person => ({ ...blank, name, email, reply: state }))
     : [];

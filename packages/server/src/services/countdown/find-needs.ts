@@ -21,7 +21,7 @@ export async function findNeeds(context: Context): Promise<Need[]> {
     store.replies.countSetAsideSince(weekAgo),
     store.proposals.countOpen(),
     store.letters.countOpen(mostLetters),
-    store.listImports.stopped(),
+    store.peopleImports.stopped(),
   ]);
   const events = await store.events.findMany(
     [...firings, ...behind, ...aside, ...proposed, ...letters].flatMap(({ eventId }) => eventId ?? []),
@@ -52,7 +52,7 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   for (const { eventId, count } of proposed) needs.push(need('proposal', { eventId, title: titleOf(eventId), count }));
   for (const { eventId, count } of letters)
     needs.push(need('letter', { eventId, title: titleOf(eventId) || 'no event of ours', count }));
-  for (const { listName } of imports) needs.push(need('import-stopped', { title: listName }));
+  for (const { name } of imports) needs.push(need('import-stopped', { title: name }));
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
   const bounced = await store.refusals.countBouncedSince(weekAgo, mostCounted);

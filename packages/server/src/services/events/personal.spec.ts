@@ -15,7 +15,7 @@ import {
   type Stage,
 } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
-import { importSubscribers } from '../audience/import-subscribers';
+import { bringCsv } from '../../testing/bring';
 import { listGuests } from '../sending/invite';
 import { takePersonal } from './personal';
 import { previewInvitation } from '../sending/preview-invitation';
@@ -114,7 +114,7 @@ describe('an event at which everybody has their own time', () => {
     const event = await publishedEvent(stage, { isPersonal: true });
     const file =
       'email,slot,where\np1@people.example,2031-06-18 20:00,West\np2@people.example,soon,East\nx@people.example,,\n';
-    await importSubscribers(stage.context, stage.list, { kind: 'csv', text: file }, actor);
+    await bringCsv(stage.context, file, { listId: stage.list });
     const columns = { kind: 'fields', lists: [stage.list], start: 'slot', end: '', place: 'where', notes: '' } as const;
     const result = await takePersonal(stage.context, event, { ...columns, lists: [...columns.lists] }, actor);
     expect(result.saved).toBe(1);

@@ -117,7 +117,7 @@ async function readInput(context: Context, input: OwnInput): Promise<OwnOfPerson
   const mobile = input.mobile.trim() ? readMobile(input.mobile, region, path) : null;
   if (mobile && !mobile.ok) return mobile.problems[0] ?? { code: 'bad-mobile', path };
   const subscriberId = await context.store.newcomers.ensure(
-    { email, name: name.trim(), mobile: mobile?.value ?? '', zone: '', textConsent: null },
+    { email, name: name.trim(), mobile: mobile?.value ?? '', zone: '', textConsent: null, emailConsent: false },
     { source: 'api', how: 'given with a time of their own', by: '' },
     nowOf(context),
   );

@@ -1,6 +1,6 @@
 import type { ImportResult } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
-import { importSubscribers } from '../audience/import-subscribers';
+import { bringPasted } from '../audience/bring-pasted';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from './get-event';
 
@@ -20,14 +20,14 @@ export async function chooseToInvite(context: Context, eventId: number, lists: r
 export async function pasteToInvite(
   context: Context,
   eventId: number,
-  text: string,
+  pasted: { readonly text: string; readonly how: string },
   actor: Actor,
 ): Promise<ImportResult> {
   const event = await getEvent(context, eventId);
   const own = await context.store.toInvite.own(eventId);
   const listId = own ?? (await makeList(context, `Guests of ${event.version.facts.title}`, actor));
   await context.store.toInvite.add(eventId, [listId], true);
-  const result = await importSubscribers(context, listId, { kind: 'addresses', text }, actor);
+  const result = await bringPasted(context, listId, pasted, actor);
   await context.store.live.touch(`event:${eventId}`, 'subscribers');
   return result;
 }

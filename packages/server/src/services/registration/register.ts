@@ -229,7 +229,7 @@ async function putDown(
   const knownId = await tx.subscribers.idByEmail(email);
   if (knownId !== null && (await isDown(tx, event.id, knownId, occurrence))) return { kind: 'down', date };
   // What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored.
-  const person = { name, email, mobile: '', zone: '', textConsent: null };
+  const person = { name, email, mobile: '', zone: '', textConsent: null, emailConsent: false };
   const personId = knownId ?? (await tx.newcomers.ensure(person, byForm, nowOf(context)));
   const isByDate = event.version.facts.series !== null;
   const guest = { eventId: event.id, subscriberId: personId, version: event.version.number, isByDate };
@@ -247,7 +247,7 @@ async function putDown(
   return { kind: 'down', date };
 }
 
-/** Registering says nothing of texts: none of it is consent to them. */
+/** Registering is consent to hear of this event: nothing else is written to them by it. */
 const byForm = { source: 'form', how: 'registered on an event’s page', by: '' } as const;
 
 async function isDown(tx: Tx, eventId: number, personId: number, occurrence: string): Promise<boolean> {

@@ -1,6 +1,6 @@
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
+import { bringCsv } from '../../testing/bring';
 import { actor, addPeople, clockTo, openStage, publishedEvent, type Stage } from '../../testing/stage';
-import { importSubscribers } from '../audience/import-subscribers';
 import { editPerson, getPerson } from '../audience/persons';
 import { saveCue } from '../countdown/cues';
 import { editOf } from '@convite/contract';
@@ -22,7 +22,7 @@ describe('Days and times in what a subscriber reads', () => {
     await saveSettings(context, { ...settings, language: 'de', dayOrder: 'day-first', clock: '24' }, actor);
     await editPerson(context, 2, { ...editOf(await getPerson(context, 2)), language: 'pt' }, actor);
     const csv = 'email,idioma\np3@people.example,pt-PT\nnew@people.example,Klingon\n';
-    await importSubscribers(context, list, { kind: 'csv', text: csv }, actor);
+    await bringCsv(context, csv, { listId: list });
     expect([(await getPerson(context, 3)).language, (await getPerson(context, 1)).language]).toEqual(['pt', '']);
     const event = await publishedEvent(stage);
     await invite(stage, event);

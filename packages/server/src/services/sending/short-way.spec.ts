@@ -27,10 +27,20 @@ describe('From pasted addresses to invitations', () => {
 
   it('makes one list of what is pasted, named by itself, also when that name is taken', async () => {
     const [one, other] = [await draft(), await draft()];
-    const first = await pasteToInvite(stage.context, one, 'Ana <ana@people.example>\nnot an address', actor);
+    const first = await pasteToInvite(
+      stage.context,
+      one,
+      { text: 'Ana <ana@people.example>\nnot an address', how: 'asked us to' },
+      actor,
+    );
     expect([first.added, first.problems.length]).toEqual([1, 1]);
-    await pasteToInvite(stage.context, one, 'bo@people.example, ana@people.example', actor);
-    await pasteToInvite(stage.context, other, 'bo@people.example', actor);
+    await pasteToInvite(
+      stage.context,
+      one,
+      { text: 'bo@people.example, ana@people.example', how: 'asked us to' },
+      actor,
+    );
+    await pasteToInvite(stage.context, other, { text: 'bo@people.example', how: 'asked us to' }, actor);
     expect((await seen(one)).toInvite.map(({ name, count }) => [name, count])).toEqual([['Guests of Dome night', 2]]);
     expect((await seen(other)).toInvite.map(({ name }) => name)).toEqual(['Guests of Dome night, 2']);
     // Who is going to be invited is looked at, nobody who was made up.
@@ -39,7 +49,7 @@ describe('From pasted addresses to invitations', () => {
 
   it('publishes and invites in one step, or does neither; and has nobody to invite after', async () => {
     const id = await draft();
-    await pasteToInvite(stage.context, id, 'ana@people.example bo@people.example', actor);
+    await pasteToInvite(stage.context, id, { text: 'ana@people.example bo@people.example', how: 'asked us to' }, actor);
     await chooseToInvite(stage.context, id, [...(await seen(id)).toInvite.map((list) => list.id), stage.list, 999_999]);
     const lists = (await seen(id)).toInvite.map((list) => list.id);
     expect(lists.length).toBe(2);
@@ -63,7 +73,7 @@ describe('From pasted addresses to invitations', () => {
       { ...eventFacts, span: { kind: 'timed', start: '2020-06-18T19:30', end: '2020-06-18T22:00' } },
       actor,
     );
-    await pasteToInvite(stage.context, id, 'ana@people.example', actor);
+    await pasteToInvite(stage.context, id, { text: 'ana@people.example', how: 'asked us to' }, actor);
     const lists = (await seen(id)).toInvite.map((list) => list.id);
     await expectAsync(send(id, lists, { publishes: true })).toBeRejectedWith(
       jasmine.objectContaining({ code: 'confirm-doubts' }),
