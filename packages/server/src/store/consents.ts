@@ -111,8 +111,12 @@ export function consentStore(db: Knex) {
       { source, how, by }: ConsentOrigin,
       at: Date,
     ): Promise<void> {
-      const entry = { channel, is_given: true, how: how.slice(0, 300), by_name: by.slice(0, 120), source, at };
-      if (ids.length) await db('consent').insert(ids.map((id) => ({ subscriber_id: id, ...entry })));
+      if (ids.length === 0) return;
+      await db.raw(
+        `insert into consent (subscriber_id, channel, is_given, how, by_name, source, at)
+         select id, ?, true, ?, ?, ?, ? from subscriber where id in (${ids.map(() => '?').join()})`,
+        [channel, how.slice(0, 300), by.slice(0, 120), source, at, ...ids],
+      );
     },
     /** The same for email: of those who came without a word of it. Who opted out stays so. */
     async grantEmails(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<void> {

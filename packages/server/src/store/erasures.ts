@@ -126,11 +126,17 @@ export function erasureStore(db: Knex) {
     },
     /** Who of these addresses and numbers asked to be forgotten. */
     async forgottenAmong(keys: readonly string[]): Promise<ReadonlySet<string>> {
+      if (keys.length > 1 && (await db('forgotten').first('digest')) === undefined) return new Set();
       const byDigest = new Map(keys.filter(Boolean).map((key) => [digestOf(key), key]));
       const found: string[] = await db('forgotten')
         .whereIn('digest', [...byDigest.keys()])
         .pluck('digest');
       return new Set(found.flatMap((digest) => byDigest.get(digest) ?? []));
+    },
+    /** The same of those who asked since then, who are few. */
+    async forgottenSince(keys: readonly string[], since: Date): Promise<ReadonlySet<string>> {
+      const digests = new Set<string>(await db('forgotten').where('at', '>=', since).pluck('digest'));
+      return new Set(digests.size ? keys.filter((key) => digests.has(digestOf(key))) : []);
     },
     /** They came back by themselves. */
     async welcomeBack(keys: readonly string[]): Promise<void> {

@@ -129,7 +129,16 @@ export function newcomerStore(db: Knex) {
         )
         .onConflict('email')
         .ignore();
-      return this.idsOf(people);
+      // By the index alone; who has no address is looked for by number.
+      const rows: { id: number; email: string }[] = await db('subscriber')
+        .whereIn(
+          'email',
+          people.flatMap(({ email }) => email ?? []),
+        )
+        .select('id', 'email');
+      const withoutEmail = people.filter(({ email }) => email === null);
+      const byNumber = withoutEmail.length ? await this.idsOf(withoutEmail) : new Map<string, number>();
+      return new Map([...byNumber, ...rows.map(({ id, email }) => [email, id] as const)]);
     },
     /** Takes people out whom nobody has had to do with. */
     async remove(ids: readonly number[]): Promise<void> {

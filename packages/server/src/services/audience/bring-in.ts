@@ -38,6 +38,17 @@ export async function addRows(context: Context, id: number, { rows }: PeopleImpo
   const { store } = context;
   const { region } = await store.house.settings();
   const readPhone = phoneReader(region);
+  const begun = await store.peopleImports.find(id);
+  if (!begun) throw notFound('import');
+  // Read and looked up before it is held: chunks that come at once are, beside each other.
+  const read = rows.map(({ number, cells }) => ({
+    number,
+    cells,
+    read: readPerson(begun.fields.columns, cells, readPhone),
+  }));
+  const people = read.flatMap((one) => (one.read.ok ? [one.read.value] : []));
+  const keys = people.map(keyOf);
+  const around = await lookAround(store, begun, people);
   await store.transact(async (tx) => {
     const found = await tx.peopleImports.hold(id);
     if (!found) throw notFound('import');
@@ -48,11 +59,12 @@ export async function addRows(context: Context, id: number, { rows }: PeopleImpo
         rows.map(({ number }) => number),
       ),
     );
-    const columns = found.fields.columns;
-    const read = rows
-      .filter(({ number }) => absent.delete(number))
-      .map(({ number, cells }) => ({ number, cells, read: readPerson(columns, cells, readPhone) }));
-    const staged = await stage(tx, found, await mainListOf(tx, found), read);
+    const staged = stage(
+      found,
+      around,
+      await tx.peopleImportRows.takenAmong(id, keys),
+      read.filter(({ number }) => absent.delete(number)),
+    );
     await tx.peopleImportRows.add(
       id,
       staged.map(({ row }) => row),
@@ -95,6 +107,8 @@ export const findKnown = (
 export function spellingsOf(email: string): string[] {
   const [local = '', domain = ''] = email.split('@');
   const bare = local.split('+')[0] ?? local;
+  // What is plain ASCII, and stands for nothing else, is written in one way.
+  if (/^[\w.-]+$/.test(domain) && !domain.includes('xn--')) return [`${bare}@${domain}`];
   return [...new Set([domain, domainToASCII(domain), domainToUnicode(domain)])]
     .filter(Boolean)
     .map((one) => `${bare}@${one.toLowerCase()}`);
@@ -116,21 +130,38 @@ interface ReadRow {
   readonly read: ReturnType<typeof readPerson>;
 }
 
-/** What becomes of each row, as everything stands now. */
-async function stage(
-  tx: StoreSubjects,
-  { id, fields }: StoredImport,
-  mainList: string | null,
+/** What is known here of the people of some rows. */
+interface Around {
+  readonly mainList: string | null;
+  readonly forgotten: ReadonlySet<string>;
+  readonly known: ReadonlyMap<string, Known>;
+  /** By what remains of their addresses without what stands behind a plus. */
+  readonly spelled: ReadonlyMap<string, Known>;
+}
+
+async function lookAround(
+  store: StoreSubjects,
+  found: StoredImport,
+  people: readonly BroughtPerson[],
+): Promise<Around> {
+  const known = await findKnown(store, people, false);
+  const others = people.flatMap(({ email }) => (email && !known.has(email) ? spellingsOf(email) : []));
+  return {
+    mainList: await mainListOf(store, found),
+    forgotten: await store.erasures.forgottenAmong(people.map(keyOf)),
+    known,
+    spelled: await store.knownPeople.bySpelling(others),
+  };
+}
+
+/** What becomes of each row. @param before whom other rows of the file are about */
+function stage(
+  { fields }: StoredImport,
+  { mainList, forgotten, known, spelled }: Around,
+  before: ReadonlySet<string>,
   rows: readonly ReadRow[],
-): Promise<Looked[]> {
-  const people = rows.flatMap(({ read }) => (read.ok ? [read.value] : []));
-  const keys = people.map(keyOf);
-  const taken = new Set(await tx.peopleImportRows.takenAmong(id, keys));
-  const forgotten = await tx.erasures.forgottenAmong(keys);
-  const known = await findKnown(tx, people, false);
-  const spelled = await tx.knownPeople.bySpelling(
-    people.flatMap(({ email }) => (email && !known.has(email) ? spellingsOf(email) : [])),
-  );
+): Looked[] {
+  const taken = new Set(before);
   return rows.map(({ number, cells, read }): Looked => {
     const blank = {
       number,

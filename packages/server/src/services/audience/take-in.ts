@@ -12,7 +12,7 @@ import { agreesTo, findKnown, keyOf, mainListOf, tooLate, undoDays, withMainList
 import { undoChunk } from './take-back';
 
 /** People taken in within one transaction. */
-const chunkSize = 1000;
+const chunkSize = 2000;
 
 /**
  * Takes an import in, chunk by chunk, each with its place in one transaction: a process that dies halfway is followed by
@@ -121,7 +121,10 @@ async function takeChunk(
   const mainList = await mainListOf(tx, found);
   const staged = rows.flatMap((row) => (row.person ? [{ row, person: withMainList(row.person, mainList) }] : []));
   // Who asked to be forgotten since it was looked at does not come in.
-  const forgotten = await tx.erasures.forgottenAmong(staged.map(({ person }) => keyOf(person)));
+  const forgotten = await tx.erasures.forgottenSince(
+    staged.map(({ person }) => keyOf(person)),
+    found.startedAt,
+  );
   const people = staged.filter(({ person }) => !forgotten.has(keyOf(person)));
   const known = await findKnown(
     tx,

@@ -44,16 +44,18 @@ export async function up(db: Knex): Promise<void> {
     // The address, or the number of who has none.
     t.specificType('known_by', 'varchar(254) collate utf8mb4_bin').notNullable().defaultTo('');
     t.bigInteger('subscriber_id').unsigned().nullable().index();
-    t.json('person').nullable();
+    // JSON, as we write it ourselves: the database need not read it too.
+    t.text('person', 'mediumtext').nullable();
     // What it changes, and once it is taken in, what it changed.
-    t.json('changes').nullable();
-    t.json('problems').nullable();
+    t.text('changes', 'mediumtext').nullable();
+    t.text('problems', 'mediumtext').nullable();
     // As they stood, of rows that are not taken: they are handed back to be mended.
-    t.json('cells').nullable();
+    t.text('cells', 'mediumtext').nullable();
     t.primary(['import_id', 'number']);
     t.index(['import_id', 'kind', 'number']);
     t.index(['known_by', 'import_id']);
   });
+  await db.schema.alterTable('forgotten', (t) => t.index(['at']));
   await db.schema.dropTable('list_import_member');
   await db.schema.dropTable('list_import');
 }
