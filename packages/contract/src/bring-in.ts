@@ -43,10 +43,8 @@ export type ConsentWords = z.infer<typeof consentWords>;
 export const peopleImportFields = z.object({
   /** Of the file, or what was done: `members.csv`, `pasted`. */
   name: z.string().trim().min(1).max(200),
-  /** Of the headings: a file of the same shape gets the same columns next time. Empty for what has none. */
-  shape: z.string().regex(/^([0-9a-f]{64})?$/),
   columns: columnTargets,
-  /** As they stand in the file, for the file of what was not taken. */
+  /** As they stand in the file: one of the same headings is offered the same columns, and what was not taken goes back under them. */
   headings: z.array(z.string().max(5000)).max(200),
   /** All of them go on it; null for none. */
   listId: z.number().int().nullable(),
@@ -147,4 +145,5 @@ export type PeopleImportChange = z.infer<typeof changePeopleImport>['change'];
 export const importProgress = z.object({ position: z.number(), total: z.number(), isOver: z.boolean() });
 export type ImportProgress = z.infer<typeof importProgress>;
 
+export const headingsRequest = z.object({ headings: z.array(z.string().max(5000)).max(200) });
 export const rememberedColumns = z.object({ columns: columnTargets.nullable() });

@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import {
   changePeopleImport,
+  headingsRequest,
   importRowQuery,
   peopleImportFields,
   peopleImportRows,
@@ -8,7 +9,6 @@ import {
   takeImport as takeImportRequest,
   tableFormats,
 } from '@convite/contract';
-import * as z from 'zod';
 import {
   addRows,
   beginImport,
@@ -35,9 +35,9 @@ export function peopleImportRoutes(context: Context): Router {
   routes.get('/', async (_request, response) => {
     response.json(await latestImports(context));
   });
-  routes.get('/columns', async (request, response) => {
-    const { shape } = z.object({ shape: z.string().regex(/^[0-9a-f]{64}$/) }).parse(request.query);
-    response.json({ columns: await rememberedColumns(context, shape) });
+  routes.post('/columns', async (request, response) => {
+    const { headings } = headingsRequest.parse(request.body);
+    response.json({ columns: await rememberedColumns(context, headings) });
   });
   routes.post('/', async (request, response) => {
     const id = await beginImport(context, peopleImportFields.parse(request.body), actorOf(request));

@@ -77,8 +77,8 @@ export function peopleImportStore(db: Knex) {
     return row ? importOf(row) : null;
   };
   return {
-    async begin(fields: PeopleImportFields, by: string, now: Date): Promise<number> {
-      const { name, shape, listId, ...others } = fields;
+    async begin(fields: PeopleImportFields, shape: string, by: string, now: Date): Promise<number> {
+      const { name, listId } = fields;
       const [id] = await db('people_import').insert({
         name,
         shape,
@@ -87,7 +87,7 @@ export function peopleImportStore(db: Knex) {
         state: 'draft',
         started_at: now,
         alive_until: alive(),
-        fields: JSON.stringify({ name, shape, listId, ...others }),
+        fields: JSON.stringify(fields),
       });
       return Number(id);
     },
@@ -105,6 +105,7 @@ export function peopleImportStore(db: Knex) {
     },
     /** Where the columns of such a file went the last time; null when none came. */
     async remembered(shape: string): Promise<readonly ColumnTarget[] | null> {
+      if (!shape) return null;
       const row: { fields: unknown } | undefined = await db('people_import')
         .where({ shape })
         .whereNot('state', 'draft')

@@ -65,7 +65,6 @@ async function bring({ context, list }: Stage): Promise<{ lookMs: number; takeMs
   const begunAt = performance.now();
   const fields = {
     name: 'bench',
-    shape: '',
     columns: [...columns],
     headings: [],
     listId: list,

@@ -22,7 +22,6 @@ export async function lookAtCsv(
   ).map(({ target }) => change(target));
   const begun = {
     name: 'spec.csv',
-    shape: '',
     columns,
     headings: [...headings],
     listId: null,

@@ -109,6 +109,11 @@ export const routes: Routes = [
         loadComponent: () => import('./digests/digests').then((it) => it.Digests),
       },
       {
+        path: 'audience/add',
+        title: 'Add people · Convite',
+        loadComponent: () => import('./audience/bring-in').then((it) => it.BringIn),
+      },
+      {
         path: 'audience',
         title: 'Audience · Convite',
         loadComponent: () => import('./audience/audience').then((it) => it.Audience),

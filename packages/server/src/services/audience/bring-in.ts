@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { domainToASCII, domainToUnicode } from 'node:url';
 import type {
   ImportRow,
@@ -27,7 +28,7 @@ export async function beginImport(context: Context, fields: PeopleImportFields, 
   if (fields.listId !== null && !(await context.store.lists.has(fields.listId))) throw notFound('list');
   if (!fields.columns.some(({ to }) => to === 'email' || to === 'mobile'))
     throw new Failure(422, 'no-address-column', 'Say which column holds the email address, or the mobile number.');
-  return context.store.peopleImports.begin(fields, actor.name, nowOf(context));
+  return context.store.peopleImports.begin(fields, shapeOf(fields.headings), actor.name, nowOf(context));
 }
 
 /**
@@ -335,6 +336,14 @@ export async function headingsOf({ store }: Context, id: number): Promise<readon
   return found.fields.headings;
 }
 
-/** Where the columns of a file of this shape went the last time; null when none came. */
-export const rememberedColumns = ({ store }: Context, shape: string): Promise<readonly ColumnTarget[] | null> =>
-  store.peopleImports.remembered(shape);
+/** Where the columns of a file with these headings went the last time; null when none came. */
+export const rememberedColumns = (
+  { store }: Context,
+  headings: readonly string[],
+): Promise<readonly ColumnTarget[] | null> => store.peopleImports.remembered(shapeOf(headings));
+
+/** Of files with the same headings in the same order; empty where nothing is named. */
+function shapeOf(headings: readonly string[]): string {
+  const words = headings.map((heading) => heading.trim().toLowerCase());
+  return words.some(Boolean) ? createHash('sha256').update(JSON.stringify(words)).digest('hex') : '';
+}

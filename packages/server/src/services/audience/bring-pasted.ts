@@ -26,7 +26,6 @@ export async function bringPasted(
   const on = wallTimeAt(nowOf(context).getTime(), zone).slice(0, 10);
   const fields = {
     name: 'pasted',
-    shape: '',
     columns: [...columns],
     headings: ['Name', 'Email'],
     listId,

@@ -2,18 +2,17 @@ import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
 import * as z from 'zod';
 import {
-  importResult,
-  listImportRows,
+  importProgress,
+  importRowPage,
   lists,
   messagePage,
   personDetail,
   personFields,
   sentMessage,
   subscriberPage,
-  type ImportRequest,
-  type ImportResult,
+  type ImportProgress,
+  type ImportRowPage,
   type List,
-  type ListImportRow,
   type MessagePage,
   type PersonDetail,
   type PersonChange,
@@ -26,6 +25,15 @@ import {
   listDetail,
   type ListChange,
   type ListDetail,
+  peopleImport,
+  peopleImports,
+  rememberedColumns,
+  type PeopleImport,
+  type PeopleImportChange,
+  type PeopleImportFields,
+  type PeopleImportRows,
+  type RowKind,
+  type TakeImport,
 } from '@convite/contract';
 import { Client } from './client';
 
@@ -54,9 +62,22 @@ export class AudienceApi {
   messages = (id: number, before: number): Observable<MessagePage> =>
     this.client.get(`/subscribers/${id}/messages`, messagePage, { before });
   message = (id: number): Observable<SentMessage> => this.client.get(`/messages/${id}`, sentMessage);
-  imports = (): Observable<ListImportRow[]> => this.client.get('/list-imports', listImportRows);
-  changeImport = (id: number, change: 'stop' | 'go-on' | 'undo'): Observable<unknown> =>
-    this.client.tell('POST', `/list-imports/${id}`, { change });
-  import = (listId: number, request: ImportRequest): Observable<ImportResult> =>
-    this.client.post(`/lists/${listId}/import`, request, importResult);
+  imports = (): Observable<PeopleImport[]> => this.client.get('/people-imports', peopleImports);
+  /** Where the columns of a file with these headings went the last time. */
+  remembered = (headings: readonly string[]): Observable<z.infer<typeof rememberedColumns>> =>
+    this.client.post('/people-imports/columns', { headings }, rememberedColumns);
+  beginImport = (fields: PeopleImportFields): Observable<{ id: number }> =>
+    this.client.post('/people-imports', fields, z.object({ id: z.number() }));
+  addRows = (id: number, rows: PeopleImportRows['rows']): Observable<PeopleImport> =>
+    this.client.post(`/people-imports/${id}/rows`, { rows }, peopleImport);
+  importRows = (id: number, kind: RowKind, after: number): Observable<ImportRowPage> =>
+    this.client.get(`/people-imports/${id}/rows`, importRowPage, { kind, after });
+  /** Takes it in, and says how far it is; whoever unsubscribes leaves it to the server to go on. */
+  takeImport = (id: number, how: TakeImport): Observable<ImportProgress> =>
+    this.client.lines(`/people-imports/${id}/take`, how, importProgress);
+  import = (id: number): Observable<PeopleImport> => this.client.get(`/people-imports/${id}`, peopleImport);
+  changeImport = (id: number, change: PeopleImportChange): Observable<unknown> =>
+    this.client.tell('POST', `/people-imports/${id}`, { change });
+  /** Where the rows that were not taken are had as a file. */
+  refusedUrl = (id: number, format: 'csv' | 'xlsx'): string => `/api/people-imports/${id}/refused.${format}`;
 }

@@ -133,8 +133,8 @@ export class EventsApi {
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
   chooseToInvite = (id: number, lists: readonly number[]): Observable<unknown> =>
     this.client.tell('PUT', `/events/${id}/to-invite`, { lists });
-  pasteToInvite = (id: number, text: string): Observable<ImportResult> =>
-    this.client.post(`/events/${id}/to-invite/people`, { text }, importResult);
+  pasteToInvite = (id: number, text: string, how: string): Observable<ImportResult> =>
+    this.client.post(`/events/${id}/to-invite/people`, { text, how }, importResult);
   tryOut = (id: number, wording: WordingText): Observable<TryOut> =>
     this.client.post(`/events/${id}/try-out`, { wording }, tryOut);
   /** The people behind a count. @param reason null for those who get it */

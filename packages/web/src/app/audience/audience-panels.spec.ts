@@ -1,9 +1,8 @@
 import { of, throwError } from 'rxjs';
-import type { ListImportRow, MessageRow, PersonDetail, SentMessage } from '@convite/contract';
+import type { MessageRow, PeopleImport, PersonDetail, SentMessage } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { openScreen, refusal } from '../testing/screen';
 import { Confirm } from '../ui/confirm';
-import { ImportPanel } from './import-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
 
@@ -42,7 +41,10 @@ describe('PersonPanel', () => {
     zone: 'Europe/Lisbon',
     language: '',
     textConsent: false,
+    phone: '',
+    zoneFrom: '',
     emailConsent: true,
+    optedOut: false,
     bounced: true,
     bounceText: '550 5.1.1 nobody',
     lists: [1],
@@ -120,8 +122,9 @@ describe('PersonPanel', () => {
 });
 
 describe('RecentImports', () => {
-  const row: ListImportRow = {
+  const row: PeopleImport = {
     id: 3,
+    name: 'members.csv',
     listId: 1,
     listName: 'Members',
     by: 'Marta',
@@ -129,8 +132,14 @@ describe('RecentImports', () => {
     startedAt: '2031-06-17T12:00:00.000Z',
     total: 40_000,
     position: 12_000,
-    added: 11_000,
-    already: 1000,
+    counts: { new: 30_000, changed: 9000, same: 1000, spelled: 0, refused: 2, twice: 1 },
+    optedOut: 0,
+    bounced: 0,
+    landlines: 0,
+    guessedZones: 0,
+    withoutConsent: 0,
+    joined: 11_000,
+    undoUntil: null,
   };
   for (const [state, offered] of [
     ['running', ['Stop']],
@@ -141,7 +150,10 @@ describe('RecentImports', () => {
     it(`offers for an import that is ${state}: ${offered.join(', ') || 'nothing'}`, async () => {
       const changes: unknown[][] = [];
       const api = {
-        imports: () => of([{ ...row, state }]),
+        imports: () =>
+          of([
+            { ...row, state, undoUntil: state === 'stopped' || state === 'done' ? '2031-07-17T12:00:00.000Z' : null },
+          ]),
         changeImport: (...what: unknown[]) => (changes.push(what), of(null)),
       };
       const { element, text } = await openScreen(RecentImports, {}, [{ provide: AudienceApi, useValue: api }]);
@@ -151,37 +163,4 @@ describe('RecentImports', () => {
       buttons[0]?.click();
       expect(changes.length).toBe(offered.length ? 1 : 0);
     });
-});
-
-describe('ImportPanel with very much', () => {
-  const open = () =>
-    openScreen(ImportPanel, { lists, listId: 1 }, [{ provide: AudienceApi, useValue: { import: () => of(null) } }]);
-  const paste = async (screen: Awaited<ReturnType<typeof open>>, text: string): Promise<void> => {
-    const clipboardData = new DataTransfer();
-    clipboardData.setData('text/plain', text);
-    screen
-      .find('textarea')
-      .dispatchEvent(new ClipboardEvent('paste', { clipboardData, cancelable: true, bubbles: true }));
-    await screen.settle();
-  };
-  const isReady = ({ element }: Awaited<ReturnType<typeof open>>): boolean =>
-    ![...element.querySelectorAll('button')].find((one) => one.textContent?.includes('Add them'))?.disabled;
-
-  it('takes 10,000 addresses without putting them into the field, and cuts none off', async () => {
-    const screen = await open();
-    const text = Array.from({ length: 10_000 }, (_, n) => `person${n}@people.example`).join('\n');
-    await paste(screen, text);
-    expect(screen.element.querySelector('textarea')).toBeNull();
-    expect(screen.text()).toContain(`${text.length.toLocaleString('en-GB')} characters`);
-    expect(isReady(screen)).toBeTrue();
-  });
-
-  it('says what is too much before it is sent, and what to do', async () => {
-    const screen = await open();
-    await paste(screen, 'a@b.example\n'.repeat(450_000));
-    expect(screen.text()).toContain('This is too much at once: 5,400,000 characters');
-    expect(isReady(screen)).toBeFalse();
-    await screen.press('Put something else here');
-    expect(screen.element.querySelector('textarea')).not.toBeNull();
-  });
 });

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { sayNumber } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
@@ -11,7 +11,6 @@ import { Session } from '../api/session';
 import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
 import { BulkPeople } from './bulk-people';
-import { ImportPanel } from './import-panel';
 import { ListPanel } from './list-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
@@ -27,7 +26,6 @@ import { typed } from '../ui/typed';
   imports: [
     BulkPeople,
     Cell,
-    ImportPanel,
     ListPanel,
     MatButtonModule,
     MatFormFieldModule,
@@ -35,6 +33,7 @@ import { typed } from '../ui/typed';
     PersonPanel,
     ReadingProblem,
     RecentImports,
+    RouterLink,
     Table,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -55,14 +54,9 @@ import { typed } from '../ui/typed';
           }
         }
         @if (session.canMarket()) {
-          <button matButton="filled" class="push" (click)="isAdding.set(!isAdding())" [attr.aria-expanded]="isAdding()">
-            Add people
-          </button>
+          <a matButton="filled" class="push" routerLink="/audience/add">Add people</a>
         }
       </div>
-      @if (isAdding()) {
-        <cv-import-panel [lists]="lists.value()" [listId]="list()" (done)="refresh()" (closed)="isAdding.set(false)" />
-      }
       @if (opened(); as id) {
         <!-- Another person is another form. -->
         @for (one of [id]; track one) {
@@ -164,6 +158,9 @@ import { typed } from '../ui/typed';
                 @case ('subscribed') {
                   <span class="yes">subscribed</span>
                 }
+                @case ('no-consent') {
+                  <span class="quiet" title="Nobody said that they agreed: they are not written to.">no consent</span>
+                }
                 @case ('bounced') {
                   <span class="alarm" [title]="row.bounceText">bounces</span>
                 }
@@ -236,8 +233,7 @@ import { typed } from '../ui/typed';
       max-width: 104px;
     }
     cv-person-panel,
-    cv-recent-imports,
-    cv-import-panel {
+    cv-recent-imports {
       display: block;
       margin-bottom: 20px;
     }
@@ -250,13 +246,10 @@ export class Audience {
   protected readonly session = inject(Session);
   protected readonly search = signal('');
   protected readonly list = signal<number | null>(null);
-  protected readonly isAdding = linkedSignal(() => Boolean(this.add()) && this.session.canMarket());
   /** The subscriber that is looked at. */
   protected readonly opened = linkedSignal(() => Number(this.person()) || null);
   /** From the address, which can be copied. */
   readonly person = input<string>();
-  /** Opens with the way to add people, when the address says so. */
-  readonly add = input<string>();
   /** The list that is looked at, from the address. */
   readonly about = input<string>();
   protected readonly showsPutAway = signal(false);

@@ -71,8 +71,16 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
                 <cv-field-problem [problems]="problems()" [path]="field.name" />
               </div>
             }
+            @if (it.phone) {
+              <p class="small">{{ it.phone }} <span class="quiet">a landline: no text is sent to it</span></p>
+            }
             <div>
               <cv-zone-field label="Time zone" [value]="edit().zone" (valueChange)="change('zone', $event)" />
+              @if (it.zoneFrom && edit().zone === it.zone) {
+                <p class="small quiet">
+                  A guess, from the country of their {{ it.zoneFrom === 'phone' ? 'telephone number' : 'address' }}.
+                </p>
+              }
               <cv-field-problem [problems]="problems()" path="zone" />
             </div>
             <mat-form-field subscriptSizing="dynamic"
@@ -97,6 +105,11 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
             <fieldset>
               <legend>May be written to</legend>
               <mat-checkbox [checked]="edit().emailConsent" (change)="flip('emailConsent')">by email</mat-checkbox>
+              @if (!it.emailConsent && !it.optedOut) {
+                <p class="small quiet">
+                  Nobody said that they agreed: they hear of what they are guests of, and of nothing else.
+                </p>
+              }
               <mat-checkbox [checked]="edit().textConsent" (change)="flip('textConsent')"
                 >by text
                 @if (!edit().mobile) {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { sayNumber } from '../ui/say';
-import type { ListImportRow } from '@convite/contract';
+import type { PeopleImport } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
@@ -9,7 +9,14 @@ import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { Fold } from '../ui/fold';
 
-const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfway', undone: 'undone' } as const;
+const stateWords = {
+  draft: 'not taken yet',
+  running: 'taking in',
+  done: 'done',
+  stopped: 'stopped halfway',
+  undoing: 'taking back',
+  undone: 'taken back',
+} as const;
 
 /** The last imports: how far each is, and the way to stop it, to go on, or to take it back. */
 @Component({
@@ -22,16 +29,19 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
         @for (row of rows(); track row.id) {
           <div class="import small">
             <span
-              ><strong>{{ sayNumber(row.total) }}</strong> people into
-              <strong class="rtl-safe">{{ row.listName }}</strong>
+              ><strong>{{ sayNumber(row.total) }}</strong> people from
+              <strong class="rtl-safe">{{ row.name }}</strong>
+              @if (row.listName) {
+                into <strong class="rtl-safe">{{ row.listName }}</strong>
+              }
               <span class="quiet">&ngsp;· {{ row.by }}, <cv-when [at]="row.startedAt" [zone]="zone" /></span
             ></span>
             <span class="number" role="status"
               >{{ words[row.state] }}
-              @if (row.state === 'running' || row.state === 'stopped') {
+              @if (row.state === 'running' || row.state === 'stopped' || row.state === 'undoing') {
                 {{ sayNumber(row.position) }} of {{ sayNumber(row.total) }}
               } @else if (row.state === 'done') {
-                · {{ sayNumber(row.added) }} added, {{ sayNumber(row.already) }} were there
+                · {{ sayNumber(row.counts.new) }} new, {{ sayNumber(row.counts.changed) }} changed
               }
             </span>
             @if (session.canMarket()) {
@@ -42,7 +52,7 @@ const stateWords = { running: 'taking in', done: 'done', stopped: 'stopped halfw
                 @if (row.state === 'stopped') {
                   <button class="link" (click)="change(row, 'go-on')">Go on</button>
                 }
-                @if (row.state === 'stopped' || row.state === 'done') {
+                @if (row.undoUntil) {
                   <button class="link" (click)="change(row, 'undo')">Undo</button>
                 }
               </span>
@@ -87,7 +97,7 @@ export class RecentImports {
     );
   }
 
-  protected change({ id }: ListImportRow, change: 'stop' | 'go-on' | 'undo'): void {
+  protected change({ id }: PeopleImport, change: 'stop' | 'go-on' | 'undo'): void {
     this.api.changeImport(id, change).subscribe({
       next: () => this.imports.reload(),
       error: (error: unknown) => this.toast.fail(error),

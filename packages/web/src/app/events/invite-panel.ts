@@ -70,6 +70,7 @@ export class InvitePanel {
     equal: isSame,
   });
   protected readonly pasted = signal('');
+  protected readonly how = signal('');
   private readonly whom = computed(() => {
     if (this.people().length) return { lists: [], people: this.people() };
     return { lists: this.asksGuests() ? [] : this.chosen(), people: [] };
@@ -201,7 +202,7 @@ export class InvitePanel {
   }
   protected take(): void {
     this.isBusy.set(true);
-    this.api.pasteToInvite(this.event().id, this.pasted()).subscribe({
+    this.api.pasteToInvite(this.event().id, this.pasted(), this.how().trim()).subscribe({
       next: ({ added, already, problems }) => {
         this.pasted.set('');
         this.isBusy.set(false);

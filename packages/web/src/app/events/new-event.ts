@@ -24,6 +24,7 @@ const kept = z.object({
   reach: eventReach,
   lists: z.array(z.number()),
   pasted: z.string(),
+  how: z.string(),
   isMore: z.boolean(),
 });
 
@@ -47,7 +48,7 @@ const kept = z.object({
           (factsChange)="facts.set($event)"
         />
         <cv-section heading="Who" about="Can wait; you find it again under Guests.">
-          <div><cv-people-to-invite [(chosen)]="lists" [(pasted)]="pasted" /></div>
+          <div><cv-people-to-invite [(chosen)]="lists" [(pasted)]="pasted" [(how)]="how" /></div>
         </cv-section>
         @if (isMore()) {
           <cv-section heading="Seen by">
@@ -97,6 +98,7 @@ export class NewEvent {
   protected readonly reach = signal<EventReach>('invited');
   protected readonly lists = signal<readonly number[]>([]);
   protected readonly pasted = signal('');
+  protected readonly how = signal('');
   protected readonly isMore = signal(false);
   protected readonly problem = signal('');
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
@@ -107,6 +109,7 @@ export class NewEvent {
     reach: this.reach(),
     lists: [...this.lists()],
     pasted: this.pasted(),
+    how: this.how(),
     isMore: this.isMore(),
   }));
   protected readonly isChanged = computed(
@@ -127,6 +130,7 @@ export class NewEvent {
         this.reach.set(before.reach);
         this.lists.set(before.lists);
         this.pasted.set(before.pasted);
+        this.how.set(before.how);
         this.isMore.set(before.isMore);
       },
     });
@@ -137,12 +141,15 @@ export class NewEvent {
     this.reach.set('invited');
     this.lists.set([]);
     this.pasted.set('');
+    this.how.set('');
     this.problem.set('');
     this.serverProblems.set([]);
   }
 
   protected create(): void {
     if (!this.form().ready()) return;
+    if (this.pasted().trim() && !this.how().trim())
+      return this.problem.set('Say how those whom you pasted agreed to hear from you.');
     this.isBusy.set(true);
     const draft: Observable<number> =
       this.made === null ? this.api.create(this.facts(), this.reach()).pipe(map(({ id }) => id)) : of(this.made);
@@ -169,7 +176,7 @@ export class NewEvent {
     const chosen = this.lists().length ? this.api.chooseToInvite(id, this.lists()) : of(null);
     if (!this.pasted().trim()) return chosen;
     return chosen.pipe(
-      switchMap(() => this.api.pasteToInvite(id, this.pasted())),
+      switchMap(() => this.api.pasteToInvite(id, this.pasted(), this.how().trim())),
       tap(({ problems }) => {
         if (problems.length)
           this.toast.say(

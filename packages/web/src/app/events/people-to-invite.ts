@@ -56,8 +56,20 @@ const mostReadTyping = 100_000;
             </ul>
           }
         }
+        <mat-form-field subscriptSizing="dynamic">
+          <mat-label>How they agreed to hear from you</mat-label>
+          <input
+            matInput
+            maxlength="200"
+            placeholder="asked to be invited, signed the list at the door …"
+            [value]="how()"
+            (input)="how.set(typed($event))"
+          />
+        </mat-form-field>
         @if (takesAtOnce()) {
-          <button matButton="outlined" [disabled]="isBusy()" (click)="taken.emit()">Take these people</button>
+          <button matButton="outlined" [disabled]="isBusy() || !how().trim()" (click)="taken.emit()">
+            Take these people
+          </button>
         }
       </div>
     }
@@ -81,6 +93,8 @@ export class PeopleToInvite {
   private readonly audience = inject(AudienceApi);
   readonly chosen = model.required<readonly number[]>();
   readonly pasted = model.required<string>();
+  /** In words, kept with each of those who are pasted: nobody is written to who did not agree. */
+  readonly how = model.required<string>();
   /** There is an event already that they can be taken for. */
   readonly takesAtOnce = input(false);
   readonly isBusy = input(false);

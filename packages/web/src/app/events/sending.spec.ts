@@ -128,8 +128,9 @@ describe('InvitePanel', () => {
     await type('textarea', 'ana@x.example, bo@x.example\nno address');
     expect(text()).toContain('2 addresses');
     expect(isReady()).toBeFalse();
+    await type('input[placeholder^="asked to be"]', ' asked us to ');
     await press('Take these people');
-    expect([pasted.length, changed, isReady()]).toEqual([1, 1, true]);
+    expect([pasted.map(([, , how]) => how), changed, isReady()]).toEqual([['asked us to'], 1, true]);
     expect(said.at(-1)).toBe('2 people are going to be invited. 1 lines were not taken.');
   });
 
