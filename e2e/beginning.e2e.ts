@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { pastePeople, takeIn } from './stage-door';
 
 // A newcomer in a house without the demonstration: nothing there is a dead end.
 test.describe.configure({ mode: 'serial' });
@@ -54,9 +55,9 @@ test('an empty house leads its first owner to an event, and each step ticks itse
   await expect(list).toContainText('To begin: 2 steps');
 
   await list.getByRole('link', { name: 'Add people' }).click();
-  await page.getByLabel(/Paste addresses/).fill('Ana <ana@echo.example>\nBo <bo@echo.example>');
-  await page.getByRole('button', { name: 'Add them' }).click();
-  await expect(page.getByText('2 added.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Add people' })).toBeVisible();
+  await pastePeople(page, null, 'Ana <ana@echo.example>\nBo <bo@echo.example>');
+  await takeIn(page, 2);
   await page.goto('/');
   await expect(list).toContainText('To begin: one step');
   await list.getByRole('link', { name: 'New event' }).click();

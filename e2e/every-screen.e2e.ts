@@ -19,6 +19,7 @@ const screens = [
   '/digests',
   '/digests?digest=1',
   '/audience',
+  '/audience/add',
   '/audience?person=3',
   '/audience?about=1',
   '/backstage',

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { dayAhead, inviteList, openMail, openNewEvent, signIn } from './stage-door';
+import { dayAhead, inviteList, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
 
 // What does not arrive, as the marketer meets it: who, in whose words, what to do, and that it then arrives.
 test.describe.configure({ mode: 'serial', timeout: 60_000 });
@@ -32,10 +32,9 @@ test('an event for invited people alone has no page, until it is shown by link',
   await page.goto('/audience');
   await page.getByLabel('Name of a new list').fill(list);
   await page.getByRole('button', { name: 'Make' }).click();
-  await page.getByRole('button', { name: 'Add people' }).click();
-  await page.getByLabel(/Paste addresses/).fill(`Íris <${reader}>`);
-  await page.getByRole('button', { name: 'Add them' }).click();
-  await expect(page.getByText('1 added.')).toBeVisible();
+  await expect(page.getByRole('button', { name: `${list} 0` })).toBeVisible();
+  await pastePeople(page, list, `Íris <${reader}>`);
+  await takeIn(page, 1);
   await openNewEvent(page);
   await page.getByLabel('Title').fill(title);
   await page.getByLabel('Starts').fill(`${dayAhead(12)}T20:30`);

@@ -35,6 +35,7 @@ test('from sign-in with a hundred addresses on the clipboard to a hundred invita
   await fill('Venue', 'North gate');
   await fill(/aste addresses/, people);
   await expect(page.getByText('100 addresses')).toBeVisible();
+  await fill('How they agreed to hear from you', 'asked to be told of walks');
   await press('button', 'Go on to sending');
   // In one look: who, the first lines, and what was tried; every part of it is right.
   await expect(page.getByText('100 people get this.')).toBeVisible();

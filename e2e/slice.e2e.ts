@@ -7,7 +7,10 @@ import {
   openMail,
   openMailbox,
   openNewEvent,
+  pastePeople,
+  sayTheyAgreed,
   signIn,
+  takeIn,
 } from './stage-door';
 
 // One event from a list to a calendar, a reminder, a digest and a change, as its marketer would do it.
@@ -31,26 +34,46 @@ test('pastes addresses into a list: the good go in, the bad are named', async ()
   await page.getByLabel('Name of a new list').fill(list);
   await page.getByRole('button', { name: 'Make' }).click();
   await expect(page.getByRole('button', { name: `${list} 0` })).toBeVisible();
-  await page.getByRole('button', { name: 'Add people' }).click();
-  await page
-    .getByLabel(/Paste addresses/)
-    .fill('Ana Lopes <ana@owls.example>, Bé <be@owls.example>\nnot an address\nana@owls.example; zoe@owls.example');
-  await page.getByRole('button', { name: 'Add them' }).click();
-  await expect(page.getByText('3 added.')).toBeVisible();
-  await expect(page.getByText('line 2: “not an address” is not an email address.')).toBeVisible();
-  await expect(page.getByText('line 3: ana@owls.example stands here twice; taken once.')).toBeVisible();
+  await pastePeople(
+    page,
+    list,
+    'Ana Lopes <ana@owls.example>, Bé <be@owls.example>\nnot an address\nana@owls.example; zoe@owls.example',
+  );
+  await page.getByRole('radio', { name: '1 not taken' }).click();
+  await expect(page.getByText('“not an address” is not an email address.')).toBeVisible();
+  await page.getByRole('radio', { name: '1 twice in it' }).click();
+  await expect(page.getByText('Another row of the file is the same person; the first is taken.')).toBeVisible();
+  await takeIn(page, 3);
 });
 
-test('takes a CSV file with mobiles, in national form too', async () => {
+test('takes a CSV file with mobiles, in national form too; what is not taken is a file to mend', async () => {
   const csv =
-    'Name;E-mail;Mobile;Time zone;Text consent\nTexter;texter@owls.example;+44 7700 900777;America/New_York;yes\nBroken;broken@owls.example;12;;\n';
+    'Name;E-mail;Mobile;Time zone;Text consent\nTexter;texter@owls.example;+44 7700 900777;New York;yes\nBroken;broken@owls.example;12;;\n';
+  await page.goto('/audience/add');
   await page
-    .locator('input[type=file]')
+    .getByLabel('File with people')
     .setInputFiles({ name: 'owls.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
-  await page.getByRole('button', { name: 'Add them' }).click();
-  await expect(page.getByText('1 added.')).toBeVisible();
-  await expect(page.getByText('line 3: “12” is not a telephone number.')).toBeVisible();
+  await page.getByLabel('Into').selectOption({ label: list });
+  await sayTheyAgreed(page);
+  await page.getByLabel('To texts: how they agreed').fill('ticked it on the form');
+  await page.getByLabel('On which day (texts)').fill(dayAhead(-3));
+  await page.getByRole('button', { name: 'Look it through' }).click();
+  await page.getByRole('radio', { name: '1 not taken' }).click();
+  await expect(page.getByText('“12” is not a telephone number.')).toBeVisible();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'All that is not taken, as a file' }).click();
+  const file = await (await (await download).createReadStream()).toArray();
+  expect(Buffer.concat(file).toString()).toContain('Broken,broken@owls.example,12,,,“12” is not a telephone number.');
+  await takeIn(page, 1);
+  await page.goto('/audience');
+  await page.getByRole('button', { name: `${list} 4` }).click();
   await expect(page.getByRole('cell', { name: '+447700900777' })).toBeVisible();
+  // A file of the same headings goes where this one went.
+  await page.goto('/audience/add');
+  await page
+    .getByLabel('File with people')
+    .setInputFiles({ name: 'again.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await expect(page.getByText('The columns go where they went the last time')).toBeVisible();
 });
 
 test('makes an event, told beside each field what is wrong, and publishes it', async () => {

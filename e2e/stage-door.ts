@@ -51,6 +51,29 @@ export async function openNewEvent(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^More:/ }).click();
 }
 
+/** Adds people by pasted addresses: to a list that there is, or to a new one; they agreed. */
+export async function pastePeople(page: Page, list: string | null, text: string): Promise<void> {
+  await page.goto('/audience/add');
+  await page.getByRole('radio', { name: 'Paste' }).click();
+  await page.getByLabel(/Paste addresses/).fill(text);
+  await page.getByRole('button', { name: 'Read it' }).click();
+  await page.getByLabel('Into').selectOption(list === null ? 'new' : { label: list });
+  await sayTheyAgreed(page);
+  await page.getByRole('button', { name: 'Look it through' }).click();
+}
+
+/** How those who are brought in agreed, and when. */
+export async function sayTheyAgreed(page: Page): Promise<void> {
+  await page.getByLabel('To email: how they agreed').fill('signed the list at the gate');
+  await page.getByLabel('On which day', { exact: true }).fill(dayAhead(-3));
+}
+
+/** Takes in what was looked through. @param joined how many join a list */
+export async function takeIn(page: Page, joined: number): Promise<void> {
+  await page.getByRole('button', { name: /^Take in/ }).click();
+  await expect(page.getByText(`${joined} joined a list.`)).toBeVisible();
+}
+
 /** Invites one list, under Guests. */
 export async function inviteList(page: Page, list: string): Promise<void> {
   await page.getByRole('button', { name: 'Invite people' }).click();

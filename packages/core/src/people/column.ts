@@ -77,6 +77,8 @@ const words: Readonly<Record<ColumnFact | 'lists' | 'topics' | 'country' | 'date
   date: /\b(birth|birthday|date|dob|born|renewal|joined|since|nascimento|aniversario|geburtstag|naissance|cumpleanos)\b/,
 };
 
+const isZoneHeading = /zone|^tz$|^fuso/;
+
 const plain = (text: string): string =>
   text
     .normalize('NFD')
@@ -103,8 +105,10 @@ export function guessColumns(
     return { heading, filled, isEmpty: filled.length === 0, named: byHeading(heading) };
   });
   // What a heading says goes before what only values say, wherever it stands.
-  const facts = guesses.map(({ named, isEmpty }) => {
+  const facts = guesses.map(({ heading, filled, named, isEmpty }) => {
     if (named === null || isEmpty || named === 'date' || named === 'country') return null;
+    // Most towns are no zone's city: those stay what they are.
+    if (named === 'zone' && !isZoneHeading.test(plain(heading)) && !fits('zone', filled)) return null;
     if (taken.has(named) && named !== 'topics' && named !== 'lists') return null;
     taken.add(named);
     return named;

@@ -7,8 +7,8 @@ import { inTransaction } from './retry-locked';
 export type ImportState = 'draft' | 'running' | 'stopped' | 'done' | 'undoing' | 'undone';
 
 /** What is counted of an import as its rows are handed in and taken. */
-const countedParts = ['optedOut', 'bounced', 'landlines', 'guessedZones', 'withoutConsent'] as const;
-export type ImportCounts = Readonly<Record<RowKind | (typeof countedParts)[number], number>>;
+type CountedPart = 'optedOut' | 'bounced' | 'landlines' | 'guessedZones' | 'withoutConsent';
+export type ImportCounts = Readonly<Record<RowKind | CountedPart, number>>;
 
 /** Bringing people in by a file, as far as it is. */
 export interface StoredImport {

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
-import { Subscription } from 'rxjs';
+import type { Subscription } from 'rxjs';
 import { sayNumber } from '../ui/say';
 import { Habits } from '../ui/time/habits';
 import { Toggle, type ToggleOption } from '../ui/toggle';

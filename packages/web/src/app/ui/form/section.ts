@@ -26,6 +26,9 @@ let made = 0;
       grid-template-columns: 150px minmax(0, 1fr);
       gap: 12px 24px;
     }
+    .fields {
+      align-content: start;
+    }
     p {
       margin: 4px 0 0;
     }
