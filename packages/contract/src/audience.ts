@@ -15,6 +15,9 @@ export const audience = z.object({
   // Cues stored before it existed leave nobody out by their answer.
   exceptReplies: z.array(z.enum(replyStates)).readonly().default([]),
   topics: z.array(z.string()).readonly().nullable(),
+  // Stored before there were segments.
+  segments: z.array(z.number().int()).max(50).readonly().optional(),
+  exceptSegments: z.array(z.number().int()).max(50).readonly().optional(),
   // Stored before people could be picked by hand.
   people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
 }) satisfies z.ZodType<Audience>;

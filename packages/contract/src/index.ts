@@ -5,6 +5,7 @@ export * from './zone';
 export * from './audience';
 export * from './bulk';
 export * from './bring-in';
+export * from './segment';
 export * from './event';
 export * from './guests';
 export * from './sending';

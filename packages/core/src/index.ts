@@ -51,6 +51,10 @@ export * from './audience/audience';
 export * from './audience/consent';
 export * from './audience/field';
 export * from './audience/judge';
+export * from './audience/segment';
+export * from './audience/pitfalls';
+export * from './audience/say-segment';
+export * from './audience/explain';
 export {
   listsOf,
   all,

@@ -23,6 +23,7 @@ import { peopleImportRoutes } from './http/people-imports';
 import { problemHandler } from './http/problems';
 import { programRoutes } from './http/programs';
 import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http/session';
+import { segmentRoutes } from './http/segments';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
@@ -109,6 +110,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use(boardRoutes(context, hub));
     routes.use(beginningRoutes(context));
     routes.use('/people-imports', peopleImportRoutes(context));
+    routes.use('/segments', segmentRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));
     routes.use(calendarRoutes(context));

@@ -17,7 +17,7 @@ const coreMay: Record<string, string[]> = {
   event: ['time', 'recurrence'],
   calendar: ['event', 'recurrence', 'time'],
   links: ['event', 'recurrence', 'time'],
-  audience: [],
+  audience: ['time'],
   countdown: ['event', 'audience', 'recurrence', 'time'],
   digest: ['event', 'time'],
   message: ['event', 'links', 'time'],

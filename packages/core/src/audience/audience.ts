@@ -14,6 +14,9 @@ export interface Audience {
   readonly exceptReplies: readonly ReplyState[];
   /** Only people who asked for one of these topics or for none in particular; null for everybody. */
   readonly topics: readonly string[] | null;
+  /** Segments whose people are in, and those whose people are left out. */
+  readonly segments?: readonly number[] | undefined;
+  readonly exceptSegments?: readonly number[] | undefined;
   /** Picked by hand, beside the others. */
   readonly people?: readonly number[] | undefined;
 }
@@ -34,7 +37,7 @@ export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurr
 
 /** The shape as a tree, with the event or date that it is about filled in. */
 export function whoOf(
-  { invitees, lists, exceptLists, exceptReplies, topics, people = [] }: Audience,
+  { invitees, lists, segments = [], exceptLists, exceptSegments = [], exceptReplies, topics, people = [] }: Audience,
   target: Target,
 ): Who {
   const { eventId, occurrence, ownStart, also = [] } = target;
@@ -43,10 +46,12 @@ export function whoOf(
   const chosen = any(
     ...(invitees.length ? [{ kind: 'answered', about, replies: invitees } as const] : []),
     ...(lists.length ? [{ kind: 'list', lists } as const] : []),
+    ...(segments.length ? [{ kind: 'segment', segments } as const] : []),
     ...(people.length ? [{ kind: 'person', ids: people } as const] : []),
   );
   const out: Tree[] = [
     ...(exceptLists.length ? [{ kind: 'list', lists: exceptLists } as const] : []),
+    ...(exceptSegments.length ? [{ kind: 'segment', segments: exceptSegments } as const] : []),
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
   ];

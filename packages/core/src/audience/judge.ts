@@ -14,8 +14,13 @@ export interface GuestFacts {
   /** Comes to single dates alone. */
   readonly isByDate: boolean;
   readonly reply: ReplyState;
+  /** When they answered for the whole; null for never. */
+  readonly repliedAtMs: number | null;
   /** What is known of single dates, by their keys. */
-  readonly dates: ReadonlyMap<string, { readonly reply: ReplyState | null; readonly attended: boolean | null }>;
+  readonly dates: ReadonlyMap<
+    string,
+    { readonly reply: ReplyState | null; readonly repliedAtMs: number | null; readonly attended: boolean | null }
+  >;
   /** Their places, by the date's key; the empty one is a one-off, or every date. */
   readonly places: ReadonlyMap<string, PlaceState>;
   readonly holds: 'newest' | 'older' | null;
@@ -154,6 +159,10 @@ function meets(condition: Condition, person: PersonFacts): boolean {
       return isInvitedTo(person.guestOf.get(condition.event));
     case 'holds':
       return person.guestOf.get(condition.event)?.holds === condition.version;
+    case 'answered-any':
+      return hasAnswered(person.guestOf.get(condition.event), condition.replies, condition.sinceMs);
+    case 'segment':
+      throw new Error('a segment is put in its place before anybody is asked');
     case 'answered':
       return isAnswered(person.guestOf.get(condition.about.event), condition.about, condition.replies);
     case 'registered':
@@ -171,6 +180,15 @@ function isAnswered(guest: GuestFacts | undefined, { date }: About, replies: rea
   const ofDate = date === '' ? null : (guest.dates.get(date)?.reply ?? null);
   const reply = ofDate ?? (guest.isByDate ? null : guest.reply);
   return reply !== null && replies.includes(reply);
+}
+
+/** For the whole, where they have a part in it, or for any date. */
+function hasAnswered(guest: GuestFacts | undefined, replies: readonly ReplyState[], sinceMs: number | null): boolean {
+  if (!guest) return false;
+  const isMeant = (reply: ReplyState | null, atMs: number | null): boolean =>
+    reply !== null && replies.includes(reply) && (sinceMs === null || (atMs !== null && atMs >= sinceMs));
+  if (guest.isInvited && !guest.isByDate && isMeant(guest.reply, guest.repliedAtMs)) return true;
+  return [...guest.dates.values()].some(({ reply, repliedAtMs }) => isMeant(reply, repliedAtMs));
 }
 
 /** A place at the date goes before one at every date. */

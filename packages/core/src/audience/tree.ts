@@ -35,6 +35,15 @@ export type Condition =
   | { readonly kind: 'got'; readonly message: MessageKind; readonly event: number | null; readonly sinceMs: number }
   /** Had, or is about to have, this cue for this slot with the people of another zone. */
   | { readonly kind: 'had-it'; readonly cue: number; readonly slot: string; readonly zone: string }
+  /** Answered so for the whole or for any date; since then, or ever when null. */
+  | {
+      readonly kind: 'answered-any';
+      readonly event: number;
+      readonly replies: readonly ReplyState[];
+      readonly sinceMs: number | null;
+    }
+  /** Is in one of these segments. They are put in its place (`withSegments`) before anybody is asked. */
+  | { readonly kind: 'segment'; readonly segments: readonly number[] }
   /** Added by hand. */
   | { readonly kind: 'person'; readonly ids: readonly number[] };
 

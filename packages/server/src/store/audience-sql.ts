@@ -54,6 +54,12 @@ export const candidatesOf = (who: Who): People => {
   return peopleOf(ids, rest);
 };
 
+/** Everybody of whom a tree is so. */
+export function compilePeople(tree: Tree, sizeOf = unknownSize): People {
+  const { ids, rest } = compile(tree, sizeOf);
+  return peopleOf(ids, sql(`s.erased_at is null and ${rest.text}`, ...rest.bindings));
+}
+
 /** Everybody worth a reason: those who are in, and the others whose subselect is given. */
 export function populationSql(who: Who, others: Sql): Sql {
   const { from, where } = candidatesOf(who);
@@ -110,7 +116,7 @@ const joined = (parts: readonly Sql[], word: 'and' | 'or'): Sql =>
     : sql(`(${parts.map(({ text }) => text).join(` ${word} `)})`, ...parts.flatMap(({ bindings }) => bindings));
 
 /** A tree asked of one person `s`. */
-function testOf(tree: Tree): Sql {
+export function testOf(tree: Tree): Sql {
   if (tree.kind === 'all') return joined(tree.of.map(testOf), 'and');
   if (tree.kind === 'any') return joined(tree.of.map(testOf), 'or');
   if (tree.kind === 'none') return negated(joined(tree.of.map(testOf), 'or'));

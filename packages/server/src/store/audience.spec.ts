@@ -6,14 +6,18 @@ import {
   type PersonFacts,
   type Tree,
   type Who,
+  isSo,
+  treeOfSegment,
+  type Segment,
 } from '@convite/core';
-import type { BehindCountPage, BehindCountRequest, LiveCount } from '@convite/contract';
+import type { BehindCountPage, BehindCountRequest, LiveCount, SegmentPeople } from '@convite/contract';
 import { seededRandom } from '../demo/random';
 import { behindCount } from '../services/audience/behind-count';
 import { countCue } from '../services/countdown/cues';
+import { countOverlap, countSegment, peopleOfSegment, saveSegment } from '../services/audience/segments';
 import { countInvitations } from '../services/sending/invite';
 import { dayBeforeCue } from '../testing/acts';
-import { openStage, publishedEvent, type Stage } from '../testing/stage';
+import { actor, openStage, publishedEvent, type Stage } from '../testing/stage';
 import { getsSql } from './audience-sql';
 import type { Field } from './fields';
 
@@ -105,6 +109,55 @@ describe('the set-wise audience', () => {
     ]);
   }, 180_000);
 
+  it('agrees with it on segments that name segments, as everything stands now, page by page', async () => {
+    const { store } = stage.context;
+    const nowMs = stage.clock.now();
+    const known = new Map<number, Segment>();
+    for (let round = 0; round < 60; round += 1) {
+      const conditions = segment(2, [...known.keys()]);
+      const id = await saveSegment(stage.context, null, { name: `S${round}`, description: '', conditions }, actor);
+      known.set(id, conditions);
+      const expected = facts
+        .filter((person) => isSo(treeOfSegment(conditions, known, nowMs), person))
+        .map((one) => one.id);
+      const context = `segment ${round}: ${JSON.stringify(conditions)}`;
+      const found: number[] = [];
+      for (let after: number | null = 0; after !== null;) {
+        const page: SegmentPeople = await peopleOfSegment(stage.context, conditions, after, 7);
+        found.push(...page.rows.map((row) => row.id));
+        after = page.next;
+      }
+      expect(found).withContext(context).toEqual(expected);
+      expect(await store.segments.count({ kind: 'segment', segments: [id] }))
+        .withContext(context)
+        .toBe(expected.length);
+      let counted = { people: 0 };
+      for await (const count of countSegment(stage.context, conditions)) counted = count;
+      expect(counted.people).withContext(context).toBe(expected.length);
+      const asked = { in: { kind: 'segment', segments: [id] }, out: [], about: null } as const;
+      const gets = facts.filter(
+        (person) =>
+          expected.includes(person.id) && judge(person, { ...asked, in: { kind: 'all', of: [] } }, 'email') === null,
+      );
+      expect(await store.audiences.countGets(asked, 'email'))
+        .withContext(context)
+        .toBe(gets.length);
+    }
+    const [left = { kind: 'any', of: [] }, right = left] = [...known.values()].slice(-2);
+    let beside = { both: -1, onlyLeft: -1, onlyRight: -1 };
+    for await (const count of countOverlap(stage.context, left, right)) beside = count;
+    const [ls, rs] = [left, right].map((one) => facts.map((person) => isSo(treeOfSegment(one, known, nowMs), person)));
+    const count = (is: (l: boolean, r: boolean) => boolean): number =>
+      facts.filter((_, n) => is(ls?.[n] ?? false, rs?.[n] ?? false)).length;
+    expect(beside).toEqual(
+      jasmine.objectContaining({
+        both: count((l, r) => l && r),
+        onlyLeft: count((l, r) => l && !r),
+        onlyRight: count((l, r) => r && !l),
+      }),
+    );
+  }, 120_000);
+
   it('writes a delivery to each once, and counts with the reasons what it writes', async () => {
     const { store } = stage.context;
     const who: Who = {
@@ -121,7 +174,13 @@ describe('the set-wise audience', () => {
     });
     const { gets, without } = await store.audiences.countAudience(who, 'email', null);
     expect(gets).toBe(facts.filter((person) => judge(person, who, 'email') === null).length);
-    expect(without.map(({ reason }) => reason).sort()).toEqual(['bounced', 'left-out', 'no-email', 'opted-out']);
+    expect(without.map(({ reason }) => reason).sort()).toEqual([
+      'bounced',
+      'left-out',
+      'no-consent',
+      'no-email',
+      'opted-out',
+    ]);
     expect(await store.audiences.countGets(who, 'email')).toBe(gets);
     expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(gets);
     expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(0);
@@ -208,6 +267,7 @@ describe('the set-wise audience', () => {
         invited_at: random.chance(0.85) ? new Date() : null,
         holds_version: random.chance(0.7) ? random.below(2) : null,
         is_by_date: random.chance(0.3),
+        replied_at: random.chance(0.8) ? new Date(random.pick([sinceMs - 1, sinceMs])) : null,
       })),
     );
     const dates = guests.flatMap((id) => some(keys).map((key) => ({ id, key })));
@@ -218,6 +278,7 @@ describe('the set-wise audience', () => {
         subscriber_id: id,
         occurrence: key,
         reply: random.chance(0.6) ? random.pick(replyStates) : null,
+        replied_at: random.chance(0.8) ? new Date(random.pick([sinceMs - 1, sinceMs])) : null,
         attended: random.pick([true, false, null]),
       })),
     );
@@ -295,6 +356,28 @@ describe('the set-wise audience', () => {
     return { kind, of: Array.from({ length: random.below(4) }, () => tree(depth - 1)) };
   }
 
+  function segment(depth: number, named: readonly number[]): Segment {
+    const kind = depth > 0 ? random.pick(['all', 'any', 'none', 'one'] as const) : 'one';
+    if (kind !== 'one') return { kind, of: Array.from({ length: random.below(4) }, () => segment(depth - 1, named)) };
+    const event = random.pick(events);
+    return random.pick<() => Segment>([
+      () => ({ kind: 'list', lists: some(lists) }),
+      () => ({ kind: 'topic', topics: some(topics) }),
+      () => ({ kind: 'field', field: random.pick(fields).id, test: fieldTest() }),
+      () => ({ kind: 'consent', channel: random.pick(['email', 'text'] as const) }),
+      () => ({ kind: 'zone', zones: some(zones) }),
+      () => ({ kind: 'answered', event, replies: some(replyStates), withinDays: random.pick([null, 30, 3000]) }),
+      () => ({ kind: random.pick(['registered', 'attended', 'no-show', 'invited'] as const), event }),
+      () => ({
+        kind: 'got',
+        message: random.pick(['cue', 'digest'] as const),
+        event: random.pick([event, null]),
+        withinDays: random.pick([1, 3000]),
+      }),
+      () => ({ kind: 'person', ids: [1 + random.below(people)] }),
+      () => ({ kind: 'segment', segments: some(named) }),
+    ])();
+  }
   function condition(): Condition {
     const event = random.pick(events);
     const about = { event, date: random.pick(['', ...keys]) };
@@ -324,6 +407,7 @@ describe('the set-wise audience', () => {
         event: random.pick([event, null]),
         sinceMs,
       }),
+      () => ({ kind: 'answered-any', event, replies: some(replyStates), sinceMs: random.pick([sinceMs, null]) }),
       () => ({ kind: 'person', ids: [1 + random.below(people), 1 + random.below(people), people + 5] }),
     ])();
   }

@@ -12,6 +12,7 @@ import {
   type SizeOf,
 } from './audience-sql';
 import { inList, sql } from './database';
+import { whoNow } from './segment-trees';
 
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
@@ -32,11 +33,12 @@ export function audienceStore(db: Knex) {
      * @param within only of people with these numbers, both included; null for all
      */
     async countAudience(
-      who: Who,
+      asked: Who,
       channel: Channel,
       guestsOf: number | null,
       within: { readonly from: number; readonly to: number } | null = null,
     ): Promise<AudienceCount> {
+      const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
       const { from, where } = population(who, guestsOf);
       const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
@@ -53,7 +55,7 @@ export function audienceStore(db: Knex) {
 
     /** Those of some numbers, both included, against whom this is the first reason; null for those who get it. */
     async behind(
-      who: Who,
+      asked: Who,
       channel: Channel,
       guestsOf: number | null,
       {
@@ -63,6 +65,7 @@ export function audienceStore(db: Knex) {
         limit,
       }: { readonly reason: Reason | null; readonly from: number; readonly to: number; readonly limit: number },
     ): Promise<{ id: number; name: string; email: string; mobile: string }[]> {
+      const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
       const { from, where } = population(who, guestsOf);
       const [rows = []]: { id: number; name: string; email: string; mobile: string }[][] = await db.raw(
@@ -76,12 +79,14 @@ export function audienceStore(db: Knex) {
     },
 
     /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
-    async countGets(who: Who, channel: Channel): Promise<number> {
+    async countGets(asked: Who, channel: Channel): Promise<number> {
+      const who = await whoNow(db, asked);
       return countPeople(db, getsSql(who, channel, await sizesFor(db, who.in)));
     },
 
     /** The same, by the zones that people are in. */
-    async countGetsByZone(who: Who, channel: Channel): Promise<Map<string, number>> {
+    async countGetsByZone(asked: Who, channel: Channel): Promise<Map<string, number>> {
+      const who = await whoNow(db, asked);
       const { from, where } = getsSql(who, channel, await sizesFor(db, who.in));
       const [rows = []]: { zone: string; n: number }[][] = await db.raw(
         `select s.zone, count(*) as n from ${from.text} where ${where.text} group by s.zone`,
@@ -91,7 +96,8 @@ export function audienceStore(db: Knex) {
     },
 
     /** Somebody who gets it, for a preview; null when nobody does. */
-    async firstOf(who: Who, channel: Channel): Promise<number | null> {
+    async firstOf(asked: Who, channel: Channel): Promise<number | null> {
+      const who = await whoNow(db, asked);
       // Each part ends at the first that fits; putting them together first would look at all.
       for (const { from, where } of getsByPart(who, channel)) {
         const [rows = []]: { id: number }[][] = await db.raw(
@@ -104,7 +110,8 @@ export function audienceStore(db: Knex) {
     },
 
     /** Of some people those who do not get a message any more, with the first reason. */
-    async whyNot(who: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
+    async whyNot(asked: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
+      const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
       const those = inList(ids);
       const [rows = []]: { id: number; reason: Reason }[][] = await db.raw(

@@ -60,6 +60,10 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
     }
     case 'answered':
       return answered(condition.about, inList(condition.replies));
+    case 'answered-any':
+      return answeredAny(condition.event, inList(condition.replies), condition.sinceMs);
+    case 'segment':
+      throw new Error('a segment is put in its place before it is compiled');
     case 'registered':
       return placed(condition.about);
     case 'attended':
@@ -193,6 +197,31 @@ function answered({ event, date }: About, replies: Sql): Compiled {
   return {
     test: sql(`exists (select 1 from ${from} where i.subscriber_id = s.id and ${where})`, ...bindings),
     ids: sql(`select i.subscriber_id from ${from} where ${where}`, ...bindings),
+    size: sizes.guests,
+  };
+}
+
+/** For the whole, where they have a part in it, or for any date. */
+function answeredAny(event: number, replies: Sql, sinceMs: number | null): Compiled {
+  const since = sinceMs === null ? sql('') : sql(' and m.replied_at >= ?', new Date(sinceMs));
+  const of = (table: string, also: string): Sql =>
+    sql(
+      `${table} m where m.event_id = ? and ${also} m.reply in ${replies.text}${since.text}`,
+      event,
+      ...replies.bindings,
+      ...since.bindings,
+    );
+  const [whole, date] = [
+    of('invitee', 'm.invited_at is not null and not m.is_by_date and'),
+    of('invitee_occurrence', ''),
+  ];
+  const both = [...whole.bindings, ...date.bindings];
+  return {
+    test: sql(
+      `(exists (select 1 from ${whole.text} and m.subscriber_id = s.id) or exists (select 1 from ${date.text} and m.subscriber_id = s.id))`,
+      ...both,
+    ),
+    ids: sql(`select m.subscriber_id from ${whole.text} union select m.subscriber_id from ${date.text}`, ...both),
     size: sizes.guests,
   };
 }

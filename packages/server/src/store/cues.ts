@@ -32,6 +32,13 @@ export function cueStore(db: Knex) {
       [cueId, 0, ...lists, ...exceptLists],
     );
   };
+  /** The same of segments. */
+  const noteSegments = async (cueId: number, { audience }: CueFields): Promise<void> => {
+    const named = [...(audience.segments ?? []), ...(audience.exceptSegments ?? [])];
+    await db('cue_segment').where({ cue_id: cueId }).delete();
+    const known: number[] = named.length ? await db('segment').whereIn('id', named).pluck('id') : [];
+    if (known.length) await db('cue_segment').insert(known.map((id) => ({ segment_id: id, cue_id: cueId })));
+  };
   const wordings = wordingStore(db);
   const said = ({ subject, body }: CueFields) => plainDocument(subject, body);
   return {
@@ -51,6 +58,7 @@ export function cueStore(db: Knex) {
       const wording = await wordings.create('cue', said(fields));
       const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields), ...wording });
       await noteLists(Number(id), fields);
+      await noteSegments(Number(id), fields);
       return Number(id);
     },
     async update(id: number, fields: CueFields): Promise<void> {
@@ -62,6 +70,7 @@ export function cueStore(db: Knex) {
         .update({ ...rowOf(fields), ...wording });
       await db('cue_list').where({ cue_id: id }).delete();
       await noteLists(id, fields);
+      await noteSegments(id, fields);
     },
     async retire(id: number): Promise<void> {
       await db('cue').where({ id }).update({ is_retired: true });

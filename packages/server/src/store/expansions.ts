@@ -3,6 +3,7 @@ import { notInvitedTo, type Channel, type Who } from '@convite/core';
 import { getsSql, peopleOf, type People } from './audience-sql';
 import { countPeople, sizesFor } from './audiences';
 import { affectedRows, sql } from './database';
+import { whoNow } from './segment-trees';
 import { hasSomePartSql } from './registrations';
 
 /** Puts a delivery beside each person that a firing is for, in one statement: nothing loads an audience. */
@@ -12,13 +13,14 @@ export function expansionStore(db: Knex) {
      * One delivery for everybody who gets the message, in one statement; a person who has one already keeps it.
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
-    async expand(firingId: number, who: Who, channel: Channel, now: Date): Promise<number> {
+    async expand(firingId: number, asked: Who, channel: Channel, now: Date): Promise<number> {
+      const who = await whoNow(db, asked);
       return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)));
     },
 
     /** The same for an invitation: makes the people invitees first. */
     async expandInvitation(firingId: number, who: Who, channel: Channel, eventId: number, now: Date): Promise<number> {
-      const gets = getsSql(notInvitedTo(eventId, who), channel);
+      const gets = getsSql(notInvitedTo(eventId, await whoNow(db, who)), channel);
       await db.raw(
         `insert ignore into invitee (event_id, subscriber_id, channel, reply)
          select ?, s.id, ?, 'needs-action' from ${gets.from.text} where ${gets.where.text}`,

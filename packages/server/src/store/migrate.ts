@@ -25,6 +25,7 @@ import * as erasure from './migrations/0023-erasure';
 import * as lists from './migrations/0024-lists';
 import * as language from './migrations/0025-language';
 import * as peopleImports from './migrations/0026-people-imports';
+import * as segments from './migrations/0027-segments';
 
 interface Migration {
   readonly name: string;
@@ -59,6 +60,7 @@ const migrations: readonly Migration[] = [
   { name: '0024-lists', up: lists.up },
   { name: '0025-language', up: language.up },
   { name: '0026-people-imports', up: peopleImports.up },
+  { name: '0027-segments', up: segments.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

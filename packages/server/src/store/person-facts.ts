@@ -7,6 +7,7 @@ const gotWithinMs = 366 * 86_400_000;
 interface GuestRow {
   event_id: number;
   reply: ReplyState;
+  replied_at: Date | null;
   is_by_date: number;
   invited_at: Date | null;
   holds_version: number | null;
@@ -67,7 +68,13 @@ async function fieldsOf(db: Knex, id: number): Promise<Map<number, FieldValue>> 
 async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFacts>> {
   const [guests, dates, places, own, onTheWay]: [
     GuestRow[],
-    { event_id: number; occurrence: string; reply: ReplyState | null; attended: number | null }[],
+    {
+      event_id: number;
+      occurrence: string;
+      reply: ReplyState | null;
+      replied_at: Date | null;
+      attended: number | null;
+    }[],
     { event_id: number; occurrence: string; state: PlaceState }[],
     { event_id: number; start: string }[],
     number[],
@@ -75,8 +82,10 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
     db('invitee as i')
       .join('event as e', 'e.id', 'i.event_id')
       .where('i.subscriber_id', id)
-      .select('i.event_id', 'i.reply', 'i.is_by_date', 'i.invited_at', 'i.holds_version', 'e.version'),
-    db('invitee_occurrence').where({ subscriber_id: id }).select('event_id', 'occurrence', 'reply', 'attended'),
+      .select('i.event_id', 'i.reply', 'i.replied_at', 'i.is_by_date', 'i.invited_at', 'i.holds_version', 'e.version'),
+    db('invitee_occurrence')
+      .where({ subscriber_id: id })
+      .select('event_id', 'occurrence', 'reply', 'replied_at', 'attended'),
     db('registration').where({ subscriber_id: id }).select('event_id', 'occurrence', 'state'),
     db('personal').where({ subscriber_id: id }).select('event_id', 'start'),
     db('delivery as d')
@@ -97,12 +106,17 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
           isInvited: Boolean(guest?.invited_at),
           isByDate: Boolean(guest?.is_by_date),
           reply: guest?.reply ?? 'needs-action',
+          repliedAtMs: guest?.replied_at?.getTime() ?? null,
           dates: new Map(
             dates
               .filter((row) => row.event_id === event)
-              .map(({ occurrence, reply, attended }) => [
+              .map(({ occurrence, reply, replied_at, attended }) => [
                 occurrence,
-                { reply, attended: attended === null ? null : Boolean(attended) },
+                {
+                  reply,
+                  repliedAtMs: replied_at?.getTime() ?? null,
+                  attended: attended === null ? null : Boolean(attended),
+                },
               ]),
           ),
           places: new Map(

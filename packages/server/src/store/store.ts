@@ -44,6 +44,7 @@ import { removalStore } from './removals';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
+import { segmentStore } from './segments';
 import { openSessionStore } from './sessions';
 import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
@@ -60,6 +61,7 @@ function subjects(db: Knex) {
     lists: listStore(db),
     listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
+    segments: segmentStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),
     eventTallies: eventTallyStore(db),

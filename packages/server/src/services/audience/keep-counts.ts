@@ -3,6 +3,7 @@ import type { EventTally } from '../../store/event-tallies';
 import type { Store } from '../../store/store';
 import type { Context } from '../context';
 import { countAudiences } from './count-audiences';
+import { countNextSegment } from './segments';
 
 /** Looks for what changed since, and counts anew what screens show of it; large counts less often. */
 export interface Counter {
@@ -31,7 +32,9 @@ export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceSeco
       await lookAtEvents();
       await lookAtLists();
       const tallied = await tallyDue(isStopped);
-      return (await countAudiences(context, isStopped)) || tallied;
+      const counted = await countAudiences(context, isStopped);
+      // What is to go out comes first.
+      return counted || tallied || (!isStopped() && (await countNextSegment(context)));
     },
   };
 

@@ -92,8 +92,9 @@ async function checkCue(
   const problems = checkWording(fields, fields.channel);
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
-  const { invitees, lists, people = [] } = fields.audience;
-  if (invitees.length + lists.length + people.length === 0) problems.push({ code: 'no-audience', path: 'audience' });
+  const { invitees, lists, segments = [], people = [] } = fields.audience;
+  if (invitees.length + lists.length + segments.length + people.length === 0)
+    problems.push({ code: 'no-audience', path: 'audience' });
   if (fields.moment.kind === 'relative' && fields.moment.anchor === 'deadline' && !event.version.facts.registration)
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))

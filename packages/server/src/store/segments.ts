@@ -1,0 +1,176 @@
+import type { Knex } from 'knex';
+import type { Segment, Tree } from '@convite/core';
+import { segmentConditions, type SegmentFields } from '@convite/contract';
+import { countPeople, sizesFor } from './audiences';
+import { compilePeople, testOf } from './audience-sql';
+import { readJson } from './database';
+import { treeNow } from './segment-trees';
+
+export interface StoredSegment extends SegmentFields {
+  readonly id: number;
+  readonly changedAt: Date;
+  readonly by: string;
+  /** As it was last counted; null before it was. */
+  readonly people: number | null;
+  readonly countedAt: Date | null;
+}
+
+interface Row {
+  id: number;
+  name: string;
+  description: string;
+  conditions: unknown;
+  changed_at: Date;
+  by_name: string;
+  people: number | null;
+  counted_at: Date | null;
+}
+
+/** A segment is counted again after two hundred times as long as it took, and ten minutes at the least. */
+const restShare = 200;
+const leastRestSeconds = 600;
+
+/** Segments, and who is in them as everything stands now. */
+export function segmentStore(db: Knex) {
+  return {
+    async all(): Promise<StoredSegment[]> {
+      const rows: Row[] = await db('segment').orderBy('name');
+      return rows.map(segmentOf);
+    },
+    async find(id: number): Promise<StoredSegment | null> {
+      const row: Row | undefined = await db('segment').where({ id }).first();
+      return row ? segmentOf(row) : null;
+    },
+    async findForUpdate(id: number): Promise<StoredSegment | null> {
+      const row: Row | undefined = await db('segment').where({ id }).forUpdate().first();
+      return row ? segmentOf(row) : null;
+    },
+    /** Every segment's conditions, by its number. */
+    async known(): Promise<Map<number, Segment>> {
+      return new Map((await this.all()).map(({ id, conditions }) => [id, conditions]));
+    },
+    /** @throws a duplicate-key error (see isDuplicate) when another has that name */
+    async create(fields: SegmentFields, by: string, now: Date): Promise<number> {
+      const [id] = await db('segment').insert({ ...rowFor(fields, by, now), count_at: db.raw('now(3)') });
+      return Number(id);
+    },
+    /** @throws a duplicate-key error (see isDuplicate) when another has that name */
+    async change(id: number, fields: SegmentFields, by: string, now: Date): Promise<void> {
+      await db('segment')
+        .where({ id })
+        .update({ ...rowFor(fields, by, now), count_at: db.raw('now(3)') });
+    },
+    async remove(id: number): Promise<void> {
+      await db('segment').where({ id }).delete();
+    },
+    /** Cues that may still fire which ask for it or leave it out, the newest first. */
+    async cuesOf(id: number, most: number): Promise<number[]> {
+      return db('cue_segment as l')
+        .join('cue as c', 'c.id', 'l.cue_id')
+        .where('l.segment_id', id)
+        .where('c.is_retired', false)
+        .orderBy('c.id', 'desc')
+        .limit(most)
+        .pluck('c.id');
+    },
+    /** The next that is to be counted; it is another's no more. @returns null for none */
+    async takeUncounted(): Promise<number | null> {
+      const [id]: number[] = await db('segment')
+        .whereRaw('count_at <= now(3)')
+        .orderBy('count_at')
+        .limit(1)
+        .pluck('id');
+      if (id === undefined) return null;
+      const taken = await db('segment')
+        .where({ id })
+        .whereRaw('count_at <= now(3)')
+        .update({ count_at: db.raw(`now(3) + interval ${leastRestSeconds} second`) });
+      return taken ? id : null;
+    },
+    async keepCount(id: number, people: number, tookMs: number, now: Date): Promise<void> {
+      const rest = Math.max(leastRestSeconds, Math.ceil((tookMs * restShare) / 1000));
+      await db('segment')
+        .where({ id })
+        .update({ people, counted_at: now, count_at: db.raw('now(3) + interval ? second', [rest]) });
+    },
+    /** How many people a tree is so of. */
+    async count(tree: Tree): Promise<number> {
+      const whole = await treeNow(db, tree);
+      return countPeople(db, compilePeople(whole, await sizesFor(db, whole)));
+    },
+    /** Of people with these numbers, both included: how many it is so of, and how many of those may be written to. */
+    async countAmong(
+      tree: Tree,
+      from: number,
+      to: number,
+    ): Promise<{ people: number; byEmail: number; byText: number }> {
+      const test = testOf(await treeNow(db, tree));
+      const [rows = []]: { people: number; by_email: number | null; by_text: number | null }[][] = await db.raw(
+        `select count(*) as people,
+           sum(s.email is not null and s.email_consent and s.opted_out_at is null and s.bounced_at is null) as by_email,
+           sum(s.mobile <> '' and s.text_consent and s.opted_out_at is null) as by_text
+         from subscriber s where s.id between ? and ? and s.erased_at is null and ${test.text}`,
+        [from, to, ...test.bindings],
+      );
+      const [row] = rows;
+      return {
+        people: Number(row?.people ?? 0),
+        byEmail: Number(row?.by_email ?? 0),
+        byText: Number(row?.by_text ?? 0),
+      };
+    },
+    /** The same of two trees at once: in both, and in one alone. */
+    async overlapAmong(
+      left: Tree,
+      right: Tree,
+      from: number,
+      to: number,
+    ): Promise<{ both: number; onlyLeft: number; onlyRight: number }> {
+      const [one, other] = [testOf(await treeNow(db, left)), testOf(await treeNow(db, right))];
+      const [rows = []]: { both: number | null; only_left: number | null; only_right: number | null }[][] =
+        await db.raw(
+          `select sum(l and r) as \`both\`, sum(l and not r) as only_left, sum(r and not l) as only_right from (
+           select (${one.text}) as l, (${other.text}) as r
+           from subscriber s where s.id between ? and ? and s.erased_at is null) as asked`,
+          [...one.bindings, ...other.bindings, from, to],
+        );
+      const [row] = rows;
+      return {
+        both: Number(row?.both ?? 0),
+        onlyLeft: Number(row?.only_left ?? 0),
+        onlyRight: Number(row?.only_right ?? 0),
+      };
+    },
+    /**
+     * Of people with these numbers, both included, those of whom a tree is so, in their order. Each of them is asked, one after
+     * the other, until there are enough.
+     */
+    async among(tree: Tree, { from, to, limit }: { from: number; to: number; limit: number }): Promise<number[]> {
+      const test = testOf(await treeNow(db, tree));
+      const [rows = []]: { id: number }[][] = await db.raw(
+        `select s.id from subscriber s where s.id between ? and ? and s.erased_at is null and ${test.text} order by s.id limit ?`,
+        [from, to, ...test.bindings, limit],
+      );
+      return rows.map(({ id }) => id);
+    },
+  };
+}
+
+const rowFor = ({ name, description, conditions }: SegmentFields, by: string, now: Date) => ({
+  name,
+  description,
+  conditions: JSON.stringify(conditions),
+  by_name: by.slice(0, 120),
+  changed_at: now,
+});
+
+const segmentOf = (row: Row): StoredSegment => ({
+  id: row.id,
+  name: row.name,
+  description: row.description,
+  conditions: segmentConditions.parse(readJson(row.conditions)),
+  changedAt: row.changed_at,
+  by: row.by_name,
+  people: row.people,
+  countedAt: row.counted_at,
+});
