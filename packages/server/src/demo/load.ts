@@ -17,6 +17,7 @@ import type { DemoBulk, DemoDelivery, DemoInvitee, DemoSubscriber } from '../sto
 import type { StoredEvent } from '../store/events';
 import type { Store } from '../store/store';
 import { inventEvents, type DemoEvent } from './events';
+import { inventSegments } from './segments';
 import { demoLists, demoTopics, inventPeople } from './people';
 import { seededRandom, type Random } from './random';
 
@@ -52,8 +53,14 @@ export async function loadDemo(
   const idsOf = (lists: readonly number[]): number[] => lists.flatMap((list) => ids[list - 1] ?? []);
   const people = inventPeople(random, count, nowMs).map((one) => ({ ...one, lists: idsOf(one.lists) }));
   await bulk.subscribers(people);
+  const events: { readonly id: number; readonly title: string }[] = [];
   for (const [index, event] of inventEvents(nowMs).entries())
-    await loadEvent(store, bulk, random, people, withLists(event, idsOf), index, nowMs);
+    events.push({
+      id: await loadEvent(store, bulk, random, people, withLists(event, idsOf), index, nowMs),
+      title: event.facts.title,
+    });
+  for (const segment of inventSegments(ids, (words) => events.find(({ title }) => title.includes(words))?.id ?? 0))
+    await store.segments.create(segment, demoTeam[0].name, new Date(nowMs - 20 * dayMs));
   await loadDigest(store, bulk, people, ids[0] ?? 0, nowMs);
   // Last, because a database with settings counts as set up.
   const settings = demoSettings(webCalendarUrl);
@@ -100,7 +107,7 @@ async function loadEvent(
   demo: DemoEvent,
   index: number,
   nowMs: number,
-): Promise<void> {
+): Promise<number> {
   const { facts, before, status } = demo;
   const madeAt = new Date(nowMs - 40 * dayMs);
   const uid = `demo-${index + 1}@convite.serradabruma.example`;
@@ -154,6 +161,7 @@ async function loadEvent(
   const cues = await store.cues.ofEvent(id);
   await planCues(store, event, cues, nowMs);
   await letPastCuesFire(store, bulk, random, event, guests, people, nowMs);
+  return id;
 }
 
 /** Guests with the answers that people give: half accept, some never answer. */

@@ -109,6 +109,11 @@ export const routes: Routes = [
         loadComponent: () => import('./digests/digests').then((it) => it.Digests),
       },
       {
+        path: 'audience/segments',
+        title: 'Segments · Convite',
+        loadComponent: () => import('./audience/segments').then((it) => it.Segments),
+      },
+      {
         path: 'audience/add',
         title: 'Add people · Convite',
         loadComponent: () => import('./audience/bring-in').then((it) => it.BringIn),

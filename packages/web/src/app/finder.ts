@@ -90,6 +90,7 @@ export class Finder {
       to('Events', '/events'),
       to('Digests', '/digests'),
       to('Audience', '/audience'),
+      to('Segments', '/audience/segments'),
       { ...to('Add people', '/audience/add'), about: 'from a file, pasted, or typed' },
       ...(this.session.me()?.hasBackstage ? [to('Backstage', '/backstage')] : []),
       ...[

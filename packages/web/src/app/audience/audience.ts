@@ -54,7 +54,8 @@ import { typed } from '../ui/typed';
           }
         }
         @if (session.canMarket()) {
-          <a matButton="filled" class="push" routerLink="/audience/add">Add people</a>
+          <a matButton class="push" routerLink="/audience/segments">Segments</a>
+          <a matButton="filled" routerLink="/audience/add">Add people</a>
         }
       </div>
       @if (opened(); as id) {

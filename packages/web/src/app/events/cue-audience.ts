@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { ListsField } from '../ui/lists-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { replyStates, type Audience, type ReplyState } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
+import { SegmentsApi } from '../api/segments';
 import { ReadingProblem } from '../ui/reading-problem';
 import { replyWords } from './reply-words';
 import { Fold } from '../ui/fold';
@@ -32,10 +33,7 @@ import { Fold } from '../ui/fold';
         </p>
       }
     }
-    <cv-fold
-      heading="Lists: also for, or leaving out"
-      [isOpen]="audience().lists.length + audience().exceptLists.length + audience().exceptReplies.length > 0"
-    >
+    <cv-fold heading="Lists and segments: also for, or leaving out" [isOpen]="goesByOthers()">
       <cv-reading-problem [of]="lists" what="The lists" />
       <div class="fields">
         <div class="half">
@@ -54,6 +52,24 @@ import { Fold } from '../ui/fold';
             (chosenChange)="choose('exceptLists', $event)"
           />
         </div>
+        @if (segments().length) {
+          <div class="half">
+            <cv-lists-field
+              label="Also for the segments"
+              [lists]="segments()"
+              [chosen]="audience().segments ?? []"
+              (chosenChange)="choose('segments', $event)"
+            />
+          </div>
+          <div class="half">
+            <cv-lists-field
+              label="Leaving out the segments"
+              [lists]="segments()"
+              [chosen]="audience().exceptSegments ?? []"
+              (chosenChange)="choose('exceptSegments', $event)"
+            />
+          </div>
+        }
       </div>
       <fieldset>
         <legend>Leaving out whoever said</legend>
@@ -85,6 +101,7 @@ import { Fold } from '../ui/fold';
 })
 export class CueAudience {
   private readonly api = inject(AudienceApi);
+  private readonly segmentsApi = inject(SegmentsApi);
   readonly audience = input.required<Audience>();
   readonly audienceChange = output<Audience>();
   protected readonly replies = replyStates;
@@ -92,11 +109,19 @@ export class CueAudience {
   protected readonly answers = replyStates.filter((state) => state !== 'needs-action');
   protected readonly words = replyWords;
   protected readonly lists = reading(() => this.api.lists(), []);
+  private readonly kept = reading(() => this.segmentsApi.all(), []);
+  protected readonly segments = computed(() =>
+    this.kept.value().map(({ id, name, people }) => ({ id, name, count: people ?? 0, isArchived: false })),
+  );
+  protected readonly goesByOthers = computed(() => {
+    const { lists, exceptLists, exceptReplies, segments = [], exceptSegments = [] } = this.audience();
+    return [lists, exceptLists, exceptReplies, segments, exceptSegments].some(({ length }) => length > 0);
+  });
 
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });
   }
-  protected choose(which: 'lists' | 'exceptLists', lists: readonly number[]): void {
+  protected choose(which: 'lists' | 'exceptLists' | 'segments' | 'exceptSegments', lists: readonly number[]): void {
     this.audienceChange.emit({ ...this.audience(), [which]: [...lists] });
   }
 }

@@ -28,7 +28,7 @@ const mostOffered = 8;
       <input
         #field
         [attr.aria-label]="label()"
-        [placeholder]="lists().length ? 'type a list’s name' : 'there is no list yet'"
+        [placeholder]="lists().length ? 'type its name' : 'there is none yet'"
         [matChipInputFor]="grid"
         [matAutocomplete]="auto"
         [disabled]="disabled()"
