@@ -54,10 +54,11 @@ export const candidatesOf = (who: Who): People => {
   return peopleOf(ids, rest);
 };
 
-/** Everybody of whom a tree is so. */
-export function compilePeople(tree: Tree, sizeOf = unknownSize): People {
+/** Everybody of whom a tree is so, and how many there may be to look at; Infinity for everybody. */
+export function compilePeople(tree: Tree, sizeOf = unknownSize): People & { readonly size: number } {
   const { ids, rest } = compile(tree, sizeOf);
-  return peopleOf(ids, sql(`s.erased_at is null and ${rest.text}`, ...rest.bindings));
+  const people = peopleOf(ids, sql(`s.erased_at is null and ${rest.text}`, ...rest.bindings));
+  return { ...people, size: find(tree, sizeOf).size };
 }
 
 /** Everybody worth a reason: those who are in, and the others whose subselect is given. */

@@ -3,7 +3,7 @@ import type { Segment, Tree } from '@convite/core';
 import { segmentConditions, type SegmentFields } from '@convite/contract';
 import { countPeople, sizesFor } from './audiences';
 import { compilePeople, testOf } from './audience-sql';
-import { readJson } from './database';
+import { readJson, type Sql } from './database';
 import { treeNow } from './segment-trees';
 
 export interface StoredSegment extends SegmentFields {
@@ -29,9 +29,18 @@ interface Row {
 /** A segment is counted again after two hundred times as long as it took, and ten minutes at the least. */
 const restShare = 200;
 const leastRestSeconds = 600;
+/** So few are looked at to find a page of them. */
+const mostLookedAt = 60_000;
+/** Else so many people are asked in one statement, and so many statements make a page. */
+const sliceSize = 50_000;
+const mostSlices = 4;
 
 /** Segments, and who is in them as everything stands now. */
 export function segmentStore(db: Knex) {
+  const idsOf = async (text: string, bindings: Sql['bindings']): Promise<number[]> => {
+    const [rows = []]: { id: number }[][] = await db.raw(text, [...bindings]);
+    return rows.map(({ id }) => id);
+  };
   return {
     async all(): Promise<StoredSegment[]> {
       const rows: Row[] = await db('segment').orderBy('name');
@@ -142,16 +151,38 @@ export function segmentStore(db: Knex) {
       };
     },
     /**
-     * Of people with these numbers, both included, those of whom a tree is so, in their order. Each of them is asked, one after
-     * the other, until there are enough.
+     * Those of whom a tree is so, in their order, from behind one of them. Where few can be meant they are looked at alone; else
+     * people are asked one after the other, so many and no more. @returns how far it was looked, null for to the end
      */
-    async among(tree: Tree, { from, to, limit }: { from: number; to: number; limit: number }): Promise<number[]> {
-      const test = testOf(await treeNow(db, tree));
-      const [rows = []]: { id: number }[][] = await db.raw(
-        `select s.id from subscriber s where s.id between ? and ? and s.erased_at is null and ${test.text} order by s.id limit ?`,
-        [from, to, ...test.bindings, limit],
-      );
-      return rows.map(({ id }) => id);
+    async page(tree: Tree, after: number, limit: number): Promise<{ ids: number[]; lookedTo: number | null }> {
+      const whole = await treeNow(db, tree);
+      const { from, where, size } = compilePeople(whole, await sizesFor(db, whole));
+      if (size <= mostLookedAt)
+        return {
+          ids: await idsOf(`select s.id from ${from.text} where ${where.text} and s.id > ? order by s.id limit ?`, [
+            ...from.bindings,
+            ...where.bindings,
+            after,
+            limit,
+          ]),
+          lookedTo: null,
+        };
+      const test = testOf(whole);
+      const [row] = await db('subscriber').max({ last: 'id' });
+      const last = Number(row?.['last'] ?? 0);
+      const ids: number[] = [];
+      let to = after;
+      for (let slice = 0; slice < mostSlices && to < last && ids.length < limit; slice += 1) {
+        const asked = [to + 1, to + sliceSize, ...test.bindings, limit - ids.length];
+        ids.push(
+          ...(await idsOf(
+            `select s.id from subscriber s where s.id between ? and ? and s.erased_at is null and ${test.text} order by s.id limit ?`,
+            asked,
+          )),
+        );
+        to += sliceSize;
+      }
+      return { ids, lookedTo: to < last ? to : null };
     },
   };
 }

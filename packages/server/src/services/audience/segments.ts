@@ -21,9 +21,8 @@ import { isDuplicate } from '../../store/database';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseStale } from '../failure';
 
-/** So many people are looked at in one statement, and so many statements make a page. */
+/** So many people are looked at in one statement. */
 const sliceSize = 50_000;
-const mostSlices = 4;
 /** So many cues that use one are named. */
 const mostNamed = 50;
 /** Of more cues than these, the count follows when their own time comes. */
@@ -134,24 +133,15 @@ export async function peopleOfSegment(
   after: number,
   limit: number,
 ): Promise<SegmentPeople> {
-  const { store } = context;
-  const tree = await treeFor(context, conditions);
-  const last = await store.subscribers.lastId();
-  const found: number[] = [];
-  let from = after + 1;
-  for (let slice = 0; slice < mostSlices && from <= last && found.length <= limit; slice += 1) {
-    const within = { from, to: from + sliceSize - 1, limit: limit + 1 - found.length };
-    found.push(...(await store.segments.among(tree, within)));
-    from += sliceSize;
-  }
-  const shown = found.slice(0, limit);
-  const people = await store.subscribers.findMany(shown);
+  const { ids, lookedTo } = await context.store.segments.page(await treeFor(context, conditions), after, limit + 1);
+  const shown = ids.slice(0, limit);
+  const people = await context.store.subscribers.findMany(shown);
   return {
     rows: shown.flatMap((id) => {
       const one = people.get(id);
       return one ? [{ id, name: one.name, email: one.email, mobile: one.mobile }] : [];
     }),
-    next: found.length > limit ? (shown.at(-1) ?? null) : from <= last ? from - 1 : null,
+    next: ids.length > limit ? (shown.at(-1) ?? null) : lookedTo,
   };
 }
 

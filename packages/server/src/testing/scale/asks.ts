@@ -1,9 +1,10 @@
-import { wholeEvent, whoOf, type Audience } from '@convite/core';
+import { treeOfSegment, wholeEvent, whoOf, type Audience, type Segment } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
 import { countLive } from '../../services/audience/count-live';
 import { heldAbout } from '../../services/audience/held-about';
 import { describeList } from '../../services/audience/lists';
 import { findCues } from '../../services/countdown/find-cues';
+import { peopleOfSegment } from '../../services/audience/segments';
 import { listMessages } from '../../services/sending/show-message';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
@@ -33,6 +34,16 @@ const toList = (list: number): Audience => ({
 });
 const count = (context: Context, list: number): Promise<number> =>
   context.store.audiences.countGets(whoOf(toList(list), wholeEvent(null)), 'email');
+const fiveConditions = (lists: Scale['lists']): Segment => ({
+  kind: 'all',
+  of: [
+    { kind: 'list', lists: [lists.all] },
+    { kind: 'consent', channel: 'email' },
+    { kind: 'answered', event: 1, replies: ['declined', 'accepted', 'needs-action'], withinDays: null },
+    { kind: 'none', of: [{ kind: 'list', lists: [lists.few] }] },
+    { kind: 'none', of: [{ kind: 'got', message: 'digest', event: null, withinDays: 30 }] },
+  ],
+});
 const search = (context: Context, text: string): Promise<unknown> =>
   context.store.subscribers.page({ search: text, after: 0, limit: 50 });
 
@@ -134,6 +145,39 @@ export const asks: readonly Ask[] = [
     wantedMs: 200,
     mostRows: 1000,
     run: (context, { lists }) => describeList(context, lists.all),
+  },
+  {
+    what: 'a segment of five conditions counted',
+    wantedMs: 3000,
+    // Everybody who is on the list is asked the others.
+    mostRows: 220_000,
+    run: (context, { lists }) =>
+      context.store.segments.count(treeOfSegment(fiveConditions(lists), new Map(), context.clock.now())),
+  },
+  {
+    what: 'first page of a segment of five conditions',
+    wantedMs: 200,
+    mostRows: 3000,
+    run: (context, { lists }) => peopleOfSegment(context, fiveConditions(lists), 0, 50),
+  },
+  {
+    what: 'first page of a segment that nobody is in',
+    wantedMs: 1000,
+    // It ends after so many people, whoever is found.
+    mostRows: 130_000,
+    run: (context, { lists }) =>
+      peopleOfSegment(
+        context,
+        {
+          kind: 'all',
+          of: [
+            { kind: 'list', lists: [lists.all] },
+            { kind: 'none', of: [{ kind: 'list', lists: [lists.all] }] },
+          ],
+        },
+        0,
+        50,
+      ),
   },
   { what: 'cues by a word', wantedMs: 100, mostRows: 1000, run: (context) => findCues(context, 'go') },
   { what: 'all that is held about one person', wantedMs: 300, mostRows: 1500, run: (context) => heldAbout(context, 7) },

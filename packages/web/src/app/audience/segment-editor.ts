@@ -58,6 +58,9 @@ const sampleSize = 10;
       font-size: 17px;
       line-height: 1.5;
     }
+    .below {
+      margin-top: 20px;
+    }
     ul {
       margin: 0;
       padding-left: 18px;
