@@ -28,6 +28,7 @@ export const reasons = [
   'answered',
   'other-topics',
   'opted-out',
+  'paused',
   'no-consent',
   'no-email',
   'bounced',
@@ -118,6 +119,8 @@ export const personDetail = person.extend({
   emailConsent: z.boolean(),
   /** Said no, which is more than to have said nothing. */
   optedOut: z.boolean(),
+  /** Asked for quiet until then; null for not. */
+  pausedUntil: z.iso.datetime().nullable(),
   bounced: z.boolean(),
   bounceText: z.string(),
   lists: z.array(z.number()),

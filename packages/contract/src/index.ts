@@ -6,6 +6,7 @@ export * from './audience';
 export * from './bulk';
 export * from './bring-in';
 export * from './segment';
+export * from './signup';
 export * from './event';
 export * from './guests';
 export * from './sending';

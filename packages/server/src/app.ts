@@ -24,6 +24,7 @@ import { problemHandler } from './http/problems';
 import { programRoutes } from './http/programs';
 import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http/session';
 import { segmentRoutes } from './http/segments';
+import { signupRoutes } from './http/signups';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
@@ -111,6 +112,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use(beginningRoutes(context));
     routes.use('/people-imports', peopleImportRoutes(context));
     routes.use('/segments', segmentRoutes(context));
+    routes.use('/sign-up-forms', signupRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));
     routes.use(calendarRoutes(context));

@@ -27,6 +27,7 @@ const person: PersonFacts = {
   id: 7,
   hasEmail: true,
   hasMobile: true,
+  isPaused: false,
   emailConsent: true,
   textConsent: true,
   optedOut: false,
@@ -62,6 +63,8 @@ describe('an audience', () => {
     [{ optedOut: true, bounced: true }, 'email', 'opted-out'],
     [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'email', 'no-consent'],
     [{ emailConsent: false, optedOut: true }, 'email', 'opted-out'],
+    [{ isPaused: true, guestOf: new Map(), lists: [2] }, 'text', 'paused'],
+    [{ isPaused: true }, 'email', null],
     // Guests of the very event that it is about hear of it.
     [{ emailConsent: false }, 'email', null],
     [{ ...invited({ isGuest: false }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],

@@ -35,6 +35,8 @@ export interface PersonFacts {
   readonly id: number;
   readonly hasEmail: boolean;
   readonly hasMobile: boolean;
+  /** Asked for quiet until a day that is still to come. They hear of what they are guests of. */
+  readonly isPaused: boolean;
   /** False for whom nobody said that they agreed. They hear of what they are guests of, and of nothing else. */
   readonly emailConsent: boolean;
   readonly textConsent: boolean;
@@ -60,6 +62,7 @@ export type Reason =
   | 'answered'
   | 'other-topics'
   | 'opted-out'
+  | 'paused'
   | 'no-consent'
   | 'no-email'
   | 'bounced'
@@ -78,6 +81,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
   { reason: 'answered', channels: ['email', 'text'] },
   { reason: 'other-topics', channels: ['email', 'text'] },
   { reason: 'opted-out', channels: ['email', 'text'] },
+  { reason: 'paused', channels: ['email', 'text'] },
   { reason: 'no-consent', channels: ['email'] },
   { reason: 'no-email', channels: ['email'] },
   { reason: 'bounced', channels: ['email'] },
@@ -104,6 +108,7 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     answered: out.has('answered'),
     'other-topics': out.has('other-topics'),
     'opted-out': person.optedOut,
+    paused: person.isPaused && !isGuestOf(who.about, person),
     'no-consent': !person.emailConsent && !isGuestOf(who.about, person),
     'no-email': !person.hasEmail,
     bounced: person.bounced,

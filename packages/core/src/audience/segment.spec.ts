@@ -72,6 +72,7 @@ describe('a segment', () => {
         id: 1,
         hasEmail: true,
         hasMobile: false,
+        isPaused: false,
         emailConsent: true,
         textConsent: false,
         optedOut: false,

@@ -100,6 +100,7 @@ describe('who gets a firing', () => {
     id: 1,
     hasEmail: true,
     hasMobile: false,
+    isPaused: false,
     emailConsent: true,
     textConsent: false,
     optedOut: false,

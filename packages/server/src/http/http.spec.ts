@@ -274,6 +274,8 @@ const writingRoutes = [
   ['POST', '/digests'],
   ['PUT', '/digests/1'],
   ['POST', '/lists'],
+  ['POST', '/sign-up-forms'],
+  ['PUT', '/sign-up-forms/1'],
   ['POST', '/segments'],
   ['PUT', '/segments/1'],
   ['DELETE', '/segments/1'],

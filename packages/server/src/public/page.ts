@@ -27,11 +27,11 @@ export async function publicHouse(context: Pick<Context, 'store'>): Promise<Publ
 }
 
 /** The frame of every public page: plain HTML that works without script, on a phone, in a second. */
-export function writePage(title: string, house: PublicHouse | null, body: string): string {
+export function writePage(title: string, house: PublicHouse | null, body: string, language = 'en'): string {
   const look = house && house.colour !== plainColour ? `?colour=${house.colour.slice(1)}` : '';
   const picture = house?.picture ? `<img src="${house.picture}" alt="" height="48">` : '';
   return `<!doctype html>
-<html lang="en">
+<html lang="${language}">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -101,12 +101,12 @@ h2 { font-size: 1.2rem; margin: 2rem 0 .5rem; }
 .thanks { border-left: 4px solid #2b7a6b; padding: .25rem 0 .25rem 1rem; margin: 1.25rem 0 0; }
 button[aria-pressed] { outline: 3px solid #2b7a6b; outline-offset: 2px; }
 form.date { display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center; justify-content: space-between; padding: .6rem 0; border-bottom: 1px solid var(--line); }
-input:not([type=hidden], [type=radio]) { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
+input:not([type=hidden], [type=radio], [type=checkbox]), select { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
 fieldset { margin: 0; padding: 0; border: 0; }
 legend { padding: 0; color: var(--quiet); }
 header img { height: 3rem; width: auto; margin-right: .75rem; vertical-align: middle; }
 .choice { display: grid; grid-template-columns: 1.2rem minmax(0, 1fr) auto; gap: .25rem .6rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
-input[type=radio] { accent-color: var(--lead); }
+input[type=radio], input[type=checkbox] { accent-color: var(--lead); }
 .choice em { color: var(--quiet); }
 @media (max-width: 22rem) { .choice em { grid-column: 2; } }
 .unseen { position: absolute; left: -100vw; width: 1px; height: 1px; overflow: hidden; }

@@ -90,7 +90,8 @@ function against(who: Who, reason: Reason): Sql | null {
   const ofPerson: Partial<Record<Reason, Sql>> = {
     'not-chosen': negated(testOf(who.in)),
     'opted-out': sql('s.opted_out_at is not null'),
-    'no-consent': withoutConsent(who.about),
+    paused: unlessGuest('s.paused_until is not null', who.about),
+    'no-consent': unlessGuest('not s.email_consent', who.about),
     'no-email': sql('s.email is null'),
     bounced: sql('s.bounced_at is not null'),
     'no-mobile': sql("s.mobile = ''"),
@@ -102,12 +103,12 @@ function against(who: Who, reason: Reason): Sql | null {
   return out.length ? joined(out, 'or') : null;
 }
 
-/** Nobody said that they agreed, and they are no guest of the event that it is about. */
-const withoutConsent = (about: number | null): Sql =>
+/** Holds them back, unless they are guests of the event that it is about. */
+const unlessGuest = (condition: string, about: number | null): Sql =>
   about === null
-    ? sql('not s.email_consent')
+    ? sql(condition)
     : sql(
-        '(not s.email_consent and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id))',
+        `(${condition} and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id))`,
         about,
       );
 

@@ -52,6 +52,7 @@ describe('the set-wise audience', () => {
       fields.push({ id: await store.fields.create(type, type), name: type, type });
     await stage.bulk.subscribers(Array.from({ length: people }, (_, index) => anybody(index + 1)));
     await stage.db('subscriber').whereRaw('id % 5 = 0').update({ email_consent: false });
+    await stage.db('subscriber').whereRaw('id % 7 = 0').update({ paused_until: new Date() });
     for (let id = 1; id <= people; id += 1) await giveFields(id);
     for (const event of events) await inviteSome(event);
     await sendSome();
@@ -106,6 +107,7 @@ describe('the set-wise audience', () => {
       'not-chosen',
       'opted-out',
       'other-topics',
+      'paused',
     ]);
   }, 180_000);
 

@@ -4,6 +4,7 @@ import * as z from 'zod';
 import { listStore } from './lists';
 import { peopleImportRowStore } from './people-import-rows';
 import { saidStore } from './said';
+import { signupStore } from './signups';
 
 /** Where something stood that named them. */
 const gone = '(erased)';
@@ -73,6 +74,7 @@ export function erasureStore(db: Knex) {
       await takeOutOfFrozen({ id, email: email ?? '' });
       if (email) await takeOutByAddress(email);
       await peopleImportRowStore(db).forgetPerson(id, [email ?? '', mobile].filter(Boolean));
+      await signupStore(db).forgetPerson(id, email);
       await saidStore(db).forget([id]);
       await takeOutAnswers([id]);
       for (const table of ['subscriber_field', 'subscriber_topic', 'consent', 'letter', 'refusal'])
@@ -93,6 +95,7 @@ export function erasureStore(db: Knex) {
         phone: '',
         zone: '',
         zone_from: '',
+        paused_until: null,
         language: '',
         text_consent: false,
         opted_out_at: now,

@@ -36,6 +36,7 @@ export function heldStore(db: Knex) {
           'email_consent',
           'text_consent',
           'opted_out_at',
+          'paused_until',
           'bounced_at',
           'created_at',
         );

@@ -26,6 +26,7 @@ import * as lists from './migrations/0024-lists';
 import * as language from './migrations/0025-language';
 import * as peopleImports from './migrations/0026-people-imports';
 import * as segments from './migrations/0027-segments';
+import * as ownSide from './migrations/0028-own-side';
 
 interface Migration {
   readonly name: string;
@@ -61,6 +62,7 @@ const migrations: readonly Migration[] = [
   { name: '0025-language', up: language.up },
   { name: '0026-people-imports', up: peopleImports.up },
   { name: '0027-segments', up: segments.up },
+  { name: '0028-own-side', up: ownSide.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -23,6 +23,7 @@ export function personFactsStore(db: Knex) {
             email: string | null;
             mobile: string;
             zone: string;
+            paused_until: Date | null;
             email_consent: number;
             text_consent: number;
             opted_out_at: Date | null;
@@ -42,6 +43,7 @@ export function personFactsStore(db: Knex) {
         id,
         hasEmail: row.email !== null,
         hasMobile: row.mobile !== '',
+        isPaused: row.paused_until !== null,
         emailConsent: Boolean(row.email_consent),
         textConsent: Boolean(row.text_consent),
         optedOut: row.opted_out_at !== null,

@@ -45,6 +45,7 @@ import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
 import { segmentStore } from './segments';
+import { signupStore } from './signups';
 import { openSessionStore } from './sessions';
 import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
@@ -62,6 +63,7 @@ function subjects(db: Knex) {
     listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
     segments: segmentStore(db),
+    signups: signupStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),
     eventTallies: eventTallyStore(db),

@@ -43,6 +43,7 @@ interface Row {
   phone: string;
   zone_from: string;
   email_consent: number;
+  paused_until: Date | null;
   text_consent: number;
   opted_out_at: Date | null;
   bounced_at: Date | null;
@@ -142,6 +143,7 @@ export function subscriberStore(db: Knex) {
             zoneFrom: zoneSources.find((one) => one === row.zone_from) ?? '',
             emailConsent: row.opted_out_at === null && Boolean(row.email_consent),
             optedOut: row.opted_out_at !== null,
+            pausedUntil: row.paused_until?.toISOString() ?? null,
             bounced: row.bounced_at !== null,
             bounceText: row.bounce_text,
           }
@@ -172,6 +174,34 @@ export function subscriberStore(db: Knex) {
           ...(person.liftsBounce && { bounced_at: null, bounce_text: '' }),
         });
       if (person.liftsBounce) await db('refusal').where({ subscriber_id: id }).delete();
+    },
+    /** What somebody says for themselves. */
+    async saySelf(
+      id: number,
+      said: {
+        readonly name: string;
+        readonly language: string;
+        readonly zone: string;
+        readonly quietUntil: Date | null;
+      },
+    ): Promise<void> {
+      await db('subscriber').where({ id }).update({
+        name: said.name,
+        language: said.language,
+        zone: said.zone,
+        // They have seen it, and left it.
+        zone_from: '',
+        paused_until: said.quietUntil,
+      });
+    },
+    /** @throws a duplicate-key error (see isDuplicate) for an address that is somebody else's */
+    async setAddress(id: number, email: string): Promise<void> {
+      await db('subscriber').where({ id }).update({ email, bounced_at: null, bounce_text: '' });
+      await db('refusal').where({ subscriber_id: id }).delete();
+    },
+    /** Whose quiet is over hears of everything again. */
+    async endPauses(now: Date): Promise<void> {
+      await db('subscriber').where('paused_until', '<=', now).update({ paused_until: null });
     },
     /** Topics each person asked for; people who asked for none are absent. */
     async topicsOf(ids: readonly number[]): Promise<Map<number, string[]>> {

@@ -80,6 +80,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   answered: 'Answered before it went.',
   'other-topics': 'Chose other topics before it went.',
   'opted-out': heldBackWords['opted-out'],
+  paused: 'Asked for quiet before it went.',
   'no-consent': 'Nobody knows of a consent of theirs any more.',
   'no-email': 'Has no address any more.',
   bounced: heldBackWords.bounced,

@@ -173,6 +173,7 @@ export async function startWorker({
     await store.requests.forget(now);
     await store.asked.forget(now);
     await store.holds.forget(now);
+    await store.signups.forget(now);
     await store.signInFailures.forget();
     await store.members.forgetLinks();
     while (await forgetImports(context));
@@ -222,6 +223,7 @@ export async function startWorker({
     sweptAt = performance.now();
     const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare, clock.now());
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
+    await store.subscribers.endPauses(new Date(clock.now()));
     const late = await store.firings.markMissed(clock.now() - graceMs);
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.

@@ -15,6 +15,16 @@ export interface Links {
   readPersonEvent(purpose: 'ics' | 'reply', token: string): { eventId: number; subscriberId: number } | null;
   /** Whose feed it is, and which of their addresses. */
   readFeed(token: string): { subscriberId: number; nonce: number } | null;
+  /** A person's own preferences, at an address that is theirs until they make another. */
+  preferences(subscriberId: number, nonce: number): string;
+  readPreferences(token: string): { subscriberId: number; nonce: number } | null;
+  /** One end of a change of address. */
+  addressChange(id: number, end: 'old' | 'new'): string;
+  readAddressChange(token: string): { id: number; end: 'old' | 'new' } | null;
+  /** A form by which people sign up, and where they confirm that it was they. */
+  join(publicKey: string): string;
+  confirmSignup(id: number): string;
+  readSignup(token: string): number | null;
   /** Where somebody confirms that they registered. */
   confirmHold(holdId: number): string;
   readHold(token: string): number | null;
@@ -100,6 +110,19 @@ export function makeLinks({
       const pair = readPair('feed', text);
       return pair && { subscriberId: pair[0], nonce: pair[1] };
     },
+    preferences: (id, nonce) => `${publicUrl}/p/${pairToken('preferences', id, nonce)}`,
+    readPreferences: (text) => {
+      const pair = readPair('preferences', text);
+      return pair && { subscriberId: pair[0], nonce: pair[1] };
+    },
+    addressChange: (id, end) => `${publicUrl}/a/${pairToken('address', id, end === 'old' ? 0 : 1)}`,
+    readAddressChange: (text) => {
+      const pair = readPair('address', text);
+      return pair && { id: pair[0], end: pair[1] === 0 ? 'old' : 'new' };
+    },
+    join: (key) => `${publicUrl}/join/${key}`,
+    confirmSignup: (id) => `${publicUrl}/j/${token('signup', id)}`,
+    readSignup: (text) => readToken('signup', text),
     confirmHold: (id) => `${publicUrl}/c/${token('hold', id)}`,
     readHold: (text) => readToken('hold', text),
     provenSender: (email) => `${publicUrl}/s/${proofToken(email.toLowerCase())}`,

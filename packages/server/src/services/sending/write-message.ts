@@ -135,13 +135,14 @@ export function writeEmail(
   const { person, deliveryId, said, calendar } = message;
   const { subject, text } = said;
   const optOutUrl = links.optOut(person.id);
+  const preferences = links.preferences(person.id, person.feedNonce);
   const html = frame({
     title: escapeHtml(subject),
     preheader: escapeHtml(text.slice(0, 120).replace(/\s+/g, ' ')),
     organisation: escapeHtml(settings.organisation),
     body: said.html,
     postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
-    optOut: `<br /><a href="${escapeHtml(optOutUrl)}" style="color:#4A2545">Opt out of these messages</a>`,
+    optOut: `<br /><a href="${escapeHtml(preferences)}" style="color:#4A2545">Choose what you get</a> · <a href="${escapeHtml(optOutUrl)}" style="color:#4A2545">Opt out of these messages</a>`,
   });
   return {
     kind: 'email',
@@ -152,7 +153,7 @@ export function writeEmail(
     to: { name: person.name, address: person.email },
     subject,
     date: new Date(clock.now()),
-    text: `${text}\n\n-- \n${settings.postalAddress}\nOpt out: ${optOutUrl}\n`,
+    text: `${text}\n\n-- \n${settings.postalAddress}\nChoose what you get: ${preferences}\nOpt out: ${optOutUrl}\n`,
     html,
     calendar,
     optOut: { url: optOutUrl, mailto: links.optOutMailto(person.id) },

@@ -15,6 +15,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   answered: 'answered already, and are left out',
   'other-topics': 'asked for other topics',
   'opted-out': 'opted out',
+  paused: 'asked for quiet for a while',
   'no-consent': 'came without consent to email',
   'no-email': 'have no email address',
   bounced: 'have an address that bounces',

@@ -1,0 +1,188 @@
+import { judge, wholeEvent, whoOf } from '@convite/core';
+import { saveForm } from '../services/audience/sign-up';
+import { getPerson } from '../services/audience/persons';
+import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
+import { actor, clockTo, type Stage } from '../testing/stage';
+
+const fields = {
+  name: 'Night sky letters',
+  intro: 'Once a week.',
+  topics: ['moon', 'camps'],
+  asksMobile: true,
+  emailWords: 'Write to me about nights at the dome.',
+  textWords: 'Send me texts on the day.',
+  thanks: 'See you under the stars.',
+  isOpen: true,
+};
+
+describe('the subscriber’s own side', () => {
+  let http: HttpStage;
+  let stage: Stage;
+  let key: string;
+  beforeEach(async () => {
+    http = await openHttpStage();
+    ({ stage } = http);
+    const id = await saveForm(stage.context, null, { ...fields, lists: [stage.list] }, actor);
+    key = (await stage.context.store.signups.form(id))?.publicKey ?? '';
+  });
+  afterEach(() => http.close());
+
+  const call: ReturnType<HttpStage['visitor']>['call'] = (...what) => http.visitor().call(...what);
+  const post = (path: string, typed: Record<string, string> | string) =>
+    call('POST', path, typeof typed === 'string' ? typed : new URLSearchParams(typed).toString(), form);
+  const pressed = (): string =>
+    /http:\/\/convite\.example(\/[ja]\/[^\s"]+)/.exec(stage.sentAtOnce.pop()?.text ?? '')?.[1] ?? '';
+  const preferences = async (id: number): Promise<string> => {
+    const person = await stage.context.store.subscribers.find(id);
+    return pathOf(stage.context.links.preferences(id, person?.feedNonce ?? 0));
+  };
+  const reasonOf = async (id: number, channel: 'email' | 'text' = 'email') => {
+    const facts = await stage.context.store.personFacts.of(id, stage.clock.now());
+    const everybody = { invitees: [], lists: [stage.list], exceptLists: [], exceptReplies: [], topics: null };
+    return facts && judge(facts, whoOf(everybody, wholeEvent(null)), channel);
+  };
+
+  it('signs nobody up before the owner of the address says that it was they, and keeps the words they agreed to', async () => {
+    const page = await call('GET', `/join/${key}`, undefined, { 'accept-language': 'pt-BR,en;q=0.5' });
+    expect(page.body).toContain('lang="pt"');
+    expect(page.body).toContain('value="São Paulo"'.normalize('NFC').replace('São Paulo', 'Sao Paulo'));
+    expect(page.body).not.toContain('checked');
+    expect(page.body).not.toContain('<script src="http');
+    const typed =
+      'name=Ana&email=ANA%40new.example&mobile=07700+900123&zone=Lisbon&topics=moon&topics=unknown&emailOk=yes&textOk=yes';
+    expect((await post(`/join/${key}`, typed)).status).toBe(200);
+    expect(await stage.context.store.subscribers.idByEmail('ana@new.example')).toBeNull();
+    const mail = stage.sentAtOnce.at(-1);
+    // Nothing in it was typed by whoever asked.
+    expect(`${mail?.subject} ${mail?.text} ${mail?.html}`).not.toContain('Ana');
+    const link = pressed();
+    expect((await call('GET', link)).status).toBe(200);
+    expect(await stage.context.store.subscribers.idByEmail('ana@new.example')).toBeNull();
+    expect((await post(link, '')).body).toContain('See you under the stars.');
+    const id = (await stage.context.store.subscribers.idByEmail('ana@new.example')) ?? 0;
+    const person = await getPerson(stage.context, id);
+    expect([person.name, person.mobile, person.zone, person.lists, person.textConsent]).toEqual([
+      'Ana',
+      '+447700900123',
+      'Europe/Lisbon',
+      [stage.list],
+      true,
+    ]);
+    expect(person.consents.map(({ how }) => how)).toEqual([
+      '“Send me texts on the day.” on the form Night sky letters',
+      '“Write to me about nights at the dome.” on the form Night sky letters',
+    ]);
+    expect([await reasonOf(id), await reasonOf(id, 'text')]).toEqual([null, null]);
+    // Pressing it again does nothing again.
+    await post(link, '');
+    expect((await getPerson(stage.context, id)).consents.length).toBe(2);
+  });
+
+  it('asks no puzzles, and is told in words what cannot be used; machines and strangers make us write to nobody', async () => {
+    const refused = async (typed: Record<string, string>): Promise<string> => {
+      const { status, body } = await post(`/join/${key}`, typed);
+      return `${status} ${/role="alert">([^<]*)/.exec(body)?.[1] ?? ''}`;
+    };
+    expect(await refused({ email: 'nope', emailOk: 'yes' })).toBe('422 This is not an email address.');
+    expect(await refused({ email: 'a@x.example' })).toContain('422 Tick that we may write to you');
+    expect(await refused({ email: 'a@x.example', name: 'Win at http://bad.example', emailOk: 'yes' })).toContain(
+      '422 A name holds no web',
+    );
+    expect(await refused({ email: 'a@x.example', mobile: '12', emailOk: 'yes' })).toContain(
+      '422 This is not a telephone number.',
+    );
+    expect(await refused({ email: 'a@x.example', zone: 'Mars', emailOk: 'yes' })).toContain('422 This is no time zone');
+    await post(`/join/${key}`, { email: 'a@x.example', emailOk: 'yes', website: 'x' });
+    expect(stage.sentAtOnce.length).toBe(0);
+    // Once an hour; the answer is the same for everybody.
+    for (let round = 0; round < 3; round += 1)
+      expect((await post(`/join/${key}`, { email: 'a@x.example', emailOk: 'yes' })).status).toBe(200);
+    expect(stage.sentAtOnce.length).toBe(1);
+    const optedOut = (await stage.context.store.subscribers.idByEmail('p3@people.example')) ?? 0;
+    await post(pathOf(stage.context.links.optOut(optedOut)), '');
+    expect((await post(`/join/${key}`, { email: 'p3@people.example', emailOk: 'yes' })).body).toContain(
+      'One step more',
+    );
+    expect(stage.sentAtOnce.length).toBe(1);
+    const [stored] = await stage.context.store.signups.forms();
+    await saveForm(stage.context, stored?.id ?? 0, { ...fields, lists: [stage.list], isOpen: false }, actor);
+    expect((await post(`/join/${key}`, { email: 'b@x.example', emailOk: 'yes' })).status).toBe(410);
+  });
+
+  it('shows somebody what they get, in their language, and lets them say otherwise', async () => {
+    const at = await preferences(1);
+    expect((await call('GET', at)).body).toContain('What you get from us');
+    const saved = await post(
+      at,
+      'name=P+One&language=de&zone=S%C3%A3o+Paulo&topics=stars&byEmail=yes&quietUntil=2031-06-20',
+    );
+    expect(saved.body).toContain('Gespeichert.');
+    const person = await getPerson(stage.context, 1);
+    // Topics that the house does not offer are none, and the unticked box is a no to texts.
+    expect([person.name, person.language, person.zone, person.textConsent, person.emailConsent]).toEqual([
+      'P One',
+      'de',
+      'America/Sao_Paulo',
+      false,
+      true,
+    ]);
+    expect(await reasonOf(1)).toBe('paused');
+    await clockTo(stage, Date.UTC(2031, 5, 20, 12));
+    await stage.context.store.subscribers.endPauses(new Date(stage.clock.now()));
+    expect(await reasonOf(1)).toBeNull();
+    await post(at, 'name=P+One&language=en');
+    expect([await reasonOf(1), (await getPerson(stage.context, 1)).optedOut]).toEqual(['opted-out', true]);
+    // Back again by the same link.
+    await post(at, 'name=P+One&language=en&byEmail=yes');
+    expect(await reasonOf(1)).toBeNull();
+    const bad = await post(at, 'zone=Mars&byEmail=yes');
+    expect([bad.status, bad.body.includes('This is no time zone')]).toEqual([422, true]);
+  });
+
+  it('cannot be guessed or walked, and its address is dead once another is made', async () => {
+    const [one, two] = [await preferences(1), await preferences(2)];
+    const swapped = one.replace(/^\/p\/1\./, '/p/2.');
+    expect(swapped).not.toBe(two);
+    for (const path of [swapped, '/p/1.0-000000000000000000000000', '/p/x', '/a/1.0-0', '/j/1-0'])
+      expect((await call('GET', path)).status).toBe(404);
+    await stage.context.store.subscribers.resetFeed(1);
+    expect((await call('GET', one)).status).toBe(404);
+  });
+
+  it('changes an address once both ends have said so', async () => {
+    const at = await preferences(1);
+    expect((await post(`${at}/address`, { email: 'nope' })).status).toBe(422);
+    await post(`${at}/address`, { email: 'New@people.example' });
+    const mails = stage.sentAtOnce
+      .splice(0)
+      .map(({ to, text }) => ({
+        to: to.address,
+        link: /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '',
+      }));
+    expect(mails.map(({ to }) => to)).toEqual(['p1@people.example', 'new@people.example']);
+    await call('GET', mails[0]?.link ?? '');
+    await post(mails[1]?.link ?? '', '');
+    expect((await getPerson(stage.context, 1)).email).toBe('p1@people.example');
+    expect((await post(mails[0]?.link ?? '', '')).body).toContain('Done');
+    expect((await getPerson(stage.context, 1)).email).toBe('new@people.example');
+    // One that is somebody else's is not taken from them.
+    const other = await preferences(2);
+    await post(`${other}/address`, { email: 'new@people.example' });
+    const [first, second] = stage.sentAtOnce
+      .splice(0)
+      .map(({ text }) => /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '');
+    for (const link of [first, second]) if (link) await post(link, '');
+    expect((await getPerson(stage.context, 2)).email).toBe('p2@people.example');
+  });
+
+  it('hands out what is held, and forgets who asks for it', async () => {
+    const at = await preferences(5);
+    const held = await call('GET', `${at}/held.json`);
+    expect(JSON.stringify(held.body)).toContain('p5@people.example');
+    expect((await call('GET', `${at}/forget`)).body).toContain('erased for good');
+    expect((await getPerson(stage.context, 5)).email).toBe('p5@people.example');
+    expect((await post(`${at}/forget`, '')).body).toContain('You are forgotten');
+    await expectAsync(getPerson(stage.context, 5)).toBeRejected();
+    expect((await call('GET', at)).status).toBe(404);
+  });
+});

@@ -1,0 +1,209 @@
+import express, { type Response, type Router } from 'express';
+import * as z from 'zod';
+import { escapeHtml, isLanguage, languages, timeWords, zoneNames, type Language } from '@convite/core';
+import type { Context } from '../services/context';
+import { heldAbout } from '../services/audience/held-about';
+import { erasePerson } from '../services/audience/erase-person';
+import {
+  agreeAddressChange,
+  askAddressChange,
+  findAddressChange,
+  findOwn,
+  saveOwn,
+  type Own,
+} from '../services/audience/own-side';
+import { Failure } from '../services/failure';
+import { nowOf } from '../services/context';
+import { ownWords, type OwnWords } from './own-words';
+import { publicHouse, sendNotThere, writePage, type PublicHouse } from './page';
+
+const given = z.object({
+  name: z.string().max(200).default(''),
+  language: z.string().max(8).default(''),
+  zone: z.string().max(64).default(''),
+  topics: z
+    .union([z.string().max(60), z.array(z.string().max(60)).max(100)])
+    .default([])
+    .transform((topics) => [topics].flat()),
+  byEmail: z.string().max(5).default(''),
+  byText: z.string().max(5).default(''),
+  quietUntil: z.string().max(10).default(''),
+});
+const form = express.urlencoded({ extended: false, limit: '20kb' });
+
+/** What somebody gets, in their own hands: plain HTML without script, in their language. Looking changes nothing. */
+export function preferencesPageRoutes(routes: Router, context: Context): void {
+  const { links } = context;
+  const open = async (
+    token: string,
+    response: Response,
+    act: (own: Own, words: OwnWords, house: PublicHouse, language: Language) => Promise<void>,
+  ): Promise<void> => {
+    const house = await publicHouse(context);
+    const own = await findOwn(context, token);
+    if (!own) return sendNotThere(response, house);
+    const language = await languageFor(context, own);
+    await act(own, ownWords[language], house, language);
+  };
+  const show = (
+    response: Response,
+    token: string,
+    own: Own,
+    house: PublicHouse,
+    said: { thanks?: string; problem?: string; status?: number } = {},
+    language: Language = 'en',
+  ): void => {
+    const words = ownWords[language];
+    response
+      .status(said.status ?? 200)
+      .send(
+        writePage(
+          words.preferences,
+          house,
+          writePreferences(links.personPage(own.person.id, own.feedNonce), `/p/${token}`, own, words, said),
+          language,
+        ),
+      );
+  };
+
+  routes.get('/p/:token', async (request, response) => {
+    const { token } = request.params;
+    await open(token, response, (own, _words, house, language) => {
+      show(response, token, own, house, {}, language);
+      return Promise.resolve();
+    });
+  });
+  routes.post('/p/:token', form, async (request, response) => {
+    const token = String(request.params['token']);
+    await open(token, response, async (own, words, house, language) => {
+      const typed = given.safeParse(request.body);
+      if (!typed.success) return sendNotThere(response, house);
+      const { byEmail, byText, ...edit } = typed.data;
+      const problem = await saveOwn(context, own, { ...edit, byEmail: byEmail !== '', byText: byText !== '' });
+      const after = (await findOwn(context, token)) ?? own;
+      if (problem) return show(response, token, after, house, { problem: words.badZone, status: 422 }, language);
+      const now = await languageFor(context, after);
+      show(response, token, after, house, { thanks: ownWords[now].saved }, now);
+    });
+  });
+  routes.post('/p/:token/address', form, async (request, response) => {
+    const token = String(request.params['token']);
+    await open(token, response, async (own, words, house, language) => {
+      const email = z.object({ email: z.string().max(254) }).safeParse(request.body).data?.email ?? '';
+      const about = { subject: words.anotherAddress, yes: words.addressYes, question: words.addressQuestion };
+      const isAsked = await askAddressChange(context, own, email, about);
+      show(
+        response,
+        token,
+        own,
+        house,
+        isAsked ? { thanks: words.askedBoth } : { problem: words.badAddress, status: 422 },
+        language,
+      );
+    });
+  });
+  routes.get('/p/:token/held.json', async (request, response) => {
+    await open(request.params.token, response, async (own) => {
+      const held = await heldAbout(context, own.person.id);
+      await context.store.house.audit(nowOf(context), `person ${own.person.id}`, 'held: taken by themselves', '');
+      response.set('cache-control', 'no-store').attachment('held.json').json(held);
+    });
+  });
+  routes.get('/p/:token/forget', async (request, response) => {
+    const { token } = request.params;
+    await open(token, response, (_own, words, house, language) => {
+      const body = `<h1>${escapeHtml(words.forget)}</h1><p>${escapeHtml(words.forgetAbout)}</p>
+<form method="post"><p><button>${escapeHtml(words.forgetYes)}</button></p></form>
+<p><a href="/p/${escapeHtml(token)}">${escapeHtml(words.preferences)}</a></p>`;
+      response.send(writePage(words.forget, house, body, language));
+      return Promise.resolve();
+    });
+  });
+  routes.post('/p/:token/forget', form, async (request, response) => {
+    await open(String(request.params['token']), response, async (own, words, house, language) => {
+      await erasePerson(context, own.person.id, { name: 'themselves', address: request.ip ?? '' });
+      response.send(
+        writePage(words.forget, house, `<p class="thanks" role="status">${escapeHtml(words.forgotten)}</p>`, language),
+      );
+    });
+  });
+
+  routes.get('/a/:token', async (request, response) => {
+    const house = await publicHouse(context);
+    const found = await findAddressChange(context, request.params.token);
+    if (!found) return sendNotThere(response, house);
+    const language = languageOr(found.person.language, (await context.store.house.settings()).language);
+    const words = ownWords[language];
+    const body = `<h1>${escapeHtml(words.anotherAddress)}</h1><p>${escapeHtml(words.addressQuestion(found.change.email))}</p>
+<form method="post"><p><button>${escapeHtml(words.addressYes)}</button></p></form>`;
+    response.send(writePage(words.anotherAddress, house, body, language));
+  });
+  routes.post('/a/:token', form, async (request, response) => {
+    const house = await publicHouse(context);
+    const found = await findAddressChange(context, String(request.params['token']));
+    if (!found) return sendNotThere(response, house);
+    const language = languageOr(found.person.language, (await context.store.house.settings()).language);
+    const words = ownWords[language];
+    const say = (kind: 'thanks' | 'notice', text: string, status = 200): void =>
+      void response
+        .status(status)
+        .send(
+          writePage(words.anotherAddress, house, `<p class="${kind}" role="status">${escapeHtml(text)}</p>`, language),
+        );
+    try {
+      const done = await agreeAddressChange(context, found);
+      say('thanks', done === 'done' ? words.addressDone : words.addressOneEnd);
+    } catch (error) {
+      if (!(error instanceof Failure)) throw error;
+      say('notice', error.message, error.status);
+    }
+  });
+}
+
+const languageOr = (own: string, house: Language): Language => (isLanguage(own) ? own : house);
+const languageFor = async ({ store }: Context, { person }: Own): Promise<Language> =>
+  languageOr(person.language, (await store.house.settings()).language);
+
+/** Zones for choosing one by typing a city, where the browser offers them. */
+export const zoneList = (): string =>
+  `<datalist id="zones">${zoneNames()
+    .map((zone) => `<option value="${zone}">`)
+    .join('')}</datalist>`;
+
+function writePreferences(
+  calendarUrl: string,
+  at: string,
+  { person, topics, offered, quietUntil }: Own,
+  words: OwnWords,
+  said: { readonly thanks?: string; readonly problem?: string },
+): string {
+  const tick = (name: string, value: string, isTicked: boolean, label: string): string =>
+    `<label class="choice"><input type="checkbox" name="${name}" value="${escapeHtml(value)}"${isTicked ? ' checked' : ''}> <span>${escapeHtml(label)}</span></label>`;
+  const option = (value: string, label: string): string =>
+    `<option value="${value}"${value === person.language ? ' selected' : ''}>${escapeHtml(label)}</option>`;
+  const notices = [
+    said.thanks ? `<p class="thanks" role="status">${escapeHtml(said.thanks)}</p>` : '',
+    said.problem ? `<p class="notice" role="alert">${escapeHtml(said.problem)}</p>` : '',
+  ].join('');
+  const byText = person.mobile ? tick('byText', 'yes', person.textConsent, words.byText(person.mobile)) : '';
+  const asks = offered.length
+    ? `<h2>${escapeHtml(words.topics)}</h2><fieldset><legend>${escapeHtml(words.allTopics)}</legend>${offered.map((topic) => tick('topics', topic, topics.includes(topic), topic)).join('')}</fieldset>`
+    : '';
+  return `<h1>${escapeHtml(words.preferences)}</h1>${notices}
+<form method="post" action="${at}">
+<fieldset><legend>${escapeHtml(words.channels)}</legend>${tick('byEmail', 'yes', person.emailConsent, words.byEmail)}${byText}</fieldset>
+${asks}
+<p><label>${escapeHtml(words.pause)} <input type="date" name="quietUntil" value="${quietUntil}"></label><br><span class="small">${escapeHtml(words.pauseHint)}</span></p>
+<p><label>${escapeHtml(words.name)} <input name="name" maxlength="200" autocomplete="name" value="${escapeHtml(person.name)}"></label></p>
+<p><label>${escapeHtml(words.language)} <select name="language"><option value=""></option>${languages.map((one) => option(one, timeWords[one].name)).join('')}</select></label></p>
+<p><label>${escapeHtml(words.zone)} <input name="zone" list="zones" maxlength="64" placeholder="${escapeHtml(words.zoneHint)}" value="${escapeHtml(person.zone)}"></label></p>${zoneList()}
+<p><button>${escapeHtml(words.save)}</button></p>
+</form>
+<h2>${escapeHtml(words.anotherAddress)}</h2>
+<p>${escapeHtml(person.email)}</p>
+<form method="post" action="${at}/address"><p><label>${escapeHtml(words.newAddress)} <input name="email" type="email" required maxlength="254" autocomplete="email"></label></p>
+<p><button>${escapeHtml(words.ask)}</button></p></form>
+<ul class="dates"><li><a href="${escapeHtml(calendarUrl)}">${escapeHtml(words.yourCalendar)}</a></li>
+<li><a href="${at}/held.json" download>${escapeHtml(words.held)}</a></li>
+<li><a href="${at}/forget">${escapeHtml(words.forget)}</a></li></ul>`;
+}

@@ -1,0 +1,172 @@
+import {
+  isDay,
+  isEmail,
+  isLanguage,
+  plainLine,
+  readZone,
+  resolveWallTime,
+  wallTimeAt,
+  type Language,
+} from '@convite/core';
+import type { PersonDetail } from '@convite/contract';
+import { isDuplicate } from '../../store/database';
+import { nowOf, type Context } from '../context';
+import { Failure } from '../failure';
+import { pressDocument, writeHouseEmail } from '../sending/write-message';
+
+/** A subscriber at their own preferences. */
+export interface Own {
+  readonly person: Omit<PersonDetail, 'lists' | 'consents'>;
+  readonly topics: readonly string[];
+  /** Those that the house offers, and those that they have beside. */
+  readonly offered: readonly string[];
+  /** The day until which they asked for quiet; empty for none. */
+  readonly quietUntil: string;
+  readonly feedNonce: number;
+}
+
+/** Whose preferences a token names; null for a token that was not made here, or is worthless by now. */
+export async function findOwn({ store, links, clock }: Context, token: string): Promise<Own | null> {
+  const named = links.readPreferences(token);
+  const recipient = named && (await store.subscribers.find(named.subscriberId));
+  if (!recipient || recipient.feedNonce !== named.nonce) return null;
+  const person = await store.subscribers.detail(recipient.id);
+  if (!person) return null;
+  const settings = await store.house.settings();
+  const topics = (await store.subscribers.topicsOf([person.id])).get(person.id) ?? [];
+  const pausedMs = person.pausedUntil === null ? 0 : Date.parse(person.pausedUntil);
+  return {
+    person,
+    topics,
+    offered: [...new Set([...settings.topics, ...topics])],
+    quietUntil: pausedMs > clock.now() ? wallTimeAt(pausedMs, person.zone || settings.zone).slice(0, 10) : '',
+    feedNonce: recipient.feedNonce,
+  };
+}
+
+/** What somebody says for themselves. */
+export interface OwnEdit {
+  readonly name: string;
+  readonly language: string;
+  /** As typed: a zone or a city. Empty keeps what is known. */
+  readonly zone: string;
+  readonly topics: readonly string[];
+  readonly byEmail: boolean;
+  readonly byText: boolean;
+  /** A day; empty for no pause. */
+  readonly quietUntil: string;
+}
+
+/** Saves what somebody said on their page. @returns what cannot be used: the zone */
+export async function saveOwn(
+  context: Context,
+  { person, topics, offered }: Own,
+  edit: OwnEdit,
+): Promise<'zone' | null> {
+  const { store } = context;
+  const typed = edit.zone.trim();
+  const zone = typed === '' ? person.zone : readZone(typed);
+  if (zone === null) return 'zone';
+  const language: Language | '' = isLanguage(edit.language) ? edit.language : '';
+  const settings = await store.house.settings();
+  const now = nowOf(context);
+  const said = { source: 'form', how: 'said so on the page of their preferences', by: `person ${person.id}` } as const;
+  const quietUntil = isDay(edit.quietUntil)
+    ? new Date(resolveWallTime(`${edit.quietUntil}T00:00`, zone || settings.zone))
+    : null;
+  await store.transact(async (tx) => {
+    await tx.subscribers.saySelf(person.id, {
+      name: plainLine(edit.name).slice(0, 200),
+      language,
+      zone,
+      quietUntil: quietUntil !== null && quietUntil > now ? quietUntil : null,
+    });
+    const wanted = edit.topics.filter((topic) => offered.includes(topic));
+    for (const topic of topics) if (!wanted.includes(topic)) await tx.subscribers.takeTopic([person.id], topic);
+    for (const topic of wanted) if (!topics.includes(topic)) await tx.subscribers.giveTopic([person.id], topic);
+    if (edit.byEmail && !person.emailConsent) await tx.consents.note(person.id, 'email', true, said, now);
+    if (!edit.byEmail && !person.optedOut) await tx.consents.optOut(person.id, said, now);
+    if (person.mobile && edit.byText !== person.textConsent)
+      await tx.consents.note(person.id, 'text', edit.byText, said, now);
+    await tx.house.audit(now, `person ${person.id}`, 'preferences: saved by themselves', '');
+  });
+  await store.live.touch('subscribers');
+  return null;
+}
+
+/**
+ * Asks both ends whether another address is to be theirs. Nobody learns whether it is somebody else's already.
+ * @returns false for what is no address
+ */
+export async function askAddressChange(
+  context: Context,
+  { person }: Own,
+  typed: string,
+  words: AddressWords,
+): Promise<boolean> {
+  const { store, links } = context;
+  const email = typed.trim().normalize('NFC').toLowerCase();
+  if (!isEmail(email)) return false;
+  if (email === person.email) return true;
+  const settings = await store.house.settings();
+  const id = await store.signups.askAddress(person.id, email, nowOf(context));
+  for (const [end, address] of [
+    ['old', person.email],
+    ['new', email],
+  ] as const) {
+    if (!address || !(await store.asked.mayWrite(address, 0, nowOf(context)))) continue;
+    const document = pressDocument(words.subject, words.question(email), {
+      label: words.yes,
+      url: links.addressChange(id, end),
+    });
+    await context.mail.send(writeHouseEmail(context, settings, { to: { name: '', address }, document }));
+  }
+  // Whoever has no address yet has none to ask.
+  if (!person.email) await store.transact((tx) => tx.signups.agreeAddress(id, 'old'));
+  return true;
+}
+
+export interface AddressWords {
+  readonly subject: string;
+  readonly yes: string;
+  question(email: string): string;
+}
+
+/** One end of a change of address, as its link names it. */
+export async function findAddressChange({ store, links }: Context, token: string) {
+  const named = links.readAddressChange(token);
+  const change = named && (await store.signups.findAddress(named.id));
+  const person = change && (await store.subscribers.detail(change.subscriberId));
+  return change && person ? { change, person, end: named.end } : null;
+}
+
+/**
+ * One end says yes. Once both have, the new address is theirs.
+ * @throws Failure 409 where it is somebody else's: the two are one person, which only the house can settle
+ */
+export async function agreeAddressChange(
+  context: Context,
+  { change, end }: NonNullable<Awaited<ReturnType<typeof findAddressChange>>>,
+): Promise<'one-end' | 'done'> {
+  const { store } = context;
+  try {
+    const isDone = await store.transact(async (tx) => {
+      const now = await tx.signups.agreeAddress(change.id, end);
+      if (!now?.oldAgrees || !now.newAgrees) return false;
+      await tx.subscribers.setAddress(now.subscriberId, now.email);
+      await tx.signups.removeAddress(change.id);
+      await tx.house.audit(nowOf(context), `person ${now.subscriberId}`, 'address: changed by themselves', '');
+      return true;
+    });
+    if (isDone) await store.live.touch('subscribers');
+    return isDone ? 'done' : 'one-end';
+  } catch (error) {
+    if (isDuplicate(error))
+      throw new Failure(
+        409,
+        'address-taken',
+        'This address is on our lists already. Write to us, and we put both together.',
+      );
+    throw error;
+  }
+}
