@@ -20,6 +20,8 @@ const screens = [
   '/digests?digest=1',
   '/audience',
   '/audience/add',
+  '/audience/segments?segment=1',
+  '/audience/forms?form=new',
   '/audience?person=3',
   '/audience?about=1',
   '/backstage',

@@ -114,6 +114,11 @@ export const routes: Routes = [
         loadComponent: () => import('./audience/segments').then((it) => it.Segments),
       },
       {
+        path: 'audience/forms',
+        title: 'Sign-up forms · Convite',
+        loadComponent: () => import('./audience/sign-up-forms').then((it) => it.SignUpForms),
+      },
+      {
         path: 'audience/add',
         title: 'Add people · Convite',
         loadComponent: () => import('./audience/bring-in').then((it) => it.BringIn),

@@ -91,6 +91,7 @@ export class Finder {
       to('Digests', '/digests'),
       to('Audience', '/audience'),
       to('Segments', '/audience/segments'),
+      to('Sign-up forms', '/audience/forms'),
       { ...to('Add people', '/audience/add'), about: 'from a file, pasted, or typed' },
       ...(this.session.me()?.hasBackstage ? [to('Backstage', '/backstage')] : []),
       ...[

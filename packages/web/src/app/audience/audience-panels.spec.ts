@@ -45,6 +45,7 @@ describe('PersonPanel', () => {
     zoneFrom: '',
     emailConsent: true,
     optedOut: false,
+    pausedUntil: null,
     bounced: true,
     bounceText: '550 5.1.1 nobody',
     lists: [1],
