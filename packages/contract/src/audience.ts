@@ -124,6 +124,12 @@ export const personDetail = person.extend({
   bounced: z.boolean(),
   bounceText: z.string(),
   lists: z.array(z.number()),
+  topics: z.array(z.string()),
+  /** Every further field, with what stands in it; empty for nothing. */
+  fields: z.array(personField.extend({ typed: z.string() })),
+  /** Where their own feed and their preferences are. */
+  feedUrl: z.string(),
+  preferencesUrl: z.string(),
   consents: z.array(
     z.object({
       channel: z.enum(['email', 'text']),
@@ -142,6 +148,9 @@ export const personEdit = z.object({
   zone: zoneName,
   language: readerLanguage,
   lists: z.array(z.number().int()).max(200),
+  topics: z.array(z.string().trim().min(1).max(60)).max(100),
+  /** By the fields’ numbers. */
+  fields: z.record(z.string().regex(/^\d+$/), z.string().max(1000)),
   textConsent: z.boolean(),
   emailConsent: z.boolean(),
   /** The address is written to again, although it bounced. */
@@ -162,6 +171,8 @@ export const editOf = ({
   zone,
   language,
   lists,
+  topics,
+  fields,
   textConsent,
   emailConsent,
 }: PersonDetail): PersonEdit => ({
@@ -171,6 +182,8 @@ export const editOf = ({
   zone,
   language,
   lists,
+  topics,
+  fields: Object.fromEntries(fields.map(({ id, typed }) => [String(id), typed])),
   textConsent,
   emailConsent,
   liftBounce: false,

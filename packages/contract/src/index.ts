@@ -12,6 +12,7 @@ export * from './guests';
 export * from './sending';
 export * from './countdown';
 export * from './messages';
+export * from './timeline';
 export * from './digest';
 export * from './settings';
 export * from './backstage';

@@ -107,6 +107,8 @@ describe('what strangers and outages meet', () => {
       zone: 'Europe/Lisbon',
       language: '' as const,
       lists: [stage.list],
+      topics: [],
+      fields: {},
       textConsent: false,
       emailConsent: true,
       liftBounce: false,

@@ -3,6 +3,8 @@ import {
   bulkRequest,
   listChange,
   messageQuery,
+  newNote,
+  timelineQuery,
   newList,
   personChange,
   subscriberQuery,
@@ -14,13 +16,21 @@ import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';
 import { editPerson, getPerson } from '../services/audience/persons';
+import {
+  addNote,
+  listNotes,
+  readComing,
+  readTimeline,
+  removeNote,
+  resetOwnAddress,
+} from '../services/audience/timeline';
 import { listMessages, showMessage } from '../services/sending/show-message';
 import { exportCards, exportPeople, peopleHeading } from '../services/audience/export-people';
 import { sendLines } from './lines';
 import { sendPieces } from './send-pieces';
 import { sendTable } from './send-table';
 import { idOf } from './ids';
-import { actorOf, allow } from './session';
+import { actorOf, allow, memberOf } from './session';
 
 export function subscriberRoutes(context: Context): Router {
   const routes = Router();
@@ -43,7 +53,10 @@ export function subscriberRoutes(context: Context): Router {
     await sendLines(response, await bulkPeople(context, bulkRequest.parse(request.body), actorOf(request)));
   });
   routes.get('/subscribers/:id', async (request, response) => {
-    response.json(await getPerson(context, idOf(request)));
+    const person = await getPerson(context, idOf(request));
+    // Whoever reads a person's own addresses could answer for them.
+    const isLooking = memberOf(request).role === 'viewer';
+    response.json(isLooking ? { ...person, feedUrl: '', preferencesUrl: '' } : person);
   });
   routes.put('/subscribers/:id', async (request, response) => {
     await editPerson(context, idOf(request), personChange.parse(request.body), actorOf(request));
@@ -55,6 +68,27 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.delete('/subscribers/:id', async (request, response) => {
     await erasePerson(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/subscribers/:id/timeline', async (request, response) => {
+    response.json(await readTimeline(context, idOf(request), timelineQuery.parse(request.query).after));
+  });
+  routes.get('/subscribers/:id/coming', async (request, response) => {
+    response.json(await readComing(context, idOf(request)));
+  });
+  routes.get('/subscribers/:id/notes', async (request, response) => {
+    response.json(await listNotes(context, idOf(request)));
+  });
+  routes.post('/subscribers/:id/notes', async (request, response) => {
+    await addNote(context, idOf(request), newNote.parse(request.body).text, actorOf(request));
+    response.status(201).json({});
+  });
+  routes.delete('/subscribers/:id/notes/:note', async (request, response) => {
+    await removeNote(context, idOf(request), idOf(request, 'note'));
+    response.status(204).end();
+  });
+  routes.post('/subscribers/:id/address', async (request, response) => {
+    await resetOwnAddress(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
   routes.get('/subscribers/:id/messages', async (request, response) => {

@@ -153,12 +153,10 @@ describe('the subscriber’s own side', () => {
     const at = await preferences(1);
     expect((await post(`${at}/address`, { email: 'nope' })).status).toBe(422);
     await post(`${at}/address`, { email: 'New@people.example' });
-    const mails = stage.sentAtOnce
-      .splice(0)
-      .map(({ to, text }) => ({
-        to: to.address,
-        link: /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '',
-      }));
+    const mails = stage.sentAtOnce.splice(0).map(({ to, text }) => ({
+      to: to.address,
+      link: /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '',
+    }));
     expect(mails.map(({ to }) => to)).toEqual(['p1@people.example', 'new@people.example']);
     await call('GET', mails[0]?.link ?? '');
     await post(mails[1]?.link ?? '', '');

@@ -77,7 +77,7 @@ export function erasureStore(db: Knex) {
       await signupStore(db).forgetPerson(id, email);
       await saidStore(db).forget([id]);
       await takeOutAnswers([id]);
-      for (const table of ['subscriber_field', 'subscriber_topic', 'consent', 'letter', 'refusal'])
+      for (const table of ['subscriber_field', 'subscriber_topic', 'person_note', 'consent', 'letter', 'refusal'])
         await ofPerson(table, id).delete();
       for (const table of ['invitee', 'invitee_occurrence', 'proposal'])
         await ofPerson(table, id).update({ comment: '' });

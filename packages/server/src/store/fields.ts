@@ -77,6 +77,17 @@ export function fieldStore(db: Knex) {
         .onConflict(['subscriber_id', 'field_id'])
         .merge();
     },
+    /** Every field, with what somebody has in it; empty for nothing. */
+    async ofPerson(subscriberId: number): Promise<(Field & { typed: string })[]> {
+      const rows: { id: number; name: string; type: string; typed: string | null }[] = await db('field as f')
+        .leftJoin('subscriber_field as v', (on) =>
+          on.on('v.field_id', 'f.id').andOnVal('v.subscriber_id', subscriberId),
+        )
+        .orderBy('f.name')
+        .limit(offered)
+        .select('f.id', 'f.name', 'f.type', 'v.typed');
+      return rows.map(({ id, name, type, typed }) => ({ id, name, type: typeOf(type), typed: typed ?? '' }));
+    },
     /** Nobody of them has anything in it any more. */
     async empty(fieldId: number, ids: readonly number[]): Promise<void> {
       await db('subscriber_field')

@@ -13,6 +13,7 @@ const places = [
   { section: 'letters', table: 'letter' },
   { section: 'refusals', table: 'refusal' },
   { section: 'imports', table: 'people_import_row' },
+  { section: 'notes', table: 'person_note' },
 ] as const;
 export type HeldSection = (typeof places)[number]['section'];
 
@@ -62,6 +63,7 @@ export function heldStore(db: Knex) {
         letters: of('letters'),
         refusals: of('refusals'),
         imports: of('imports'),
+        notes: of('notes'),
       };
     },
   };

@@ -12,6 +12,8 @@ export interface StoredMessage {
   readonly digestId: number | null;
   readonly state: MessageRow['state'];
   readonly sentAt: Date | null;
+  /** When its firing was due. */
+  readonly dueAt: Date;
   readonly answer: string;
   readonly isKept: boolean;
 }
@@ -26,6 +28,7 @@ interface Row {
   digest_id: number | null;
   state: MessageRow['state'];
   sent_at: Date | null;
+  due_at: Date;
   answer: string;
   is_kept: number;
 }
@@ -56,6 +59,7 @@ export function messageStore(db: Knex) {
         'f.digest_id',
         'd.state',
         'd.sent_at',
+        'f.due_at',
         'd.answer',
         db.raw(`${isPartOf[table]} as is_kept`),
       );
@@ -87,6 +91,7 @@ const messageOf = (row: Row): StoredMessage => ({
   digestId: row.digest_id,
   state: row.state,
   sentAt: row.sent_at,
+  dueAt: row.due_at,
   answer: row.answer,
   isKept: Boolean(row.is_kept),
 });

@@ -27,6 +27,7 @@ import * as language from './migrations/0025-language';
 import * as peopleImports from './migrations/0026-people-imports';
 import * as segments from './migrations/0027-segments';
 import * as ownSide from './migrations/0028-own-side';
+import * as notes from './migrations/0029-notes';
 
 interface Migration {
   readonly name: string;
@@ -63,6 +64,7 @@ const migrations: readonly Migration[] = [
   { name: '0026-people-imports', up: peopleImports.up },
   { name: '0027-segments', up: segments.up },
   { name: '0028-own-side', up: ownSide.up },
+  { name: '0029-notes', up: notes.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -32,6 +32,7 @@ import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
+import { personCourseStore } from './person-course';
 import { peopleImportRowStore } from './people-import-rows';
 import { peopleImportStore } from './people-imports';
 import { personFactsStore } from './person-facts';
@@ -63,6 +64,7 @@ function subjects(db: Knex) {
     listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
     segments: segmentStore(db),
+    personCourse: personCourseStore(db),
     signups: signupStore(db),
     refusals: refusalStore(db),
     events: eventStore(db),

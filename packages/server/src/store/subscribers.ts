@@ -33,6 +33,12 @@ export interface SubscriberQuery {
   readonly limit: number;
 }
 
+/** What stands in a person's own row. */
+export type PersonOwnFacts = Omit<
+  PersonDetail,
+  'lists' | 'consents' | 'topics' | 'fields' | 'feedUrl' | 'preferencesUrl'
+>;
+
 interface Row {
   id: number;
   email: string | null;
@@ -128,7 +134,7 @@ export function subscriberStore(db: Knex) {
       return row !== undefined;
     },
 
-    async detail(id: number): Promise<Omit<PersonDetail, 'lists' | 'consents'> | null> {
+    async detail(id: number): Promise<PersonOwnFacts | null> {
       const row: Row | undefined = await db('subscriber').where({ id }).whereNull('erased_at').first();
       return row
         ? {

@@ -8,15 +8,15 @@ import {
   wallTimeAt,
   type Language,
 } from '@convite/core';
-import type { PersonDetail } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
+import type { PersonOwnFacts } from '../../store/subscribers';
 import { nowOf, type Context } from '../context';
 import { Failure } from '../failure';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 
 /** A subscriber at their own preferences. */
 export interface Own {
-  readonly person: Omit<PersonDetail, 'lists' | 'consents'>;
+  readonly person: PersonOwnFacts;
   readonly topics: readonly string[];
   /** Those that the house offers, and those that they have beside. */
   readonly offered: readonly string[];

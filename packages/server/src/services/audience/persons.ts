@@ -1,15 +1,31 @@
 import { editOf, type PersonChange, type PersonDetail } from '@convite/contract';
-import { isEmail, isZone, plainLine, readMobile, type Problem } from '@convite/core';
+import { isEmail, isZone, plainLine, readFieldValue, readMobile, type Problem } from '@convite/core';
 import { isDuplicate } from '../../store/database';
+import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 
 /** What is known of one person, with where each consent came from. */
-export async function getPerson({ store }: Pick<Context, 'store'>, id: number): Promise<PersonDetail> {
+export async function getPerson({ store, links }: Pick<Context, 'store' | 'links'>, id: number): Promise<PersonDetail> {
   const person = await store.subscribers.detail(id);
   if (!person) throw notFound('subscriber');
-  const [lists, consents] = await Promise.all([store.lists.ofPerson(id), store.consents.latestOf(id)]);
-  return { ...person, lists, consents: consents.map(({ at, ...one }) => ({ ...one, at: at.toISOString() })) };
+  const [lists, consents, topics, fields, recipient] = await Promise.all([
+    store.lists.ofPerson(id),
+    store.consents.latestOf(id),
+    store.subscribers.topicsOf([id]),
+    store.fields.ofPerson(id),
+    store.subscribers.find(id),
+  ]);
+  const nonce = recipient?.feedNonce ?? 0;
+  return {
+    ...person,
+    lists,
+    topics: topics.get(id) ?? [],
+    fields,
+    feedUrl: links.personFeed(id, nonce),
+    preferencesUrl: links.preferences(id, nonce),
+    consents: consents.map(({ at, ...one }) => ({ ...one, at: at.toISOString() })),
+  };
 }
 
 /**
@@ -38,6 +54,12 @@ export async function editPerson(
       ? [{ code: 'unknown-zone' as const, path: 'zone', facts: { zone: edit.zone } }]
       : []),
     ...(mobile && !mobile.ok ? mobile.problems : []),
+    ...before.fields.flatMap(({ id: fieldId, type, typed: known }): Problem[] => {
+      const typed = (edit.fields[String(fieldId)] ?? '').trim();
+      // What a file brought stays as it is until somebody changes it.
+      const isBad = typed !== '' && typed !== known && readFieldValue(type, typed) === null;
+      return isBad ? [{ code: 'bad-value', path: `fields.${fieldId}`, facts: { text: typed.slice(0, 60), type } }] : [];
+    }),
     ...(changesConsent && !edit.how.trim() ? [{ code: 'required' as const, path: 'how' }] : []),
   ];
   refuseProblems(problems);
@@ -54,6 +76,13 @@ export async function editPerson(
         liftsBounce: edit.liftBounce || email !== before.email,
       });
       await tx.lists.setOf(id, edit.lists, now);
+      await setTopics(tx, id, before.topics, edit.topics);
+      for (const field of before.fields) {
+        const typed = (edit.fields[String(field.id)] ?? field.typed).trim();
+        if (typed === field.typed) continue;
+        if (typed) await tx.fields.write([{ subscriberId: id, field, typed }]);
+        else await tx.fields.empty(field.id, [id]);
+      }
       const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
       if (edit.textConsent !== before.textConsent) await tx.consents.note(id, 'text', edit.textConsent, note, now);
       if (edit.emailConsent !== before.emailConsent || (edit.liftBounce && before.emailConsent))
@@ -65,4 +94,14 @@ export async function editPerson(
     if (isDuplicate(error)) throw new Failure(409, 'address-taken', `${email} is somebody else’s address here.`);
     throw error;
   }
+}
+
+async function setTopics(
+  tx: StoreSubjects,
+  id: number,
+  before: readonly string[],
+  after: readonly string[],
+): Promise<void> {
+  for (const topic of before) if (!after.includes(topic)) await tx.subscribers.takeTopic([id], topic);
+  for (const topic of after) if (!before.includes(topic)) await tx.subscribers.giveTopic([id], topic);
 }

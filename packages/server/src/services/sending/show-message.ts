@@ -1,4 +1,4 @@
-import type { MessagePage, SentMessage } from '@convite/contract';
+import type { MessagePage, MessageRow, SentMessage } from '@convite/contract';
 import type { Said } from '../../store/said';
 import type { Context } from '../context';
 import { kindWords } from '../countdown/kind-words';
@@ -9,6 +9,16 @@ const pageSize = 20;
 
 /** What a person got, or was to get, the latest first. @param before the last one seen; 0 for the first page */
 export async function listMessages(context: Context, personId: number, before: number): Promise<MessagePage> {
+  const { rows, next } = await messagesWithTimes(context, personId, before);
+  return { rows: rows.map(({ message }) => message), next };
+}
+
+/** The same, each with when it went, or was due where it did not. */
+export async function messagesWithTimes(
+  context: Context,
+  personId: number,
+  before: number,
+): Promise<{ rows: { message: MessageRow; eventId: number | null; at: Date }[]; next: number | null }> {
   const { store } = context;
   const { rows, next } = await store.messages.ofPerson(personId, before, pageSize);
   const [cues, events, digests] = await Promise.all([
@@ -18,16 +28,20 @@ export async function listMessages(context: Context, personId: number, before: n
   ]);
   const names = new Map(digests.map(({ id, name }) => [id, name]));
   return {
-    rows: rows.map(({ deliveryId, kind, channel, cueId, digestId, eventId, state, sentAt, answer, isKept }) => ({
-      deliveryId,
-      kind,
-      channel,
-      name: cues.get(cueId ?? 0) ?? names.get(digestId ?? 0) ?? kindWords[kind],
-      eventTitle: events.get(eventId ?? 0)?.version.facts.title ?? '',
-      state,
-      sentAt: sentAt?.toISOString() ?? null,
-      answer,
-      isKept,
+    rows: rows.map(({ deliveryId, kind, channel, cueId, digestId, eventId, state, sentAt, dueAt, answer, isKept }) => ({
+      eventId,
+      at: sentAt ?? dueAt,
+      message: {
+        deliveryId,
+        kind,
+        channel,
+        name: cues.get(cueId ?? 0) ?? names.get(digestId ?? 0) ?? kindWords[kind],
+        eventTitle: events.get(eventId ?? 0)?.version.facts.title ?? '',
+        state,
+        sentAt: sentAt?.toISOString() ?? null,
+        answer,
+        isKept,
+      },
     })),
     next,
   };

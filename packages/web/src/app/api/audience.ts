@@ -5,7 +5,6 @@ import {
   importProgress,
   importRowPage,
   lists,
-  messagePage,
   personDetail,
   personFields,
   sentMessage,
@@ -13,7 +12,6 @@ import {
   type ImportProgress,
   type ImportRowPage,
   type List,
-  type MessagePage,
   type PersonDetail,
   type PersonChange,
   type PersonField,
@@ -25,7 +23,13 @@ import {
   listDetail,
   type ListChange,
   type ListDetail,
+  coming,
   peopleImport,
+  personNotes,
+  timelinePage,
+  type Coming,
+  type PersonNote,
+  type TimelinePage,
   peopleImports,
   rememberedColumns,
   type PeopleImport,
@@ -50,6 +54,16 @@ export class AudienceApi {
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
     this.client.get('/subscribers', subscriberPage, { search, after, ...(list !== null && { list }) });
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
+  timeline = (id: number, after: string): Observable<TimelinePage> =>
+    this.client.get(`/subscribers/${id}/timeline`, timelinePage, { after });
+  coming = (id: number): Observable<Coming> => this.client.get(`/subscribers/${id}/coming`, coming);
+  notes = (id: number): Observable<PersonNote[]> => this.client.get(`/subscribers/${id}/notes`, personNotes);
+  addNote = (id: number, text: string): Observable<unknown> =>
+    this.client.tell('POST', `/subscribers/${id}/notes`, { text });
+  removeNote = (id: number, note: number): Observable<unknown> =>
+    this.client.tell('DELETE', `/subscribers/${id}/notes/${note}`);
+  /** Makes their feed and preferences another address. */
+  resetAddress = (id: number): Observable<unknown> => this.client.tell('POST', `/subscribers/${id}/address`);
   editPerson = (id: number, edit: PersonChange): Observable<unknown> =>
     this.client.tell('PUT', `/subscribers/${id}`, edit);
   /** Does one thing to many, and says how far it is; whoever unsubscribes stops it. */
@@ -58,9 +72,6 @@ export class AudienceApi {
   erasePerson = (id: number): Observable<unknown> => this.client.tell('DELETE', `/subscribers/${id}`);
   /** Where all that is held about somebody is taken as a file. */
   heldUrl = (id: number): string => `/api/subscribers/${id}/held.json`;
-  /** What they got, the latest first. @param before the number of the last one seen; 0 for the first page */
-  messages = (id: number, before: number): Observable<MessagePage> =>
-    this.client.get(`/subscribers/${id}/messages`, messagePage, { before });
   message = (id: number): Observable<SentMessage> => this.client.get(`/messages/${id}`, sentMessage);
   imports = (): Observable<PeopleImport[]> => this.client.get('/people-imports', peopleImports);
   /** Where the columns of a file with these headings went the last time. */

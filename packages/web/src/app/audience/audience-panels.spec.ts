@@ -1,6 +1,7 @@
 import { of, throwError } from 'rxjs';
 import type { MessageRow, PeopleImport, PersonDetail, SentMessage } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
+import { SettingsApi } from '../api/settings';
 import { openScreen, refusal } from '../testing/screen';
 import { Confirm } from '../ui/confirm';
 import { PersonPanel } from './person-panel';
@@ -32,6 +33,8 @@ const asSent: SentMessage = {
   calendar: 'BEGIN:VCALENDAR',
 };
 
+const doing = { at: '2031-06-17T12:00:00.000Z', eventId: 1, eventTitle: 'Dome night', channel: 'email', message: null };
+
 describe('PersonPanel', () => {
   const person: PersonDetail = {
     id: 7,
@@ -49,14 +52,38 @@ describe('PersonPanel', () => {
     bounced: true,
     bounceText: '550 5.1.1 nobody',
     lists: [1],
+    topics: ['moon'],
+    fields: [{ id: 4, name: 'Seat', type: 'text', typed: 'A1' }],
+    feedUrl: 'http://convite.example/feed/person/x.ics',
+    preferencesUrl: 'http://convite.example/p/x',
     consents: [{ channel: 'text', isGiven: false, how: 'on the phone', by: 'Marta', at: '2031-06-17T12:00:00.000Z' }],
   };
   const open = async (answer: unknown = of(null)) => {
     const sent: unknown[][] = [];
+    const noted: unknown[][] = [];
+    const reset: number[] = [];
     const api = {
       person: () => of(person),
       heldUrl: (id: number) => `/api/subscribers/${id}/held.json`,
-      messages: () => of({ rows: [message], next: null }),
+      timeline: () =>
+        of({
+          rows: [
+            { ...doing, key: 'message 70', kind: 'message', text: 'Invitation', message },
+            { ...doing, key: 'a', kind: 'answered', text: 'accepted' },
+            { ...doing, key: 'b', kind: 'said-no', text: 'on the phone', eventTitle: '' },
+          ],
+          next: null,
+        }),
+      coming: () =>
+        of({
+          rows: [{ ...doing, firingId: 5, dueAt: doing.at, name: 'Two days to go' }],
+          lastWeek: 2,
+          nextWeek: 1,
+          hasMore: false,
+        }),
+      notes: () => of([{ id: 1, text: 'Prefers the front row', by: 'Marta', at: doing.at }]),
+      addNote: (...what: unknown[]) => (noted.push(what), of(null)),
+      resetAddress: () => (reset.push(7), of(null)),
       message: () => of(asSent),
       editPerson: (...what: unknown[]) => {
         sent.push(what);
@@ -64,18 +91,23 @@ describe('PersonPanel', () => {
       },
     };
     const erased: number[] = [];
+
     const screen = await openScreen(PersonPanel, { personId: 7, lists }, [
       { provide: AudienceApi, useValue: { ...api, erasePerson: (id: number) => (erased.push(id), of(null)) } },
+      { provide: SettingsApi, useValue: { get: () => of({ topics: ['moon', 'camps'] }) } },
       { provide: Confirm, useValue: { ask: () => of(true) } },
     ]);
     let closings = 0;
     screen.fixture.componentInstance.closed.subscribe(() => (closings += 1));
-    return { ...screen, sent, erased, closed: () => closings };
+    return { ...screen, sent, noted, reset, erased, closed: () => closings };
   };
 
-  it('lists what they got, and shows a message as it went out', async () => {
+  it('tells everything that was, and is planned, and shows a message as it went out', async () => {
     const { text, press, settle } = await open();
-    expect(text()).toContain('Invitation · Dome night');
+    expect(text()).toContain('Invitation, by email: sent · Dome night');
+    expect(text()).toContain('Answered yes · Dome night');
+    expect(text()).toContain('Said no to email: “on the phone”');
+    expect(text()).toContain('2 messages in the last seven days, 1 message in the next seven.');
     await press('Show it');
     await settle();
     expect(text()).toContain('You are invited');
@@ -102,6 +134,19 @@ describe('PersonPanel', () => {
       7,
       jasmine.objectContaining({ textConsent: true, liftBounce: true, lists: [1, 2], how: 'at the door', name: 'Ana' }),
     ]);
+  });
+
+  it('changes topics and fields with the rest, keeps notes, and makes their own addresses others', async () => {
+    const { tick, type, find, sent, noted, reset, press, text } = await open();
+    await tick('camps');
+    await type('fieldset input[maxlength="1000"]', 'B2');
+    find<HTMLFormElement>('form').dispatchEvent(new Event('submit', { cancelable: true }));
+    expect(sent[0]).toEqual([7, jasmine.objectContaining({ topics: ['moon', 'camps'], fields: { 4: 'B2' } })]);
+    expect(text()).toContain('Prefers the front row');
+    await type('cv-person-notes textarea', ' Has a dog ');
+    await press('Note it');
+    await press('Make them others');
+    expect([noted, reset]).toEqual([[[7, 'Has a dog']], [7]]);
   });
 
   it('erases for good once it is asked whether that is wanted, and offers before what is held', async () => {

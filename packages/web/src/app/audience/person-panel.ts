@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { map } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
@@ -9,7 +10,9 @@ import { isLanguage, isSame, languages, timeWords } from '@convite/core';
 import * as z from 'zod';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
+import { reading } from '../api/reading';
 import { Session } from '../api/session';
+import { SettingsApi } from '../api/settings';
 import { problemsOf, Refused, sayError } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
@@ -21,7 +24,9 @@ import { Toast } from '../ui/toast';
 import { ZoneField } from '../ui/time/zone-field';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
-import { PersonMessages } from './person-messages';
+import { PersonComing } from './person-coming';
+import { PersonNotes } from './person-notes';
+import { PersonTimeline } from './person-timeline';
 import { personWords } from './person-parts';
 
 const nobody: PersonEdit = {
@@ -31,6 +36,8 @@ const nobody: PersonEdit = {
   zone: '',
   language: '',
   lists: [],
+  topics: [],
+  fields: {},
   textConsent: false,
   emailConsent: true,
   liftBounce: false,
@@ -51,7 +58,9 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
     MatInputModule,
     Meanwhile,
     Panel,
-    PersonMessages,
+    PersonComing,
+    PersonNotes,
+    PersonTimeline,
     When,
     ZoneField,
   ],
@@ -147,6 +156,41 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
                 }}</mat-checkbox>
               }
             </fieldset>
+            @if (topics().length) {
+              <fieldset>
+                <legend>
+                  Asked for the topics{{ edit().topics.length ? '' : ': none, so they hear of everything' }}
+                </legend>
+                @for (topic of topics(); track topic) {
+                  <mat-checkbox [checked]="edit().topics.includes(topic)" (change)="toggleTopic(topic)">{{
+                    topic
+                  }}</mat-checkbox>
+                }
+              </fieldset>
+            }
+            @if (it.pausedUntil; as until) {
+              <p class="small">Asked for quiet until <cv-when [at]="until" [zone]="zone" />.</p>
+            }
+            @if (it.fields.length) {
+              <fieldset>
+                <legend>Further fields</legend>
+                @for (field of it.fields; track field.id) {
+                  <div>
+                    <mat-form-field subscriptSizing="dynamic"
+                      ><mat-label>{{ field.name }}</mat-label
+                      ><input
+                        matInput
+                        dir="auto"
+                        maxlength="1000"
+                        [type]="field.type === 'date' ? 'date' : 'text'"
+                        [value]="edit().fields[field.id] ?? ''"
+                        (input)="setField(field.id, typed($event))"
+                    /></mat-form-field>
+                    <cv-field-problem [problems]="problems()" [path]="'fields.' + field.id" />
+                  </div>
+                }
+              </fieldset>
+            }
             @if (it.consents.length) {
               <h3>What was taken down</h3>
               <ul class="small">
@@ -159,7 +203,24 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
               </ul>
             }
           </div>
-          <cv-person-messages [personId]="personId()" />
+          <cv-person-coming [personId]="personId()" />
+          <cv-person-timeline [personId]="personId()" />
+          <cv-person-notes [personId]="personId()" />
+          @if (it.preferencesUrl) {
+            <section class="stack tight" aria-label="Their own addresses">
+              <h3>Their own addresses</h3>
+              <p class="small">
+                <a [href]="it.preferencesUrl" target="_blank" rel="noopener">What they get</a> ·
+                <a [href]="it.feedUrl">their calendar feed</a>
+              </p>
+              <p class="small quiet">Whoever has one of them can answer for this person.</p>
+              @if (session.canMarket()) {
+                <button class="link small" type="button" (click)="resetAddress()">
+                  Make them others: these are dead then
+                </button>
+              }
+            </section>
+          }
           @if (session.canMarket()) {
             <section class="stack tight" aria-label="What is held">
               <h3>What is held about them</h3>
@@ -235,6 +296,12 @@ export class PersonPanel {
   protected readonly offered = computed(() =>
     this.lists().filter(({ id, isArchived }) => !isArchived || this.edit().lists.includes(id)),
   );
+  private readonly settings = inject(SettingsApi);
+  private readonly houseTopics = reading(() => this.settings.get().pipe(map(({ topics }) => topics)), []);
+  /** Those that the house offers, and those that they have beside. */
+  protected readonly topics = computed(() => [
+    ...new Set([...this.houseTopics.value(), ...(this.person()?.topics ?? [])]),
+  ]);
   protected readonly languages = languages.map((key) => ({ key, name: timeWords[key].name }));
   protected readonly words = personWords(() => this.lists());
   protected readonly changesConsent = computed(() => {
@@ -287,6 +354,24 @@ export class PersonPanel {
           error: (error: unknown) => this.toast.fail(error),
         }),
       );
+  }
+  protected toggleTopic(topic: string): void {
+    this.edit.update((edit) => ({
+      ...edit,
+      topics: edit.topics.includes(topic) ? edit.topics.filter((one) => one !== topic) : [...edit.topics, topic],
+    }));
+  }
+  protected setField(id: number, text: string): void {
+    this.edit.update((edit) => ({ ...edit, fields: { ...edit.fields, [String(id)]: text } }));
+  }
+  protected resetAddress(): void {
+    this.api.resetAddress(this.personId()).subscribe({
+      next: () => {
+        this.toast.say('They have other addresses now. The old ones are dead.');
+        this.resource.reload();
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected change(field: 'name' | 'email' | 'mobile' | 'zone' | 'how', value: string): void {
     this.edit.update((edit) => ({ ...edit, [field]: value }));

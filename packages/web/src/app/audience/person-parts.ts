@@ -2,7 +2,7 @@ import type { List, PersonEdit } from '@convite/contract';
 import { sayZone, timeWords } from '@convite/core';
 import type { PartWords } from '../ui/form/meanwhile';
 
-type PersonPart = 'name' | 'email' | 'mobile' | 'zone' | 'language' | 'consent' | 'lists';
+type PersonPart = 'name' | 'email' | 'mobile' | 'zone' | 'language' | 'consent' | 'lists' | 'topics' | 'fields';
 
 /** What is said of somebody when two members change them at once. */
 export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit, PersonPart> => ({
@@ -14,6 +14,8 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
     language: ['language'],
     consent: ['textConsent', 'emailConsent', 'how'],
     lists: ['lists'],
+    topics: ['topics'],
+    fields: ['fields'],
   },
   names: {
     name: 'Name',
@@ -23,6 +25,8 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
     language: 'Reads',
     consent: 'May be written to',
     lists: 'Lists',
+    topics: 'Topics',
+    fields: 'Fields',
   },
   say: (person, part) => {
     switch (part) {
@@ -38,6 +42,10 @@ export const personWords = (lists: () => readonly List[]): PartWords<PersonEdit,
         return person.language ? timeWords[person.language].englishName : 'as the house writes';
       case 'consent':
         return `by email ${yesNo(person.emailConsent)}, by text ${yesNo(person.textConsent)}`;
+      case 'topics':
+        return person.topics.join(', ') || 'everything';
+      case 'fields':
+        return Object.values(person.fields).filter(Boolean).join(', ') || 'nothing';
       case 'lists':
         return (
           lists()

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { map } from 'rxjs';
+import type { TimelineRow } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { Session } from '../api/session';
 import { MailBody } from '../ui/mail-body';
@@ -11,44 +12,63 @@ import { When } from '../ui/when';
 import { optionsOf, Toggle } from '../ui/toggle';
 
 const columns: readonly Column[] = [
+  { key: 'at', label: 'When', onCard: 'fact' },
   { key: 'what', label: 'What', onCard: 'title' },
-  { key: 'by', label: 'By' },
-  { key: 'state', label: 'State', onCard: 'fact' },
-  { key: 'at', label: 'Sent', onCard: 'fact' },
   { key: 'show', label: 'Show it', isLabelHidden: true, onCard: 'fact' },
 ];
+const replyWords: Readonly<Record<string, string>> = {
+  accepted: 'yes',
+  tentative: 'perhaps',
+  declined: 'no',
+  'needs-action': 'nothing',
+};
+
+/** One line of what was, in words. */
+function sayRow({ kind, text, channel, message }: TimelineRow): string {
+  switch (kind) {
+    case 'message':
+      return `${text}, by ${channel ?? 'email'}: ${message?.state ?? ''}`;
+    case 'invited':
+      return 'Invited';
+    case 'answered':
+      return `Answered ${replyWords[text] ?? text}`;
+    case 'registered':
+      return `Place: ${text}`;
+    case 'came':
+      return 'Came';
+    case 'did-not-come':
+      return 'Did not come';
+    case 'agreed':
+      return `Agreed to ${channel === 'text' ? 'texts' : 'email'}: “${text}”`;
+    case 'said-no':
+      return `Said no to ${channel === 'text' ? 'texts' : 'email'}: “${text}”`;
+  }
+}
+
 const views = ['rendered', 'plain', 'calendar'] as const;
 
-/** What one person got, the latest first; each can be read as it went out, whatever has changed since. */
+/** Everything that was between the house and one person, the latest first; each message can be read as it went out. */
 @Component({
-  selector: 'cv-person-messages',
+  selector: 'cv-person-timeline',
   imports: [Cell, MailBody, Table, Toggle, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack">
-      <h3>What they got</h3>
-      <cv-table label="Messages" [source]="messages" [columns]="columns" [chosenId]="opened()">
-        <span empty>Nothing has been written to them yet.</span>
-        <ng-template cvCell="what" [cvCellOf]="messages" let-row>
-          {{ row.name }}
+      <h3>What was</h3>
+      <cv-table label="What was" [source]="rows" [columns]="columns" [chosenId]="opened()">
+        <span empty>Nothing has been between them and us yet.</span>
+        <ng-template cvCell="what" [cvCellOf]="rows" let-row>
+          {{ say(row) }}
           @if (row.eventTitle) {
             <span class="quiet rtl-safe">· {{ row.eventTitle }}</span>
           }
-        </ng-template>
-        <ng-template cvCell="by" [cvCellOf]="messages" let-row>{{ row.channel }}</ng-template>
-        <ng-template cvCell="state" [cvCellOf]="messages" let-row>
-          <span [class.alarm]="row.state === 'failed' || row.state === 'bounced'">{{ row.state }}</span>
-          @if (row.answer) {
-            <span class="quiet small">{{ row.answer }}</span>
+          @if (row.message?.answer) {
+            <span class="quiet small">{{ row.message?.answer }}</span>
           }
         </ng-template>
-        <ng-template cvCell="at" [cvCellOf]="messages" let-row>
-          @if (row.sentAt) {
-            <cv-when [at]="row.sentAt" [zone]="zone" />
-          }
-        </ng-template>
-        <ng-template cvCell="show" [cvCellOf]="messages" let-row>
-          @if (row.isKept && session.canMarket()) {
+        <ng-template cvCell="at" [cvCellOf]="rows" let-row><cv-when [at]="row.at" [zone]="zone" /></ng-template>
+        <ng-template cvCell="show" [cvCellOf]="rows" let-row>
+          @if (row.message?.isKept && session.canMarket()) {
             <button
               class="link"
               [attr.aria-expanded]="opened() === row.id"
@@ -88,7 +108,7 @@ const views = ['rendered', 'plain', 'calendar'] as const;
     }
   `,
 })
-export class PersonMessages {
+export class PersonTimeline {
   private readonly api = inject(AudienceApi);
   readonly personId = input.required<number>();
   protected readonly session = inject(Session);
@@ -97,21 +117,22 @@ export class PersonMessages {
   protected readonly views = computed(() =>
     optionsOf(views.filter((one) => one !== 'calendar' || this.message()?.calendar)),
   );
-  protected readonly messages = rowSource(
+  protected readonly say = sayRow;
+  protected readonly rows = rowSource(
     () => this.personId(),
-    (id, before) =>
+    (id, after) =>
       this.api
-        .messages(id, Number(before ?? 0))
-        .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.deliveryId })) }))),
+        .timeline(id, String(after ?? ''))
+        .pipe(map((page) => ({ ...page, rows: page.rows.map((row) => ({ ...row, id: row.key })) }))),
     (id) => id,
   );
-  protected readonly opened = linkedSignal<number, number | null>({ source: this.personId, computation: () => null });
-  protected readonly view = linkedSignal<number | null, (typeof views)[number]>({
+  protected readonly opened = linkedSignal<number, string | null>({ source: this.personId, computation: () => null });
+  protected readonly view = linkedSignal<string | null, (typeof views)[number]>({
     source: this.opened,
     computation: () => 'rendered',
   });
   protected readonly shown = rxResource({
-    params: () => this.opened() ?? undefined,
+    params: () => Number(this.opened()?.replace('message ', '')) || undefined,
     stream: ({ params }) => this.api.message(params),
   });
   protected readonly message = computed(() =>

@@ -1,0 +1,122 @@
+import type { Coming, PersonNote, TimelinePage, TimelineRow } from '@convite/contract';
+import { wholeEvent, whoOf, type Who } from '@convite/core';
+import type { StoredFiring } from '../../store/firings';
+import { kindWords } from '../countdown/kind-words';
+import { whoGets } from '../countdown/who-gets';
+import { nowOf, type Actor, type Context } from '../context';
+import { notFound } from '../failure';
+import { digestAudience, issueContent } from '../sending/expand-firing';
+import { messagesWithTimes } from '../sending/show-message';
+
+const dayMs = 86_400_000;
+
+/**
+ * Everything that was between the house and one person, the latest first: what was sent, and what they did and said between.
+ * @param after where the page begins, as the one before it said; empty for the first
+ */
+export async function readTimeline(context: Context, personId: number, after: string): Promise<TimelinePage> {
+  const { store } = context;
+  const [before = 0, fromMs = Infinity] = after ? after.split(':').map(Number) : [];
+  const { rows, next } = await messagesWithTimes(context, personId, before);
+  // What lies between this page's messages and the next one's is this page's.
+  const toMs = next === null ? -Infinity : Math.min(...rows.map(({ at }) => at.getTime()));
+  const doings = (await store.personCourse.doings(personId)).filter(
+    ({ at }) => at.getTime() < fromMs && at.getTime() >= toMs,
+  );
+  const events = await store.events.findMany(doings.flatMap(({ eventId }) => eventId ?? []));
+  const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
+  const all = [
+    ...rows.map(({ message, eventId, at }): TimelineRow => ({
+      key: `message ${message.deliveryId}`,
+      at: at.toISOString(),
+      kind: 'message',
+      eventId,
+      eventTitle: message.eventTitle,
+      text: message.name,
+      channel: message.channel,
+      message,
+    })),
+    ...doings.map(({ kind, at, eventId, text, channel }, index): TimelineRow => ({
+      key: `${kind} ${eventId ?? ''} ${at.getTime()} ${index}`,
+      at: at.toISOString(),
+      kind,
+      eventId,
+      eventTitle: titleOf(eventId),
+      text,
+      channel,
+      message: null,
+    })),
+  ];
+  return { rows: all.sort((a, b) => b.at.localeCompare(a.at)), next: next === null ? null : `${next}:${toMs}` };
+}
+
+/** So far ahead, and so many firings, are looked at for one person. */
+const aheadMs = 28 * dayMs;
+const mostFirings = 100;
+
+/** What is planned for somebody, and how much they get in a week. Each firing that is to come is asked whether it means them. */
+export async function readComing(context: Context, personId: number): Promise<Coming> {
+  const { store, clock } = context;
+  const nowMs = clock.now();
+  const ahead = await store.firings.ahead(nowMs, mostFirings + 1, { state: 'set' });
+  const firings = ahead.slice(0, mostFirings).filter(({ dueMs }) => dueMs < nowMs + aheadMs);
+  const cues = await store.cues.names(firings.flatMap(({ cueId }) => cueId ?? []));
+  const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
+  const digests = new Map((await store.digests.all()).map(({ id, name }) => [id, name]));
+  const rows: Coming['rows'] = [];
+  for (const firing of firings) {
+    const who = await whoIsMeant(context, firing);
+    if (!who || (await store.audiences.whyNot(who, firing.channel, [personId])).size > 0) continue;
+    rows.push({
+      firingId: firing.id,
+      dueAt: new Date(firing.dueMs).toISOString(),
+      channel: firing.channel,
+      name: cues.get(firing.cueId ?? 0) ?? digests.get(firing.digestId ?? 0) ?? kindWords[firing.kind],
+      eventId: firing.eventId,
+      eventTitle: events.get(firing.eventId ?? 0)?.version.facts.title ?? '',
+    });
+  }
+  const weekAhead = new Date(nowMs + 7 * dayMs).toISOString();
+  return {
+    rows,
+    lastWeek: await store.personCourse.sentSince(personId, new Date(nowMs - 7 * dayMs)),
+    nextWeek: rows.filter(({ dueAt }) => dueAt < weekAhead).length,
+    hasMore: ahead.length > mostFirings,
+  };
+}
+
+/** Null for a firing that nobody gets, or whose cue or digest is gone. */
+async function whoIsMeant({ store }: Context, firing: StoredFiring): Promise<Who | null> {
+  if (firing.digestId !== null) {
+    const digest = await store.digests.find(firing.digestId);
+    const content = digest && (await issueContent(store, digest, firing.dueMs));
+    return digest && content && content.events.length > 0
+      ? whoOf(digestAudience(digest, content), wholeEvent(null))
+      : null;
+  }
+  const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
+  const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
+  return cue && whoGets(store, event, cue, firing);
+}
+
+export async function listNotes({ store }: Context, personId: number): Promise<PersonNote[]> {
+  return (await store.personCourse.notes(personId)).map(({ at, ...note }) => ({ ...note, at: at.toISOString() }));
+}
+
+/** @throws Failure 404 */
+export async function addNote(context: Context, personId: number, text: string, actor: Actor): Promise<void> {
+  if (!(await context.store.subscribers.find(personId))) throw notFound('subscriber');
+  await context.store.personCourse.addNote(personId, text, actor.name, nowOf(context));
+}
+
+/** @throws Failure 404 */
+export async function removeNote({ store }: Context, personId: number, noteId: number): Promise<void> {
+  if (!(await store.personCourse.removeNote(personId, noteId))) throw notFound('note');
+}
+
+/** Gives somebody's own feed and preferences another address; the old ones are dead. */
+export async function resetOwnAddress(context: Context, personId: number, actor: Actor): Promise<void> {
+  if (!(await context.store.subscribers.find(personId))) throw notFound('subscriber');
+  await context.store.subscribers.resetFeed(personId);
+  await context.store.house.audit(nowOf(context), actor, 'person: another private address', `person ${personId}`);
+}

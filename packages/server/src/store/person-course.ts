@@ -1,0 +1,121 @@
+import type { Knex } from 'knex';
+import type { TimelineRow } from '@convite/contract';
+
+/** Something that was between the house and one person, beside messages. */
+export interface Doing {
+  readonly kind: Exclude<TimelineRow['kind'], 'message'>;
+  readonly at: Date;
+  readonly eventId: number | null;
+  readonly text: string;
+  readonly channel: 'email' | 'text' | null;
+}
+export interface Note {
+  readonly id: number;
+  readonly text: string;
+  readonly by: string;
+  readonly at: Date;
+}
+
+/** Of each kind the newest so many are told. */
+const most = 200;
+const mostNotes = 100;
+
+/** What one person did, what they said, and what members note about them. */
+export function personCourseStore(db: Knex) {
+  const of = (table: string, id: number, at: string) =>
+    db(table).where({ subscriber_id: id }).whereNotNull(at).orderBy(at, 'desc').limit(most);
+  return {
+    async doings(id: number): Promise<Doing[]> {
+      const invited: { event_id: number; invited_at: Date; channel: 'email' | 'text' }[] = await of(
+        'invitee',
+        id,
+        'invited_at',
+      );
+      const answered: { event_id: number; reply: string; replied_at: Date }[] = await of('invitee', id, 'replied_at');
+      const byDate: { event_id: number; reply: string | null; replied_at: Date }[] = await of(
+        'invitee_occurrence',
+        id,
+        'replied_at',
+      );
+      const came: { event_id: number; occurrence: string; attended: number }[] = await db('invitee_occurrence')
+        .where({ subscriber_id: id })
+        .whereNotNull('attended')
+        .orderBy('occurrence', 'desc')
+        .limit(most);
+      const places: { event_id: number; state: string; changed_at: Date }[] = await of(
+        'registration',
+        id,
+        'changed_at',
+      );
+      const said: { channel: 'email' | 'text'; is_given: number; how: string; at: Date }[] = await of(
+        'consent',
+        id,
+        'at',
+      );
+      const about = { channel: null, text: '' };
+      return [
+        ...invited.map((row): Doing => ({
+          ...about,
+          kind: 'invited',
+          at: row.invited_at,
+          eventId: row.event_id,
+          channel: row.channel,
+        })),
+        ...[...answered, ...byDate].flatMap((row): Doing[] =>
+          row.reply ? [{ ...about, kind: 'answered', at: row.replied_at, eventId: row.event_id, text: row.reply }] : [],
+        ),
+        ...came.flatMap((row): Doing[] => {
+          const at = startOfKey(row.occurrence);
+          return at ? [{ ...about, kind: row.attended ? 'came' : 'did-not-come', at, eventId: row.event_id }] : [];
+        }),
+        ...places.map((row): Doing => ({
+          ...about,
+          kind: 'registered',
+          at: row.changed_at,
+          eventId: row.event_id,
+          text: row.state,
+        })),
+        ...said.map((row): Doing => ({
+          kind: row.is_given ? 'agreed' : 'said-no',
+          at: row.at,
+          eventId: null,
+          text: row.how,
+          channel: row.channel,
+        })),
+      ];
+    },
+    async notes(id: number): Promise<Note[]> {
+      const rows: { id: number; text: string; by_name: string; at: Date }[] = await db('person_note')
+        .where({ subscriber_id: id })
+        .orderBy('id', 'desc')
+        .limit(mostNotes);
+      return rows.map((row) => ({ id: row.id, text: row.text, by: row.by_name, at: row.at }));
+    },
+    async addNote(id: number, text: string, by: string, at: Date): Promise<void> {
+      await db('person_note').insert({ subscriber_id: id, text, by_name: by.slice(0, 120), at });
+    },
+    async removeNote(id: number, noteId: number): Promise<boolean> {
+      return (await db('person_note').where({ id: noteId, subscriber_id: id }).delete()) > 0;
+    },
+    /** Messages that went to somebody since then. */
+    async sentSince(id: number, since: Date): Promise<number> {
+      const counts = await Promise.all(
+        ['delivery', 'delivery_past'].map(async (table) => {
+          const [row] = await db(table)
+            .where({ subscriber_id: id })
+            .where('sent_at', '>=', since)
+            .whereIn('state', ['sent', 'delivered'])
+            .count({ n: '*' });
+          return Number(row?.['n'] ?? 0);
+        }),
+      );
+      return counts.reduce((sum, count) => sum + count, 0);
+    },
+  };
+}
+
+/** The day of a date's key, `20310618T193000`; a key that names none is told of by nobody. */
+function startOfKey(key: string): Date | null {
+  const [, year, month, day, hour = '00', minute = '00'] = /^(\d{4})(\d\d)(\d\d)(?:T(\d\d)(\d\d))?/.exec(key) ?? [];
+  return year && month && day ? new Date(`${year}-${month}-${day}T${hour}:${minute}:00Z`) : null;
+}
