@@ -79,6 +79,24 @@ export const listDetail = listFields.extend({
   digests: z.array(z.object({ id: z.number(), name: z.string() })),
 });
 export type ListDetail = z.infer<typeof listDetail>;
+/** All members of one list onto another: a new one of that name, or one that there is, after which the one is put away. */
+export const pourList = z.discriminatedUnion('into', [
+  z.object({ into: z.literal('copy'), name: z.string().trim().min(1).max(120) }),
+  z.object({ into: z.literal('list'), listId: z.number().int() }),
+]);
+export type PourList = z.infer<typeof pourList>;
+export const pourProgress = z.object({
+  done: z.number(),
+  total: z.number(),
+  joined: z.number(),
+  isOver: z.boolean(),
+  listId: z.number(),
+});
+export type PourProgress = z.infer<typeof pourProgress>;
+
+/** What somebody does not get any more for what was changed of them. */
+export const leftOut = z.object({ leftOut: z.array(z.object({ name: z.string(), eventTitle: z.string() })) });
+export type LeftOut = z.infer<typeof leftOut>;
 export const newList = z.object({ name: z.string().trim().min(1).max(120) });
 
 export const subscriber = person.extend({

@@ -274,6 +274,7 @@ const writingRoutes = [
   ['POST', '/digests'],
   ['PUT', '/digests/1'],
   ['POST', '/lists'],
+  ['POST', '/lists/1/pour'],
   ['POST', '/subscribers/1/notes'],
   ['DELETE', '/subscribers/1/notes/1'],
   ['POST', '/subscribers/1/address'],

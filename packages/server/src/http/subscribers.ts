@@ -6,12 +6,21 @@ import {
   newNote,
   timelineQuery,
   newList,
+  pourList as pourListRequest,
   personChange,
   subscriberQuery,
   tableFormats,
 } from '@convite/contract';
 import type { Context } from '../services/context';
-import { allFields, allLists, changeList, createList, describeList, findPeople } from '../services/audience/lists';
+import {
+  allFields,
+  allLists,
+  changeList,
+  createList,
+  describeList,
+  findPeople,
+  pourList,
+} from '../services/audience/lists';
 import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';
@@ -59,8 +68,7 @@ export function subscriberRoutes(context: Context): Router {
     response.json(isLooking ? { ...person, feedUrl: '', preferencesUrl: '' } : person);
   });
   routes.put('/subscribers/:id', async (request, response) => {
-    await editPerson(context, idOf(request), personChange.parse(request.body), actorOf(request));
-    response.status(204).end();
+    response.json(await editPerson(context, idOf(request), personChange.parse(request.body), actorOf(request)));
   });
   routes.get('/subscribers/:id/held.json', allow(['owner', 'marketer']), async (request, response) => {
     const held = await takeHeldAbout(context, idOf(request), actorOf(request));
@@ -106,6 +114,10 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.get('/lists/:id', async (request, response) => {
     response.json(await describeList(context, idOf(request)));
+  });
+  routes.post('/lists/:id/pour', async (request, response) => {
+    const how = pourListRequest.parse(request.body);
+    await sendLines(response, await pourList(context, idOf(request), how, actorOf(request)));
   });
   routes.put('/lists/:id', async (request, response) => {
     await changeList(context, idOf(request), listChange.parse(request.body), actorOf(request));

@@ -1,4 +1,6 @@
 import { bringPasted } from '../services/audience/bring-pasted';
+import type { PourList, PourProgress } from '@convite/contract';
+import { pourList } from '../services/audience/lists';
 import { changeImport } from '../services/audience/take-in';
 import { actor, openStage, type Stage } from '../testing/stage';
 
@@ -40,5 +42,30 @@ describe('the kept size of a list', () => {
     expect((await context.store.subscribers.page({ search: '', list, after: 0, limit: 5 })).total).toBe(
       (await sizes())[0]?.[0] ?? null,
     );
+  });
+
+  it('stays so when a list is copied, and when two are put together', async () => {
+    const { context, list } = stage;
+    await bringPasted(context, list, { text: emails(1, 40), how: 'said so' }, actor);
+    const second = await context.store.lists.create('Second');
+    await bringPasted(context, second, { text: emails(30, 60), how: 'said so' }, actor);
+    const pour = async (id: number, how: PourList): Promise<PourProgress | undefined> => {
+      let last: PourProgress | undefined;
+      for await (const progress of await pourList(context, id, how, actor)) last = progress;
+      return last;
+    };
+    const copied = await pour(list, { into: 'copy', name: 'Copy' });
+    expect([copied?.done, copied?.joined, copied?.isOver]).toEqual([40, 40, true]);
+    expect((await pour(second, { into: 'list', listId: list }))?.joined).toBe(20);
+    expect((await context.store.lists.all()).map(({ name, count, isArchived }) => [name, count, isArchived])).toEqual([
+      ['Copy', 40, false],
+      ['Everybody', 60, false],
+      ['Second', 31, true],
+    ]);
+    for (const [kept, counted] of await sizes()) expect(kept).toBe(counted);
+    await expectAsync(pourList(context, list, { into: 'list', listId: list }, actor)).toBeRejectedWithError(
+      /with itself/,
+    );
+    await expectAsync(pourList(context, list, { into: 'copy', name: 'Copy' }, actor)).toBeRejectedWithError(/already/);
   });
 });

@@ -108,6 +108,15 @@ export function listStore(db: Knex) {
     async ofPerson(id: number): Promise<number[]> {
       return db('list_member').where({ subscriber_id: id }).orderBy('list_id').pluck('list_id');
     },
+    /** The members of a list, in the order of their numbers, from behind one of them. */
+    async membersAfter(listId: number, after: number, limit: number): Promise<number[]> {
+      return db('list_member')
+        .where({ list_id: listId })
+        .where('subscriber_id', '>', after)
+        .orderBy('subscriber_id')
+        .limit(limit)
+        .pluck('subscriber_id');
+    },
     /** Puts people on a list. To be called in a transaction. @returns those who were not on it */
     async join(listId: number, ids: readonly number[], now: Date): Promise<number[]> {
       await hold(listId);

@@ -4,6 +4,8 @@ import {
   type ListChange,
   type ListDetail,
   type PersonField,
+  type PourList,
+  type PourProgress,
   type SubscriberPage,
 } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
@@ -83,6 +85,53 @@ export async function changeList(
   } catch (error) {
     if (isDuplicate(error)) throw new Failure(409, 'list-exists', `There is a list “${fields.name}” already.`);
     throw error;
+  }
+}
+
+/** Members put on another list in one transaction. */
+const pouredAtOnce = 5000;
+
+/**
+ * Puts all members of a list on another, chunk by chunk: on a new one, or on one that there is, after which this one is put away.
+ * It keeps its members, so that what asks for it goes on. Whoever stops reading stops it there, and begins again where it is.
+ * @throws Failure 404, 409 for a name that is taken, 422 for the list itself
+ */
+export async function pourList(
+  context: Context,
+  id: number,
+  how: PourList,
+  actor: Actor,
+): Promise<AsyncGenerator<PourProgress>> {
+  const { store } = context;
+  const from = await store.lists.find(id);
+  if (!from) throw notFound('list');
+  if (how.into === 'list' && how.listId === id)
+    throw new Failure(422, 'same-list', 'A list cannot be put together with itself.');
+  if (how.into === 'list' && !(await store.lists.has(how.listId))) throw notFound('list');
+  const target = how.into === 'copy' ? await createList(context, how.name, actor) : how.listId;
+  const what = how.into === 'copy' ? 'list: copied' : 'list: put together';
+  await store.house.audit(nowOf(context), actor, what, `${from.name} onto list ${target}`);
+  return run();
+
+  async function* run(): AsyncGenerator<PourProgress> {
+    const total = await store.lists.sizeOf(id);
+    let [done, joined] = [0, 0];
+    for (let after = 0; ;) {
+      const ids = await store.lists.membersAfter(id, after, pouredAtOnce);
+      const last = ids.at(-1);
+      if (last === undefined) break;
+      joined += (await store.transact((tx) => tx.lists.join(target, ids, nowOf(context)))).length;
+      done += ids.length;
+      after = last;
+      yield { done, total, joined, isOver: false, listId: target };
+    }
+    if (how.into === 'list')
+      await store.transact(async (tx) => {
+        const now = await tx.lists.findForUpdate(id);
+        if (now) await tx.lists.change(id, { ...now, archivedAt: nowOf(context) });
+      });
+    await store.live.touch('subscribers');
+    yield { done, total, joined, isOver: true, listId: target };
   }
 }
 

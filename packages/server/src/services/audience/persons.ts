@@ -1,9 +1,10 @@
-import { editOf, type PersonChange, type PersonDetail } from '@convite/contract';
+import { editOf, type LeftOut, type PersonChange, type PersonDetail } from '@convite/contract';
 import { isEmail, isZone, plainLine, readFieldValue, readMobile, type Problem } from '@convite/core';
 import { isDuplicate } from '../../store/database';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
+import { readComing } from './timeline';
 
 /** What is known of one person, with where each consent came from. */
 export async function getPerson({ store, links }: Pick<Context, 'store' | 'links'>, id: number): Promise<PersonDetail> {
@@ -30,7 +31,9 @@ export async function getPerson({ store, links }: Pick<Context, 'store' | 'links
 
 /**
  * Changes what is known of a person, puts them on lists and off, and takes down what they said about being written to,
- * with how. A suppression is lifted by hand, in the same way. @throws Failure 422 with problems, 409 for an address that
+ * with how. A suppression is lifted by hand, in the same way.
+ * @returns what they do not get any more, where they were taken off a list
+ * @throws Failure 422 with problems, 409 for an address that
  * is somebody else's
  */
 export async function editPerson(
@@ -38,7 +41,7 @@ export async function editPerson(
   id: number,
   { was, ...edit }: PersonChange,
   actor: Actor,
-): Promise<void> {
+): Promise<LeftOut> {
   const { store } = context;
   const before = await getPerson(context, id);
   refuseStale('subscriber', editOf(before), was);
@@ -64,6 +67,8 @@ export async function editPerson(
   ];
   refuseProblems(problems);
   const now = nowOf(context);
+  const leaves = before.lists.some((list) => !edit.lists.includes(list));
+  const coming = leaves ? (await readComing(context, id)).rows : [];
   try {
     await store.transact(async (tx) => {
       await tx.subscribers.change(id, {
@@ -94,6 +99,10 @@ export async function editPerson(
     if (isDuplicate(error)) throw new Failure(409, 'address-taken', `${email} is somebody else’s address here.`);
     throw error;
   }
+  if (coming.length === 0) return { leftOut: [] };
+  const still = new Set((await readComing(context, id)).rows.map(({ firingId }) => firingId));
+  const gone = coming.filter(({ firingId }) => !still.has(firingId));
+  return { leftOut: gone.map(({ name, eventTitle }) => ({ name, eventTitle })) };
 }
 
 async function setTopics(

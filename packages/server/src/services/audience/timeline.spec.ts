@@ -42,16 +42,14 @@ describe('one person', () => {
       const [id] = await stage
         .db('firing')
         .insert({ kind: 'digest', channel: 'email', due_at: at, state: 'done', priority: 4 });
-      await stage
-        .db('delivery')
-        .insert({
-          firing_id: id ?? firing,
-          subscriber_id: 1,
-          channel: 'email',
-          state: 'sent',
-          next_at: at,
-          sent_at: at,
-        });
+      await stage.db('delivery').insert({
+        firing_id: id ?? firing,
+        subscriber_id: 1,
+        channel: 'email',
+        state: 'sent',
+        next_at: at,
+        sent_at: at,
+      });
     }
     const seen: string[] = [];
     for (let after: string | null = ''; after !== null;) {
@@ -78,6 +76,21 @@ describe('one person', () => {
     await context.store.consents.optOut(1, byHand, new Date());
     expect((await readComing(context, 1)).rows).toEqual([]);
     expect((await readComing(context, 2)).rows.length).toBe(1);
+  });
+
+  it('is told what they do not get any more when they leave a list', async () => {
+    const { context } = stage;
+    const event = await publishedEvent(stage);
+    const cue = dayBeforeCue({
+      isDraft: false,
+      audience: { ...dayBeforeCue().audience, invitees: [], lists: [stage.list] },
+    });
+    await saveCue(context, event, null, cue, actor);
+    const edit = editOf(await getPerson(context, 1));
+    expect(await editPerson(context, 1, { ...edit, name: 'Ana' }, actor)).toEqual({ leftOut: [] });
+    expect(await editPerson(context, 1, { ...edit, lists: [] }, actor)).toEqual({
+      leftOut: [{ name: cue.name, eventTitle: 'Dome night' }],
+    });
   });
 
   it('is noted about, and has topics and fields of their own; what is none of its type is said', async () => {

@@ -24,6 +24,11 @@ import {
   type ListChange,
   type ListDetail,
   coming,
+  leftOut,
+  pourProgress,
+  type LeftOut,
+  type PourList,
+  type PourProgress,
   peopleImport,
   personNotes,
   timelinePage,
@@ -49,6 +54,9 @@ export class AudienceApi {
   fields = (): Observable<PersonField[]> => this.client.get('/subscribers/fields', personFields);
   list = (id: number): Observable<ListDetail> => this.client.get(`/lists/${id}`, listDetail);
   changeList = (id: number, change: ListChange): Observable<unknown> => this.client.tell('PUT', `/lists/${id}`, change);
+  /** Puts all members of a list on another; whoever unsubscribes stops it. */
+  pourList = (id: number, how: PourList): Observable<PourProgress> =>
+    this.client.lines(`/lists/${id}/pour`, how, pourProgress);
   createList = (name: string): Observable<{ id: number }> =>
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
   subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
@@ -64,8 +72,8 @@ export class AudienceApi {
     this.client.tell('DELETE', `/subscribers/${id}/notes/${note}`);
   /** Makes their feed and preferences another address. */
   resetAddress = (id: number): Observable<unknown> => this.client.tell('POST', `/subscribers/${id}/address`);
-  editPerson = (id: number, edit: PersonChange): Observable<unknown> =>
-    this.client.tell('PUT', `/subscribers/${id}`, edit);
+  editPerson = (id: number, edit: PersonChange): Observable<LeftOut> =>
+    this.client.put(`/subscribers/${id}`, edit, leftOut);
   /** Does one thing to many, and says how far it is; whoever unsubscribes stops it. */
   bulk = (request: BulkRequest): Observable<BulkProgress> =>
     this.client.lines('/subscribers/bulk', request, bulkProgress);

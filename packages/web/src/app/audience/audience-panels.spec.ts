@@ -58,7 +58,7 @@ describe('PersonPanel', () => {
     preferencesUrl: 'http://convite.example/p/x',
     consents: [{ channel: 'text', isGiven: false, how: 'on the phone', by: 'Marta', at: '2031-06-17T12:00:00.000Z' }],
   };
-  const open = async (answer: unknown = of(null)) => {
+  const open = async (answer: unknown = of({ leftOut: [] })) => {
     const sent: unknown[][] = [];
     const noted: unknown[][] = [];
     const reset: number[] = [];
@@ -134,6 +134,16 @@ describe('PersonPanel', () => {
       7,
       jasmine.objectContaining({ textConsent: true, liftBounce: true, lists: [1, 2], how: 'at the door', name: 'Ana' }),
     ]);
+  });
+
+  it('says what somebody does not get any more, once they are off a list', async () => {
+    const { tick, find, said, settle } = await open(
+      of({ leftOut: [{ name: 'Two days to go', eventTitle: 'Dome night' }] }),
+    );
+    await tick('Members');
+    find<HTMLFormElement>('form').dispatchEvent(new Event('submit', { cancelable: true }));
+    await settle();
+    expect(said).toEqual(['Saved. They do not get any more: Two days to go · Dome night.']);
   });
 
   it('changes topics and fields with the rest, keeps notes, and makes their own addresses others', async () => {

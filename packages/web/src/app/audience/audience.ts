@@ -67,7 +67,7 @@ import { typed } from '../ui/typed';
       }
       @if (about(); as id) {
         @for (one of [id]; track one) {
-          <cv-list-panel [listId]="+one" (saved)="refresh()" (closed)="lookAtList(null)" />
+          <cv-list-panel [listId]="+one" [lists]="lists.value()" (saved)="refresh()" (closed)="lookAtList(null)" />
         }
       }
       <cv-recent-imports />

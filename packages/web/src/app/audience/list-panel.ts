@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
-import { listFields, type ListFields } from '@convite/contract';
+import { listFields, type List, type ListFields } from '@convite/contract';
 import { isSame } from '@convite/core';
 import * as z from 'zod';
 import { AudienceApi } from '../api/audience';
@@ -20,6 +20,7 @@ import { sayCount } from '../ui/say';
 import { Toast } from '../ui/toast';
 import { typed } from '../ui/typed';
 import { GrowthChart } from './growth-chart';
+import { PourListPanel } from './pour-list';
 
 const blank: ListFields = { name: '', description: '', isArchived: false };
 /** What is typed may not be whole yet. */
@@ -43,6 +44,7 @@ const words: PartWords<ListFields, keyof ListFields> = {
     MatInputModule,
     Meanwhile,
     Panel,
+    PourListPanel,
     RouterLink,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -90,6 +92,9 @@ const words: PartWords<ListFields, keyof ListFields> = {
               </div>
             }
           </form>
+          @if (session.canMarket()) {
+            <cv-pour-list [listId]="listId()" [lists]="lists()" (done)="saved.emit()" />
+          }
           <section class="stack tight" aria-label="What uses it">
             <h3>What uses it</h3>
             @if (it.cues.length + it.digests.length === 0) {
@@ -136,6 +141,7 @@ export class ListPanel {
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
   readonly listId = input.required<number>();
+  readonly lists = input<readonly List[]>([]);
   readonly closed = output();
   readonly saved = output();
   protected readonly resource = rxResource({

@@ -393,11 +393,12 @@ export class PersonPanel {
     const edit = this.edit();
     const was = this.followed.base();
     this.api.editPerson(this.personId(), { ...edit, ...(was && { was }) }).subscribe({
-      next: () => {
+      next: ({ leftOut }) => {
         this.clear();
         this.edit.set({ ...edit, liftBounce: false, how: '' });
         this.followed.wasSaved(this.edit());
-        this.toast.say('Saved.');
+        const gone = leftOut.map(({ name, eventTitle }) => [name, eventTitle].filter(Boolean).join(' · '));
+        this.toast.say(gone.length ? `Saved. They do not get any more: ${gone.join('; ')}.` : 'Saved.');
         this.resource.reload();
         this.saved.emit();
       },
