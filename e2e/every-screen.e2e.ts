@@ -22,6 +22,7 @@ const screens = [
   '/audience/add',
   '/audience/segments?segment=1',
   '/audience/forms?form=new',
+  '/audience/fields',
   '/audience?person=3',
   '/audience?about=1',
   '/backstage',

@@ -7,6 +7,7 @@ export * from './bulk';
 export * from './bring-in';
 export * from './segment';
 export * from './signup';
+export * from './vocabulary';
 export * from './event';
 export * from './guests';
 export * from './sending';

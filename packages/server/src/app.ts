@@ -25,6 +25,7 @@ import { programRoutes } from './http/programs';
 import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http/session';
 import { segmentRoutes } from './http/segments';
 import { signupRoutes } from './http/signups';
+import { vocabularyRoutes } from './http/vocabulary';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
@@ -112,6 +113,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use(beginningRoutes(context));
     routes.use('/people-imports', peopleImportRoutes(context));
     routes.use('/segments', segmentRoutes(context));
+    routes.use('/vocabulary', vocabularyRoutes(context));
     routes.use('/sign-up-forms', signupRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));

@@ -80,6 +80,13 @@ export function cueStore(db: Knex) {
       await db('cue').where({ id }).delete();
       if (ref) await db('wording').where({ id: ref.wording_id }).delete();
     },
+    /** Those that count from a date of people's own, with the field that holds it. */
+    async goingByDates(): Promise<{ name: string; fieldId: number }[]> {
+      const rows: { name: string; field: string | number | null }[] = await db('cue')
+        .where({ goes_on: true, is_retired: false })
+        .select('name', { field: db.raw(`json_value(moment, '$.field')`) });
+      return rows.flatMap(({ name, field }) => (field === null ? [] : [{ name, fieldId: Number(field) }]));
+    },
     async names(ids: readonly number[]): Promise<Map<number, string>> {
       const rows: { id: number; name: string }[] = await db('cue')
         .whereIn('id', [...ids])

@@ -88,6 +88,17 @@ export function fieldStore(db: Knex) {
         .select('f.id', 'f.name', 'f.type', 'v.typed');
       return rows.map(({ id, name, type, typed }) => ({ id, name, type: typeOf(type), typed: typed ?? '' }));
     },
+    /** @throws a duplicate-key error (see isDuplicate) when another has that name */
+    async rename(id: number, name: string): Promise<void> {
+      await db('field').where({ id }).update({ name });
+    },
+    /** Takes some of what stands in it out. @returns how much */
+    async takeOut(id: number, most: number): Promise<number> {
+      return db('subscriber_field').where({ field_id: id }).limit(most).delete();
+    },
+    async remove(id: number): Promise<void> {
+      await db('field').where({ id }).delete();
+    },
     /** Nobody of them has anything in it any more. */
     async empty(fieldId: number, ids: readonly number[]): Promise<void> {
       await db('subscriber_field')

@@ -119,6 +119,11 @@ export const routes: Routes = [
         loadComponent: () => import('./audience/sign-up-forms').then((it) => it.SignUpForms),
       },
       {
+        path: 'audience/fields',
+        title: 'Fields and topics · Convite',
+        loadComponent: () => import('./audience/vocabulary').then((it) => it.VocabularyPage),
+      },
+      {
         path: 'audience/add',
         title: 'Add people · Convite',
         loadComponent: () => import('./audience/bring-in').then((it) => it.BringIn),

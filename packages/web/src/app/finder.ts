@@ -92,6 +92,7 @@ export class Finder {
       to('Audience', '/audience'),
       to('Segments', '/audience/segments'),
       to('Sign-up forms', '/audience/forms'),
+      to('Fields and topics', '/audience/fields'),
       { ...to('Add people', '/audience/add'), about: 'from a file, pasted, or typed' },
       ...(this.session.me()?.hasBackstage ? [to('Backstage', '/backstage')] : []),
       ...[
