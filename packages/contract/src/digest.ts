@@ -9,7 +9,10 @@ export const digestFields = z.object({
   at: clockTime,
   zone: zoneName,
   windowDays: z.number().int().min(1).max(60),
+  /** The list that it goes to; 0 where it goes to a segment. */
   listId: z.number().int(),
+  /** The segment that it goes to; null where it goes to a list. */
+  segmentId: z.number().int().nullable().default(null),
   subject: z.string().trim().min(1).max(300),
   intro: z.string().max(5000),
   isOn: z.boolean(),

@@ -82,6 +82,7 @@ export const segmentUse = z.object({
   cues: z.array(z.object({ id: z.number(), name: z.string(), eventId: z.number() })),
   /** The newest cues are named; there are others. */
   hasMoreCues: z.boolean(),
+  digests: z.array(z.object({ id: z.number(), name: z.string() })),
   segments: z.array(z.object({ id: z.number(), name: z.string() })),
 });
 export type SegmentUse = z.infer<typeof segmentUse>;

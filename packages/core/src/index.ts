@@ -1,6 +1,7 @@
 // Core's front door, in reading order. Pure: no clock, no I/O, no interface.
 export * from './problem';
 export * from './same';
+export * from './cut';
 export * from './merge';
 export * from './reply-state';
 export * from './time/zone';

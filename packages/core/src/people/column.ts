@@ -1,3 +1,4 @@
+import { cut } from '../cut';
 import { guessFieldType, type FieldType } from '../audience/field';
 import { isEmail } from '../message/addresses';
 import { readLanguage } from '../time/language';
@@ -177,7 +178,7 @@ function fieldOf(
 ): GuessedColumn {
   const field = {
     to: 'field',
-    name: heading.trim().slice(0, longestField),
+    name: cut(heading.trim(), longestField),
     rule: 'fill',
     isCountry: named === 'country',
   } as const;

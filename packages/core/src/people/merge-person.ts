@@ -57,9 +57,11 @@ export function changesBy(
         brought.fields[column.name] ?? '',
         column.rule,
       );
+  const isAmong = (some: readonly string[], one: string): boolean =>
+    some.some((other) => other.toLowerCase() === one.toLowerCase());
   for (const list of brought.lists)
-    if (!known.lists.includes(list)) changes.push({ part: 'list', name: list, before: '', after: list });
+    if (!isAmong(known.lists, list)) changes.push({ part: 'list', name: list, before: '', after: list });
   for (const topic of brought.topics)
-    if (!known.topics.includes(topic)) changes.push({ part: 'topic', name: topic, before: '', after: topic });
+    if (!isAmong(known.topics, topic)) changes.push({ part: 'topic', name: topic, before: '', after: topic });
   return changes;
 }

@@ -1,3 +1,5 @@
+import { cut } from '../cut';
+
 /** People as rows of text, whatever kind of file they stood in. */
 export interface PeopleTable {
   /** Empty for a column without a name. */
@@ -22,7 +24,7 @@ export function tableOf(
   const filled = rows
     .map((cells, index) => ({
       number: index + 1,
-      cells: cells.slice(0, tableBounds.columns).map((cell) => cell.trim().slice(0, tableBounds.cell)),
+      cells: cells.slice(0, tableBounds.columns).map((cell) => cut(cell.trim(), tableBounds.cell)),
     }))
     .filter(({ cells }) => cells.some(Boolean));
   const [first] = filled;

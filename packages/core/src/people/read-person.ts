@@ -1,4 +1,6 @@
+import { cut } from '../cut';
 import { isEmail } from '../message/addresses';
+import { plainLine } from '../message/plain-words';
 import { bad, good, type Problem, type Read } from '../problem';
 import { readLanguage } from '../time/language';
 import { isYes, type ColumnFact, type ColumnTarget } from './column';
@@ -50,21 +52,21 @@ export function readPerson(
     .normalize('NFC')
     .replace(/^mailto:/i, '')
     .toLowerCase();
-  if (email && !isEmail(email)) refuse({ code: 'bad-address', path: 'email', facts: { text: email.slice(0, 120) } });
+  if (email && !isEmail(email)) refuse({ code: 'bad-address', path: 'email', facts: { text: cut(email, 120) } });
   const typed = cellOf('mobile');
   const phone = typed ? readPhone(typed) : null;
-  if (typed && !phone) refuse({ code: 'bad-mobile', path: 'mobile', facts: { text: typed.slice(0, 60) } });
+  if (typed && !phone) refuse({ code: 'bad-mobile', path: 'mobile', facts: { text: cut(typed, 60) } });
   const mobile = phone && !phone.isLandline ? phone.number : '';
   if (!email && !mobile && problems.length === 0) refuse({ code: 'no-way', path: '' });
   const zoneTyped = cellOf('zone');
   const said = zoneTyped ? readZone(zoneTyped) : '';
-  if (said === null) refuse({ code: 'unknown-zone', path: 'zone', facts: { zone: zoneTyped.slice(0, 64) } });
+  if (said === null) refuse({ code: 'unknown-zone', path: 'zone', facts: { zone: cut(zoneTyped, 64) } });
   const { fields, country } = readFields(columns, cells, refuse);
   if (problems.length) return bad(...problems);
   const guessed = said ? { zone: said, zoneFrom: '' as const } : guessZone(country, phone?.countries ?? []);
   return good({
     email: email || null,
-    name: nameOf(cellOf).slice(0, longest.name),
+    name: cut(plainLine(nameOf(cellOf)), longest.name),
     mobile,
     phone: phone?.isLandline ? phone.number : '',
     ...guessed,
@@ -105,8 +107,8 @@ function readFields(
     if (column.to !== 'field' || !value) return;
     const day = column.order && readWrittenDay(value, column.order);
     if (column.type === 'date' && day === null)
-      refuse({ code: 'bad-value', path: column.name, facts: { text: value.slice(0, 60), type: 'date' } });
-    else fields[column.name] = (day ?? value).slice(0, longest.value);
+      refuse({ code: 'bad-value', path: column.name, facts: { text: cut(value, 60), type: 'date' } });
+    else fields[column.name] = cut(day ?? value, longest.value);
     if (column.isCountry) country = readCountry(value) ?? '';
   });
   return { fields, country };
@@ -122,7 +124,7 @@ function wordsOf(
   const words = columns.flatMap((column, index) => {
     if (column.to !== to) return [];
     const known = new Map(column.known.map((one) => [one.toLowerCase(), one]));
-    return splitWords(cells[index] ?? '').flatMap((word) => known.get(word.slice(0, most).toLowerCase()) ?? []);
+    return splitWords(cells[index] ?? '').flatMap((word) => known.get(cut(word, most).toLowerCase()) ?? []);
   });
   return [...new Set(words)];
 }

@@ -331,6 +331,7 @@ async function loadDigest(
     zone: 'Europe/Lisbon',
     windowDays: 10,
     listId,
+    segmentId: null,
     isOn: true,
     subject: 'The next ten days at Serra da Bruma',
     intro: 'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',

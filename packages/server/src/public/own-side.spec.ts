@@ -1,6 +1,7 @@
 import { judge, wholeEvent, whoOf } from '@convite/core';
 import { saveForm } from '../services/audience/sign-up';
 import { getPerson } from '../services/audience/persons';
+import { receiveText } from '../services/replies/receive-text';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
 import { actor, clockTo, type Stage } from '../testing/stage';
 
@@ -58,7 +59,10 @@ describe('the subscriber’s own side', () => {
     const link = pressed();
     expect((await call('GET', link)).status).toBe(200);
     expect(await stage.context.store.subscribers.idByEmail('ana@new.example')).toBeNull();
-    expect((await post(link, '')).body).toContain('See you under the stars.');
+    const done = await post(link, '');
+    expect(done.body).toContain('See you under the stars.');
+    // In the language of who signed up.
+    expect(done.body).toMatch(/START/);
     const id = (await stage.context.store.subscribers.idByEmail('ana@new.example')) ?? 0;
     const person = await getPerson(stage.context, id);
     expect([person.name, person.mobile, person.zone, person.lists, person.textConsent]).toEqual([
@@ -66,13 +70,15 @@ describe('the subscriber’s own side', () => {
       '+447700900123',
       'Europe/Lisbon',
       [stage.list],
-      true,
+      false,
     ]);
     expect(person.consents.map(({ how }) => how)).toEqual([
-      '“Send me texts on the day.” on the form Night sky letters',
       '“Write to me about nights at the dome.” on the form Night sky letters',
     ]);
-    expect([await reasonOf(id), await reasonOf(id, 'text')]).toEqual([null, null]);
+    // A number may be somebody else's: texts begin once START comes from it.
+    expect([await reasonOf(id), await reasonOf(id, 'text')]).toEqual([null, 'no-text-consent']);
+    await receiveText(stage.context, { from: '+447700900123', text: 'START' });
+    expect(await reasonOf(id, 'text')).toBeNull();
     // Pressing it again does nothing again.
     await post(link, '');
     expect((await getPerson(stage.context, id)).consents.length).toBe(2);

@@ -39,6 +39,7 @@ export interface OwnWords {
   readonly joinQuestion: string;
   readonly joinYes: string;
   readonly joined: string;
+  readonly startForTexts: (number: string) => string;
   readonly closed: string;
   readonly needsConsent: string;
   readonly badMobile: string;
@@ -85,6 +86,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: 'Was it you who signed up?',
     joinYes: 'Yes, sign me up',
     joined: 'You are signed up.',
+    startForTexts: (number) => `Texts begin once you write START to us from ${number}.`,
     closed: 'Nobody can sign up here any more.',
     needsConsent: 'Tick that we may write to you: without it there is nothing to sign up for.',
     badMobile: 'This is not a telephone number.',
@@ -129,6 +131,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: 'Foi você que se inscreveu?',
     joinYes: 'Sim, inscrevam-me',
     joined: 'Está inscrito.',
+    startForTexts: (number) => `As mensagens começam quando nos escrever START a partir de ${number}.`,
     closed: 'Já ninguém se pode inscrever aqui.',
     needsConsent: 'Assinale que lhe podemos escrever: sem isso não há a que se inscrever.',
     badMobile: 'Isto não é um número de telefone.',
@@ -173,6 +176,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: '¿Fue usted quien se inscribió?',
     joinYes: 'Sí, inscríbanme',
     joined: 'Está inscrito.',
+    startForTexts: (number) => `Los mensajes empiezan cuando nos escriba START desde ${number}.`,
     closed: 'Ya nadie puede inscribirse aquí.',
     needsConsent: 'Marque que podemos escribirle: sin ello no hay a qué inscribirse.',
     badMobile: 'Esto no es un número de teléfono.',
@@ -218,6 +222,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: 'Est-ce vous qui vous êtes inscrit ?',
     joinYes: 'Oui, inscrivez-moi',
     joined: 'Vous êtes inscrit.',
+    startForTexts: (number) => `Les SMS commencent quand vous nous écrivez START depuis le ${number}.`,
     closed: 'Plus personne ne peut s’inscrire ici.',
     needsConsent: 'Cochez que nous pouvons vous écrire : sans cela il n’y a rien à quoi s’inscrire.',
     badMobile: 'Ce n’est pas un numéro de téléphone.',
@@ -264,6 +269,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: 'Haben Sie sich angemeldet?',
     joinYes: 'Ja, melden Sie mich an',
     joined: 'Sie sind angemeldet.',
+    startForTexts: (number) => `Nachrichten kommen, sobald Sie uns START von ${number} schreiben.`,
     closed: 'Hier kann sich niemand mehr anmelden.',
     needsConsent: 'Kreuzen Sie an, dass wir Ihnen schreiben dürfen: Sonst gibt es nichts, wofür Sie sich anmelden.',
     badMobile: 'Das ist keine Telefonnummer.',
@@ -309,6 +315,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     joinQuestion: 'È stato lei a iscriversi?',
     joinYes: 'Sì, iscrivetemi',
     joined: 'È iscritto.',
+    startForTexts: (number) => `I messaggi iniziano quando ci scrive START da ${number}.`,
     closed: 'Nessuno può più iscriversi qui.',
     needsConsent: 'Spunti che possiamo scriverle: senza, non c’è nulla a cui iscriversi.',
     badMobile: 'Questo non è un numero di telefono.',

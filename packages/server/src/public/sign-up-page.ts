@@ -102,7 +102,7 @@ export function signUpPageRoutes(routes: Router, context: Context): void {
     const words = ownWords[language];
     const link = person && context.links.preferences(id, person.feedNonce);
     const body = `<h1>${escapeHtml(found.form.name)}</h1><p class="thanks" role="status">${escapeHtml(words.joined)}</p>
-<p class="description">${escapeHtml(found.form.thanks)}</p>${link ? `<p><a href="${escapeHtml(link)}">${escapeHtml(words.preferences)}</a></p>` : ''}`;
+<p class="description">${escapeHtml(found.form.thanks)}</p>${found.signup.textWords && found.signup.mobile ? `<p>${escapeHtml(words.startForTexts(found.signup.mobile))}</p>` : ''}${link ? `<p><a href="${escapeHtml(link)}">${escapeHtml(words.preferences)}</a></p>` : ''}`;
     response.send(writePage(found.form.name, house, body, language));
   });
 }

@@ -38,7 +38,7 @@ describe('What somebody saved meanwhile', () => {
   it('is not written over in a digest', async () => {
     const listId = await stage.context.store.lists.create('Readers of it');
     const was = {
-      ...{ name: 'Coming up', weekday: 5, at: '13:00', zone: 'Europe/Lisbon', windowDays: 10, listId },
+      ...{ name: 'Coming up', weekday: 5, at: '13:00', zone: 'Europe/Lisbon', windowDays: 10, listId, segmentId: null },
       ...{ subject: 'Coming up', intro: '', isOn: true },
     };
     const id = await saveDigest(stage.context, null, was, actor);

@@ -182,6 +182,7 @@ describe('the set-wise audience', () => {
       'no-consent',
       'no-email',
       'opted-out',
+      'paused',
     ]);
     expect(await store.audiences.countGets(who, 'email')).toBe(gets);
     expect(await store.expansions.expand(firing ?? 0, who, 'email', new Date())).toBe(gets);

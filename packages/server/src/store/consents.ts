@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Channel } from '@convite/core';
+import { cut, type Channel } from '@convite/core';
 
 /** By what way it reached us. */
 export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back';
@@ -36,7 +36,7 @@ export function consentStore(db: Knex) {
     at: Date,
   ): Promise<void> => {
     const columns = ['subscriber_id', 'channel', 'is_given', 'how', 'by_name', 'source', 'at'];
-    const values = [channel, isGiven, how.slice(0, 300), by.slice(0, 120), source, at];
+    const values = [channel, isGiven, cut(how, 300), cut(by, 120), source, at];
     const rows = people.clone().select('s.id', ...values.map((value) => db.raw('?', [value])));
     await db.into(db.raw(`consent (${columns.map(() => '??').join(', ')})`, columns)).insert(rows);
     await people
@@ -115,7 +115,7 @@ export function consentStore(db: Knex) {
       await db.raw(
         `insert into consent (subscriber_id, channel, is_given, how, by_name, source, at)
          select id, ?, true, ?, ?, ?, ? from subscriber where id in (${ids.map(() => '?').join()})`,
-        [channel, how.slice(0, 300), by.slice(0, 120), source, at, ...ids],
+        [channel, cut(how, 300), cut(by, 120), source, at, ...ids],
       );
     },
     /** The same for email: of those who came without a word of it. Who opted out stays so. */

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { fieldTypes, guessFieldType, readFieldValue, type FieldType } from '@convite/core';
+import { cut, fieldTypes, guessFieldType, readFieldValue, type FieldType } from '@convite/core';
 
 export interface Field {
   readonly id: number;
@@ -25,17 +25,17 @@ export function fieldStore(db: Knex) {
     },
     /** @throws a duplicate-key error (see isDuplicate) when a field of that name exists */
     async create(name: string, type: FieldType): Promise<number> {
-      const [id] = await db('field').insert({ name: name.slice(0, longest.name), type });
+      const [id] = await db('field').insert({ name: cut(name, longest.name), type });
       return Number(id);
     },
     /** The field of that name, made with this type where there is none. */
     async make(name: string, type: FieldType): Promise<Field> {
       await db('field')
-        .insert({ name: name.slice(0, longest.name), type })
+        .insert({ name: cut(name, longest.name), type })
         .onConflict('name')
         .ignore();
       const row: { id: number; name: string; type: string } | undefined = await db('field')
-        .where({ name: name.slice(0, longest.name) })
+        .where({ name: cut(name, longest.name) })
         .first();
       return { id: row?.id ?? 0, name: row?.name ?? name, type: typeOf(row?.type ?? type) };
     },
@@ -45,7 +45,7 @@ export function fieldStore(db: Knex) {
      */
     async ensure(columns: ReadonlyMap<string, readonly string[]>): Promise<Map<string, Field>> {
       const named = new Map(
-        [...columns].map(([name, values]) => [name.slice(0, longest.name).trim(), guessFieldType(values)]),
+        [...columns].map(([name, values]) => [cut(name, longest.name).trim(), guessFieldType(values)]),
       );
       named.delete('');
       const known = [...named.keys()];
@@ -70,7 +70,7 @@ export function fieldStore(db: Knex) {
           values.map(({ subscriberId, field, typed }) => ({
             subscriber_id: subscriberId,
             field_id: field.id,
-            typed: typed.slice(0, longest.value),
+            typed: cut(typed, longest.value),
             ...comparedAs(field.type, typed),
           })),
         )
@@ -145,5 +145,5 @@ function comparedAs(type: FieldType, typed: string) {
   if (value === null) return columns;
   if (typeof value === 'number') return { ...columns, number: value };
   if (type === 'date') return { ...columns, day: value, month_day: value.slice('2026-'.length) };
-  return { ...columns, word: value.slice(0, longest.word).toLowerCase() };
+  return { ...columns, word: cut(value, longest.word).toLowerCase() };
 }

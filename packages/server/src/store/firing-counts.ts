@@ -81,6 +81,7 @@ export function firingCounts(db: Knex) {
     recountEvent: (eventId: number, byMs: number) => soon(db('firing').where({ event_id: eventId }), new Date(byMs)),
     /** The same of the firings of a cue, or of a digest, that was edited. */
     recountCue: (cueId: number) => soon(db('firing').where({ cue_id: cueId }), atOnce),
+    recountDigest: (digestId: number) => soon(db('firing').where({ digest_id: digestId }), atOnce),
     /** The same of whatever asks for a list, or leaves it out. */
     async recountList(listId: number, digestIds: readonly number[], byMs: number): Promise<void> {
       const cues: number[] = await db('cue_list').where({ list_id: listId }).pluck('cue_id');

@@ -212,7 +212,7 @@ describe('bringing people in', () => {
     const [done] = await stage.context.store.peopleImports.latest(1);
     await changeImport(stage.context, done?.id ?? 0, 'undo', actor);
     const after = await personOf('p1@people.example');
-    expect({ ...after, consents: [] }).toEqual({ ...before, consents: [] });
+    expect({ ...after, consents: [], fields: [] }).toEqual({ ...before, consents: [], fields: [] });
     expect((await stage.context.store.personFacts.of(after.id, Date.now()))?.topics).toEqual([]);
     expect(await stage.db('subscriber_field').where({ subscriber_id: after.id })).toEqual([]);
     expect((await personOf('p2@people.example')).name).toBe('By hand');
@@ -300,6 +300,24 @@ describe('bringing people in', () => {
       const [field]: { typed: string }[] = await stage.db('subscriber_field').where({ subscriber_id: id });
       expect([email, (await getPerson(stage.context, id)).name, field?.typed ?? '']).toEqual([email, name, seat]);
     }
+  });
+
+  it('takes names that are longer than any, halves of characters, and what turns the direction of text', async () => {
+    const name = `${'🌒'.repeat(150)}${'x'.repeat(100)}`;
+    await bringCsv(
+      stage.context,
+      `email,name,note\nlong@people.example,"${name}",${'🌒'.repeat(1200)}\nhalf@people.example,a\ud83cb,\u202eb\n`,
+      { listId: stage.list },
+    );
+    expect([...(await personOf('long@people.example')).name].length).toBe(200);
+    expect((await personOf('half@people.example')).name).toBe('ab');
+  });
+
+  it('knows lists and topics whatever their case', async () => {
+    await bringCsv(stage.context, 'email,list\np1@people.example,EVERYBODY\nnew@people.example,everybody\n', {
+      change: (column) => (column.to === 'lists' ? { ...column, known: ['EVERYBODY'] } : column),
+    });
+    expect((await stage.context.store.lists.all()).map(({ name, count }) => [name, count])).toEqual([['Everybody', 5]]);
   });
 
   it('never writes a cell that a spreadsheet would run', async () => {

@@ -9,7 +9,7 @@ import type {
   PeopleImportRows,
   RowKind,
 } from '@convite/contract';
-import { changesBy, readPerson, type BroughtPerson, type ColumnTarget, type Problem } from '@convite/core';
+import { changesBy, cut, readPerson, type BroughtPerson, type ColumnTarget, type Problem } from '@convite/core';
 import { phoneReader } from '../../files/read-phone';
 import type { Known } from '../../store/known-people';
 import type { StagedRow } from '../../store/people-import-rows';
@@ -198,7 +198,7 @@ function stage(
 /** Whom a row that is not taken seems to be about, so that it is found when they are erased. */
 function findKey(columns: readonly ColumnTarget[], cells: readonly string[]): string {
   const place = columns.findIndex(({ to }) => to === 'email');
-  return (cells[place] ?? '').trim().toLowerCase().slice(0, 254);
+  return cut((cells[place] ?? '').trim().toLowerCase(), 254);
 }
 
 function countsOf({ fields }: StoredImport, looked: readonly Looked[]): Partial<ImportCounts> {

@@ -1,8 +1,9 @@
 import {
+  cut,
   isDay,
   isEmail,
   isLanguage,
-  plainLine,
+  withoutAddresses,
   readZone,
   resolveWallTime,
   wallTimeAt,
@@ -76,7 +77,7 @@ export async function saveOwn(
     : null;
   await store.transact(async (tx) => {
     await tx.subscribers.saySelf(person.id, {
-      name: plainLine(edit.name).slice(0, 200),
+      name: cut(withoutAddresses(edit.name), 200),
       language,
       zone,
       quietUntil: quietUntil !== null && quietUntil > now ? quietUntil : null,

@@ -1,4 +1,6 @@
+import { wallTimeAt } from '@convite/core';
 import { saveCue } from '../countdown/cues';
+import { listDigests, saveDigest } from '../digests/digests';
 import { actor, addPeople, countAll, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { dayBeforeCue } from '../../testing/acts';
 import { allSegments, removeSegment, saveSegment, useOfSegment, whyInSegment } from './segments';
@@ -43,6 +45,35 @@ describe('a segment', () => {
     expect(await stage.db('firing').where({ event_id: event, kind: 'cue' }).pluck('gets')).toEqual([3]);
     expect((await useOfSegment(stage.context, some)).cues.map(({ name }) => name)).toEqual([cue.name]);
     await expectAsync(removeSegment(stage.context, without, actor)).toBeRejectedWithError(/It is used by/);
+  });
+
+  it('is whom a digest goes to, and cannot vanish from there', async () => {
+    const { context } = stage;
+    const some = await save('Some', people(1, 2));
+    await publishedEvent(stage, {
+      span: {
+        kind: 'timed',
+        start: wallTimeAt(Date.now() + 86_400_000, 'Europe/Lisbon'),
+        end: wallTimeAt(Date.now() + 90_000_000, 'Europe/Lisbon'),
+      },
+    });
+    const digest = {
+      name: 'Coming up',
+      weekday: 5,
+      at: '13:00',
+      zone: 'Europe/Lisbon',
+      windowDays: 60,
+      subject: 'Coming up',
+      intro: 'Dear all',
+      isOn: true,
+    };
+    await expectAsync(saveDigest(context, null, { ...digest, listId: 0, segmentId: 99 }, actor)).toBeRejected();
+    await saveDigest(context, null, { ...digest, listId: 0, segmentId: some }, actor);
+    await countAll(stage);
+    const [row] = await listDigests(context);
+    expect([row?.listName, row?.issues[0]?.gets]).toEqual(['Some', 2]);
+    expect((await useOfSegment(context, some)).digests.map(({ name }) => name)).toEqual(['Coming up']);
+    await expectAsync(removeSegment(context, some, actor)).toBeRejectedWithError(/used by “Coming up”/);
   });
 
   it('never names itself, over others either, and is not used by one that is gone', async () => {

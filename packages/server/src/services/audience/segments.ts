@@ -57,6 +57,9 @@ export async function useOfSegment({ store }: Context, id: number): Promise<Segm
       return cue ? [{ id: cueId, name: cue.name, eventId: cue.eventId }] : [];
     }),
     hasMoreCues: cueIds.length > mostNamed,
+    digests: (await store.digests.all())
+      .filter((one) => one.segmentId === id)
+      .map((one) => ({ id: one.id, name: one.name })),
     segments: all
       .filter(({ conditions }) => segmentsIn(conditions).includes(id))
       .map((one) => ({ id: one.id, name: one.name })),
@@ -92,6 +95,8 @@ export async function saveSegment(
       if (id !== null) {
         await tx.segments.change(id, fields, actor.name, now);
         for (const cueId of await tx.segments.cuesOf(id, mostRecounted)) await tx.firings.recountCue(cueId);
+        for (const digest of await tx.digests.all())
+          if (digest.segmentId === id) await tx.firings.recountDigest(digest.id);
       }
       await tx.house.audit(now, actor, id === null ? 'segment: made' : 'segment: changed', fields.name);
       return saves;
@@ -109,8 +114,8 @@ export async function removeSegment(context: Context, id: number, actor: Actor):
   const { store } = context;
   const found = await store.segments.find(id);
   if (!found) throw notFound('segment');
-  const { cues, segments } = await useOfSegment(context, id);
-  const users = [...cues, ...segments].map(({ name }) => `“${name}”`);
+  const { cues, digests, segments } = await useOfSegment(context, id);
+  const users = [...cues, ...digests, ...segments].map(({ name }) => `“${name}”`);
   if (users.length)
     throw new Failure(
       409,

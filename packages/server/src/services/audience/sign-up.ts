@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { escapeHtml, plainLine, type Language } from '@convite/core';
+import { cut, escapeHtml, plainLine, type Language } from '@convite/core';
 import { signupFields, type SignupChange, type SignupForm } from '@convite/contract';
 import type { AskedSignup, Signup, StoredSignupForm } from '../../store/signups';
 import { nowOf, type Actor, type Context } from '../context';
@@ -75,7 +75,7 @@ export async function askToJoin(
   // Who opted out, or bounces, is not written to because somebody typed their address.
   if (known !== null && !(await store.subscribers.mayBeMailed(known))) return;
   if (!(await store.asked.mayWrite(email, 0, nowOf(context)))) return;
-  const id = await store.signups.ask(form.id, email, { ...what, name: plainLine(what.name) }, nowOf(context));
+  const id = await store.signups.ask(form.id, email, { ...what, name: cut(plainLine(what.name), 200) }, nowOf(context));
   const settings = await store.house.settings();
   const document = pressDocument(`${words.join}: ${settings.organisation}`, words.joinQuestion, {
     label: words.joinYes,
@@ -118,7 +118,7 @@ export async function confirmSignup(
     const personId = await tx.newcomers.ensure(person, origin(signup.emailWords), now);
     if (!isFirst) return personId;
     await tx.consents.note(personId, 'email', true, origin(signup.emailWords), now);
-    if (signup.textWords && mobile) await tx.consents.note(personId, 'text', true, origin(signup.textWords), now);
+    // A number may be somebody else's: texts begin once START comes from it.
     for (const topic of signup.topics) await tx.subscribers.giveTopic([personId], topic);
     for (const list of form.lists) if (await tx.lists.has(list)) await tx.lists.join(list, [personId], now);
     await tx.house.audit(now, `person ${personId}`, 'sign-up: confirmed', form.name);

@@ -19,7 +19,7 @@ export async function undoChunk(
 ): Promise<number> {
   const now = nowOf(context);
   const taken = await whomTaken(tx, found, rows);
-  const listIds = new Map((await tx.lists.all()).map(({ id, name }) => [name, id]));
+  const listIds = new Map((await tx.lists.all()).map(({ id, name }) => [name.toLowerCase(), id]));
   const mainList = await mainListOf(tx, found);
   const leaving = new Map<number, number[]>();
   for (const { id, row } of taken) {
@@ -27,7 +27,7 @@ export async function undoChunk(
       row.kind === 'new'
         ? listsOf(row, mainList)
         : row.changes.flatMap(({ part, name }) => (part === 'list' ? name : []));
-    for (const list of joined.flatMap((name) => listIds.get(name) ?? []))
+    for (const list of joined.flatMap((name) => listIds.get(name.toLowerCase()) ?? []))
       leaving.set(list, [...(leaving.get(list) ?? []), id]);
   }
   const gone = new Set(await untouched(tx, taken, [...leaving.keys()]));

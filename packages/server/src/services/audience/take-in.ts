@@ -229,10 +229,13 @@ async function joinLists(tx: StoreSubjects, all: Taken, now: Date): Promise<numb
   for (const { personId, person } of all)
     for (const list of person.lists) members.set(list, [...(members.get(list) ?? []), personId]);
   if (members.size === 0) return 0;
-  const ids = new Map((await tx.lists.all()).map(({ id, name }) => [name, id]));
+  // Names are the same whatever their case, as the lists' own are.
+  const ids = new Map((await tx.lists.all()).map(({ id, name }) => [name.toLowerCase(), id]));
   const joined = new Set<number>();
   // In the order of their numbers, so that two who fill the same lists do not wait for each other.
-  const lists = [...members].flatMap(([name, who]) => (ids.has(name) ? [{ listId: ids.get(name) ?? 0, who }] : []));
+  const lists = [...members].flatMap(([name, who]) =>
+    ids.has(name.toLowerCase()) ? [{ listId: ids.get(name.toLowerCase()) ?? 0, who }] : [],
+  );
   for (const { listId, who } of lists.sort((a, b) => a.listId - b.listId))
     for (const one of await tx.lists.join(listId, who, now)) joined.add(one);
   return joined.size;

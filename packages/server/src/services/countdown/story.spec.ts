@@ -171,6 +171,7 @@ describe('the four jobs, service by service', () => {
       zone: 'Europe/Lisbon',
       windowDays: 10,
       listId: stage.list,
+      segmentId: null,
       subject: 'Ten days',
       intro: 'Dear {{person.firstName}},',
       isOn: true,

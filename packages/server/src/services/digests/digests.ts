@@ -11,6 +11,7 @@ import { planDigest } from '../countdown/plan-firings';
 export async function listDigests(context: Context): Promise<DigestRow[]> {
   const { store, clock } = context;
   const lists = new Map((await store.lists.all()).map((list) => [list.id, list.name]));
+  const segments = new Map((await store.segments.all()).map((segment) => [segment.id, segment.name]));
   return Promise.all(
     (await store.digests.all()).map(async (digest) => {
       const firings = await store.firings.ofDigest(digest.id, clock.now());
@@ -20,7 +21,8 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
         state: visibleState(firing.state, firing.dueMs, clock.now()),
         ...countsOf(firing),
       }));
-      return { ...digest, listName: lists.get(digest.listId) ?? '', issues };
+      const listName = digest.segmentId === null ? lists.get(digest.listId) : segments.get(digest.segmentId);
+      return { ...digest, listName: listName ?? '', issues };
     }),
   );
 }
@@ -32,7 +34,10 @@ export async function saveDigest(
   { was, ...fields }: DigestChange,
   actor: Actor,
 ): Promise<number> {
-  const isListKnown = await context.store.lists.has(fields.listId);
+  const isListKnown =
+    fields.segmentId === null
+      ? await context.store.lists.has(fields.listId)
+      : (await context.store.segments.find(fields.segmentId)) !== null;
   refuseProblems([
     ...(isZone(fields.zone) ? [] : [{ code: 'unknown-zone', path: 'zone', facts: { zone: fields.zone } } as const]),
     ...(isListKnown ? [] : [{ code: 'no-audience', path: 'listId' } as const]),

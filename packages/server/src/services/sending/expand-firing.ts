@@ -137,11 +137,12 @@ export async function issueContent(
   };
 }
 
-/** The people of an issue: the list, less those who asked only for topics that it does not hold. */
+/** The people of an issue: the list or segment, less those who asked only for topics that it does not hold. */
 export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
   return {
     invitees: [],
-    lists: [digest.listId],
+    lists: digest.segmentId === null ? [digest.listId] : [],
+    segments: digest.segmentId === null ? [] : [digest.segmentId],
     exceptLists: [],
     exceptReplies: [],
     topics: [...new Set(events.flatMap((event) => event.facts.topics))],

@@ -180,6 +180,7 @@ const theDigest = (listId: number) => ({
   zone: 'Europe/Lisbon',
   windowDays: 10,
   listId,
+  segmentId: null,
   subject: 'This week',
   intro: 'Dear {{person.firstName}}',
   isOn: true,

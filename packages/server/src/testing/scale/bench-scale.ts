@@ -154,6 +154,7 @@ function digestTo(listId: number) {
   return {
     name: `Digest ${listId}`,
     listId,
+    segmentId: null,
     weekday: 5,
     at: '13:00',
     zone: 'Europe/Lisbon',

@@ -268,13 +268,17 @@ export class BringColumns {
   protected setMakesNew(column: ChosenColumn, makesNew: boolean): void {
     const { target } = column;
     if (target.to !== 'lists' && target.to !== 'topics') return;
-    this.set(column, { ...target, known: makesNew ? [...(column.words ?? [])] : this.knownOf(target.to, column) });
+    this.set(column, {
+      ...target,
+      known: [...this.knownOf(target.to, column), ...(makesNew ? this.unknownOf(column) : [])],
+    });
   }
 
-  /** Of the words of a column, those that are lists, or topics, already. */
-  private knownOf(to: 'lists' | 'topics', column: ChosenColumn): string[] {
-    const unknown = this.unknownOf({ ...column, target: { to, known: [] } });
-    return (column.words ?? []).filter((word) => !unknown.includes(word));
+  /** Of the words of a column, those that are lists, or topics, already: as they are called here. */
+  private knownOf(to: 'lists' | 'topics', { words }: ChosenColumn): string[] {
+    const wanted = new Set((words ?? []).map((word) => word.toLowerCase()));
+    const names = to === 'lists' ? this.lists().map(({ name }) => name) : this.topics();
+    return names.filter((name) => wanted.has(name.toLowerCase()));
   }
   private headingOf = ({ heading, id }: ChosenColumn): string =>
     (heading.trim() || `Column ${id + 1}`).slice(0, longestField);

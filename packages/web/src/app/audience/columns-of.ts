@@ -15,8 +15,10 @@ export function columnsOf(
     const target = remembered?.[id] ?? column.guess.target;
     if (target.to !== 'lists' && target.to !== 'topics')
       return { ...column, id, target, doubts: remembered ? [] : column.guess.doubts };
-    const names = new Set([...around[target.to], ...target.known].map((name) => name.toLowerCase()));
-    const known = (column.words ?? []).filter((word) => names.has(word.toLowerCase()));
+    // As they are called here, however the file writes them.
+    const words = new Set((column.words ?? []).map((word) => word.toLowerCase()));
+    const names = new Map([...target.known, ...around[target.to]].map((name) => [name.toLowerCase(), name]));
+    const known = [...names].flatMap(([key, name]) => (words.has(key) ? [name] : []));
     return { ...column, id, target: { to: target.to, known }, doubts: [] };
   });
 }

@@ -57,7 +57,13 @@ describe('SegmentEditor', () => {
             { path: [1, 0], isSo: true },
           ],
         }),
-      use: () => of({ cues: [{ id: 3, name: 'Two days to go', eventId: 7 }], hasMoreCues: false, segments: [] }),
+      use: () =>
+        of({
+          cues: [{ id: 3, name: 'Two days to go', eventId: 7 }],
+          hasMoreCues: false,
+          digests: [{ id: 2, name: 'The next ten days' }],
+          segments: [],
+        }),
       save: (...what: unknown[]) => (saved.push(what), of(5)),
       ...over,
     };
@@ -88,6 +94,7 @@ describe('SegmentEditor', () => {
     expect(text()).toContain('850 may be written to by email, 300 by text');
     expect(text()).toContain('ana@x.example');
     expect(text()).toContain('Two days to go');
+    expect(text()).toContain('The next ten days');
   });
 
   it('is put together by choosing: conditions, groups, any and none; what is not finished is not counted', async () => {

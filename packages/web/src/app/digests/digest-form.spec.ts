@@ -12,6 +12,7 @@ const fields: DigestFields = {
   zone: 'Europe/Lisbon',
   windowDays: 10,
   listId: 3,
+  segmentId: null,
   subject: 'Coming up',
   intro: 'This is coming up.',
   isOn: true,

@@ -11,6 +11,7 @@ import { isSame, sayWeekday } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
+import { SegmentsApi } from '../api/segments';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { followStored } from '../ui/form/follow-stored';
@@ -61,6 +62,7 @@ export class DigestForm {
   protected readonly form = inject(NonNullableFormBuilder).group({
     name: '',
     listId: 0,
+    segmentId: null as number | null,
     weekday: 5,
     at: '13:00',
     zone: inject(Session).me()?.organisation.zone ?? 'UTC',
@@ -76,6 +78,15 @@ export class DigestForm {
     return this.form.getRawValue();
   });
   protected readonly listIds = computed(() => (this.typed().listId ? [this.typed().listId] : []));
+  private readonly segmentsApi = inject(SegmentsApi);
+  private readonly kept = reading(() => this.segmentsApi.all(), []);
+  protected readonly segments = computed(() =>
+    this.kept.value().map(({ id, name, people }) => ({ id, name, count: people ?? 0, isArchived: false })),
+  );
+  protected readonly segmentIds = computed(() => {
+    const { segmentId } = this.typed();
+    return segmentId === null ? [] : [segmentId];
+  });
   private readonly blank = this.form.getRawValue();
   private readonly stored = computed(
     () => {
@@ -94,7 +105,7 @@ export class DigestForm {
   protected readonly words: PartWords<DigestFields, DigestPart> = {
     parts: digestParts,
     names: digestPartNames,
-    say: (digest, part) => sayDigestPart(digest, part, this.lists.value()),
+    say: (digest, part) => sayDigestPart(digest, part, this.lists.value(), this.segments()),
   };
 
   constructor() {
@@ -107,6 +118,13 @@ export class DigestForm {
     });
   }
 
+  /** To the one or the other. */
+  protected toList(listId: number): void {
+    this.form.patchValue({ listId, ...(listId && { segmentId: null }) });
+  }
+  protected toSegment(segmentId: number | null): void {
+    this.form.patchValue({ segmentId, ...(segmentId !== null && { listId: 0 }) });
+  }
   protected clear(): void {
     this.problem.set('');
     this.problems.set([]);

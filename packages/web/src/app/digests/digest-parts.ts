@@ -9,7 +9,7 @@ export const digestParts: Parts<DigestFields, DigestPart> = {
   name: ['name'],
   rhythm: ['weekday', 'at', 'zone'],
   windowDays: ['windowDays'],
-  listId: ['listId'],
+  listId: ['listId', 'segmentId'],
   words: ['subject', 'intro'],
   isOn: ['isOn'],
 };
@@ -18,7 +18,7 @@ export const digestPartNames: Readonly<Record<DigestPart, string>> = {
   name: 'Name',
   rhythm: 'Rhythm',
   windowDays: 'Window',
-  listId: 'List',
+  listId: 'To whom',
   words: 'Words',
   isOn: 'On',
 };
@@ -28,6 +28,7 @@ export function sayDigestPart(
   digest: DigestFields,
   part: DigestPart,
   lists: readonly { readonly id: number; readonly name: string }[],
+  segments: readonly { readonly id: number; readonly name: string }[],
 ): string {
   switch (part) {
     case 'name':
@@ -37,7 +38,12 @@ export function sayDigestPart(
     case 'windowDays':
       return `the next ${digest.windowDays} days`;
     case 'listId':
-      return lists.find(({ id }) => id === digest.listId)?.name ?? 'no list';
+      return (
+        (digest.segmentId === null
+          ? lists.find(({ id }) => id === digest.listId)
+          : segments.find(({ id }) => id === digest.segmentId)
+        )?.name ?? 'nobody'
+      );
     case 'words':
       return [digest.subject, digest.intro].filter(Boolean).join(' · ');
     case 'isOn':
