@@ -34,6 +34,7 @@ test('a hundred people are invited, held back from nothing, by keys alone', asyn
   await type(page, 'Starts', `${dayAhead(15)} 21:00`);
   await type(page, 'Venue', 'South gate');
   await type(page, /aste addresses/, 'Kay <kay@keys.example>\nKit <kit@keys.example>');
+  await type(page, 'How they agreed to hear from you', 'asked at the gate');
   await press(page, 'button', 'Go on to sending');
   await press(page, 'button', 'Publish and invite 2 people');
   await press(page, 'button', 'Send to 2');

@@ -117,6 +117,8 @@ export type SubscriberPage = z.infer<typeof subscriberPage>;
 export const subscriberQuery = z.object({
   search: z.string().max(200).default(''),
   list: z.coerce.number().int().optional(),
+  /** Those who are in it now; goes before the others. */
+  segment: z.coerce.number().int().optional(),
   after: z.coerce.number().int().default(0),
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });

@@ -5,7 +5,11 @@ import { mostPicked } from './audience';
 /** Some people who were picked, or all who match what the table shows. */
 export const peopleSelection = z.union([
   z.object({ ids: z.array(z.number().int().positive()).min(1).max(mostPicked) }),
-  z.object({ search: z.string().max(200), list: z.number().int().nullable() }),
+  z.object({
+    search: z.string().max(200),
+    list: z.number().int().nullable(),
+    segment: z.number().int().nullable().optional(),
+  }),
 ]);
 export type PeopleSelection = z.infer<typeof peopleSelection>;
 

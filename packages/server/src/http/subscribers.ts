@@ -12,15 +12,8 @@ import {
   tableFormats,
 } from '@convite/contract';
 import type { Context } from '../services/context';
-import {
-  allFields,
-  allLists,
-  changeList,
-  createList,
-  describeList,
-  findPeople,
-  pourList,
-} from '../services/audience/lists';
+import { allFields, allLists, changeList, createList, describeList, pourList } from '../services/audience/lists';
+import { findPeople } from '../services/audience/find-people';
 import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';

@@ -259,14 +259,14 @@ export function subscriberStore(db: Knex) {
       await those().delete();
       return had;
     },
-    /** The numbers of people who match, in their order, from behind one of them. */
-    async idsOf(
-      { search, list }: { readonly search: string; readonly list: number | null },
-      after: number,
-      limit: number,
-    ): Promise<number[]> {
-      const { rows } = await this.page({ search, after, limit, ...(list !== null && { list }) });
-      return rows.map(({ id }) => id);
+    /** Some people as a table shows them, in the order of their numbers. */
+    async rowsOf(ids: readonly number[]): Promise<Subscriber[]> {
+      const rows: Row[] = await db('subscriber')
+        .whereIn('id', [...ids])
+        .whereNull('erased_at')
+        .orderBy('id');
+      const names = await listStore(db).namesOf(rows.map((row) => row.id));
+      return rows.map((row) => describe(row, names.get(row.id) ?? []));
     },
 
     /** Gives the person's own feed another address; the old one is dead. */

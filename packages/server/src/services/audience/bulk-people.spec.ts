@@ -1,6 +1,8 @@
 import type { BulkAct, BulkProgress, PeopleSelection } from '@convite/contract';
 import { actor, addPeople, openStage, type Stage } from '../../testing/stage';
 import { Failure } from '../failure';
+import { exportPeople } from './export-people';
+import { saveSegment } from './segments';
 import { bulkPeople } from './bulk-people';
 import { exportCards } from './export-people';
 
@@ -99,5 +101,18 @@ describe('What is done to many people at once', () => {
     expect(both.map((seen) => seen.at(-1)?.isOver)).toEqual([true, true]);
     const [row] = await stage.db('list_member').where({ list_id: list }).count({ n: '*' });
     expect([Number(row?.['n']), await sizeOf(list)]).toEqual([1200, 1200]);
+  });
+
+  it('does it to all who are in a segment now, and exports them', async () => {
+    const { context } = stage;
+    const conditions = { kind: 'person', ids: [2, 4, 5] } as const;
+    const segment = await saveSegment(context, null, { name: 'Some', description: '', conditions }, actor);
+    const target = await context.store.lists.create('Target');
+    const progress = await run({ search: '', list: null, segment }, { act: 'to-list', listId: target });
+    expect(progress.at(-1)).toEqual(jasmine.objectContaining({ done: 3, changed: 3, isOver: true }));
+    const emails: (string | undefined)[] = [];
+    for await (const rows of await exportPeople(context, { search: '', segment }, actor))
+      emails.push(...rows.map((row) => row[1]));
+    expect(emails).toEqual([2, 4, 5].map((id) => `p${id}@people.example`));
   });
 });

@@ -1,8 +1,16 @@
-import { mostPicked, type BulkAct, type BulkProgress, type BulkRequest, type PeopleSelection } from '@convite/contract';
+import {
+  mostPicked,
+  type BulkAct,
+  type BulkProgress,
+  type BulkRequest,
+  type PeopleSelection,
+  type SubscriberPage,
+} from '@convite/contract';
 import { readFieldValue } from '@convite/core';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { notFound, refuseProblems } from '../failure';
+import { findPeople } from './find-people';
 
 /** People dealt with in one transaction. */
 const chunkSize = 500;
@@ -89,7 +97,7 @@ async function prepare(context: Context, what: BulkAct, actor: Actor): Promise<A
 const canBeUndone = ({ act }: BulkAct): boolean => ['to-list', 'off-list', 'give-topic', 'take-topic'].includes(act);
 
 async function* chunksOf(
-  { store }: Context,
+  context: Context,
   selection: PeopleSelection,
   size: number,
 ): AsyncGenerator<readonly number[]> {
@@ -97,19 +105,23 @@ async function* chunksOf(
     for (let from = 0; from < selection.ids.length; from += size) yield selection.ids.slice(from, from + size);
     return;
   }
-  for (let after = 0; ;) {
-    const ids = await store.subscribers.idsOf(selection, after, size);
-    const last = ids.at(-1);
-    if (last === undefined) return;
-    yield ids;
-    after = last;
+  const { search, list, segment } = selection;
+  const which = { search, ...(list !== null && { list }), ...(typeof segment === 'number' && { segment }) };
+  for (let after: number | null = 0; after !== null;) {
+    const page: SubscriberPage = await findPeople(context, { ...which, after, limit: size });
+    if (page.rows.length) yield page.rows.map(({ id }) => id);
+    after = page.next;
   }
 }
 
 const sayWhom = (selection: PeopleSelection): string =>
   'ids' in selection
     ? `${selection.ids.length} picked`
-    : [selection.search && 'found by a search', selection.list !== null && `on list ${selection.list}`]
+    : [
+        selection.search && 'found by a search',
+        selection.list !== null && `on list ${selection.list}`,
+        typeof selection.segment === 'number' && `in segment ${selection.segment}`,
+      ]
         .filter(Boolean)
         .join(', ') || 'everybody';
 

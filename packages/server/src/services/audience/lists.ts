@@ -6,17 +6,11 @@ import {
   type PersonField,
   type PourList,
   type PourProgress,
-  type SubscriberPage,
 } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
 import type { GrowthOfDay } from '../../store/list-growth';
-import type { SubscriberQuery } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseStale } from '../failure';
-
-/** One page of people, those of a list or those searched for. */
-export const findPeople = ({ store }: Context, query: SubscriberQuery): Promise<SubscriberPage> =>
-  store.subscribers.page(query);
 
 /** The further fields that people have. */
 export const allFields = ({ store }: Context): Promise<PersonField[]> => store.fields.all();

@@ -59,8 +59,19 @@ export class AudienceApi {
     this.client.lines(`/lists/${id}/pour`, how, pourProgress);
   createList = (name: string): Observable<{ id: number }> =>
     this.client.post('/lists', { name }, z.object({ id: z.number() }));
-  subscribers = (search: string, list: number | null, after: number): Observable<SubscriberPage> =>
-    this.client.get('/subscribers', subscriberPage, { search, after, ...(list !== null && { list }) });
+  /** @param segment goes before a search or a list */
+  subscribers = (
+    search: string,
+    list: number | null,
+    after: number,
+    segment: number | null = null,
+  ): Observable<SubscriberPage> =>
+    this.client.get('/subscribers', subscriberPage, {
+      search,
+      after,
+      ...(list !== null && { list }),
+      ...(segment !== null && { segment }),
+    });
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
   timeline = (id: number, after: string): Observable<TimelinePage> =>
     this.client.get(`/subscribers/${id}/timeline`, timelinePage, { after });

@@ -7,6 +7,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { AudienceApi } from '../api/audience';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
+import { SegmentsApi } from '../api/segments';
 import { Session } from '../api/session';
 import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
@@ -44,9 +45,13 @@ import { typed } from '../ui/typed';
         @if (subscribers.first()) {
           <span class="quiet">
             @if (total(); as total) {
-              {{ sayNumber(total) }} on {{ chosenName() }}
+              {{ sayNumber(total) }} {{ inSegment() === null ? 'on' : 'in' }} {{ chosenName() }}
             } @else {
-              {{ chosenName() ? 'on ' + chosenName() : 'everybody, in the order they came' }}
+              {{
+                chosenName()
+                  ? (inSegment() === null ? 'on ' : 'in ') + chosenName()
+                  : 'everybody, in the order they came'
+              }}
             }
           </span>
           @if (list(); as id) {
@@ -75,7 +80,7 @@ import { typed } from '../ui/typed';
       <div class="columns flip">
         <nav class="stack" aria-label="Lists">
           <h2>Lists</h2>
-          <button class="list-row" [attr.aria-pressed]="list() === null" (click)="choose(null)">
+          <button class="list-row" [attr.aria-pressed]="list() === null && inSegment() === null" (click)="choose(null)">
             <span>Everybody</span>
           </button>
           <cv-reading-problem [of]="lists" what="The lists" />
@@ -83,6 +88,16 @@ import { typed } from '../ui/typed';
             <button class="list-row" [attr.aria-pressed]="list() === one.id" (click)="choose(one.id)">
               <span class="rtl-safe">{{ one.name }}</span><span class="number">{{ sayNumber(one.count) }}</span>
             </button>
+          }
+          @if (shownSegments().length) {
+            <h2>Segments</h2>
+            @for (one of shownSegments(); track one.id) {
+              <button class="list-row" [attr.aria-pressed]="inSegment() === one.id" (click)="show(one.id)">
+                <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
+                  one.people === null ? '…' : sayNumber(one.people)
+                }}</span>
+              </button>
+            }
           }
           @if (putAway().length) {
             <button class="link small" (click)="showsPutAway.set(!showsPutAway())">
@@ -107,7 +122,7 @@ import { typed } from '../ui/typed';
         </nav>
         <section class="stack" aria-label="Subscribers">
           <cv-table
-            findLabel="Find subscribers"
+            [findLabel]="inSegment() === null ? 'Find subscribers' : ''"
             findHint="Find by name, address or number"
             [(find)]="search"
             [exports]="files()"
@@ -246,6 +261,7 @@ export class Audience {
   protected readonly sayNumber = sayNumber;
   protected readonly typed = typed;
   private readonly api = inject(AudienceApi);
+  private readonly segmentsApi = inject(SegmentsApi);
   protected readonly session = inject(Session);
   protected readonly search = signal('');
   protected readonly list = signal<number | null>(null);
@@ -253,6 +269,11 @@ export class Audience {
   protected readonly opened = linkedSignal(() => Number(this.person()) || null);
   /** From the address, which can be copied. */
   readonly person = input<string>();
+  /** The segment whose people are shown, from the address. */
+  readonly segment = input<string>();
+  protected readonly inSegment = computed(() => Number(this.segment()) || null);
+  private readonly segments = reading(() => this.segmentsApi.all(), []);
+  protected readonly shownSegments = computed(() => this.segments.value());
   /** The list that is looked at, from the address. */
   readonly about = input<string>();
   protected readonly showsPutAway = signal(false);
@@ -273,8 +294,8 @@ export class Audience {
     { key: 'lists', label: 'Lists' },
   ];
   protected readonly subscribers = rowSource(
-    () => ({ search: this.search(), list: this.list() }),
-    ({ search, list }, after) => this.api.subscribers(search, list, Number(after ?? 0)),
+    () => ({ search: this.search(), list: this.list(), segment: this.inSegment() }),
+    ({ search, list, segment }, after) => this.api.subscribers(search, list, Number(after ?? 0), segment),
   );
   protected readonly files = computed((): FileLink[] => {
     if (!this.session.canMarket()) return [];
@@ -282,6 +303,7 @@ export class Audience {
     const query = new URLSearchParams({
       search: this.search(),
       ...(list !== null && { list: String(list) }),
+      ...(this.inSegment() !== null && { segment: String(this.inSegment()) }),
     }).toString();
     const formats = { csv: 'CSV', xlsx: 'Workbook (.xlsx)', vcf: 'Address book (.vcf)' };
     return Object.entries(formats).map(([format, name]) => ({ name, url: `/api/subscribers.${format}?${query}` }));
@@ -294,10 +316,17 @@ export class Audience {
   });
   protected readonly selection = computed((): PeopleSelection => {
     const picked = this.picked();
-    return picked.kind === 'all' ? { search: this.search(), list: this.list() } : { ids: [...picked.ids].map(Number) };
+    return picked.kind === 'all'
+      ? { search: this.search(), list: this.list(), segment: this.inSegment() }
+      : { ids: [...picked.ids].map(Number) };
   });
   protected readonly total = computed(() => this.subscribers.first()?.total ?? null);
-  protected readonly chosenName = computed(() => this.lists.value().find(({ id }) => id === this.list())?.name ?? '');
+  protected readonly chosenName = computed(() => {
+    const segment = this.inSegment();
+    return segment === null
+      ? (this.lists.value().find(({ id }) => id === this.list())?.name ?? '')
+      : (this.segments.value().find(({ id }) => id === segment)?.name ?? '');
+  });
 
   constructor() {
     reloadOn(
@@ -313,6 +342,14 @@ export class Audience {
   protected lookAtList(about: number | null): void {
     void this.router.navigate([], { queryParams: { about }, queryParamsHandling: 'merge' });
   }
+  /** Shows who is in a segment now; null for no segment. */
+  protected show(segment: number | null): void {
+    if (segment !== null) {
+      this.list.set(null);
+      this.search.set('');
+    }
+    void this.router.navigate([], { queryParams: { segment }, queryParamsHandling: 'merge' });
+  }
   protected afterBulk(): void {
     this.picked.set(nobodyPicked);
     this.refresh();
@@ -323,6 +360,7 @@ export class Audience {
   }
   protected choose(list: number | null): void {
     this.list.set(list);
+    this.show(null);
   }
   protected create(submit: Event, field: HTMLInputElement): void {
     submit.preventDefault();

@@ -169,7 +169,7 @@ describe('rows that are handed in', () => {
     } as const;
     const known = { lists: ['members'], topics: [] };
     expect(columnsOf([column], known, [{ to: 'lists', known: [] }])[0]).toEqual(
-      jasmine.objectContaining({ target: { to: 'lists', known: ['Members'] }, doubts: [] }),
+      jasmine.objectContaining({ target: { to: 'lists', known: ['members'] }, doubts: [] }),
     );
     expect(columnsOf([column], known, null)[0]).toEqual(
       jasmine.objectContaining({ target: { to: 'nothing' }, doubts: ['empty'] }),
