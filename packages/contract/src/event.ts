@@ -161,8 +161,11 @@ export const foundCues = z.array(foundCue);
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
 export const changeReach = z.object({ reach: eventReach });
-/** Lists that an event is going to invite. */
-export const changeToInvite = z.object({ lists: z.array(z.number().int()).max(200) });
+/** Lists and segments that an event is going to invite. */
+export const changeToInvite = z.object({
+  lists: z.array(z.number().int()).max(200),
+  segments: z.array(z.number().int()).max(50).default([]),
+});
 /** Addresses that were pasted for an event; a list is made of them. */
 export const pasteToInvite = z.object({
   text: z.string().max(mostImported),
@@ -188,6 +191,8 @@ export const eventDetail = z.object({
   invited: z.number(),
   /** Lists chosen to be invited, until they were. */
   toInvite: z.array(list),
+  /** Segments, the same; who is in one is asked when it is sent. */
+  toInviteSegments: z.array(z.object({ id: z.number(), name: z.string() })),
 });
 export type EventDetail = z.infer<typeof eventDetail>;
 

@@ -84,6 +84,8 @@ export const segmentUse = z.object({
   hasMoreCues: z.boolean(),
   digests: z.array(z.object({ id: z.number(), name: z.string() })),
   segments: z.array(z.object({ id: z.number(), name: z.string() })),
+  /** Events that are going to invite it. */
+  events: z.array(z.object({ id: z.number(), title: z.string() })),
 });
 export type SegmentUse = z.infer<typeof segmentUse>;
 

@@ -7,9 +7,10 @@ import { cueCountRequest } from './countdown';
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;
 
-/** Lists and people, or with none of them those who are guests and hold nothing yet. */
+/** Lists, segments and people, or with none of them those who are guests and hold nothing yet. */
 export const invitePlanRequest = z.object({
   lists: z.array(z.number().int()).max(200),
+  segments: z.array(z.number().int()).max(50).default([]),
   /** People by hand, beside the lists. */
   people: z.array(z.number().int()).max(mostPicked).default([]),
   channel: z.enum(['email', 'text']),

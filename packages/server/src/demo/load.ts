@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import type { Settings } from '@convite/contract';
 import {
   cueMoments,
@@ -20,6 +21,7 @@ import { inventEvents, type DemoEvent } from './events';
 import { inventSegments } from './segments';
 import { demoLists, demoTopics, inventPeople } from './people';
 import { seededRandom, type Random } from './random';
+import { inventForm } from './sign-up';
 
 /** The demonstration's sign-ins; `npm start` prints them. */
 export const demoTeam = [
@@ -61,6 +63,7 @@ export async function loadDemo(
     });
   for (const segment of inventSegments(ids, (words) => events.find(({ title }) => title.includes(words))?.id ?? 0))
     await store.segments.create(segment, demoTeam[0].name, new Date(nowMs - 20 * dayMs));
+  await store.signups.create(randomBytes(8).toString('hex'), inventForm(ids), new Date(nowMs - 20 * dayMs));
   await loadDigest(store, bulk, people, ids[0] ?? 0, nowMs);
   // Last, because a database with settings counts as set up.
   const settings = demoSettings(webCalendarUrl);

@@ -181,11 +181,11 @@ function invitationRoutes(routes: Router, context: Context): void {
     response.json(houseWordings);
   });
   routes.post('/:id/invitations/plan', async (request, response) => {
-    const { lists, people, channel } = invitePlanRequest.parse(request.body);
-    await sendLines(response, countInvitations(context, idOf(request), { lists, people }, channel));
+    const { channel, ...chosen } = invitePlanRequest.parse(request.body);
+    await sendLines(response, countInvitations(context, idOf(request), chosen, channel));
   });
   routes.put('/:id/to-invite', async (request, response) => {
-    await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body).lists);
+    await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body));
     response.status(204).end();
   });
   routes.post('/:id/to-invite/people', async (request, response) => {

@@ -223,7 +223,7 @@ describe('the set-wise audience', () => {
     const ofCue = await last(await countCue(stage.context, event, cueOf));
     expect(await all({ kind: 'cue', ...cueOf }, null)).toBe(ofCue.gets);
     for (const { reason, count } of ofCue.without) expect(await all({ kind: 'cue', ...cueOf }, reason)).toBe(count);
-    const chosen = { lists: lists.slice(0, 1), people: [] };
+    const chosen = { lists: lists.slice(0, 1), segments: [], people: [] };
     const invited = await last(countInvitations(stage.context, event, chosen, 'email'));
     const invitation = { kind: 'invitation', channel: 'email', ...chosen } as const;
     expect(await all(invitation, null)).toBe(invited.gets);

@@ -28,6 +28,7 @@ import * as peopleImports from './migrations/0026-people-imports';
 import * as segments from './migrations/0027-segments';
 import * as ownSide from './migrations/0028-own-side';
 import * as notes from './migrations/0029-notes';
+import * as segmentsToInvite from './migrations/0030-segments-to-invite';
 
 interface Migration {
   readonly name: string;
@@ -65,6 +66,7 @@ const migrations: readonly Migration[] = [
   { name: '0027-segments', up: segments.up },
   { name: '0028-own-side', up: ownSide.up },
   { name: '0029-notes', up: notes.up },
+  { name: '0030-segments-to-invite', up: segmentsToInvite.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

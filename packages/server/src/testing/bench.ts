@@ -9,6 +9,7 @@ import { houseWordings } from '../services/sending/house-wordings';
 import { exampleReader, sendInvitations } from '../services/sending/invite';
 import { calendarRows, type Row } from './bench-calendars';
 import { pageRows } from './bench-pages';
+import { peopleRows } from './bench-people';
 import {
   actor,
   publishedEvent,
@@ -197,6 +198,7 @@ worker.kill('SIGTERM');
 await new Promise((resolve) => worker.once('exit', resolve));
 sink.stop();
 rows.push(...(await calendarRows(stage)));
+rows.push(...(await peopleRows(stage)));
 await stage.close();
 console.table(rows);
 process.exit(0);

@@ -50,11 +50,12 @@ describe('a segment', () => {
   it('is whom a digest goes to, and cannot vanish from there', async () => {
     const { context } = stage;
     const some = await save('Some', people(1, 2));
+    // Later than the next issue, on whichever day this runs.
     await publishedEvent(stage, {
       span: {
         kind: 'timed',
-        start: wallTimeAt(Date.now() + 86_400_000, 'Europe/Lisbon'),
-        end: wallTimeAt(Date.now() + 90_000_000, 'Europe/Lisbon'),
+        start: wallTimeAt(Date.now() + 20 * 86_400_000, 'Europe/Lisbon'),
+        end: wallTimeAt(Date.now() + 21 * 86_400_000, 'Europe/Lisbon'),
       },
     });
     const digest = {

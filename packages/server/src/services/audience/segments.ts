@@ -51,6 +51,7 @@ export async function useOfSegment({ store }: Context, id: number): Promise<Segm
   if (!all.some((one) => one.id === id)) throw notFound('segment');
   const cueIds = await store.segments.cuesOf(id, mostNamed + 1);
   const cues = await store.cues.findMany(cueIds.slice(0, mostNamed));
+  const events = await store.events.findMany(await store.toInvite.eventsWith(id, mostNamed));
   return {
     cues: cueIds.slice(0, mostNamed).flatMap((cueId) => {
       const cue = cues.get(cueId);
@@ -63,6 +64,7 @@ export async function useOfSegment({ store }: Context, id: number): Promise<Segm
     segments: all
       .filter(({ conditions }) => segmentsIn(conditions).includes(id))
       .map((one) => ({ id: one.id, name: one.name })),
+    events: [...events.values()].map((event) => ({ id: event.id, title: event.version.facts.title })),
   };
 }
 
@@ -114,8 +116,9 @@ export async function removeSegment(context: Context, id: number, actor: Actor):
   const { store } = context;
   const found = await store.segments.find(id);
   if (!found) throw notFound('segment');
-  const { cues, digests, segments } = await useOfSegment(context, id);
-  const users = [...cues, ...digests, ...segments].map(({ name }) => `“${name}”`);
+  const { cues, digests, segments, events } = await useOfSegment(context, id);
+  const names = [...[...cues, ...digests, ...segments].map(({ name }) => name), ...events.map(({ title }) => title)];
+  const users = names.map((name) => `“${name}”`);
   if (users.length)
     throw new Failure(
       409,

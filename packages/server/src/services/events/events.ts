@@ -47,6 +47,7 @@ export async function describeEvent(
     feedUrl: event.reach === 'public' ? links.eventFeed(event.publicKey) : '',
     invited: await store.invitees.countGuests(event.id),
     toInvite: await store.toInvite.of(event.id),
+    toInviteSegments: await store.toInvite.segmentsOf(event.id),
   };
 }
 

@@ -1,14 +1,15 @@
 import type { ImportResult } from '@convite/contract';
 import { isDuplicate } from '../../store/database';
+import type { ToInvite } from '../../store/to-invite';
 import { bringPasted } from '../audience/bring-pasted';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from './get-event';
 
-/** Says which lists the event is going to invite. Nobody hears of it before somebody sends. */
-export async function chooseToInvite(context: Context, eventId: number, lists: readonly number[]): Promise<void> {
+/** Says which lists and segments the event is going to invite. Nobody hears of it before somebody sends. */
+export async function chooseToInvite(context: Context, eventId: number, chosen: ToInvite): Promise<void> {
   await getEvent(context, eventId);
   await context.store.transact(async (tx) => {
-    await tx.toInvite.set(eventId, lists);
+    await tx.toInvite.set(eventId, chosen);
     await tx.live.touch(`event:${eventId}`);
   });
 }

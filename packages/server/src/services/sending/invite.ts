@@ -19,16 +19,18 @@ import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
 
-/** Whom somebody chose: lists, and people by hand. */
+/** Whom somebody chose: lists, segments, and people by hand. */
 export interface Chosen {
   readonly lists: readonly number[];
+  readonly segments?: readonly number[];
   readonly people?: readonly number[];
 }
 
-/** The people of some lists and those picked by hand; without either, guests who hold no entry yet, such as those named in an imported calendar. */
-export const audienceOf = ({ lists, people = [] }: Chosen): Audience => ({
-  invitees: lists.length || people.length ? [] : [...replyStates],
+/** The people of some lists and segments and those picked by hand; without any, guests who hold no entry yet, such as those named in an imported calendar. */
+export const audienceOf = ({ lists, segments = [], people = [] }: Chosen): Audience => ({
+  invitees: lists.length || segments.length || people.length ? [] : [...replyStates],
   lists: [...lists],
+  segments: [...segments],
   people: [...people],
   exceptLists: [],
   exceptReplies: [],
@@ -59,6 +61,7 @@ export async function sendInvitations(
   eventId: number,
   request: {
     readonly lists: readonly number[];
+    readonly segments?: readonly number[];
     readonly people?: readonly number[];
     readonly channel: Channel;
     readonly wording: WordingText;
@@ -69,7 +72,7 @@ export async function sendInvitations(
   actor: Actor,
   key: string | null = null,
 ): Promise<number> {
-  const { lists, channel, wording, confirmedCount, isSure = false, publishes = false } = request;
+  const { lists, segments = [], channel, wording, confirmedCount, isSure = false, publishes = false } = request;
   const event = await getEvent(context, eventId);
   const isPublishing = publishes && event.status === 'draft';
   if (event.status !== 'published' && !isPublishing)
@@ -87,7 +90,7 @@ export async function sendInvitations(
   return once(context, key, async (tx) => {
     if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
     if (isPublishing) await publishWithin(context, tx, eventId, actor, isSure);
-    await tx.toInvite.remove(eventId, lists);
+    await tx.toInvite.remove(eventId, { lists, segments });
     await tx.firings.create({
       kind: 'invitation',
       eventId,

@@ -1,6 +1,8 @@
 import { createServer, type Server } from 'node:http';
 import { deliver } from '../../testing/acts';
 import { actor, eventFacts, openStage, specSettings, type Stage } from '../../testing/stage';
+import { bringPasted } from '../audience/bring-pasted';
+import { removeSegment, saveSegment, useOfSegment } from '../audience/segments';
 import { createEvent, describeEvent } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { chooseToInvite, pasteToInvite } from '../events/to-invite';
@@ -17,7 +19,11 @@ describe('From pasted addresses to invitations', () => {
   afterEach(() => stage.close());
   const draft = (joinLink = '') => createEvent(stage.context, { ...eventFacts, joinLink }, actor);
   const seen = async (id: number) => describeEvent(stage.context, await getEvent(stage.context, id));
-  const send = (id: number, lists: readonly number[], over: { publishes?: boolean; isSure?: boolean } = {}) =>
+  const send = (
+    id: number,
+    lists: readonly number[],
+    over: { publishes?: boolean; isSure?: boolean; segments?: number[] } = {},
+  ) =>
     sendInvitations(
       stage.context,
       id,
@@ -50,7 +56,8 @@ describe('From pasted addresses to invitations', () => {
   it('publishes and invites in one step, or does neither; and has nobody to invite after', async () => {
     const id = await draft();
     await pasteToInvite(stage.context, id, { text: 'ana@people.example bo@people.example', how: 'asked us to' }, actor);
-    await chooseToInvite(stage.context, id, [...(await seen(id)).toInvite.map((list) => list.id), stage.list, 999_999]);
+    const own = (await seen(id)).toInvite.map((list) => list.id);
+    await chooseToInvite(stage.context, id, { lists: [...own, stage.list, 999_999], segments: [999_999] });
     const lists = (await seen(id)).toInvite.map((list) => list.id);
     expect(lists.length).toBe(2);
     await expectAsync(send(id, lists)).toBeRejectedWith(jasmine.objectContaining({ code: 'not-published' }));
@@ -65,6 +72,29 @@ describe('From pasted addresses to invitations', () => {
       'bo@people.example',
     ]);
     expect((await planInvitations(stage.context, id, { lists }, 'email')).gets).toBe(0);
+  });
+
+  it('invites a segment: whoever is in it when it is sent; it cannot vanish before', async () => {
+    const id = await draft();
+    await bringPasted(stage.context, stage.list, { text: 'ana@people.example bo@people.example', how: 'asked' }, actor);
+    const fields = {
+      name: 'Of the list',
+      description: '',
+      conditions: { kind: 'list', lists: [stage.list] },
+    } as const;
+    const segment = await saveSegment(stage.context, null, fields, actor);
+    await chooseToInvite(stage.context, id, { lists: [], segments: [segment, 999_999] });
+    expect((await seen(id)).toInviteSegments).toEqual([{ id: segment, name: 'Of the list' }]);
+    expect((await useOfSegment(stage.context, segment)).events).toEqual([{ id, title: 'Dome night' }]);
+    await expectAsync(removeSegment(stage.context, segment, actor)).toBeRejectedWithError(/“Dome night”/);
+    const segments = [segment];
+    expect((await planInvitations(stage.context, id, { lists: [], segments }, 'email')).gets).toBe(2);
+    expect(await send(id, [], { segments, publishes: true })).toBe(2);
+    // Not sent yet: who comes meanwhile is in it.
+    await bringPasted(stage.context, stage.list, { text: 'cy@people.example', how: 'asked' }, actor);
+    expect((await deliver(stage)).length).toBe(3);
+    expect((await seen(id)).toInviteSegments).toEqual([]);
+    await removeSegment(stage.context, segment, actor);
   });
 
   it('asks again about a draft that is odd to publish', async () => {

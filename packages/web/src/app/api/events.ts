@@ -71,6 +71,7 @@ export type HouseWordings = z.infer<typeof houseWordings>;
 /** Whom somebody chose: lists, or people by hand. */
 export interface Chosen {
   readonly lists: readonly number[];
+  readonly segments: readonly number[];
   readonly people: readonly number[];
 }
 
@@ -131,8 +132,8 @@ export class EventsApi {
   letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);
-  chooseToInvite = (id: number, lists: readonly number[]): Observable<unknown> =>
-    this.client.tell('PUT', `/events/${id}/to-invite`, { lists });
+  chooseToInvite = (id: number, lists: readonly number[], segments: readonly number[]): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/to-invite`, { lists, segments });
   pasteToInvite = (id: number, text: string, how: string): Observable<ImportResult> =>
     this.client.post(`/events/${id}/to-invite/people`, { text, how }, importResult);
   tryOut = (id: number, wording: WordingText): Observable<TryOut> =>

@@ -8,6 +8,7 @@ import {
   segmentRows,
   segmentUse,
   segmentWhy,
+  type List,
   type Overlap,
   type SegmentChange,
   type SegmentCount,
@@ -24,6 +25,11 @@ export class SegmentsApi {
   private readonly client = inject(Client);
 
   all = (): Observable<SegmentRow[]> => this.client.get('/segments', segmentRows);
+  /** The same where some are chosen, like lists. */
+  offered = (): Observable<List[]> =>
+    this.all().pipe(
+      map((rows) => rows.map(({ id, name, people }) => ({ id, name, count: people ?? 0, isArchived: false }))),
+    );
   use = (id: number): Observable<SegmentUse> => this.client.get(`/segments/${id}/use`, segmentUse);
   /** @param id null for a new one. @returns its number */
   save = (id: number | null, fields: SegmentChange): Observable<number> =>

@@ -89,16 +89,6 @@ import { typed } from '../ui/typed';
               <span class="rtl-safe">{{ one.name }}</span><span class="number">{{ sayNumber(one.count) }}</span>
             </button>
           }
-          @if (shownSegments().length) {
-            <h2>Segments</h2>
-            @for (one of shownSegments(); track one.id) {
-              <button class="list-row" [attr.aria-pressed]="inSegment() === one.id" (click)="show(one.id)">
-                <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
-                  one.people === null ? '…' : sayNumber(one.people)
-                }}</span>
-              </button>
-            }
-          }
           @if (putAway().length) {
             <button class="link small" (click)="showsPutAway.set(!showsPutAway())">
               {{ showsPutAway() ? 'Without those put away' : sayNumber(putAway().length) + ' put away' }}
@@ -117,6 +107,16 @@ import { typed } from '../ui/typed';
             </form>
             @if (problem()) {
               <p class="field-problem" role="alert">{{ problem() }}</p>
+            }
+          }
+          @if (shownSegments().length) {
+            <h2>Segments</h2>
+            @for (one of shownSegments(); track one.id) {
+              <button class="list-row" [attr.aria-pressed]="inSegment() === one.id" (click)="show(one.id)">
+                <span class="rtl-safe">{{ one.name }}</span><span class="number">{{
+                  one.people === null ? '…' : sayNumber(one.people)
+                }}</span>
+              </button>
             }
           }
         </nav>

@@ -61,6 +61,7 @@ describe('SegmentEditor', () => {
         of({
           cues: [{ id: 3, name: 'Two days to go', eventId: 7 }],
           hasMoreCues: false,
+          events: [],
           digests: [{ id: 2, name: 'The next ten days' }],
           segments: [],
         }),

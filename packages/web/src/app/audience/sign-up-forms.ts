@@ -39,10 +39,6 @@ import { SignUpEditor } from './sign-up-editor';
                 one.isOpen ? 'open' : 'closed'
               }}</span>
             </a>
-          } @empty {
-            <p class="quiet small">
-              None yet. A form has a page of its own, a picture to print, and a block for your own pages.
-            </p>
           }
         </nav>
         <section class="sheet" aria-label="The form">
@@ -56,7 +52,13 @@ import { SignUpEditor } from './sign-up-editor';
               />
             }
           } @else {
-            <p class="empty">Choose a form, or make one.</p>
+            <p class="empty">
+              @if (forms.value().length) {
+                Choose a form to see what it asks.
+              } @else {
+                None yet. A form has a page of its own, a picture to print, and a block for your own pages.
+              }
+            </p>
           }
         </section>
       </div>

@@ -131,6 +131,10 @@ const typeWords: Readonly<Record<FieldType, string>> = {
     section + section {
       margin-top: 16px;
     }
+    strong,
+    button.link {
+      white-space: nowrap;
+    }
   `,
 })
 export class VocabularyPage {

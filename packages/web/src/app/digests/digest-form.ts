@@ -79,10 +79,8 @@ export class DigestForm {
   });
   protected readonly listIds = computed(() => (this.typed().listId ? [this.typed().listId] : []));
   private readonly segmentsApi = inject(SegmentsApi);
-  private readonly kept = reading(() => this.segmentsApi.all(), []);
-  protected readonly segments = computed(() =>
-    this.kept.value().map(({ id, name, people }) => ({ id, name, count: people ?? 0, isArchived: false })),
-  );
+  private readonly offered = reading(() => this.segmentsApi.offered(), []);
+  protected readonly segments = this.offered.value;
   protected readonly segmentIds = computed(() => {
     const { segmentId } = this.typed();
     return segmentId === null ? [] : [segmentId];

@@ -52,11 +52,11 @@ import { Fold } from '../ui/fold';
             (chosenChange)="choose('exceptLists', $event)"
           />
         </div>
-        @if (segments().length) {
+        @if (segments.value().length) {
           <div class="half">
             <cv-lists-field
               label="Also for the segments"
-              [lists]="segments()"
+              [lists]="segments.value()"
               [chosen]="audience().segments ?? []"
               (chosenChange)="choose('segments', $event)"
             />
@@ -64,7 +64,7 @@ import { Fold } from '../ui/fold';
           <div class="half">
             <cv-lists-field
               label="Leaving out the segments"
-              [lists]="segments()"
+              [lists]="segments.value()"
               [chosen]="audience().exceptSegments ?? []"
               (chosenChange)="choose('exceptSegments', $event)"
             />
@@ -109,10 +109,7 @@ export class CueAudience {
   protected readonly answers = replyStates.filter((state) => state !== 'needs-action');
   protected readonly words = replyWords;
   protected readonly lists = reading(() => this.api.lists(), []);
-  private readonly kept = reading(() => this.segmentsApi.all(), []);
-  protected readonly segments = computed(() =>
-    this.kept.value().map(({ id, name, people }) => ({ id, name, count: people ?? 0, isArchived: false })),
-  );
+  protected readonly segments = reading(() => this.segmentsApi.offered(), []);
   protected readonly goesByOthers = computed(() => {
     const { lists, exceptLists, exceptReplies, segments = [], exceptSegments = [] } = this.audience();
     return [lists, exceptLists, exceptReplies, segments, exceptSegments].some(({ length }) => length > 0);

@@ -69,11 +69,20 @@ export class InvitePanel {
     computation: (ids) => ids,
     equal: isSame,
   });
+  protected readonly segments = linkedSignal<readonly number[], readonly number[]>({
+    source: () => this.event().toInviteSegments.map(({ id }) => id),
+    computation: (ids) => ids,
+    equal: isSame,
+  });
+  private readonly hasChosen = computed(
+    () => this.asksGuests() || this.people().length + this.chosen().length + this.segments().length > 0,
+  );
   protected readonly pasted = signal('');
   protected readonly how = signal('');
   private readonly whom = computed(() => {
-    if (this.people().length) return { lists: [], people: this.people() };
-    return { lists: this.asksGuests() ? [] : this.chosen(), people: [] };
+    if (this.people().length) return { lists: [], segments: [], people: this.people() };
+    if (this.asksGuests()) return { lists: [], segments: [], people: [] };
+    return { lists: this.chosen(), segments: this.segments(), people: [] };
   });
   protected readonly wording = signal<WordingText | null>(null);
   protected readonly isWriting = signal(false);
@@ -88,7 +97,7 @@ export class InvitePanel {
   });
   private readonly counted = computed(
     () =>
-      this.asksGuests() || this.people().length || this.chosen().length
+      this.hasChosen()
         ? { id: this.event().id, whom: this.whom(), channel: this.channel(), invited: this.event().invited }
         : undefined,
     { equal: isSame },
@@ -103,6 +112,7 @@ export class InvitePanel {
         kind: 'invitation',
         channel: this.channel(),
         lists: [...this.whom().lists],
+        segments: [...this.whom().segments],
         people: [...this.whom().people],
       },
       reason,
@@ -150,8 +160,7 @@ export class InvitePanel {
   });
   protected readonly hint = computed(() => {
     if (this.pasted().trim()) return 'Take the pasted people first, or clear the field.';
-    if (!this.asksGuests() && this.people().length === 0 && this.chosen().length === 0)
-      return 'Choose a list, or paste addresses.';
+    if (!this.hasChosen()) return 'Choose a list or a segment, or paste addresses.';
     const plan = this.plan();
     if (!plan || plan.share < 1) return 'Counting …';
     if (plan.audience.gets === 0) return 'Nobody would get this; the reasons stand beside it.';
@@ -196,9 +205,12 @@ export class InvitePanel {
   protected settle(): void {
     if (!isSame(this.settled(), this.wording())) this.settled.set(this.wording());
   }
-  protected setLists(lists: readonly number[]): void {
+  protected setToInvite(lists: readonly number[], segments: readonly number[]): void {
     this.chosen.set(lists);
-    this.api.chooseToInvite(this.event().id, lists).subscribe({ error: (error: unknown) => this.toast.fail(error) });
+    this.segments.set(segments);
+    this.api
+      .chooseToInvite(this.event().id, lists, segments)
+      .subscribe({ error: (error: unknown) => this.toast.fail(error) });
   }
   protected take(): void {
     this.isBusy.set(true);

@@ -23,6 +23,7 @@ const kept = z.object({
   facts: eventFacts,
   reach: eventReach,
   lists: z.array(z.number()),
+  segments: z.array(z.number()).default([]),
   pasted: z.string(),
   how: z.string(),
   isMore: z.boolean(),
@@ -48,7 +49,9 @@ const kept = z.object({
           (factsChange)="facts.set($event)"
         />
         <cv-section heading="Who" about="Can wait; you find it again under Guests.">
-          <div><cv-people-to-invite [(chosen)]="lists" [(pasted)]="pasted" [(how)]="how" /></div>
+          <div>
+            <cv-people-to-invite [(chosen)]="lists" [(segments)]="segments" [(pasted)]="pasted" [(how)]="how" />
+          </div>
         </cv-section>
         @if (isMore()) {
           <cv-section heading="Seen by">
@@ -97,17 +100,21 @@ export class NewEvent {
   /** Nobody is shown an event because nobody was asked. */
   protected readonly reach = signal<EventReach>('invited');
   protected readonly lists = signal<readonly number[]>([]);
+  protected readonly segments = signal<readonly number[]>([]);
   protected readonly pasted = signal('');
   protected readonly how = signal('');
   protected readonly isMore = signal(false);
   protected readonly problem = signal('');
   protected readonly serverProblems = signal<readonly LocatedProblem[]>([]);
   protected readonly isBusy = signal(false);
-  protected readonly hasPeople = computed(() => this.lists().length > 0 || this.pasted().trim() !== '');
+  protected readonly hasPeople = computed(
+    () => this.lists().length + this.segments().length > 0 || this.pasted().trim() !== '',
+  );
   private readonly typed = computed(() => ({
     facts: this.facts(),
     reach: this.reach(),
     lists: [...this.lists()],
+    segments: [...this.segments()],
     pasted: this.pasted(),
     how: this.how(),
     isMore: this.isMore(),
@@ -129,6 +136,7 @@ export class NewEvent {
         this.initial.set(before.facts);
         this.reach.set(before.reach);
         this.lists.set(before.lists);
+        this.segments.set(before.segments);
         this.pasted.set(before.pasted);
         this.how.set(before.how);
         this.isMore.set(before.isMore);
@@ -140,6 +148,7 @@ export class NewEvent {
     this.initial.set({ ...this.blank });
     this.reach.set('invited');
     this.lists.set([]);
+    this.segments.set([]);
     this.pasted.set('');
     this.how.set('');
     this.problem.set('');
@@ -173,7 +182,10 @@ export class NewEvent {
       });
   }
   private takePeople(id: number): Observable<unknown> {
-    const chosen = this.lists().length ? this.api.chooseToInvite(id, this.lists()) : of(null);
+    const chosen =
+      this.lists().length + this.segments().length
+        ? this.api.chooseToInvite(id, this.lists(), this.segments())
+        : of(null);
     if (!this.pasted().trim()) return chosen;
     return chosen.pipe(
       switchMap(() => this.api.pasteToInvite(id, this.pasted(), this.how().trim())),

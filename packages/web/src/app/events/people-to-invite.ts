@@ -6,6 +6,7 @@ import { sayProblem } from '@convite/contract';
 import { readAddresses } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
+import { SegmentsApi } from '../api/segments';
 import { ListsField } from '../ui/lists-field';
 import { ReadingProblem } from '../ui/reading-problem';
 import { typed } from '../ui/typed';
@@ -14,7 +15,7 @@ const mostShown = 5;
 /** What is longer is read when it is taken, not at every key. */
 const mostReadTyping = 100_000;
 
-/** Who is going to be invited: lists that there are, and addresses pasted here, of which a list is made by itself. */
+/** Who is going to be invited: lists and segments that there are, and addresses pasted here, of which a list is made by itself. */
 @Component({
   selector: 'cv-people-to-invite',
   imports: [ListsField, MatButtonModule, MatFormFieldModule, MatInputModule, ReadingProblem],
@@ -22,6 +23,9 @@ const mostReadTyping = 100_000;
   template: `
     <cv-lists-field [lists]="lists.value()" [(chosen)]="chosen" />
     <cv-reading-problem [of]="lists" what="The lists" />
+    @if (offered.value().length) {
+      <cv-lists-field label="Segments" [lists]="offered.value()" [(chosen)]="segments" />
+    }
     <mat-form-field subscriptSizing="dynamic">
       <mat-label>{{ lists.value().length ? 'Or paste addresses' : 'Paste addresses' }}</mat-label>
       <textarea
@@ -91,7 +95,9 @@ const mostReadTyping = 100_000;
 })
 export class PeopleToInvite {
   private readonly audience = inject(AudienceApi);
+  private readonly segmentsApi = inject(SegmentsApi);
   readonly chosen = model.required<readonly number[]>();
+  readonly segments = model.required<readonly number[]>();
   readonly pasted = model.required<string>();
   /** In words, kept with each of those who are pasted: nobody is written to who did not agree. */
   readonly how = model.required<string>();
@@ -105,6 +111,7 @@ export class PeopleToInvite {
   protected readonly mostShown = mostShown;
   protected readonly most = mostReadTyping;
   protected readonly lists = reading(() => this.audience.lists(), []);
+  protected readonly offered = reading(() => this.segmentsApi.offered(), []);
   /** The very reading that the server will do. */
   protected readonly read = computed(() => readAddresses(this.pasted().length > mostReadTyping ? '' : this.pasted()));
 

@@ -3,6 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { of, throwError, type Observable } from 'rxjs';
 import type { EventChanges, EventDetail } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
+import { SegmentsApi } from '../api/segments';
 import { EventsApi } from '../api/events';
 import { choose, openScreen, refusal, someEvent } from '../testing/screen';
 import { Changes } from './changes';
@@ -70,6 +71,10 @@ describe('InvitePanel', () => {
     const screen = await openScreen(InvitePanel, { event }, [
       { provide: EventsApi, useValue: api },
       { provide: AudienceApi, useValue: { lists: () => of(lists) } },
+      {
+        provide: SegmentsApi,
+        useValue: { offered: () => of([{ id: 7, name: 'Near us', count: 9, isArchived: false }]) },
+      },
     ]);
     await screen.settle();
     const take = async (list: string): Promise<void> => {
@@ -84,12 +89,15 @@ describe('InvitePanel', () => {
   };
 
   it('counts who gets it and who not, shows the first lines and what was tried, before anything can be sent', async () => {
-    const { take, isReady, planned, kept, text } = await open();
+    const screen = await open();
+    const { take, isReady, planned, kept, text, settle } = screen;
     expect(isReady()).toBeFalse();
     await take('Members');
     await take('Press');
-    expect(planned.at(-1)).toEqual([1, { lists: [3, 4], people: [] }, 'email']);
-    expect(kept.at(-1)).toEqual([1, [3, 4]]);
+    await choose('input[aria-label=Segments]', 'Near', 'Near us', screen);
+    await settle();
+    expect(planned.at(-1)).toEqual([1, { lists: [3, 4], segments: [7], people: [] }, 'email']);
+    expect(kept.at(-1)).toEqual([1, [3, 4], [7]]);
     expect(text()).toMatch(/12 .*3 .*already/);
     expect(text()).toContain('Come, Ana');
     expect(text()).toContain('Dear Ana, (link)');
@@ -107,7 +115,7 @@ describe('InvitePanel', () => {
     await take('Members');
     await tick('Instead, guests');
     await settle();
-    expect(planned.at(-1)).toEqual([1, { lists: [], people: [] }, 'email']);
+    expect(planned.at(-1)).toEqual([1, { lists: [], segments: [], people: [] }, 'email']);
     expect(isReady()).toBeFalse();
   });
 
@@ -155,7 +163,10 @@ describe('InvitePanel', () => {
       jasmine.objectContaining({ count: 12 }),
       jasmine.objectContaining({ count: 240 }),
     ]);
-    expect([sent[1]?.slice(0, 3), sent[1]?.at(-1)]).toEqual([[1, { lists: [3], people: [] }, 'email'], true]);
+    expect([sent[1]?.slice(0, 3), sent[1]?.at(-1)]).toEqual([
+      [1, { lists: [3], segments: [], people: [] }, 'email'],
+      true,
+    ]);
     expect(said).toEqual(['The invitations are going out.']);
   });
 

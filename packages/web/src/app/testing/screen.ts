@@ -168,6 +168,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   feedUrl: 'http://x/feed',
   invited: 3,
   toInvite: [],
+  toInviteSegments: [],
   facts: { ...someFacts, ...facts },
   ...over,
 });
