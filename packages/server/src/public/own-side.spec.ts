@@ -47,6 +47,8 @@ describe('the subscriber’s own side', () => {
     const page = await call('GET', `/join/${key}`, undefined, { 'accept-language': 'pt-BR,en;q=0.5' });
     expect(page.body).toContain('lang="pt"');
     expect(page.body).toContain('value="São Paulo"'.normalize('NFC').replace('São Paulo', 'Sao Paulo'));
+    const unchosen = await call('GET', `/join/${key}`, undefined, { 'accept-language': 'en-US,en;q=0.9' });
+    expect(unchosen.body).toContain('value="Lisbon"');
     expect(page.body).not.toContain('checked');
     expect(page.body).not.toContain('<script src="http');
     const typed =

@@ -107,9 +107,14 @@ export function signUpPageRoutes(routes: Router, context: Context): void {
   });
 }
 
-/** By the country of the languages that a browser asks for: it is shown, and can be set right. */
+/**
+ * By the country of the languages that a browser asks for: it is shown, and can be set right. English of the United States is
+ * what browsers ask for wherever nobody chose a language (common practice), so it says nothing.
+ */
 function guessZone(accepted: readonly string[]): string | null {
-  const [country] = accepted.flatMap((tag) => /-([A-Z]{2})$/i.exec(tag)?.[1]?.toUpperCase() ?? []);
+  const [country] = accepted
+    .filter((tag) => !/^en-us$/i.test(tag))
+    .flatMap((tag) => /-([A-Z]{2})$/i.exec(tag)?.[1]?.toUpperCase() ?? []);
   return (country && zonesIn([country])[0]) ?? null;
 }
 
@@ -153,8 +158,8 @@ ${field('name', words.name, 'maxlength="200" autocomplete="name"')}
 ${field('email', words.email, 'type="email" required maxlength="254" autocomplete="email"')}
 ${form.asksMobile ? field('mobile', words.mobile, 'type="tel" maxlength="40" autocomplete="tel"') : ''}
 <p><label>${escapeHtml(words.zone)} <input name="zone" list="zones" maxlength="64" value="${escapeHtml(zone)}" placeholder="${escapeHtml(words.zoneHint)}"></label></p>${zoneList()}
-${form.topics.length ? `<fieldset><legend>${escapeHtml(words.topics)} ${escapeHtml(words.allTopics)}</legend>${form.topics.map((topic) => box('topics', topic, typed.topics.includes(topic), topic)).join('')}</fieldset>` : ''}
-<fieldset>${box('emailOk', 'yes', typed.emailOk !== '', form.emailWords)}${form.asksMobile && form.textWords ? box('textOk', 'yes', typed.textOk !== '', form.textWords) : ''}</fieldset>
+${form.topics.length ? `<h2>${escapeHtml(words.topics)}</h2><fieldset><legend>${escapeHtml(words.allTopics)}</legend>${form.topics.map((topic) => box('topics', topic, typed.topics.includes(topic), topic)).join('')}</fieldset>` : ''}
+<fieldset class="agreeing">${box('emailOk', 'yes', typed.emailOk !== '', form.emailWords)}${form.asksMobile && form.textWords ? box('textOk', 'yes', typed.textOk !== '', form.textWords) : ''}</fieldset>
 <p class="unseen" aria-hidden="true"><label>${escapeHtml(words.leaveEmpty)} <input name="website" tabindex="-1" autocomplete="off"></label></p>
 <p><button>${escapeHtml(words.join)}</button></p>
 </form>`;
