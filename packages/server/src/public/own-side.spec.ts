@@ -143,8 +143,15 @@ describe('the subscriber’s own side', () => {
     // Back again by the same link.
     await post(at, 'name=P+One&language=en&byEmail=yes');
     expect(await reasonOf(1)).toBeNull();
-    const bad = await post(at, 'zone=Mars&byEmail=yes');
+    // Two zones may be called alike: what was shown stays what it is.
+    await stage.db('subscriber').where({ id: 1 }).update({ zone: 'America/Indiana/Knox' });
+    await post(at, 'name=P+One&language=en&byEmail=yes&zone=Knox');
+    expect((await getPerson(stage.context, 1)).zone).toBe('America/Indiana/Knox');
+    const bad = await post(at, 'name=P+Uno&zone=Mars&byEmail=yes&quietUntil=2032-01-02');
     expect([bad.status, bad.body.includes('This is no time zone')]).toEqual([422, true]);
+    // Nothing typed is lost, and nothing is kept.
+    for (const typed of ['value="P Uno"', 'value="Mars"', 'value="2032-01-02"']) expect(bad.body).toContain(typed);
+    expect((await getPerson(stage.context, 1)).name).toBe('P One');
   });
 
   it('cannot be guessed or walked, and its address is dead once another is made', async () => {

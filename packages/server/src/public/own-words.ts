@@ -9,6 +9,7 @@ export interface OwnWords {
   readonly email: string;
   readonly mobile: string;
   readonly language: string;
+  readonly asWeWrite: string;
   readonly zone: string;
   readonly zoneHint: string;
   readonly badZone: string;
@@ -56,6 +57,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'Your email address',
     mobile: 'Your mobile number',
     language: 'Days and times in',
+    asWeWrite: 'as we write',
     zone: 'Your time zone',
     zoneHint: 'A city, such as Lisbon',
     badZone: 'This is no time zone that we know. Type a large city near you.',
@@ -101,6 +103,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'O seu endereço de email',
     mobile: 'O seu telemóvel',
     language: 'Dias e horas em',
+    asWeWrite: 'como nós escrevemos',
     zone: 'O seu fuso horário',
     zoneHint: 'Uma cidade, como Lisbon',
     badZone: 'Não conhecemos este fuso horário. Escreva uma cidade grande perto de si.',
@@ -146,6 +149,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'Su dirección de correo',
     mobile: 'Su móvil',
     language: 'Días y horas en',
+    asWeWrite: 'como escribimos nosotros',
     zone: 'Su zona horaria',
     zoneHint: 'Una ciudad, como Madrid',
     badZone: 'No conocemos esta zona horaria. Escriba una ciudad grande cercana.',
@@ -191,6 +195,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'Votre adresse électronique',
     mobile: 'Votre mobile',
     language: 'Jours et heures en',
+    asWeWrite: 'comme nous écrivons',
     zone: 'Votre fuseau horaire',
     zoneHint: 'Une ville, comme Paris',
     badZone: 'Nous ne connaissons pas ce fuseau. Indiquez une grande ville près de chez vous.',
@@ -237,6 +242,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'Ihre E-Mail-Adresse',
     mobile: 'Ihre Handynummer',
     language: 'Tage und Uhrzeiten auf',
+    asWeWrite: 'wie wir schreiben',
     zone: 'Ihre Zeitzone',
     zoneHint: 'Eine Stadt, etwa Berlin',
     badZone: 'Diese Zeitzone kennen wir nicht. Schreiben Sie eine große Stadt in der Nähe.',
@@ -284,6 +290,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     email: 'Il suo indirizzo email',
     mobile: 'Il suo cellulare',
     language: 'Giorni e ore in',
+    asWeWrite: 'come scriviamo noi',
     zone: 'Il suo fuso orario',
     zoneHint: 'Una città, come Rome',
     badZone: 'Non conosciamo questo fuso orario. Scriva una grande città vicina.',

@@ -1,6 +1,15 @@
 import express, { type Response, type Router } from 'express';
 import * as z from 'zod';
-import { escapeHtml, isLanguage, languages, timeWords, zoneNames, type Language } from '@convite/core';
+import {
+  escapeHtml,
+  isLanguage,
+  languages,
+  readZone,
+  sayZone,
+  timeWords,
+  zoneNames,
+  type Language,
+} from '@convite/core';
 import type { Context } from '../services/context';
 import { heldAbout } from '../services/audience/held-about';
 import { erasePerson } from '../services/audience/erase-person';
@@ -80,8 +89,20 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
       if (!typed.success) return sendNotThere(response, house);
       const { byEmail, byText, ...edit } = typed.data;
       const problem = await saveOwn(context, own, { ...edit, byEmail: byEmail !== '', byText: byText !== '' });
+      // Nothing was saved, and nothing typed is lost.
+      const said = {
+        name: edit.name,
+        zone: edit.zone,
+        language: isLanguage(edit.language) ? edit.language : ('' as const),
+      };
+      const asTyped: Own = {
+        ...own,
+        person: { ...own.person, ...said, emailConsent: byEmail !== '', textConsent: byText !== '' },
+        topics: edit.topics,
+        quietUntil: edit.quietUntil,
+      };
+      if (problem) return show(response, token, asTyped, house, { problem: words.badZone, status: 422 }, language);
       const after = (await findOwn(context, token)) ?? own;
-      if (problem) return show(response, token, after, house, { problem: words.badZone, status: 422 }, language);
       const now = await languageFor(context, after);
       show(response, token, after, house, { thanks: ownWords[now].saved }, now);
     });
@@ -189,14 +210,16 @@ function writePreferences(
   const asks = offered.length
     ? `<h2>${escapeHtml(words.topics)}</h2><fieldset><legend>${escapeHtml(words.allTopics)}</legend>${offered.map((topic) => tick('topics', topic, topics.includes(topic), topic)).join('')}</fieldset>`
     : '';
+  const known = readZone(person.zone);
+  const zone = known === null ? person.zone : sayZone(known);
   return `<h1>${escapeHtml(words.preferences)}</h1>${notices}
 <form method="post" action="${at}">
 <fieldset><legend>${escapeHtml(words.channels)}</legend>${tick('byEmail', 'yes', person.emailConsent, words.byEmail)}${byText}</fieldset>
 ${asks}
 <p><label>${escapeHtml(words.pause)} <input type="date" name="quietUntil" value="${quietUntil}"></label><br><span class="small">${escapeHtml(words.pauseHint)}</span></p>
 <p><label>${escapeHtml(words.name)} <input name="name" maxlength="200" autocomplete="name" value="${escapeHtml(person.name)}"></label></p>
-<p><label>${escapeHtml(words.language)} <select name="language"><option value=""></option>${languages.map((one) => option(one, timeWords[one].name)).join('')}</select></label></p>
-<p><label>${escapeHtml(words.zone)} <input name="zone" list="zones" maxlength="64" placeholder="${escapeHtml(words.zoneHint)}" value="${escapeHtml(person.zone)}"></label></p>${zoneList()}
+<p><label>${escapeHtml(words.language)} <select name="language"><option value="">${escapeHtml(words.asWeWrite)}</option>${languages.map((one) => option(one, timeWords[one].name)).join('')}</select></label></p>
+<p><label>${escapeHtml(words.zone)} <input name="zone" list="zones" maxlength="64" placeholder="${escapeHtml(words.zoneHint)}" value="${escapeHtml(zone)}"></label></p>${zoneList()}
 <p><button>${escapeHtml(words.save)}</button></p>
 </form>
 <h2>${escapeHtml(words.anotherAddress)}</h2>

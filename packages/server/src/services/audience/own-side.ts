@@ -5,6 +5,7 @@ import {
   isLanguage,
   withoutAddresses,
   readZone,
+  sayZone,
   resolveWallTime,
   wallTimeAt,
   type Language,
@@ -66,7 +67,9 @@ export async function saveOwn(
 ): Promise<'zone' | null> {
   const { store } = context;
   const typed = edit.zone.trim();
-  const zone = typed === '' ? person.zone : readZone(typed);
+  // As it was shown it is the same, also where two zones are called alike.
+  const isSame = typed === '' || (person.zone !== '' && typed === sayZone(person.zone));
+  const zone = isSame ? person.zone : readZone(typed);
   if (zone === null) return 'zone';
   const language: Language | '' = isLanguage(edit.language) ? edit.language : '';
   const settings = await store.house.settings();

@@ -210,6 +210,9 @@ import { typed } from '../ui/typed';
     nav form {
       margin-top: 8px;
     }
+    nav * + h2 {
+      margin-top: 20px;
+    }
     .list-row {
       display: flex;
       justify-content: space-between;
