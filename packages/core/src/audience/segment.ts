@@ -76,6 +76,10 @@ export function withSegments(tree: Tree, known: ReadonlyMap<number, Segment>, no
   return 'of' in tree ? { kind: tree.kind, of: tree.of.map((one) => withSegments(one, known, nowMs)) } : tree;
 }
 
+/** Does any condition in one ask for this? */
+export const asks = (segment: Segment, is: (condition: SegmentCondition) => boolean): boolean =>
+  isGroup(segment) ? segment.of.some((one) => asks(one, is)) : is(segment);
+
 /** Every event that one asks about. */
 export function eventsIn(segment: Segment): number[] {
   if (isGroup(segment)) return segment.of.flatMap(eventsIn);

@@ -168,6 +168,8 @@ describe('the subscriber’s own side', () => {
     const at = await preferences(1);
     expect((await post(`${at}/address`, { email: 'nope' })).status).toBe(422);
     await post(`${at}/address`, { email: 'New@people.example' });
+    // Nobody has us write to many: not before an hour is over.
+    expect((await post(`${at}/address`, { email: 'victim@people.example' })).status).toBe(429);
     const mails = stage.sentAtOnce.splice(0).map(({ to, text }) => ({
       to: to.address,
       link: /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '',
@@ -186,6 +188,10 @@ describe('the subscriber’s own side', () => {
       .map(({ text }) => /http:\/\/convite\.example(\/a\/[^\s"]+)/.exec(text)?.[1] ?? '');
     for (const link of [first, second]) if (link) await post(link, '');
     expect((await getPerson(stage.context, 2)).email).toBe('p2@people.example');
+    // Who opted out is not written to because somebody typed their address.
+    await stage.db('subscriber').where({ id: 4 }).update({ opted_out_at: new Date() });
+    await post(`${await preferences(3)}/address`, { email: 'p4@people.example' });
+    expect(stage.sentAtOnce.splice(0).map(({ to }) => to.address)).toEqual(['p3@people.example']);
   });
 
   it('hands out what is held, and forgets who asks for it', async () => {

@@ -24,6 +24,7 @@ export interface OwnWords {
   readonly newAddress: string;
   readonly ask: string;
   readonly askedBoth: string;
+  readonly askedAlready: string;
   readonly badAddress: string;
   readonly yourCalendar: string;
   readonly held: string;
@@ -72,6 +73,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Write to this address instead',
     ask: 'Ask both addresses',
     askedBoth: 'We have written to both addresses. Once both have said yes, the new one counts.',
+    askedAlready: 'We have asked already. If nothing came, ask again in an hour.',
     badAddress: 'This is not an email address.',
     yourCalendar: 'Your calendar',
     held: 'Everything we hold about you, as a file',
@@ -118,6 +120,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Escrevam antes para este endereço',
     ask: 'Perguntar a ambos os endereços',
     askedBoth: 'Escrevemos a ambos os endereços. Quando ambos disserem que sim, o novo passa a contar.',
+    askedAlready: 'Já perguntámos. Se nada chegou, peça de novo daqui a uma hora.',
     badAddress: 'Isto não é um endereço de email.',
     yourCalendar: 'O seu calendário',
     held: 'Tudo o que guardamos sobre si, num ficheiro',
@@ -164,6 +167,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Escriban mejor a esta dirección',
     ask: 'Preguntar a ambas direcciones',
     askedBoth: 'Hemos escrito a ambas direcciones. Cuando ambas digan que sí, contará la nueva.',
+    askedAlready: 'Ya hemos preguntado. Si no llegó nada, vuelva a pedirlo en una hora.',
     badAddress: 'Esto no es una dirección de correo.',
     yourCalendar: 'Su calendario',
     held: 'Todo lo que guardamos sobre usted, en un archivo',
@@ -210,6 +214,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Écrivez plutôt à cette adresse',
     ask: 'Demander aux deux adresses',
     askedBoth: 'Nous avons écrit aux deux adresses. Quand les deux auront dit oui, la nouvelle comptera.',
+    askedAlready: 'Nous avons déjà demandé. Si rien n’est arrivé, redemandez dans une heure.',
     badAddress: 'Ce n’est pas une adresse électronique.',
     yourCalendar: 'Votre calendrier',
     held: 'Tout ce que nous gardons sur vous, dans un fichier',
@@ -257,6 +262,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Schreiben Sie lieber an diese Adresse',
     ask: 'Beide Adressen fragen',
     askedBoth: 'Wir haben an beide Adressen geschrieben. Sagen beide ja, gilt die neue.',
+    askedAlready: 'Wir haben schon gefragt. Kam nichts an, bitten Sie in einer Stunde noch einmal darum.',
     badAddress: 'Das ist keine E-Mail-Adresse.',
     yourCalendar: 'Ihr Kalender',
     held: 'Alles, was wir über Sie aufbewahren, als Datei',
@@ -305,6 +311,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     newAddress: 'Scrivete piuttosto a questo indirizzo',
     ask: 'Chiedere a entrambi gli indirizzi',
     askedBoth: 'Abbiamo scritto a entrambi gli indirizzi. Quando entrambi dicono di sì, vale il nuovo.',
+    askedAlready: 'Abbiamo già chiesto. Se non è arrivato nulla, lo chieda di nuovo tra un’ora.',
     badAddress: 'Questo non è un indirizzo email.',
     yourCalendar: 'Il suo calendario',
     held: 'Tutto ciò che conserviamo di lei, in un file',

@@ -20,6 +20,7 @@ import {
   findOwn,
   saveOwn,
   type Own,
+  type OwnEdit,
 } from '../services/audience/own-side';
 import { Failure } from '../services/failure';
 import { nowOf } from '../services/context';
@@ -88,20 +89,10 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
       const typed = given.safeParse(request.body);
       if (!typed.success) return sendNotThere(response, house);
       const { byEmail, byText, ...edit } = typed.data;
-      const problem = await saveOwn(context, own, { ...edit, byEmail: byEmail !== '', byText: byText !== '' });
-      // Nothing was saved, and nothing typed is lost.
-      const said = {
-        name: edit.name,
-        zone: edit.zone,
-        language: isLanguage(edit.language) ? edit.language : ('' as const),
-      };
-      const asTyped: Own = {
-        ...own,
-        person: { ...own.person, ...said, emailConsent: byEmail !== '', textConsent: byText !== '' },
-        topics: edit.topics,
-        quietUntil: edit.quietUntil,
-      };
-      if (problem) return show(response, token, asTyped, house, { problem: words.badZone, status: 422 }, language);
+      const said = { ...edit, byEmail: byEmail !== '', byText: byText !== '' };
+      const problem = await saveOwn(context, own, said);
+      const refused = { problem: words.badZone, status: 422 };
+      if (problem) return show(response, token, asTyped(own, said), house, refused, language);
       const after = (await findOwn(context, token)) ?? own;
       const now = await languageFor(context, after);
       show(response, token, after, house, { thanks: ownWords[now].saved }, now);
@@ -112,15 +103,12 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
     await open(token, response, async (own, words, house, language) => {
       const email = z.object({ email: z.string().max(254) }).safeParse(request.body).data?.email ?? '';
       const about = { subject: words.anotherAddress, yes: words.addressYes, question: words.addressQuestion };
-      const isAsked = await askAddressChange(context, own, email, about);
-      show(
-        response,
-        token,
-        own,
-        house,
-        isAsked ? { thanks: words.askedBoth } : { problem: words.badAddress, status: 422 },
-        language,
-      );
+      const said = {
+        asked: { thanks: words.askedBoth },
+        'no-address': { problem: words.badAddress, status: 422 },
+        'too-soon': { problem: words.askedAlready, status: 429 },
+      }[await askAddressChange(context, own, email, about)];
+      show(response, token, own, house, said, language);
     });
   });
   routes.get('/p/:token/held.json', async (request, response) => {
@@ -186,6 +174,21 @@ const languageFor = async ({ store }: Context, { person }: Own): Promise<Languag
   languageOr(person.language, (await store.house.settings()).language);
 
 /** Zones for choosing one by typing a city, where the browser offers them. */
+/** What was typed and not saved: nothing of it is lost. */
+const asTyped = (own: Own, { name, zone, language, byEmail, byText, topics, quietUntil }: OwnEdit): Own => ({
+  ...own,
+  topics,
+  quietUntil,
+  person: {
+    ...own.person,
+    name,
+    zone,
+    language: isLanguage(language) ? language : '',
+    emailConsent: byEmail,
+    textConsent: byText,
+  },
+});
+
 export const zoneList = (): string =>
   `<datalist id="zones">${zoneNames()
     .map((zone) => `<option value="${zone}">`)

@@ -22,6 +22,16 @@ export function refuseProblems(problems: readonly Problem[]): void {
     throw new Failure(422, 'problems', 'Some of this cannot be used yet; see beside each field.', { problems });
 }
 
+/** @param users what asks for it, in words. @throws Failure 409 while there are any */
+export function refuseInUse(users: readonly string[]): void {
+  if (users.length)
+    throw new Failure(
+      409,
+      'in-use',
+      `It is used by ${users.slice(0, 5).join(', ')}${users.length > 5 ? ' and others' : ''}. Take it out there first.`,
+    );
+}
+
 /** Common practice: above this many recipients, ask again before sending. */
 export const askAbove = 100;
 

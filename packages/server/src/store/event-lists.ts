@@ -94,6 +94,18 @@ export function eventLists(db: Knex) {
         .orderBy('e.starts_at');
       return readEach(db, 'event', rows, eventOf);
     },
+    /** Titles of some that people who asked for a topic may still hear of, the next ones first. */
+    async titlesAbout(topic: string, sinceMs: number, most: number): Promise<string[]> {
+      const rows: { title: string }[] = await newestOf(db)
+        .clearSelect()
+        .whereIn('e.status', ['published', 'called-off'])
+        .where((or) => or.whereNull('e.last_at').orWhere('e.last_at', '>=', new Date(sinceMs)))
+        .whereRaw(`json_contains(v.facts, json_quote(?), '$.topics')`, topic)
+        .orderBy('e.starts_at')
+        .limit(most)
+        .select(db.raw(`json_value(v.facts, '$.title') as title`));
+      return rows.map(({ title }) => title);
+    },
     /** Series, and events with cues that go on by people's dates and zones, whose firings do not stand planned until then. */
     async idsToPlan(untilMs: number): Promise<number[]> {
       const behind = (query: Knex.QueryBuilder): Promise<number[]> =>

@@ -90,10 +90,13 @@ export function knownPeopleStore(db: Knex) {
     /** By what remains of an address without what stands behind a plus (RFC 5233); the first of each. */
     async bySpelling(keys: readonly string[]): Promise<Map<string, Known>> {
       if (keys.length === 0) return new Map();
+      // However many write to one mailbox in ways of their own; who is erased has no address.
+      const first = db('subscriber')
+        .whereIn('email_key', [...keys])
+        .groupBy('email_key')
+        .min('id');
       const rows: Row[] = await db('subscriber as s')
-        .whereIn('s.email_key', [...keys])
-        .whereNull('s.erased_at')
-        .orderBy('s.id', 'desc')
+        .whereIn('s.id', first)
         .select(...columns);
       const keyOf = new Map(rows.map((row) => [row.id, row.email_key]));
       return new Map((await withAll(rows, false)).map((one) => [keyOf.get(one.id) ?? '', one]));
@@ -155,6 +158,7 @@ export function knownPeopleStore(db: Knex) {
           .whereNotExists(none('registration'))
           .whereNotExists(none('delivery'))
           .whereNotExists(none('letter'))
+          .whereNotExists(none('person_note'))
           .whereNotExists(none('consent').whereNotIn('m.source', ['file', 'taken-back']))
           // An opt-out outlives the file that brought the address.
           .whereNull('s.opted_out_at')

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { columnTargets, peopleImportFields, type PeopleImportFields, type RowKind } from '@convite/contract';
 import type { ColumnTarget } from '@convite/core';
 import { readJson } from './database';
+import { readEach, readOne } from './per-row';
 import { inTransaction } from './retry-locked';
 
 export type ImportState = 'draft' | 'running' | 'stopped' | 'done' | 'undoing' | 'undone';
@@ -56,25 +57,26 @@ interface Row {
 
 /** A process that takes people in says so at least this often, or another goes on. */
 const aliveSeconds = 20;
-const columnOf: Readonly<Record<keyof ImportCounts, string>> = {
-  new: 'fresh',
-  changed: 'changed',
-  same: 'same',
-  spelled: 'spelled',
-  refused: 'refused',
-  twice: 'twice',
-  optedOut: 'opted_out',
-  bounced: 'bounced',
-  landlines: 'landlines',
-  guessedZones: 'guessed_zones',
-  withoutConsent: 'without_consent',
-};
+/** What is counted, each with its column. */
+const countedParts = [
+  ['new', 'fresh'],
+  ['changed', 'changed'],
+  ['same', 'same'],
+  ['spelled', 'spelled'],
+  ['refused', 'refused'],
+  ['twice', 'twice'],
+  ['optedOut', 'opted_out'],
+  ['bounced', 'bounced'],
+  ['landlines', 'landlines'],
+  ['guessedZones', 'guessed_zones'],
+  ['withoutConsent', 'without_consent'],
+] as const satisfies readonly (readonly [keyof ImportCounts, keyof Row])[];
 
 export function peopleImportStore(db: Knex) {
   const alive = () => db.raw(`now(3) + interval ${aliveSeconds} second`);
   const one = async (query: Knex.QueryBuilder): Promise<StoredImport | null> => {
     const row: Row | undefined = await query.first();
-    return row ? importOf(row) : null;
+    return row ? readOne(db, 'import', row, importOf) : null;
   };
   return {
     async begin(fields: PeopleImportFields, shape: string, by: string, now: Date): Promise<number> {
@@ -97,7 +99,7 @@ export function peopleImportStore(db: Knex) {
     /** The latest that were taken, or are being. */
     async latest(limit: number): Promise<StoredImport[]> {
       const rows: Row[] = await db('people_import').whereNot('state', 'draft').orderBy('id', 'desc').limit(limit);
-      return rows.map(importOf);
+      return readEach(db, 'import', rows, importOf);
     },
     /** Those that somebody stopped halfway and has neither gone on with nor undone. */
     async stopped(): Promise<{ name: string }[]> {
@@ -116,20 +118,10 @@ export function peopleImportStore(db: Knex) {
       return kept.success ? columnTargets.parse(kept.data.columns) : null;
     },
     async addCounts(id: number, more: Partial<ImportCounts>): Promise<void> {
-      const changes = Object.entries(more).filter(([, by]) => by !== 0);
-      if (changes.length === 0) return;
-      const raise = (column: string, by: number) => db.raw('?? + ?', [column, by]);
+      const raised = countedParts.map(([part, column]) => [column, db.raw('?? + ?', [column, more[part] ?? 0])]);
       await db('people_import')
         .where({ id })
-        .update({
-          ...Object.fromEntries(
-            changes.map(([part, by]) => {
-              const column = columnOf[part as keyof ImportCounts];
-              return [column, raise(column, by)];
-            }),
-          ),
-          alive_until: alive(),
-        });
+        .update({ ...Object.fromEntries(raised), alive_until: alive() });
     },
     async chooseSpelled(id: number, takesSpelled: boolean): Promise<void> {
       await db('people_import').where({ id }).update({ takes_spelled: takesSpelled });
@@ -180,13 +172,20 @@ export function peopleImportStore(db: Knex) {
     },
     /** What nobody took, and rows of what can be taken back no more, some at a time. @returns whether there may be more */
     async forget(untaken: Date, taken: Date, most: number): Promise<boolean> {
+      const rows = () => db('people_import_row as r').whereRaw('r.import_id = people_import.id').select(db.raw('1'));
+      // Of which no row ever came.
+      await db('people_import')
+        .where('state', 'draft')
+        .where('started_at', '<', untaken)
+        .whereNotExists(rows())
+        .delete();
       const ids: number[] = await db('people_import')
         .where((or) =>
           or
             .where((draft) => draft.where('state', 'draft').where('started_at', '<', untaken))
             .orWhere((old) => old.whereIn('state', ['done', 'undone', 'stopped']).where('started_at', '<', taken)),
         )
-        .whereExists(db('people_import_row as r').whereRaw('r.import_id = people_import.id').select(db.raw('1')))
+        .whereExists(rows())
         .limit(1)
         .pluck('id');
       const [id] = ids;

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { segmentConditions } from '@convite/contract';
 import { segmentBounds, segmentsIn, withSegments, type Segment, type Tree, type Who } from '@convite/core';
 import { readJson } from './database';
+import { readOne } from './per-row';
 
 /**
  * A tree with every segment that it names in its place, as of now by the clock that all share. Trees that name none are as they
@@ -28,7 +29,11 @@ async function conditionsOf(db: Knex, named: readonly number[]): Promise<Map<num
     const rows: { id: number; conditions: unknown }[] = await db('segment')
       .whereIn('id', wanted)
       .select('id', 'conditions');
-    for (const { id, conditions } of rows) known.set(id, segmentConditions.parse(readJson(conditions)));
+    for (const row of rows)
+      known.set(
+        row.id,
+        readOne(db, 'segment', row, ({ conditions }) => segmentConditions.parse(readJson(conditions))),
+      );
     wanted = [...new Set(rows.flatMap(({ id }) => segmentsIn(known.get(id) ?? nobody)))].filter((id) => !known.has(id));
   }
   return known;

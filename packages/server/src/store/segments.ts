@@ -1,9 +1,10 @@
 import type { Knex } from 'knex';
-import type { Segment, Tree } from '@convite/core';
+import { cut, type Segment, type Tree } from '@convite/core';
 import { segmentConditions, type SegmentFields } from '@convite/contract';
 import { countPeople, sizesFor } from './audiences';
 import { compilePeople, testOf } from './audience-sql';
 import { readJson, type Sql } from './database';
+import { readEach, readOne } from './per-row';
 import { treeNow } from './segment-trees';
 
 export interface StoredSegment extends SegmentFields {
@@ -44,15 +45,15 @@ export function segmentStore(db: Knex) {
   return {
     async all(): Promise<StoredSegment[]> {
       const rows: Row[] = await db('segment').orderBy('name');
-      return rows.map(segmentOf);
+      return readEach(db, 'segment', rows, segmentOf);
     },
     async find(id: number): Promise<StoredSegment | null> {
       const row: Row | undefined = await db('segment').where({ id }).first();
-      return row ? segmentOf(row) : null;
+      return row ? readOne(db, 'segment', row, segmentOf) : null;
     },
     async findForUpdate(id: number): Promise<StoredSegment | null> {
       const row: Row | undefined = await db('segment').where({ id }).forUpdate().first();
-      return row ? segmentOf(row) : null;
+      return row ? readOne(db, 'segment', row, segmentOf) : null;
     },
     /** Every segment's conditions, by its number. */
     async known(): Promise<Map<number, Segment>> {
@@ -191,7 +192,7 @@ const rowFor = ({ name, description, conditions }: SegmentFields, by: string, no
   name,
   description,
   conditions: JSON.stringify(conditions),
-  by_name: by.slice(0, 120),
+  by_name: cut(by, 120),
   changed_at: now,
 });
 

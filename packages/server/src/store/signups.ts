@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import * as z from 'zod';
 import { signupFields, type SignupFields } from '@convite/contract';
 import { readJson } from './database';
+import { readEach, readOne } from './per-row';
 
 export interface StoredSignupForm extends SignupFields {
   readonly id: number;
@@ -32,37 +33,39 @@ interface FormRow {
   id: number;
   public_key: string;
   fields: unknown;
-  is_open: number;
 }
 
 /** Forms by which people sign up, and what they asked for there. */
 export function signupStore(db: Knex) {
-  const row = ({ isOpen, ...fields }: SignupFields) => ({
-    fields: JSON.stringify({ ...fields, isOpen }),
-    is_open: isOpen,
-  });
   return {
     async forms(): Promise<StoredSignupForm[]> {
-      return (await db<FormRow>('signup_form').orderBy('id')).map(formOf);
+      const rows: FormRow[] = await db('signup_form').orderBy('id');
+      return readEach(db, 'form', rows, formOf);
     },
     async form(id: number): Promise<StoredSignupForm | null> {
       const found: FormRow | undefined = await db('signup_form').where({ id }).first();
-      return found ? formOf(found) : null;
+      return found ? readOne(db, 'form', found, formOf) : null;
     },
     async formForUpdate(id: number): Promise<StoredSignupForm | null> {
       const found: FormRow | undefined = await db('signup_form').where({ id }).forUpdate().first();
-      return found ? formOf(found) : null;
+      return found ? readOne(db, 'form', found, formOf) : null;
     },
     async formByKey(publicKey: string): Promise<StoredSignupForm | null> {
       const found: FormRow | undefined = await db('signup_form').where({ public_key: publicKey }).first();
-      return found ? formOf(found) : null;
+      return found ? readOne(db, 'form', found, formOf) : null;
     },
     async create(publicKey: string, fields: SignupFields, now: Date): Promise<number> {
-      const [id] = await db('signup_form').insert({ public_key: publicKey, ...row(fields), created_at: now });
+      const [id] = await db('signup_form').insert({
+        public_key: publicKey,
+        fields: JSON.stringify(fields),
+        created_at: now,
+      });
       return Number(id);
     },
     async change(id: number, fields: SignupFields): Promise<void> {
-      await db('signup_form').where({ id }).update(row(fields));
+      await db('signup_form')
+        .where({ id })
+        .update({ fields: JSON.stringify(fields) });
     },
     async ask(formId: number, email: string, what: AskedSignup, now: Date): Promise<number> {
       const [id] = await db('signup').insert({ form_id: formId, email, asked: JSON.stringify(what), asked_at: now });

@@ -7,6 +7,7 @@ import { editOf } from '@convite/contract';
 import { addRows, describeImport, pageRows, refusedRows } from './bring-in';
 import { changeImport, forgetImports, takeImport } from './take-in';
 import { editPerson, getPerson } from './persons';
+import { addNote } from './timeline';
 
 describe('bringing people in', () => {
   let stage: Stage;
@@ -192,7 +193,7 @@ describe('bringing people in', () => {
     const before = await personOf('p1@people.example');
     await bringCsv(
       stage.context,
-      'email,name,mobile,seat,topics\np1@people.example,Changed,07700 900999,A1,moon\np2@people.example,Changed,,A2,\ngone@people.example,Gone,,,\nedited@people.example,Edited,,,\nlisted@people.example,Listed,,,\nleft@people.example,Left,,,\nsame@people.example,Same,,,\n',
+      'email,name,mobile,seat,topics\np1@people.example,Changed,07700 900999,A1,moon\np2@people.example,Changed,,A2,\ngone@people.example,Gone,,,\nedited@people.example,Edited,,,\nlisted@people.example,Listed,,,\nleft@people.example,Left,,,\nsame@people.example,Same,,,\nnoted@people.example,Noted,,,\nasking@people.example,Asking,,B1,\nseated@people.example,Seated,,B2,\n',
       {
         listId: stage.list,
         change: (column) => (column.to === 'topics' ? { ...column, known: ['moon'] } : rule('take')(column)),
@@ -209,6 +210,9 @@ describe('bringing people in', () => {
     await edit('edited@people.example', { name: 'By hand' });
     await edit('listed@people.example', { lists: [stage.list, await stage.context.store.lists.create('Other')] });
     await edit('left@people.example', { emailConsent: false });
+    await addNote(stage.context, await idOf('noted@people.example'), 'met at the gate', actor);
+    await stage.context.store.subscribers.giveTopic([await idOf('asking@people.example')], 'moon');
+    await stage.db('subscriber_field').where({ typed: 'B2' }).update({ typed: 'B3' });
     const [done] = await stage.context.store.peopleImports.latest(1);
     await changeImport(stage.context, done?.id ?? 0, 'undo', actor);
     const after = await personOf('p1@people.example');
@@ -217,9 +221,11 @@ describe('bringing people in', () => {
     expect(await stage.db('subscriber_field').where({ subscriber_id: after.id })).toEqual([]);
     expect((await personOf('p2@people.example')).name).toBe('By hand');
     const there = await Promise.all(
-      ['gone', 'same', 'edited', 'listed', 'left'].map(async (name) => (await idOf(`${name}@people.example`)) > 0),
+      ['gone', 'same', 'edited', 'listed', 'left', 'noted', 'asking', 'seated'].map(
+        async (name) => (await idOf(`${name}@people.example`)) > 0,
+      ),
     );
-    expect(there).toEqual([false, false, true, true, true]);
+    expect(there).toEqual([false, false, true, true, true, true, true, true]);
     // Who stays is as who never said anything, unless they said something themselves.
     expect(
       [await personOf('edited@people.example'), await personOf('left@people.example')].map(
@@ -238,6 +244,8 @@ describe('bringing people in', () => {
   it('is taken back for thirty days; then its rows are forgotten, and what nobody took after one', async () => {
     await bringCsv(stage.context, 'email\na@people.example\n');
     await lookAtCsv(stage.context, 'email\nb@people.example\n');
+    await lookAtCsv(stage.context, 'email\nc@people.example\n');
+    await stage.db('people_import_row').where({ known_by: 'c@people.example' }).delete();
     const days = (count: number): void => stage.clock.shiftTo(count * 86_400_000);
     days(2);
     while (await forgetImports(stage.context));
@@ -318,6 +326,20 @@ describe('bringing people in', () => {
       change: (column) => (column.to === 'lists' ? { ...column, known: ['EVERYBODY'] } : column),
     });
     expect((await stage.context.store.lists.all()).map(({ name, count }) => [name, count])).toEqual([['Everybody', 5]]);
+  });
+
+  it('is refused whole where it would offer more topics than people choose among; settings saved meanwhile stay', async () => {
+    const topics = Array.from({ length: 51 }, (_, n) => `topic ${n}`);
+    const bring = (known: string[]) =>
+      bringCsv(stage.context, `email,topics\nnew${known.length}@people.example,${known[0]}\n`, {
+        change: (column) => (column.to === 'topics' ? { ...column, known } : column),
+      });
+    await expectAsync(bring(topics)).toBeRejectedWithError(/more than 50 topics/);
+    expect(await idOf('new51@people.example')).toBe(0);
+    const settings = await stage.context.store.house.settings();
+    expect(settings.topics).toEqual([]);
+    await bring(['Moon', 'moon']);
+    expect(await stage.context.store.house.settings()).toEqual({ ...settings, topics: ['moon'] });
   });
 
   it('never writes a cell that a spreadsheet would run', async () => {

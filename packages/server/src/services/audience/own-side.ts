@@ -99,26 +99,30 @@ export async function saveOwn(
 }
 
 /**
- * Asks both ends whether another address is to be theirs. Nobody learns whether it is somebody else's already.
- * @returns false for what is no address
+ * Asks both ends whether another address is to be theirs: once an hour at most, so that nobody has us write to many who never
+ * heard of us. Nobody learns whether it is somebody else's already; who opted out or bounces is not written to for it.
  */
 export async function askAddressChange(
   context: Context,
   { person }: Own,
   typed: string,
   words: AddressWords,
-): Promise<boolean> {
+): Promise<'asked' | 'no-address' | 'too-soon'> {
   const { store, links } = context;
   const email = typed.trim().normalize('NFC').toLowerCase();
-  if (!isEmail(email)) return false;
-  if (email === person.email) return true;
+  if (!isEmail(email)) return 'no-address';
+  if (email === person.email) return 'asked';
+  const now = nowOf(context);
+  if (!(await store.asked.mayWrite(`person ${person.id}`, 0, now))) return 'too-soon';
+  const other = await store.subscribers.idByEmail(email);
+  const isTaken = other !== null && !(await store.subscribers.mayBeMailed(other));
   const settings = await store.house.settings();
-  const id = await store.signups.askAddress(person.id, email, nowOf(context));
+  const id = await store.signups.askAddress(person.id, email, now);
   for (const [end, address] of [
     ['old', person.email],
     ['new', email],
   ] as const) {
-    if (!address || !(await store.asked.mayWrite(address, 0, nowOf(context)))) continue;
+    if (!address || (end === 'new' && (isTaken || !(await store.asked.mayWrite(address, 0, now))))) continue;
     const document = pressDocument(words.subject, words.question(email), {
       label: words.yes,
       url: links.addressChange(id, end),
@@ -127,7 +131,7 @@ export async function askAddressChange(
   }
   // Whoever has no address yet has none to ask.
   if (!person.email) await store.transact((tx) => tx.signups.agreeAddress(id, 'old'));
-  return true;
+  return 'asked';
 }
 
 export interface AddressWords {

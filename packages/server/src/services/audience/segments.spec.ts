@@ -108,6 +108,17 @@ describe('a segment', () => {
     await expectAsync(whyInSegment(stage.context, conditions, 99)).toBeRejected();
   });
 
+  it('that cannot be read is told, and keeps no other from being read; nothing goes by it', async () => {
+    const [broken, fine] = [await save('Broken', people(1)), await save('Fine', people(2))];
+    await stage.db('segment').where({ id: broken }).update({ conditions: '{"kind":"nonsense"}' });
+    expect((await allSegments(stage.context)).map(({ name }) => name)).toEqual(['Fine']);
+    expect((await useOfSegment(stage.context, fine)).cues).toEqual([]);
+    await expectAsync(stage.context.store.segments.count({ kind: 'segment', segments: [broken] })).toBeRejected();
+    expect((await stage.context.store.troubles.faults()).map(({ kind, ref }) => `${kind} ${ref}`)).toEqual([
+      `segment ${broken}`,
+    ]);
+  });
+
   it('of three who save it at once one is saved, and two are told', async () => {
     const id = await save('Some', people(1));
     const was = { name: 'Some', description: '', conditions: people(1) };

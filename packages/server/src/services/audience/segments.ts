@@ -19,7 +19,7 @@ import {
 } from '@convite/core';
 import { isDuplicate } from '../../store/database';
 import { nowOf, type Actor, type Context } from '../context';
-import { Failure, notFound, refuseStale } from '../failure';
+import { Failure, notFound, refuseInUse, refuseStale } from '../failure';
 
 /** So many people are looked at in one statement. */
 const sliceSize = 50_000;
@@ -118,13 +118,7 @@ export async function removeSegment(context: Context, id: number, actor: Actor):
   if (!found) throw notFound('segment');
   const { cues, digests, segments, events } = await useOfSegment(context, id);
   const names = [...[...cues, ...digests, ...segments].map(({ name }) => name), ...events.map(({ title }) => title)];
-  const users = names.map((name) => `“${name}”`);
-  if (users.length)
-    throw new Failure(
-      409,
-      'in-use',
-      `It is used by ${users.slice(0, 5).join(', ')}${users.length > 5 ? ' and others' : ''}. Take it out there first.`,
-    );
+  refuseInUse(names.map((name) => `“${name}”`));
   await store.segments.remove(id);
   await store.house.audit(nowOf(context), actor, 'segment: removed', found.name);
   await store.live.touch('subscribers');

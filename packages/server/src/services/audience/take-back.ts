@@ -1,9 +1,11 @@
-import type { PersonChange } from '@convite/core';
+import type { BroughtPerson, PersonChange } from '@convite/core';
+import type { Field } from '../../store/fields';
 import type { Known } from '../../store/known-people';
 import type { StagedRow } from '../../store/people-import-rows';
 import type { StoredImport } from '../../store/people-imports';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Context } from '../context';
+import { addTo } from './add-to';
 import { findKnown, mainListOf, withMainList } from './bring-in';
 
 /**
@@ -27,8 +29,7 @@ export async function undoChunk(
       row.kind === 'new'
         ? listsOf(row, mainList)
         : row.changes.flatMap(({ part, name }) => (part === 'list' ? name : []));
-    for (const list of joined.flatMap((name) => listIds.get(name.toLowerCase()) ?? []))
-      leaving.set(list, [...(leaving.get(list) ?? []), id]);
+    for (const list of joined.flatMap((name) => listIds.get(name.toLowerCase()) ?? [])) addTo(leaving, list, id);
   }
   const gone = new Set(await untouched(tx, taken, [...leaving.keys()]));
   const left = new Set<number>();
@@ -78,10 +79,21 @@ async function untouched(tx: StoreSubjects, taken: readonly TakenRow[], lists: r
   const here = await tx.knownPeople.byIds(ids, true);
   return fresh.flatMap(({ id, row: { person } }) => {
     const one = here.get(id);
-    const isAsWas =
-      one && person && one.name === person.name && one.mobile === person.mobile && one.zone === person.zone;
-    return isAsWas && alone.has(id) ? [id] : [];
+    return one && person && isAsBrought(one, person) && alone.has(id) ? [id] : [];
   });
+}
+
+/** Nobody has changed their details, fields or topics since. Lists are looked at for themselves. */
+function isAsBrought(one: Known, person: BroughtPerson): boolean {
+  const brought = Object.entries(person.fields).filter(([, value]) => value);
+  const topics = new Set(person.topics.map((topic) => topic.toLowerCase()));
+  return (
+    (['name', 'mobile', 'phone', 'zone', 'language'] as const).every((part) => one[part] === person[part]) &&
+    Object.values(one.fields).filter(Boolean).length === brought.length &&
+    brought.every(([name, value]) => one.fields[name.toLowerCase()] === value) &&
+    one.topics.length === topics.size &&
+    one.topics.every((topic) => topics.has(topic.toLowerCase()))
+  );
 }
 
 /** Known people get back what the file went over, where it is still the file's. */
@@ -91,23 +103,26 @@ async function turnBack(tx: StoreSubjects, rows: readonly TakenRow[], now: Date)
     true,
   );
   const fields = new Map((await tx.fields.all()).map((field) => [field.name.toLowerCase(), field]));
-  for (const {
-    id,
-    row: { changes },
-  } of rows) {
-    const one = here.get(id);
-    if (!one) continue;
-    const back = changes
-      .filter((change) => isStill(one, change))
+  const people = rows.flatMap(({ id, row }) => {
+    const known = here.get(id);
+    const changes = row.changes
+      .filter((change) => known && isStill(known, change))
       .map((change): PersonChange => ({ ...change, before: change.after, after: change.before }));
-    await tx.knownPeople.write([{ known: one, changes: back, zoneFrom: '' }], now);
-    for (const { part, name, after } of back) {
-      const field = fields.get(name.toLowerCase());
-      if (part === 'field' && field && after) await tx.fields.write([{ subscriberId: one.id, field, typed: after }]);
-      if (part === 'field' && field && !after) await tx.fields.empty(field.id, [one.id]);
-      if (part === 'topic') await tx.subscribers.takeTopic([one.id], name);
+    return known ? [{ known, changes, zoneFrom: '' }] : [];
+  });
+  await tx.knownPeople.write(people, now);
+  const values: { subscriberId: number; field: Field; typed: string }[] = [];
+  const [emptied, topics] = [new Map<number, number[]>(), new Map<string, number[]>()];
+  for (const { known, changes } of people)
+    for (const { part, name, after } of changes) {
+      const field = part === 'field' ? fields.get(name.toLowerCase()) : undefined;
+      if (field && after) values.push({ subscriberId: known.id, field, typed: after });
+      if (field && !after) addTo(emptied, field.id, known.id);
+      if (part === 'topic') addTo(topics, name, known.id);
     }
-  }
+  await tx.fields.write(values);
+  for (const [fieldId, ids] of emptied) await tx.fields.empty(fieldId, ids);
+  for (const [topic, ids] of topics) await tx.subscribers.takeTopic(ids, topic);
 }
 
 function isStill(one: Known, { part, name, after }: PersonChange): boolean {

@@ -9,7 +9,9 @@ import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
 import { agreesTo, findKnown, keyOf, mainListOf, tooLate, undoDays, withMainList } from './bring-in';
+import { addTo } from './add-to';
 import { undoChunk } from './take-back';
+import { offerTopics } from './vocabulary';
 
 /** People taken in within one transaction. */
 const chunkSize = 2000;
@@ -47,25 +49,15 @@ export async function takeImport(
 /** Lists, topics and fields that the columns name, where they are not there yet. */
 async function makeRoom(tx: StoreSubjects, { fields }: StoredImport): Promise<void> {
   const lists = new Set((await tx.lists.all()).map(({ name }) => name.toLowerCase()));
-  const settings = await tx.house.settings();
-  const topics = new Set(settings.topics.map((topic) => topic.toLowerCase()));
-  const newTopics: string[] = [];
   for (const column of fields.columns) {
     if (column.to === 'lists')
       for (const name of column.known) {
         if (!lists.has(name.toLowerCase())) await tx.lists.create(name);
         lists.add(name.toLowerCase());
       }
-    if (column.to === 'topics')
-      for (const topic of column.known) {
-        if (!topics.has(topic.toLowerCase())) newTopics.push(topic);
-        topics.add(topic.toLowerCase());
-      }
+    if (column.to === 'topics') await offerTopics(tx, column.known);
     if (column.to === 'field') await tx.fields.make(column.name, column.type);
   }
-  // The house offers so many; people may have more.
-  if (newTopics.length)
-    await tx.house.saveSettings({ ...settings, topics: [...settings.topics, ...newTopics].slice(0, 50) });
 }
 
 /** Goes on with an import until all is in or taken back, or somebody stopped it. */
@@ -226,8 +218,7 @@ async function grant(tx: StoreSubjects, found: StoredImport, all: Taken, now: Da
 
 async function joinLists(tx: StoreSubjects, all: Taken, now: Date): Promise<number> {
   const members = new Map<string, number[]>();
-  for (const { personId, person } of all)
-    for (const list of person.lists) members.set(list, [...(members.get(list) ?? []), personId]);
+  for (const { personId, person } of all) for (const list of person.lists) addTo(members, list, personId);
   if (members.size === 0) return 0;
   // Names are the same whatever their case, as the lists' own are.
   const ids = new Map((await tx.lists.all()).map(({ id, name }) => [name.toLowerCase(), id]));

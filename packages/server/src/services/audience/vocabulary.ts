@@ -1,16 +1,14 @@
 import type { FieldProgress, NewField, Vocabulary } from '@convite/contract';
-import { isGroup, type Segment } from '@convite/core';
+import { asks } from '@convite/core';
 import { isDuplicate } from '../../store/database';
+import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
-import { Failure, notFound } from '../failure';
+import { Failure, notFound, refuseInUse } from '../failure';
 
 /** Values taken out in one statement. */
 const emptiedAtOnce = 5000;
 const mostTopics = 50;
 const mostEvents = 5;
-
-const asks = (segment: Segment, is: (condition: Segment) => boolean): boolean =>
-  isGroup(segment) ? segment.of.some((one) => asks(one, is)) : is(segment);
 
 /** The fields and topics of the house, each with what would miss it. */
 export async function readVocabulary(context: Context): Promise<Vocabulary> {
@@ -40,9 +38,10 @@ export async function readVocabulary(context: Context): Promise<Vocabulary> {
             .filter(({ conditions }) => asks(conditions, (one) => one.kind === 'topic' && one.topics.includes(topic)))
             .map(({ name }) => ({ kind: 'segment' as const, name })),
           ...forms.filter(({ topics }) => topics.includes(topic)).map(({ name }) => ({ kind: 'form' as const, name })),
-          ...(await store.events.forFeed({ topic }, clock.now()))
-            .slice(0, mostEvents)
-            .map(({ version }) => ({ kind: 'event' as const, name: version.facts.title })),
+          ...(await store.events.titlesAbout(topic, clock.now(), mostEvents)).map((name) => ({
+            kind: 'event' as const,
+            name,
+          })),
         ],
       })),
     ),
@@ -82,7 +81,7 @@ export async function removeField(context: Context, id: number, actor: Actor): P
   const { store } = context;
   const field = (await readVocabulary(context)).fields.find((one) => one.id === id);
   if (!field) throw notFound('field');
-  refuseInUse(field.usedBy);
+  refuseUsed(field.usedBy);
   await store.house.audit(nowOf(context), actor, 'field: removed', field.name);
   return run();
 
@@ -99,15 +98,8 @@ export async function removeField(context: Context, id: number, actor: Actor): P
   }
 }
 
-function refuseInUse(usedBy: readonly { readonly kind: string; readonly name: string }[]): void {
-  const users = usedBy.map(({ kind, name }) => `the ${kind} “${name}”`);
-  if (users.length)
-    throw new Failure(
-      409,
-      'in-use',
-      `It is used by ${users.slice(0, 5).join(', ')}${users.length > 5 ? ' and others' : ''}. Take it out there first.`,
-    );
-}
+const refuseUsed = (usedBy: readonly { readonly kind: string; readonly name: string }[]): void =>
+  refuseInUse(usedBy.map(({ kind, name }) => `the ${kind} “${name}”`));
 
 /** @throws Failure 409 for one that is there, or one more than are offered */
 export async function addTopic(context: Context, topic: string, actor: Actor): Promise<void> {
@@ -115,19 +107,33 @@ export async function addTopic(context: Context, topic: string, actor: Actor): P
     const settings = await tx.house.settingsForUpdate();
     if (settings.topics.some((one) => one.toLowerCase() === topic.toLowerCase()))
       throw new Failure(409, 'topic-exists', `There is a topic “${topic}” already.`);
-    if (settings.topics.length >= mostTopics)
-      throw new Failure(409, 'too-many', `More than ${mostTopics} topics nobody chooses among. Take one out first.`);
-    await tx.house.saveSettings({ ...settings, topics: [...settings.topics, topic] });
+    await offerTopics(tx, [topic]);
     await tx.house.audit(nowOf(context), actor, 'topic: added', topic);
     await tx.live.touch('settings');
   });
+}
+
+/** Offers topics that are not offered yet. To be called in a transaction. @throws Failure 409 for more than people choose among */
+export async function offerTopics(tx: StoreSubjects, topics: readonly string[]): Promise<void> {
+  const settings = await tx.house.settingsForUpdate();
+  const known = new Set(settings.topics.map((topic) => topic.toLowerCase()));
+  const fresh = new Map(topics.map((topic) => [topic.toLowerCase(), topic]));
+  const more = [...fresh].flatMap(([key, topic]) => (known.has(key) ? [] : [topic]));
+  if (more.length === 0) return;
+  if (settings.topics.length + more.length > mostTopics)
+    throw new Failure(
+      409,
+      'too-many',
+      `There would be more than ${mostTopics} topics, among which nobody chooses. Take some out first, or leave out: ${more.slice(0, 5).join(', ')}.`,
+    );
+  await tx.house.saveSettings({ ...settings, topics: [...settings.topics, ...more] });
 }
 
 /** It is offered no more; who asked for it keeps it. @throws Failure 404, 409 while something asks for it */
 export async function removeTopic(context: Context, topic: string, actor: Actor): Promise<void> {
   const found = (await readVocabulary(context)).topics.find((one) => one.topic === topic);
   if (!found) throw notFound('topic');
-  refuseInUse(found.usedBy);
+  refuseUsed(found.usedBy);
   await context.store.transact(async (tx) => {
     const settings = await tx.house.settingsForUpdate();
     await tx.house.saveSettings({ ...settings, topics: settings.topics.filter((one) => one !== topic) });

@@ -79,6 +79,9 @@ const faultWords: Readonly<Record<Fault['kind'], string>> = {
   digest: 'Digest',
   watch: 'Watched calendar',
   delivery: 'Message',
+  segment: 'Segment',
+  form: 'Sign-up form',
+  import: 'Import',
 };
 const sayFault = ({ kind, ref, text }: Fault): string => `${faultWords[kind]} no. ${ref} cannot be read: ${text}`;
 

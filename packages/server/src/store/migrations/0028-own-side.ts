@@ -9,7 +9,6 @@ export async function up(db: Knex): Promise<void> {
     t.increments('id');
     t.string('public_key', 24).notNullable().unique();
     t.json('fields').notNullable();
-    t.boolean('is_open').notNullable().defaultTo(true);
     t.specificType('created_at', 'datetime(3)').notNullable();
   });
   // What somebody asked for, until the owner of the address says that it was they.
