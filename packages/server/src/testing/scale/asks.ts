@@ -4,6 +4,9 @@ import { countLive } from '../../services/audience/count-live';
 import { heldAbout } from '../../services/audience/held-about';
 import { describeList } from '../../services/audience/lists';
 import { findCues } from '../../services/countdown/find-cues';
+import { findPeople } from '../../services/audience/find-people';
+import { readComing, readTimeline } from '../../services/audience/timeline';
+import { readVocabulary } from '../../services/audience/vocabulary';
 import { peopleOfSegment } from '../../services/audience/segments';
 import { listMessages } from '../../services/sending/show-message';
 import type { Context } from '../../services/context';
@@ -181,6 +184,27 @@ export const asks: readonly Ask[] = [
   },
   { what: 'cues by a word', wantedMs: 100, mostRows: 1000, run: (context) => findCues(context, 'go') },
   { what: 'all that is held about one person', wantedMs: 300, mostRows: 1500, run: (context) => heldAbout(context, 7) },
+  { what: 'fields and topics', wantedMs: 200, mostRows: 7000, run: (context) => readVocabulary(context) },
+  { what: 'one person’s timeline', wantedMs: 100, mostRows: 600, run: (context) => readTimeline(context, 12, '') },
+  { what: 'what is planned for somebody', wantedMs: 300, mostRows: 4000, run: (context) => readComing(context, 12) },
+  {
+    what: 'people whom a file spells otherwise',
+    wantedMs: 100,
+    mostRows: 5000,
+    run: ({ store }) =>
+      store.knownPeople.bySpelling(Array.from({ length: 500 }, (_, index) => `p${index + 1}@people.example`)),
+  },
+  {
+    what: 'the people of a segment, beside each their lists',
+    wantedMs: 200,
+    mostRows: 12_000,
+    run: async (context, { lists }) => {
+      const [kept] = await context.store.segments.all();
+      const fields = { name: 'Five conditions', description: '', conditions: fiveConditions(lists) };
+      const segment = kept?.id ?? (await context.store.segments.create(fields, 'bench', new Date()));
+      return findPeople(context, { search: '', segment, after: 0, limit: 50 });
+    },
+  },
   {
     what: 'some people off a list and back',
     wantedMs: 300,
