@@ -196,44 +196,11 @@ import { typed } from '../ui/typed';
     </main>
   `,
   styles: `
-    .flip {
-      grid-template-columns: 240px minmax(0, 1fr);
-    }
-    @media (max-width: 900px) {
-      .flip {
-        grid-template-columns: minmax(0, 1fr);
-      }
-    }
-    nav {
-      gap: 2px;
-    }
     nav form {
       margin-top: 8px;
     }
     nav * + h2 {
       margin-top: 20px;
-    }
-    .list-row {
-      display: flex;
-      justify-content: space-between;
-      gap: 8px;
-      min-height: 34px;
-      padding: 4px 10px;
-      font: inherit;
-      color: inherit;
-      text-align: left;
-      background: none;
-      border: 0;
-      border-left: 3px solid transparent;
-      cursor: pointer;
-    }
-    .list-row:hover {
-      background: var(--lead-wash);
-    }
-    .list-row[aria-pressed='true'] {
-      border-color: var(--lead);
-      background: var(--lead-wash);
-      font-weight: 650;
     }
     .plain {
       min-width: 0;

@@ -24,6 +24,7 @@ import { Toast } from '../ui/toast';
 import { ZoneField } from '../ui/time/zone-field';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
+import { PersonAddresses } from './person-addresses';
 import { PersonComing } from './person-coming';
 import { PersonNotes } from './person-notes';
 import { PersonTimeline } from './person-timeline';
@@ -58,6 +59,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
     MatInputModule,
     Meanwhile,
     Panel,
+    PersonAddresses,
     PersonComing,
     PersonNotes,
     PersonTimeline,
@@ -207,19 +209,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
           <cv-person-timeline [personId]="personId()" />
           <cv-person-notes [personId]="personId()" />
           @if (it.preferencesUrl) {
-            <section class="stack tight" aria-label="Their own addresses">
-              <h3>Their own addresses</h3>
-              <p class="small">
-                <a [href]="it.preferencesUrl" target="_blank" rel="noopener">What they get</a> ·
-                <a [href]="it.feedUrl">their calendar feed</a>
-              </p>
-              <p class="small quiet">Whoever has one of them can answer for this person.</p>
-              @if (session.canMarket()) {
-                <button class="link small" type="button" (click)="resetAddress()">
-                  Make them others: these are dead then
-                </button>
-              }
-            </section>
+            <cv-person-addresses [person]="it" (changed)="resource.reload()" />
           }
           @if (session.canMarket()) {
             <section class="stack tight" aria-label="What is held">
@@ -363,15 +353,6 @@ export class PersonPanel {
   }
   protected setField(id: number, text: string): void {
     this.edit.update((edit) => ({ ...edit, fields: { ...edit.fields, [String(id)]: text } }));
-  }
-  protected resetAddress(): void {
-    this.api.resetAddress(this.personId()).subscribe({
-      next: () => {
-        this.toast.say('They have other addresses now. The old ones are dead.');
-        this.resource.reload();
-      },
-      error: (error: unknown) => this.toast.fail(error),
-    });
   }
   protected change(field: 'name' | 'email' | 'mobile' | 'zone' | 'how', value: string): void {
     this.edit.update((edit) => ({ ...edit, [field]: value }));

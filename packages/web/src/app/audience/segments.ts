@@ -75,35 +75,7 @@ import { SegmentEditor } from './segment-editor';
   `,
   styles: `
     .flip {
-      grid-template-columns: 240px minmax(0, 1fr);
       margin-top: 14px;
-    }
-    @media (max-width: 900px) {
-      .flip {
-        grid-template-columns: minmax(0, 1fr);
-      }
-    }
-    nav {
-      gap: 2px;
-      align-content: start;
-    }
-    .list-row {
-      display: flex;
-      justify-content: space-between;
-      gap: 8px;
-      min-height: 34px;
-      padding: 4px 10px;
-      color: inherit;
-      text-decoration: none;
-      border-left: 3px solid transparent;
-    }
-    .list-row:hover,
-    .list-row[aria-current] {
-      background: var(--lead-wash);
-    }
-    .list-row[aria-current] {
-      border-color: var(--lead);
-      font-weight: 650;
     }
   `,
 })
