@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { TimelineRow } from '@convite/contract';
+import { cut } from '@convite/core';
 
 /** Something that was between the house and one person, beside messages. */
 export interface Doing {
@@ -37,11 +38,6 @@ export function personCourseStore(db: Knex) {
         id,
         'replied_at',
       );
-      const came: { event_id: number; occurrence: string; attended: number }[] = await db('invitee_occurrence')
-        .where({ subscriber_id: id })
-        .whereNotNull('attended')
-        .orderBy('occurrence', 'desc')
-        .limit(most);
       const places: { event_id: number; state: string; changed_at: Date }[] = await of(
         'registration',
         id,
@@ -64,10 +60,6 @@ export function personCourseStore(db: Knex) {
         ...[...answered, ...byDate].flatMap((row): Doing[] =>
           row.reply ? [{ ...about, kind: 'answered', at: row.replied_at, eventId: row.event_id, text: row.reply }] : [],
         ),
-        ...came.flatMap((row): Doing[] => {
-          const at = startOfKey(row.occurrence);
-          return at ? [{ ...about, kind: row.attended ? 'came' : 'did-not-come', at, eventId: row.event_id }] : [];
-        }),
         ...places.map((row): Doing => ({
           ...about,
           kind: 'registered',
@@ -84,6 +76,19 @@ export function personCourseStore(db: Knex) {
         })),
       ];
     },
+    /** Who was there, and who was not, by the keys of the dates. */
+    async attendances(id: number): Promise<{ eventId: number; occurrence: string; hasCome: boolean }[]> {
+      const rows: { event_id: number; occurrence: string; attended: number }[] = await db('invitee_occurrence')
+        .where({ subscriber_id: id })
+        .whereNotNull('attended')
+        .orderBy('occurrence', 'desc')
+        .limit(most);
+      return rows.map((row) => ({
+        eventId: row.event_id,
+        occurrence: row.occurrence,
+        hasCome: Boolean(row.attended),
+      }));
+    },
     async notes(id: number): Promise<Note[]> {
       const rows: { id: number; text: string; by_name: string; at: Date }[] = await db('person_note')
         .where({ subscriber_id: id })
@@ -92,7 +97,7 @@ export function personCourseStore(db: Knex) {
       return rows.map((row) => ({ id: row.id, text: row.text, by: row.by_name, at: row.at }));
     },
     async addNote(id: number, text: string, by: string, at: Date): Promise<void> {
-      await db('person_note').insert({ subscriber_id: id, text, by_name: by.slice(0, 120), at });
+      await db('person_note').insert({ subscriber_id: id, text, by_name: cut(by, 120), at });
     },
     async removeNote(id: number, noteId: number): Promise<boolean> {
       return (await db('person_note').where({ id: noteId, subscriber_id: id }).delete()) > 0;
@@ -112,10 +117,4 @@ export function personCourseStore(db: Knex) {
       return counts.reduce((sum, count) => sum + count, 0);
     },
   };
-}
-
-/** The day of a date's key, `20310618T193000`; a key that names none is told of by nobody. */
-function startOfKey(key: string): Date | null {
-  const [, year, month, day, hour = '00', minute = '00'] = /^(\d{4})(\d\d)(\d\d)(?:T(\d\d)(\d\d))?/.exec(key) ?? [];
-  return year && month && day ? new Date(`${year}-${month}-${day}T${hour}:${minute}:00Z`) : null;
 }

@@ -4,6 +4,7 @@ import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { openHttpStage, type HttpStage } from '../../testing/http-stage';
 import { actor, byHand, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { editOf } from '@convite/contract';
+import { markAttendance } from '../events/dates';
 import { editPerson, getPerson } from './persons';
 import { addNote, listNotes, readComing, readTimeline, removeNote } from './timeline';
 
@@ -58,6 +59,25 @@ describe('one person', () => {
       after = page.next;
     }
     expect([seen.length, new Set(seen).size]).toEqual([60, 60]);
+  });
+
+  it('was somewhere when that began, on the event’s own clock', async () => {
+    const { context } = stage;
+    const [once, weekly] = [
+      await publishedEvent(stage),
+      await publishedEvent(stage, { series: { rule: 'FREQ=WEEKLY;COUNT=3', exceptions: [], added: [] } }),
+    ];
+    for (const event of [once, weekly]) await invite(stage, event, { confirmedCount: 150 });
+    await clockTo(stage, Date.UTC(2031, 5, 26, 12));
+    const mark = (event: number, occurrence: string, attended: boolean) =>
+      markAttendance(context, event, { personId: 1, occurrence, attended }, actor);
+    await mark(once, '', true);
+    await mark(weekly, '20310625T193000', false);
+    const { rows } = await readTimeline(context, 1, '');
+    expect(rows.filter(({ kind }) => /^(came|did-not-come)$/.test(kind)).map(({ kind, at }) => [kind, at])).toEqual([
+      ['did-not-come', '2031-06-25T18:30:00.000Z'],
+      ['came', '2031-06-18T18:30:00.000Z'],
+    ]);
   });
 
   it('says what is planned for them, and not what leaves them out', async () => {

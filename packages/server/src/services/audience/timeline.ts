@@ -1,6 +1,7 @@
 import type { Coming, PersonNote, TimelinePage, TimelineRow } from '@convite/contract';
-import { wholeEvent, whoOf, type Who } from '@convite/core';
+import { findOccurrence, formerOccurrence, wholeEvent, whoOf, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
+import type { Doing } from '../../store/person-course';
 import { kindWords } from '../countdown/kind-words';
 import { whoGets } from '../countdown/who-gets';
 import { nowOf, type Actor, type Context } from '../context';
@@ -20,9 +21,8 @@ export async function readTimeline(context: Context, personId: number, after: st
   const { rows, next } = await messagesWithTimes(context, personId, before);
   // What lies between this page's messages and the next one's is this page's.
   const toMs = next === null ? -Infinity : Math.min(...rows.map(({ at }) => at.getTime()));
-  const doings = (await store.personCourse.doings(personId)).filter(
-    ({ at }) => at.getTime() < fromMs && at.getTime() >= toMs,
-  );
+  const known = [...(await store.personCourse.doings(personId)), ...(await readAttendances(context, personId))];
+  const doings = known.filter(({ at }) => at.getTime() < fromMs && at.getTime() >= toMs);
   const events = await store.events.findMany(doings.flatMap(({ eventId }) => eventId ?? []));
   const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
   const all = [
@@ -48,6 +48,18 @@ export async function readTimeline(context: Context, personId: number, after: st
     })),
   ];
   return { rows: all.sort((a, b) => b.at.localeCompare(a.at)), next: next === null ? null : `${next}:${toMs}` };
+}
+
+/** Where somebody was, or was missed: at the date's start, on the event's own clock. */
+async function readAttendances({ store }: Context, personId: number): Promise<Doing[]> {
+  const marks = await store.personCourse.attendances(personId);
+  const events = await store.events.findMany(marks.map(({ eventId }) => eventId));
+  return marks.flatMap(({ eventId, occurrence, hasCome }): Doing[] => {
+    const facts = events.get(eventId)?.version.facts;
+    const date = facts && (findOccurrence(facts, occurrence) ?? formerOccurrence(facts, occurrence));
+    const kind = hasCome ? 'came' : 'did-not-come';
+    return date ? [{ kind, at: new Date(date.startMs), eventId, text: '', channel: null }] : [];
+  });
 }
 
 /** So far ahead, and so many firings, are looked at for one person. */
