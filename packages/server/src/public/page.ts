@@ -104,7 +104,7 @@ form.date { display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center
 input:not([type=hidden], [type=radio], [type=checkbox]), select { font: inherit; width: 100%; padding: .4rem .6rem; border: 1px solid var(--quiet); border-radius: .3rem; background: transparent; color: inherit; }
 fieldset { margin: 0; padding: 0; border: 0; }
 legend { padding: 0; color: var(--quiet); }
-.agreeing { margin-top: 2rem; border-top: 1px solid var(--line); }
+.agreeing { margin-top: 2rem; }
 header img { height: 3rem; width: auto; margin-right: .75rem; vertical-align: middle; }
 .choice { display: grid; grid-template-columns: 1.2rem minmax(0, 1fr) auto; gap: .25rem .6rem; align-items: baseline; padding: .45rem 0; border-bottom: 1px solid var(--line); }
 input[type=radio], input[type=checkbox] { accent-color: var(--lead); }
