@@ -34,6 +34,7 @@ export const reasons = [
   'bounced',
   'no-mobile',
   'no-text-consent',
+  'over-limit',
   'already-invited',
   'had-it',
 ] as const;
@@ -141,6 +142,8 @@ export const personDetail = person.extend({
   optedOut: z.boolean(),
   /** Asked for quiet until then; null for not. */
   pausedUntil: z.iso.datetime().nullable(),
+  /** So many messages a week they want at most; null where they said nothing. */
+  mostPerWeek: z.number().nullable(),
   bounced: z.boolean(),
   bounceText: z.string(),
   lists: z.array(z.number()),

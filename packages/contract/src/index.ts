@@ -16,6 +16,7 @@ export * from './messages';
 export * from './timeline';
 export * from './digest';
 export * from './settings';
+export * from './pressure';
 export * from './backstage';
 export * from './import';
 export * from './problem';

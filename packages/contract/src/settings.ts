@@ -1,12 +1,18 @@
 import './jitless';
 import * as z from 'zod';
-import { clocks, dayOrders, languages, noPace } from '@convite/core';
+import { clocks, dayOrders, languages, noPace, noPressure, type HousePressure } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
 
 const bound = z.number().int().min(1).max(10_000_000).nullable();
 /** How many messages a channel lets out; null for no bound. */
 export const pace = z.object({ perSecond: bound, perHour: bound, perDay: bound });
+
+/** How often one person is written to at most. */
+export const housePressure = z.object({
+  perWeek: z.number().int().min(1).max(50).nullable(),
+  sparesComers: z.boolean(),
+}) satisfies z.ZodType<HousePressure>;
 
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
@@ -54,6 +60,8 @@ export const settings = z.object({
   topics: z.array(z.string().trim().min(1).max(60)).max(50),
   /** Watched calendars may stand inside the house's own network. */
   allowPrivateAddresses: z.boolean().default(false),
+  /** How often one person is written to (core's `HousePressure`). */
+  pressure: housePressure.default(noPressure),
   /** Everybody on the team signs in with a second factor. */
   requiresSecondFactor: z.boolean().default(false),
 });

@@ -50,6 +50,11 @@ export const coming = z.object({
   /** Messages that they were sent in the last seven days, and are to be sent in the next seven. */
   lastWeek: z.number(),
   nextWeek: z.number(),
+  /** Four weeks of days from today, in the house's zone, each with the messages that are planned for them. */
+  days: z.array(z.object({ day: z.string(), value: z.number() })),
+  /** Of those of the last seven days so many count, and so many may within a week; null for no limit. */
+  counted: z.number(),
+  most: z.number().nullable(),
   /** More is planned than was looked at. */
   hasMore: z.boolean(),
 });

@@ -52,6 +52,7 @@ export * from './audience/audience';
 export * from './audience/consent';
 export * from './audience/field';
 export * from './audience/judge';
+export * from './audience/pressure';
 export * from './audience/segment';
 export * from './audience/pitfalls';
 export * from './audience/say-segment';

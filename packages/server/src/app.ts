@@ -26,6 +26,7 @@ import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http
 import { segmentRoutes } from './http/segments';
 import { signupRoutes } from './http/signups';
 import { vocabularyRoutes } from './http/vocabulary';
+import { pressureRoutes } from './http/pressure';
 import { settingsRoutes } from './http/settings';
 import { subscriberRoutes } from './http/subscribers';
 import { publicRoutes } from './public/routes';
@@ -114,6 +115,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/people-imports', peopleImportRoutes(context));
     routes.use('/segments', segmentRoutes(context));
     routes.use('/vocabulary', vocabularyRoutes(context));
+    routes.use('/pressure', pressureRoutes(context));
     routes.use('/sign-up-forms', signupRoutes(context));
     routes.use(subscriberRoutes(context));
     routes.use(settingsRoutes(context));

@@ -1,4 +1,4 @@
-import { noPace } from '@convite/core';
+import { noPressure, noPace } from '@convite/core';
 import * as z from 'zod';
 import { sayProblem, unnamedHouse } from '@convite/contract';
 import { shiftableClock } from './clock';
@@ -74,6 +74,7 @@ else if (env.CONVITE_DEMO === 'true') {
     clock: '24',
     language: 'en',
     firstWeekday: 1,
+    pressure: noPressure,
     requiresSecondFactor: false,
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);

@@ -29,6 +29,8 @@ const person: PersonFacts = {
   hasMobile: true,
   isPaused: false,
   emailConsent: true,
+  mostPerWeek: null,
+  counted: [],
   textConsent: true,
   optedOut: false,
   bounced: false,

@@ -1,6 +1,7 @@
 import type { ReplyState } from '../reply-state';
 import type { Channel } from './audience';
 import { passes, type FieldValue } from './field';
+import { hadEnough, type Counted, type Limit } from './pressure';
 import type { About, Condition, MessageKind, Tree, Who } from './tree';
 
 /** What became of a place that somebody asked for. */
@@ -50,6 +51,10 @@ export interface PersonFacts {
   readonly guestOf: ReadonlyMap<number, GuestFacts>;
   /** Of cues that go by each person's clock: what they had, or are about to, in which zone group. */
   readonly had: readonly { readonly cue: number; readonly slot: string; readonly zone: string }[];
+  /** So many messages a week they want at most; null where they said nothing. */
+  readonly mostPerWeek: number | null;
+  /** Of the last weeks those that count for how often they are written to. */
+  readonly counted: readonly Counted[];
   readonly got: readonly { readonly kind: MessageKind; readonly event: number | null; readonly atMs: number }[];
 }
 
@@ -67,7 +72,8 @@ export type Reason =
   | 'no-email'
   | 'bounced'
   | 'no-mobile'
-  | 'no-text-consent';
+  | 'no-text-consent'
+  | 'over-limit';
 
 /**
  * The rules that can hold a message back, in the order in which the first one that applies is the reason given.
@@ -87,6 +93,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
   { reason: 'bounced', channels: ['email'] },
   { reason: 'no-mobile', channels: ['text'] },
   { reason: 'no-text-consent', channels: ['text'] },
+  { reason: 'over-limit', channels: ['email', 'text'] },
 ];
 
 /** What it is called when a tree leaves somebody out. */
@@ -114,9 +121,13 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     bounced: person.bounced,
     'no-mobile': !person.hasMobile,
     'no-text-consent': !person.textConsent,
+    'over-limit': isOverLimit(who.limit ?? null, person),
   };
   return rules.find((rule) => rule.channels.includes(channel) && applies[rule.reason])?.reason ?? null;
 }
+
+const isOverLimit = (limit: Limit | null, person: PersonFacts): boolean =>
+  limit !== null && !(limit.spares && isSo(limit.spares, person)) && hadEnough(person, limit);
 
 const isGuestOf = (event: number | null, person: PersonFacts): boolean =>
   event !== null && person.guestOf.get(event)?.isGuest === true;

@@ -74,6 +74,8 @@ describe('a segment', () => {
         hasMobile: false,
         isPaused: false,
         emailConsent: true,
+        mostPerWeek: null,
+        counted: [],
         textConsent: false,
         optedOut: false,
         bounced: false,

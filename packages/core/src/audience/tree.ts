@@ -1,5 +1,6 @@
 import type { ReplyState } from '../reply-state';
 import type { FieldTest } from './field';
+import type { Limit } from './pressure';
 
 /** What a condition about an event means: the whole of it, or the date with this key. */
 export interface About {
@@ -61,6 +62,8 @@ export interface Who {
   readonly out: readonly Tree[];
   /** The event that the message is about, of which its guests hear whatever else they agreed to; null for none. */
   readonly about: number | null;
+  /** How often somebody may be written to; null or none for a message that is under no limit. */
+  readonly limit?: Limit | null;
 }
 
 export const all = (...of: readonly Tree[]): Tree => (of.length === 1 && of[0] ? of[0] : { kind: 'all', of });

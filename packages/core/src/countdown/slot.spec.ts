@@ -102,6 +102,8 @@ describe('who gets a firing', () => {
     hasMobile: false,
     isPaused: false,
     emailConsent: true,
+    mostPerWeek: null,
+    counted: [],
     textConsent: false,
     optedOut: false,
     bounced: false,

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Settings } from '@convite/contract';
-import {
+import { noPressure,
   cueMoments,
   goesByZones,
   instantsOf,
@@ -93,6 +93,7 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   clock: '24',
   language: 'en',
   firstWeekday: 1,
+  pressure: noPressure,
   requiresSecondFactor: false,
 });
 

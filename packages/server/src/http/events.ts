@@ -182,7 +182,7 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/invitations/plan', async (request, response) => {
     const { channel, ...chosen } = invitePlanRequest.parse(request.body);
-    await sendLines(response, countInvitations(context, idOf(request), chosen, channel));
+    await sendLines(response, await countInvitations(context, idOf(request), chosen, channel));
   });
   routes.put('/:id/to-invite', async (request, response) => {
     await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body));

@@ -122,7 +122,7 @@ describe('the subscriber’s own side', () => {
     expect((await call('GET', at)).body).toContain('What you get from us');
     const saved = await post(
       at,
-      'name=P+One&language=de&zone=S%C3%A3o+Paulo&topics=stars&byEmail=yes&quietUntil=2031-06-20',
+      'name=P+One&language=de&zone=S%C3%A3o+Paulo&topics=stars&byEmail=yes&quietUntil=2031-06-20&mostPerWeek=2',
     );
     expect(saved.body).toContain('Gespeichert.');
     const person = await getPerson(stage.context, 1);
@@ -134,6 +134,8 @@ describe('the subscriber’s own side', () => {
       false,
       true,
     ]);
+    expect(person.mostPerWeek).toBe(2);
+    expect((await call('GET', at)).body).toContain('<option value="2" selected>höchstens 2 Mal in der Woche</option>');
     expect(await reasonOf(1)).toBe('paused');
     await clockTo(stage, Date.UTC(2031, 5, 20, 12));
     await stage.context.store.subscribers.endPauses(new Date(stage.clock.now()));

@@ -20,6 +20,10 @@ export interface OwnWords {
   readonly channels: string;
   readonly pause: string;
   readonly pauseHint: string;
+  readonly howOften: string;
+  readonly asItComes: string;
+  readonly aWeek: (most: number) => string;
+  readonly howOftenHint: string;
   readonly anotherAddress: string;
   readonly newAddress: string;
   readonly ask: string;
@@ -69,6 +73,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'How we may reach you',
     pause: 'Quiet until',
     pauseHint: 'Until that day you hear only of what you put yourself down for. Empty for no pause.',
+    howOften: 'How often',
+    asItComes: 'as it comes',
+    aWeek: (most) => (most === 1 ? 'at most once a week' : `at most ${most} times a week`),
+    howOftenHint: 'Confirmations, changes and reminders of what you put yourself down for come in any case.',
     anotherAddress: 'Another address',
     newAddress: 'Write to this address instead',
     ask: 'Ask both addresses',
@@ -116,6 +124,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'Como o podemos contactar',
     pause: 'Silêncio até',
     pauseHint: 'Até esse dia só recebe o que diz respeito ao que se inscreveu. Vazio para não haver pausa.',
+    howOften: 'Com que frequência',
+    asItComes: 'sempre que há novidades',
+    aWeek: (most) => (most === 1 ? 'no máximo uma vez por semana' : `no máximo ${most} vezes por semana`),
+    howOftenHint: 'As confirmações, as alterações e os lembretes daquilo em que se inscreveu chegam sempre.',
     anotherAddress: 'Outro endereço',
     newAddress: 'Escrevam antes para este endereço',
     ask: 'Perguntar a ambos os endereços',
@@ -163,6 +175,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'Cómo podemos contactarle',
     pause: 'Silencio hasta',
     pauseHint: 'Hasta ese día solo recibe lo que atañe a aquello en lo que se inscribió. Vacío para no hacer pausa.',
+    howOften: 'Con qué frecuencia',
+    asItComes: 'cuando haya novedades',
+    aWeek: (most) => (most === 1 ? 'como mucho una vez por semana' : `como mucho ${most} veces por semana`),
+    howOftenHint:
+      'Las confirmaciones, los cambios y los recordatorios de aquello en lo que se inscribió llegan siempre.',
     anotherAddress: 'Otra dirección',
     newAddress: 'Escriban mejor a esta dirección',
     ask: 'Preguntar a ambas direcciones',
@@ -210,6 +227,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'Comment vous joindre',
     pause: 'Silence jusqu’au',
     pauseHint: 'Jusqu’à ce jour vous ne recevez que ce à quoi vous êtes inscrit. Vide pour ne pas faire de pause.',
+    howOften: 'À quelle fréquence',
+    asItComes: 'au fil des nouvelles',
+    aWeek: (most) => (most === 1 ? 'au plus une fois par semaine' : `au plus ${most} fois par semaine`),
+    howOftenHint: 'Les confirmations, les changements et les rappels de ce à quoi vous êtes inscrit arrivent toujours.',
     anotherAddress: 'Une autre adresse',
     newAddress: 'Écrivez plutôt à cette adresse',
     ask: 'Demander aux deux adresses',
@@ -258,6 +279,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'Wie wir Sie erreichen',
     pause: 'Ruhe bis',
     pauseHint: 'Bis zu diesem Tag hören Sie nur von dem, wofür Sie angemeldet sind. Leer für keine Pause.',
+    howOften: 'Wie oft',
+    asItComes: 'wie es kommt',
+    aWeek: (most) => (most === 1 ? 'höchstens einmal in der Woche' : `höchstens ${most} Mal in der Woche`),
+    howOftenHint: 'Bestätigungen, Änderungen und Erinnerungen an das, wofür Sie angemeldet sind, kommen immer.',
     anotherAddress: 'Eine andere Adresse',
     newAddress: 'Schreiben Sie lieber an diese Adresse',
     ask: 'Beide Adressen fragen',
@@ -307,6 +332,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     channels: 'Come possiamo raggiungerla',
     pause: 'Silenzio fino al',
     pauseHint: 'Fino a quel giorno riceve solo ciò a cui si è iscritto. Vuoto per nessuna pausa.',
+    howOften: 'Con quale frequenza',
+    asItComes: 'man mano',
+    aWeek: (most) => (most === 1 ? 'al massimo una volta alla settimana' : `al massimo ${most} volte alla settimana`),
+    howOftenHint: 'Le conferme, i cambiamenti e i promemoria di ciò a cui si è iscritto arrivano sempre.',
     anotherAddress: 'Un altro indirizzo',
     newAddress: 'Scrivete piuttosto a questo indirizzo',
     ask: 'Chiedere a entrambi gli indirizzi',

@@ -38,6 +38,11 @@ const given = z.object({
   byEmail: z.string().max(5).default(''),
   byText: z.string().max(5).default(''),
   quietUntil: z.string().max(10).default(''),
+  mostPerWeek: z
+    .string()
+    .regex(/^[1-9]?$/)
+    .default('')
+    .transform((most) => (most === '' ? null : Number(most))),
 });
 const form = express.urlencoded({ extended: false, limit: '20kb' });
 
@@ -175,7 +180,10 @@ const languageFor = async ({ store }: Context, { person }: Own): Promise<Languag
 
 /** Zones for choosing one by typing a city, where the browser offers them. */
 /** What was typed and not saved: nothing of it is lost. */
-const asTyped = (own: Own, { name, zone, language, byEmail, byText, topics, quietUntil }: OwnEdit): Own => ({
+const asTyped = (
+  own: Own,
+  { name, zone, language, byEmail, byText, topics, quietUntil, mostPerWeek }: OwnEdit,
+): Own => ({
   ...own,
   topics,
   quietUntil,
@@ -186,6 +194,7 @@ const asTyped = (own: Own, { name, zone, language, byEmail, byText, topics, quie
     language: isLanguage(language) ? language : '',
     emailConsent: byEmail,
     textConsent: byText,
+    mostPerWeek,
   },
 });
 
@@ -193,6 +202,10 @@ export const zoneList = (): string =>
   `<datalist id="zones">${zoneNames()
     .map((zone) => `<option value="${zone}">`)
     .join('')}</datalist>`;
+
+/** What is offered, and what was chosen elsewhere. */
+const mostOffered = (chosen: number | null): number[] =>
+  [...new Set([1, 2, 3, 5, ...(chosen === null ? [] : [chosen])])].sort((a, b) => b - a);
 
 function writePreferences(
   calendarUrl: string,
@@ -219,6 +232,14 @@ function writePreferences(
 <form method="post" action="${at}">
 <fieldset><legend>${escapeHtml(words.channels)}</legend>${tick('byEmail', 'yes', person.emailConsent, words.byEmail)}${byText}</fieldset>
 ${asks}
+<p><label>${escapeHtml(words.howOften)} <select name="mostPerWeek"><option value="">${escapeHtml(words.asItComes)}</option>${mostOffered(
+    person.mostPerWeek,
+  )
+    .map(
+      (most) =>
+        `<option value="${most}"${most === person.mostPerWeek ? ' selected' : ''}>${escapeHtml(words.aWeek(most))}</option>`,
+    )
+    .join('')}</select></label><br><span class="small">${escapeHtml(words.howOftenHint)}</span></p>
 <p><label>${escapeHtml(words.pause)} <input type="date" name="quietUntil" value="${quietUntil}"></label><br><span class="small">${escapeHtml(words.pauseHint)}</span></p>
 <p><label>${escapeHtml(words.name)} <input name="name" maxlength="200" autocomplete="name" value="${escapeHtml(person.name)}"></label></p>
 <p><label>${escapeHtml(words.language)} <select name="language"><option value="">${escapeHtml(words.asWeWrite)}</option>${languages.map((one) => option(one, timeWords[one].name)).join('')}</select></label></p>

@@ -1,4 +1,4 @@
-import { reasonOf, rules, type Channel, type Reason, type Tree, type Who } from '@convite/core';
+import { reasonOf, rules, type Channel, type Limit, type Reason, type Tree, type Who } from '@convite/core';
 import { compileCondition, negated, type Compiled } from './condition-sql';
 import { sql, type Sql } from './database';
 
@@ -99,6 +99,7 @@ function against(who: Who, reason: Reason): Sql | null {
   };
   const own = ofPerson[reason];
   if (own) return own;
+  if (reason === 'over-limit') return who.limit ? overLimit(who.limit) : null;
   const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);
   return out.length ? joined(out, 'or') : null;
 }
@@ -111,6 +112,31 @@ const unlessGuest = (condition: string, about: number | null): Sql =>
         `(${condition} and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id))`,
         about,
       );
+
+/** Had as many as the house and they themselves allow: core's `hadEnough`, by the index of what counts. */
+function overLimit({ perWeek, sinceMs, firing, spares }: Limit): Sql {
+  const had = sql(
+    `(select count(*) from delivery d where d.subscriber_id = s.id and d.counts and d.firing_id <> ?
+        and ((d.sent_at >= ? and d.state in ('sent', 'delivered'))
+          or (d.sent_at is null and d.state = 'sending' and d.firing_id < ?)))`,
+    firing ?? 0,
+    new Date(sinceMs),
+    firing ?? 0,
+  );
+  const enough =
+    perWeek === null
+      ? sql(`(s.most_per_week is not null and ${had.text} >= s.most_per_week)`, ...had.bindings)
+      : sql(`${had.text} >= least(coalesce(s.most_per_week, ?), ?)`, ...had.bindings, perWeek, perWeek);
+  if (spares === null) return enough;
+  const spared = testOf(spares);
+  return sql(`(${enough.text} and not (${spared.text}))`, ...enough.bindings, ...spared.bindings);
+}
+
+/** Whether a message to a person `s` counts for how often they are written to. */
+export function countsSql(limit: Limit | null): Sql {
+  if (limit === null) return sql('false');
+  return limit.spares === null ? sql('true') : negated(testOf(limit.spares));
+}
 
 const joined = (parts: readonly Sql[], word: 'and' | 'or'): Sql =>
   parts.length === 0

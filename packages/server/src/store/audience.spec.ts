@@ -2,6 +2,7 @@ import {
   judge,
   replyStates,
   type Condition,
+  type Limit,
   type FieldTest,
   type PersonFacts,
   type Tree,
@@ -53,6 +54,7 @@ describe('the set-wise audience', () => {
     await stage.bulk.subscribers(Array.from({ length: people }, (_, index) => anybody(index + 1)));
     await stage.db('subscriber').whereRaw('id % 5 = 0').update({ email_consent: false });
     await stage.db('subscriber').whereRaw('id % 7 = 0').update({ paused_until: new Date() });
+    await stage.db('subscriber').whereRaw('id % 3 = 0').update({ most_per_week: 1 });
     for (let id = 1; id <= people; id += 1) await giveFields(id);
     for (const event of events) await inviteSome(event);
     await sendSome();
@@ -72,6 +74,7 @@ describe('the set-wise audience', () => {
         in: tree(2),
         out: Array.from({ length: random.below(3) }, () => tree(1)),
         about: random.pick([null, ...events]),
+        limit: limit(),
       };
       const channel = random.pick(['email', 'text'] as const);
       const expected = facts.map((person) => [person.id, judge(person, who, channel)] as const);
@@ -107,6 +110,7 @@ describe('the set-wise audience', () => {
       'not-chosen',
       'opted-out',
       'other-topics',
+      'over-limit',
       'paused',
     ]);
   }, 180_000);
@@ -224,7 +228,7 @@ describe('the set-wise audience', () => {
     expect(await all({ kind: 'cue', ...cueOf }, null)).toBe(ofCue.gets);
     for (const { reason, count } of ofCue.without) expect(await all({ kind: 'cue', ...cueOf }, reason)).toBe(count);
     const chosen = { lists: lists.slice(0, 1), segments: [], people: [] };
-    const invited = await last(countInvitations(stage.context, event, chosen, 'email'));
+    const invited = await last(await countInvitations(stage.context, event, chosen, 'email'));
     const invitation = { kind: 'invitation', channel: 'email', ...chosen } as const;
     expect(await all(invitation, null)).toBe(invited.gets);
     for (const { reason, count } of invited.without) expect(await all(invitation, reason)).toBe(count);
@@ -342,16 +346,31 @@ describe('the set-wise audience', () => {
   async function reach(firing: number | null): Promise<void> {
     await stage.db.batchInsert(
       'delivery',
-      some(Array.from({ length: people }, (_, index) => index + 1)).map((id) => ({
-        firing_id: firing,
-        subscriber_id: id,
-        channel: 'email',
-        state: random.pick(['sent', 'delivered', 'queued', 'sending', 'failed']),
-        next_at: new Date(),
-        sent_at: new Date(sinceMs + (random.below(3) - 1) * 1000),
-      })),
+      some(Array.from({ length: people }, (_, index) => index + 1)).map((id) => {
+        const state = random.pick(['sent', 'delivered', 'queued', 'sending', 'failed'] as const);
+        return {
+          firing_id: firing,
+          subscriber_id: id,
+          channel: 'email',
+          state,
+          next_at: new Date(),
+          sent_at: state === 'sent' || state === 'delivered' ? new Date(sinceMs + (random.below(3) - 1) * 1000) : null,
+          counts: random.chance(0.5),
+        };
+      }),
     );
   }
+
+  const limit = (): Limit | null =>
+    random.pick([
+      null,
+      {
+        perWeek: random.pick([null, 1, 2, 3]),
+        sinceMs,
+        firing: random.pick([null, 2, 4, 100]),
+        spares: random.pick([null, tree(1)]),
+      },
+    ]);
 
   function tree(depth: number): Tree {
     const kind = depth > 0 ? random.pick(['all', 'any', 'none', 'one'] as const) : 'one';

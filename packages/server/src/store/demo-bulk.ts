@@ -117,6 +117,7 @@ export function demoBulk(db: Knex) {
           next_at: at,
           answer: one.answer,
           sent_at: at,
+          counts: true,
         })),
       );
       const failed = deliveries.filter(({ state }) => state === 'failed' || state === 'bounced').length;

@@ -96,6 +96,7 @@ export function erasureStore(db: Knex) {
         zone: '',
         zone_from: '',
         paused_until: null,
+        most_per_week: null,
         language: '',
         text_consent: false,
         opted_out_at: now,

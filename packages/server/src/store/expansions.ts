@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
-import { notInvitedTo, type Channel, type Who } from '@convite/core';
-import { getsSql, peopleOf, type People } from './audience-sql';
+import { notInvitedTo, type Channel, type Limit, type Who } from '@convite/core';
+import { countsSql, getsSql, peopleOf, type People } from './audience-sql';
 import { countPeople, sizesFor } from './audiences';
 import { affectedRows, sql } from './database';
 import { whoNow } from './segment-trees';
@@ -15,7 +15,7 @@ export function expansionStore(db: Knex) {
      */
     async expand(firingId: number, asked: Who, channel: Channel, now: Date): Promise<number> {
       const who = await whoNow(db, asked);
-      return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)));
+      return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)), who.limit);
     },
 
     /** The same for an invitation: makes the people invitees first. */
@@ -26,7 +26,7 @@ export function expansionStore(db: Knex) {
          select ?, s.id, ?, 'needs-action' from ${gets.from.text} where ${gets.where.text}`,
         [eventId, channel, ...gets.from.bindings, ...gets.where.bindings],
       );
-      return insertDeliveries(firingId, channel, now, gets);
+      return insertDeliveries(firingId, channel, now, gets, who.limit);
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
@@ -101,11 +101,13 @@ export function expansionStore(db: Knex) {
     channel: Channel,
     now: Date,
     { from, where }: People,
+    limit: Limit | null = null,
   ): Promise<number> {
+    const counts = countsSql(limit);
     const result: unknown = await db.raw(
-      `insert ignore into delivery (firing_id, subscriber_id, channel, state, next_at)
-       select ?, s.id, ?, 'queued', ? from ${from.text} where ${where.text}`,
-      [firingId, channel, now, ...from.bindings, ...where.bindings],
+      `insert ignore into delivery (firing_id, subscriber_id, channel, state, next_at, counts)
+       select ?, s.id, ?, 'queued', ?, ${counts.text} from ${from.text} where ${where.text}`,
+      [firingId, channel, now, ...counts.bindings, ...from.bindings, ...where.bindings],
     );
     return affectedRows(result);
   }

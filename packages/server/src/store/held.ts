@@ -38,6 +38,7 @@ export function heldStore(db: Knex) {
           'text_consent',
           'opted_out_at',
           'paused_until',
+          'most_per_week',
           'bounced_at',
           'created_at',
         );

@@ -29,6 +29,7 @@ import * as segments from './migrations/0027-segments';
 import * as ownSide from './migrations/0028-own-side';
 import * as notes from './migrations/0029-notes';
 import * as segmentsToInvite from './migrations/0030-segments-to-invite';
+import * as pressure from './migrations/0031-pressure';
 
 interface Migration {
   readonly name: string;
@@ -67,6 +68,7 @@ const migrations: readonly Migration[] = [
   { name: '0028-own-side', up: ownSide.up },
   { name: '0029-notes', up: notes.up },
   { name: '0030-segments-to-invite', up: segmentsToInvite.up },
+  { name: '0031-pressure', up: pressure.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

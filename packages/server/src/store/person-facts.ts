@@ -28,16 +28,18 @@ export function personFactsStore(db: Knex) {
             text_consent: number;
             opted_out_at: Date | null;
             bounced_at: Date | null;
+            most_per_week: number | null;
           }
         | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
-      const [lists, topics, fields, guestOf, got, had] = await Promise.all([
+      const [lists, topics, fields, guestOf, got, had, counted] = await Promise.all([
         db('list_member').where({ subscriber_id: id }).pluck<number[]>('list_id'),
         db('subscriber_topic').where({ subscriber_id: id }).pluck<string[]>('topic'),
         fieldsOf(db, id),
         guestFactsOf(db, id),
         gotOf(db, id, new Date(nowMs - gotWithinMs)),
         hadOf(db, id),
+        countedOf(db, id),
       ]);
       return {
         id,
@@ -55,6 +57,8 @@ export function personFactsStore(db: Knex) {
         guestOf,
         got,
         had,
+        mostPerWeek: row.most_per_week,
+        counted,
       };
     },
   };
@@ -153,3 +157,14 @@ const hadOf = (db: Knex, id: number): Promise<PersonFacts['had']> =>
     .whereNotNull('f.cue_id')
     .whereNot('f.zone', '')
     .select<{ cue: number; slot: string; zone: string }[]>('f.cue_id as cue', 'f.slot', 'f.zone');
+
+async function countedOf(db: Knex, id: number): Promise<PersonFacts['counted']> {
+  const rows: { firing_id: number; state: string; sent_at: Date | null }[] = await db('delivery')
+    .where({ subscriber_id: id, counts: true })
+    .whereIn('state', ['sending', 'sent', 'delivered'])
+    .select('firing_id', 'state', 'sent_at');
+  return rows.map((row) => ({
+    firing: row.firing_id,
+    atMs: row.state === 'sending' ? null : (row.sent_at?.getTime() ?? 0),
+  }));
+}

@@ -45,6 +45,7 @@ import { removalStore } from './removals';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
+import { pressureStore } from './pressure';
 import { segmentStore } from './segments';
 import { signupStore } from './signups';
 import { openSessionStore } from './sessions';
@@ -64,6 +65,7 @@ function subjects(db: Knex) {
     listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
     segments: segmentStore(db),
+    pressure: pressureStore(db),
     personCourse: personCourseStore(db),
     signups: signupStore(db),
     refusals: refusalStore(db),

@@ -50,6 +50,7 @@ interface Row {
   zone_from: string;
   email_consent: number;
   paused_until: Date | null;
+  most_per_week: number | null;
   text_consent: number;
   opted_out_at: Date | null;
   bounced_at: Date | null;
@@ -150,6 +151,7 @@ export function subscriberStore(db: Knex) {
             emailConsent: row.opted_out_at === null && Boolean(row.email_consent),
             optedOut: row.opted_out_at !== null,
             pausedUntil: row.paused_until?.toISOString() ?? null,
+            mostPerWeek: row.most_per_week,
             bounced: row.bounced_at !== null,
             bounceText: row.bounce_text,
           }
@@ -189,6 +191,7 @@ export function subscriberStore(db: Knex) {
         readonly language: string;
         readonly zone: string;
         readonly quietUntil: Date | null;
+        readonly mostPerWeek: number | null;
       },
     ): Promise<void> {
       await db('subscriber').where({ id }).update({
@@ -198,6 +201,7 @@ export function subscriberStore(db: Knex) {
         // They have seen it, and left it.
         zone_from: '',
         paused_until: said.quietUntil,
+        most_per_week: said.mostPerWeek,
       });
     },
     /** @throws a duplicate-key error (see isDuplicate) for an address that is somebody else's */

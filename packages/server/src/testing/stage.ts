@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
 import type { Settings } from '@convite/contract';
-import { blankFacts, noPace, type EventFacts } from '@convite/core';
+import { noPressure, blankFacts, noPace, type EventFacts } from '@convite/core';
 import { shiftableClock, type ShiftableClock } from '../clock';
 import { loadFrame } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
@@ -91,6 +91,7 @@ export const specSettings: Settings = {
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
   allowPrivateAddresses: false,
+  pressure: noPressure,
   requiresSecondFactor: false,
 };
 

@@ -86,6 +86,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   bounced: heldBackWords.bounced,
   'no-mobile': 'Has no mobile number any more.',
   'no-text-consent': heldBackWords['no-text-consent'],
+  'over-limit': 'Had as many messages within a week as they may get.',
 };
 
 export const wordsOf = (error: unknown): string =>

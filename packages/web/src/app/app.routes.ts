@@ -124,6 +124,11 @@ export const routes: Routes = [
         loadComponent: () => import('./audience/vocabulary').then((it) => it.VocabularyPage),
       },
       {
+        path: 'audience/pressure',
+        title: 'Contact pressure · Convite',
+        loadComponent: () => import('./audience/pressure').then((it) => it.PressurePage),
+      },
+      {
         path: 'audience/add',
         title: 'Add people · Convite',
         loadComponent: () => import('./audience/bring-in').then((it) => it.BringIn),

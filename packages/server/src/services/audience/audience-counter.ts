@@ -9,16 +9,21 @@ export interface AudienceCounter {
 }
 
 /** Counts each audience once while one answer is put together: the firings of one series mostly ask for the same. */
-export function audienceCounter({ audiences }: Pick<Store, 'audiences'>): AudienceCounter {
+export function audienceCounter({ audiences }: Pick<Store, 'audiences'>, nowMs: number): AudienceCounter {
   return {
-    gets: once((who, channel) => audiences.countGets(who, channel)),
-    byZone: once((who, channel) => audiences.countGetsByZone(who, channel)),
+    gets: once(nowMs, (who, channel) => audiences.countGets(who, channel)),
+    byZone: once(nowMs, (who, channel) => audiences.countGetsByZone(who, channel)),
   };
 }
 
-function once<T>(count: (who: Who, channel: Channel) => Promise<T>): (who: Who, channel: Channel) => Promise<T> {
+function once<T>(
+  nowMs: number,
+  count: (who: Who, channel: Channel) => Promise<T>,
+): (who: Who, channel: Channel) => Promise<T> {
   const counts = new Map<string, Promise<T>>();
-  return (who, channel) => {
+  return (asked, channel) => {
+    // Of what goes in more than a week, nothing counts yet: its firings ask for the same people.
+    const who = asked.limit && asked.limit.sinceMs > nowMs ? { ...asked, limit: null } : asked;
     const key = JSON.stringify([who, channel]);
     let counted = counts.get(key);
     if (!counted) counts.set(key, (counted = count(who, channel)));

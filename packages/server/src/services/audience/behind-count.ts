@@ -1,9 +1,9 @@
 import type { BehindCountPage, BehindCountRequest } from '@convite/contract';
-import { notInvitedTo, wholeEvent, whoOf, type Who } from '@convite/core';
+import type { Who } from '@convite/core';
 import { whoNext } from '../countdown/cues';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
-import { audienceOf } from '../sending/invite';
+import { whoIsInvited } from '../sending/invite';
 
 const pageSize = 50;
 /** So many people are looked at in one statement, and so many statements make a page: then whoever looks is told how far it is. */
@@ -20,10 +20,7 @@ export async function behindCount(
   { of, reason, after }: BehindCountRequest,
 ): Promise<BehindCountPage> {
   const event = await getEvent(context, eventId);
-  const who: Who =
-    of.kind === 'cue'
-      ? whoNext(event, of, context.clock.now())
-      : notInvitedTo(eventId, whoOf(audienceOf(of), wholeEvent(eventId)));
+  const who: Who = of.kind === 'cue' ? await whoNext(context, event, of) : await whoIsInvited(context, eventId, of);
   const guestsOf = of.kind === 'cue' ? eventId : null;
   const last = await context.store.subscribers.lastId();
   const rows: BehindCountPage['rows'] = [];

@@ -1,9 +1,10 @@
-import { nextCountMs, occurrenceOfSlot, wholeEvent, whoOf } from '@convite/core';
+import { nextCountMs, occurrenceOfSlot } from '@convite/core';
 import type { CountDue, Counted } from '../../store/firing-counts';
 import type { Store } from '../../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from '../context';
 import { digestAudience, issueContent } from '../sending/expand-firing';
+import { whoGetsIssue } from '../sending/under-limit';
 import { whoGets } from '../countdown/who-gets';
 
 /**
@@ -23,7 +24,7 @@ export async function countAudiences(
 ): Promise<boolean> {
   const { store, clock } = context;
   const due = await store.firings.takeUncounted(clock.now(), batch);
-  const counter = audienceCounter(store);
+  const counter = audienceCounter(store, clock.now());
   const changed = new Set<string>();
   for (const firing of due) {
     if (isStopped()) break;
@@ -47,7 +48,9 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
     if (!digest) return nothing;
     const content = await issueContent(store, digest, firing.dueMs);
     const eventCount = content.events.length;
-    const gets = eventCount ? await counter.gets(whoOf(digestAudience(digest, content), wholeEvent(null)), 'email') : 0;
+    const gets = eventCount
+      ? await counter.gets(await whoGetsIssue(store, digestAudience(digest, content), firing), 'email')
+      : 0;
     return { gets, eventCount };
   }
   const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);

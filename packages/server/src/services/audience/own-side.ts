@@ -57,6 +57,8 @@ export interface OwnEdit {
   readonly byText: boolean;
   /** A day; empty for no pause. */
   readonly quietUntil: string;
+  /** So many messages a week at most; null for as they come. */
+  readonly mostPerWeek: number | null;
 }
 
 /** Saves what somebody said on their page. @returns what cannot be used: the zone */
@@ -84,6 +86,7 @@ export async function saveOwn(
       language,
       zone,
       quietUntil: quietUntil !== null && quietUntil > now ? quietUntil : null,
+      mostPerWeek: edit.mostPerWeek,
     });
     const wanted = edit.topics.filter((topic) => offered.includes(topic));
     for (const topic of topics) if (!wanted.includes(topic)) await tx.subscribers.takeTopic([person.id], topic);

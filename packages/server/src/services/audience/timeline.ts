@@ -1,5 +1,5 @@
 import type { Coming, PersonNote, TimelinePage, TimelineRow } from '@convite/contract';
-import { findOccurrence, formerOccurrence, wholeEvent, whoOf, type Who } from '@convite/core';
+import { addDays, findOccurrence, formerOccurrence, pressureWindowMs, wallTimeAt, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import type { Doing } from '../../store/person-course';
 import { kindWords } from '../countdown/kind-words';
@@ -7,6 +7,7 @@ import { whoGets } from '../countdown/who-gets';
 import { nowOf, type Actor, type Context } from '../context';
 import { notFound } from '../failure';
 import { digestAudience, issueContent } from '../sending/expand-firing';
+import { whoGetsIssue } from '../sending/under-limit';
 import { messagesWithTimes } from '../sending/show-message';
 
 const dayMs = 86_400_000;
@@ -89,8 +90,20 @@ export async function readComing(context: Context, personId: number): Promise<Co
     });
   }
   const weekAhead = new Date(nowMs + 7 * dayMs).toISOString();
+  const { zone, pressure } = await store.house.settings();
+  const dayOf = (atMs: number): string => wallTimeAt(atMs, zone).slice(0, 10);
+  const days = new Map(Array.from({ length: aheadMs / dayMs }, (_, index) => [addDays(dayOf(nowMs), index), 0]));
+  for (const { dueAt } of rows) {
+    const day = dayOf(Date.parse(dueAt));
+    days.set(day, (days.get(day) ?? 0) + 1);
+  }
+  const facts = await store.personFacts.of(personId, nowMs);
+  const allowed = [pressure.perWeek, facts?.mostPerWeek ?? null].flatMap((one) => one ?? []);
   return {
     rows,
+    days: [...days].map(([day, value]) => ({ day, value })),
+    counted: (facts?.counted ?? []).filter(({ atMs }) => atMs !== null && atMs >= nowMs - pressureWindowMs).length,
+    most: allowed.length ? Math.min(...allowed) : null,
     lastWeek: await store.personCourse.sentSince(personId, new Date(nowMs - 7 * dayMs)),
     nextWeek: rows.filter(({ dueAt }) => dueAt < weekAhead).length,
     hasMore: ahead.length > mostFirings,
@@ -103,7 +116,7 @@ async function whoIsMeant({ store }: Context, firing: StoredFiring): Promise<Who
     const digest = await store.digests.find(firing.digestId);
     const content = digest && (await issueContent(store, digest, firing.dueMs));
     return digest && content && content.events.length > 0
-      ? whoOf(digestAudience(digest, content), wholeEvent(null))
+      ? whoGetsIssue(store, digestAudience(digest, content), firing)
       : null;
   }
   const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);

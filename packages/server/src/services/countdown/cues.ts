@@ -34,6 +34,7 @@ import { eventComposer } from '../sending/compose-event';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
+import { underLimit } from '../sending/under-limit';
 import { planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -149,7 +150,7 @@ export async function previewCue(
   const settings = await context.store.house.settings();
   const { moment } = fields;
   const date = dateDueNext(moment, event.version.facts, context.clock.now());
-  const who = whoNext(event, fields, context.clock.now());
+  const who = await whoNext(context, event, fields);
   const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
@@ -182,11 +183,21 @@ export async function previewCue(
 }
 
 /** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
-export function whoNext({ id, version }: StoredEvent, { audience, moment }: CueCountRequest, nowMs: number): Who {
-  if (moment.kind !== 'own-date')
-    return whoOf(audience, { ...wholeEvent(id), occurrence: dateDueNext(moment, version.facts, nowMs)?.key ?? '' });
+export async function whoNext(
+  { store, clock }: Context,
+  { id, version: { facts } }: StoredEvent,
+  { audience, moment }: CueCountRequest,
+): Promise<Who> {
+  const nowMs = clock.now();
+  const limited = (who: Who, atMs: number | null): Promise<Who> =>
+    underLimit(store, who, { kind: 'cue', firing: null, atMs: Math.max(nowMs, atMs ?? nowMs) });
+  if (moment.kind !== 'own-date') {
+    const date = dateDueNext(moment, facts, nowMs);
+    const who = whoOf(audience, { ...wholeEvent(id), occurrence: date?.key ?? '' });
+    return limited(who, dueForPerson(moment, date?.facts ?? facts, { zone: facts.zone, ownDate: undefined }, nowMs));
+  }
   const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;
-  return whoOf(audience, { ...wholeEvent(id), also: [hasOne] });
+  return limited(whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), null);
 }
 
 /** How many would get a cue, and why not the others, for somebody who edits it. @throws Failure 404 */
@@ -196,7 +207,7 @@ export async function countCue(
   fields: CueCountRequest,
 ): Promise<AsyncGenerator<LiveCount>> {
   const event = await getEvent(context, eventId);
-  return countLive(context, whoNext(event, fields, context.clock.now()), fields.channel, eventId);
+  return countLive(context, await whoNext(context, event, fields), fields.channel, eventId);
 }
 
 /** When the moment comes for one person; null for none, or while it is not a time yet. */

@@ -1,4 +1,4 @@
-import { findOccurrence, occurrenceOfSlot, wholeEvent, whoOf, type EpochMs, type Who } from '@convite/core';
+import { findOccurrence, occurrenceOfSlot, type EpochMs, type Who } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
@@ -9,6 +9,7 @@ import { shownGuests } from './compose-calendar';
 import { digestComposer } from './compose-digest';
 import { eventComposer } from './compose-event';
 import type { Composer } from './composer';
+import { whoGetsIssue } from './under-limit';
 
 /** A firing made ready to be written for one person after another. */
 export interface PreparedFiring {
@@ -45,7 +46,7 @@ export async function prepareFiring(
   const nothing = { firing, event: null, cue: null, carried: null, who: null };
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
-    const who = content.audience && whoOf(content.audience, wholeEvent(null));
+    const who = content.audience && (await whoGetsIssue(context.store, content.audience, firing));
     const forAll = { house: settings, content: now, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }

@@ -17,6 +17,7 @@ import type { StoredFiring } from '../../store/firings';
 import type { StoreSubjects } from '../../store/store';
 import type { StoredDigest } from '../../store/cues';
 import { whoGets } from '../countdown/who-gets';
+import { underLimit, whoGetsIssue } from './under-limit';
 import { planDigest } from '../countdown/plan-firings';
 
 /**
@@ -48,13 +49,12 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
-    const planned = await store.expansions.expandInvitation(
-      id,
-      whoOf(content.audience, wholeEvent(eventId)),
-      channel,
-      eventId,
-      now,
-    );
+    const who = await underLimit(store, whoOf(content.audience, wholeEvent(eventId)), {
+      kind: 'invitation',
+      firing: id,
+      atMs: now.getTime(),
+    });
+    const planned = await store.expansions.expandInvitation(id, who, channel, eventId, now);
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
@@ -105,7 +105,7 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   const content = await issueContent(store, digest, firing.dueMs);
   const audience = digestAudience(digest, content);
   const planned = content.events.length
-    ? await store.expansions.expand(firing.id, whoOf(audience, wholeEvent(null)), 'email', now)
+    ? await store.expansions.expand(firing.id, await whoGetsIssue(store, audience, firing), 'email', now)
     : 0;
   return {
     content: { ...content, audience },

@@ -8,12 +8,14 @@ import {
   whoOf,
   type Audience,
   type Channel,
+  type Who,
 } from '@convite/core';
 import type { Recipient } from '../../store/subscribers';
 import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
 import { doubtsOfPublishing, doubtsOfSending, refuseDoubtful } from './doubts';
 import { once } from './once';
+import { underLimit } from './under-limit';
 import { nowOf, type Actor, type Context } from '../context';
 import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
@@ -38,22 +40,30 @@ export const audienceOf = ({ lists, segments = [], people = [] }: Chosen): Audie
 });
 
 /** How many an invitation would reach, and why not the others. */
-export const planInvitations = (
-  { store }: Context,
-  eventId: number,
-  chosen: Chosen,
-  channel: Channel,
-): Promise<AudienceCount> =>
-  store.audiences.countAudience(notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), channel, null);
-
-/** The same for somebody who chooses lists: with what it is so far. */
-export const countInvitations = (
+export const planInvitations = async (
   context: Context,
   eventId: number,
   chosen: Chosen,
   channel: Channel,
-): AsyncGenerator<LiveCount> =>
-  countLive(context, notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), channel, null);
+): Promise<AudienceCount> =>
+  context.store.audiences.countAudience(await whoIsInvited(context, eventId, chosen), channel, null);
+
+/** The same for somebody who chooses lists: with what it is so far. */
+export const countInvitations = async (
+  context: Context,
+  eventId: number,
+  chosen: Chosen,
+  channel: Channel,
+): Promise<AsyncGenerator<LiveCount>> =>
+  countLive(context, await whoIsInvited(context, eventId, chosen), channel, null);
+
+/** Whom an invitation reaches that goes now. */
+export const whoIsInvited = ({ store, clock }: Context, eventId: number, chosen: Chosen): Promise<Who> =>
+  underLimit(store, notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), {
+    kind: 'invitation',
+    firing: null,
+    atMs: clock.now(),
+  });
 
 /** Sends invitations now: this is done by hand, so it needs no standby. A draft is published with them where that is asked for. */
 export async function sendInvitations(

@@ -1,10 +1,11 @@
-import { treeOfSegment, wholeEvent, whoOf, type Audience, type Segment } from '@convite/core';
+import { pressureWindowMs, treeOfSegment, wholeEvent, whoOf, type Audience, type Segment } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
 import { countLive } from '../../services/audience/count-live';
 import { heldAbout } from '../../services/audience/held-about';
 import { describeList } from '../../services/audience/lists';
 import { findCues } from '../../services/countdown/find-cues';
 import { findPeople } from '../../services/audience/find-people';
+import { lookBack, readPressure } from '../../services/audience/pressure';
 import { readComing, readTimeline } from '../../services/audience/timeline';
 import { readVocabulary } from '../../services/audience/vocabulary';
 import { peopleOfSegment } from '../../services/audience/segments';
@@ -112,6 +113,32 @@ export const asks: readonly Ask[] = [
     wantedMs: 3000,
     mostRows: 85_000,
     run: (context, { lists }) => count(context, lists.all),
+  },
+  {
+    what: 'count of a list of all under a limit',
+    wantedMs: 8000,
+    // Of each what they were sent this week, by the index of what counts.
+    mostRows: 160_000,
+    run: (context, { lists }) =>
+      context.store.audiences.countGets(
+        {
+          ...whoOf(toList(lists.all), wholeEvent(null)),
+          limit: { perWeek: 3, sinceMs: context.clock.now() - pressureWindowMs, firing: null, spares: null },
+        },
+        'email',
+      ),
+  },
+  {
+    what: 'what is planned for four weeks',
+    wantedMs: 100,
+    mostRows: 3000,
+    run: (context) => readPressure(context),
+  },
+  {
+    what: 'first answer of what limits would have held back',
+    wantedMs: 1000,
+    mostRows: 200_000,
+    run: (context) => lookBack(context).next(),
   },
   {
     what: 'search by a word of the name',

@@ -175,8 +175,8 @@ async function insertPast(db: Knex, deliveries: number, guestsOfEach: number, pe
     [from, guestsOfEach, guestsOfEach],
   );
   await db.raw(
-    `insert into delivery (firing_id, subscriber_id, channel, state, attempts, next_at, sent_at)
-     select ? + f.seq, 1 + (f.seq * 997 + s.seq * 199) % ?, 'email', if(f.seq % 97 = 0 and s.seq = 1, 'failed', 'sent'), 1, now() - interval f.seq hour, now() - interval f.seq hour
+    `insert into delivery (firing_id, subscriber_id, channel, state, attempts, next_at, sent_at, counts)
+     select ? + f.seq, 1 + (f.seq * 997 + s.seq * 199) % ?, 'email', if(f.seq % 97 = 0 and s.seq = 1, 'failed', 'sent'), 1, now() - interval f.seq hour, now() - interval f.seq hour, f.seq % 3 = 0
      from seq_1_to_${firings} f join seq_1_to_${guestsOfEach} s on true limit ${deliveries}`,
     [from, people],
   );

@@ -59,7 +59,8 @@ import { typed } from '../ui/typed';
           }
         }
         @if (session.canMarket()) {
-          <a matButton class="push" routerLink="/audience/fields">Fields and topics</a>
+          <a matButton class="push" routerLink="/audience/pressure">Contact pressure</a>
+          <a matButton routerLink="/audience/fields">Fields and topics</a>
           <a matButton routerLink="/audience/forms">Sign-up forms</a>
           <a matButton routerLink="/audience/segments">Segments</a>
           <a matButton="filled" routerLink="/audience/add">Add people</a>

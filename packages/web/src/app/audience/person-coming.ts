@@ -4,12 +4,13 @@ import { AudienceApi } from '../api/audience';
 import { readingOf } from '../api/reading';
 import { Session } from '../api/session';
 import { sayCount } from '../ui/say';
+import { HeatStrip } from '../ui/chart/heat-strip';
 import { When } from '../ui/when';
 
 /** What is planned for one person, and how much they get in a week, over all events. */
 @Component({
   selector: 'cv-person-coming',
-  imports: [RouterLink, When],
+  imports: [HeatStrip, RouterLink, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack tight" aria-label="What is planned for them">
@@ -18,7 +19,13 @@ import { When } from '../ui/when';
         <p class="small">
           {{ sayCount(it.lastWeek, 'message', 'messages') }} in the last seven days,
           <strong>{{ sayCount(it.nextWeek, 'message', 'messages') }}</strong> in the next seven.
+          @if (it.most) {
+            {{ it.counted }} of at most {{ it.most }} count this week.
+          }
         </p>
+        @if (it.rows.length) {
+          <cv-heat-strip label="Messages planned for them on each of the coming 28 days" [days]="it.days" />
+        }
         <ul class="small">
           @for (row of it.rows; track row.firingId) {
             <li>

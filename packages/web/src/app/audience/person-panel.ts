@@ -170,6 +170,11 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
                 }
               </fieldset>
             }
+            @if (it.mostPerWeek; as most) {
+              <p class="small">
+                Wants {{ most === 1 ? 'one message' : most + ' messages' }} a week at most, as they said themselves.
+              </p>
+            }
             @if (it.pausedUntil; as until) {
               <p class="small">Asked for quiet until <cv-when [at]="until" [zone]="zone" />.</p>
             }

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButtonModule } from '@angular/material/button';
 import { NEVER, of, throwError, type Observable } from 'rxjs';
 import { findZones, type FiringState } from '@convite/core';
+import { HeatStrip } from '../ui/chart/heat-strip';
 import { Chooser, type Choice } from '../ui/chooser';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
@@ -47,6 +48,7 @@ const samples = (after: number): PageOf<Sample> => ({
     Cell,
     Chooser,
     FieldProblem,
+    HeatStrip,
     KitForms,
     MatButtonModule,
     Panel,
@@ -104,6 +106,10 @@ const samples = (after: number): PageOf<Sample> => ({
         </div>
         <p>An instant: <cv-when [at]="now" zone="Europe/Lisbon" /></p>
       </section>
+      <section class="stack" aria-label="Days">
+        <h2>Days</h2>
+        <cv-heat-strip label="Days with more and less on them" [days]="days" />
+      </section>
       <section class="stack" aria-label="Table">
         <h2>Table</h2>
         <cv-table
@@ -144,6 +150,10 @@ const samples = (after: number): PageOf<Sample> => ({
   `,
 })
 export class Kit {
+  protected readonly days = Array.from({ length: 28 }, (_, index) => ({
+    day: new Date(Date.UTC(2026, 10, 20 + index)).toISOString().slice(0, 10),
+    value: index % 5 === 0 ? 0 : (index * 977) ** 2 % 60_000,
+  }));
   private readonly confirm = inject(Confirm);
   protected readonly toast = inject(Toast);
   protected readonly now = new Date(inject(SharedClock).nowMs()).toISOString();

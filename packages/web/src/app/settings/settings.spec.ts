@@ -29,6 +29,7 @@ const settings: Settings = {
   page: { colour: '#4a2545', mapPattern: '' },
   firstWeekday: 1,
   requiresSecondFactor: false,
+  pressure: { perWeek: 3, sparesComers: true },
 };
 
 describe('SettingsPage', () => {

@@ -9,7 +9,16 @@ import { MatSelectModule } from '@angular/material/select';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import * as z from 'zod';
 import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
-import { languages, timeWords, webCalendarVariables, type Clock, type DayOrder, type Language } from '@convite/core';
+import {
+  languages,
+  noPressure,
+  timeWords,
+  webCalendarVariables,
+  type Clock,
+  type DayOrder,
+  type HousePressure,
+  type Language,
+} from '@convite/core';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
@@ -103,6 +112,8 @@ export class SettingsPage {
     language: this.fb.control<Language>('en'),
     firstWeekday: this.fb.control<1 | 7>(1),
     requiresSecondFactor: false,
+    // Set where it is looked at, in the audience; here it stays what it is.
+    pressure: this.fb.control<HousePressure>(noPressure),
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);
