@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Settings } from '@convite/contract';
-import { noPressure,
+import {
+  noPressure,
   cueMoments,
   goesByZones,
   instantsOf,
