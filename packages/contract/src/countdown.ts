@@ -193,6 +193,7 @@ export const need = z.object({
     'set-aside',
     'proposal',
     'watch-failing',
+    'webhook-failing',
     'trouble',
     'fault',
     'letter',

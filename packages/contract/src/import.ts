@@ -2,6 +2,7 @@ import './jitless';
 import * as z from 'zod';
 import { eventFacts } from './event';
 import { problem } from './problem';
+import { programScopes } from './programs';
 
 /** A calendar file goes over as it is (text/calendar); larger ones are refused. */
 export const mostCalendarOctets = 10_000_000;
@@ -107,6 +108,7 @@ export const apiKeys = z.array(
     /** The one event it is for; null for all. */
     eventId: z.number().nullable(),
     eventTitle: z.string(),
+    scopes: z.array(z.enum(programScopes)),
     createdAt: z.iso.datetime(),
     usedAt: z.iso.datetime().nullable(),
     expiresAt: z.iso.datetime(),
@@ -118,6 +120,7 @@ export const newApiKey = z.object({
   name: z.string().trim().min(1).max(120),
   eventId: z.number().int().nullable(),
   days: z.literal(keyDays),
+  scopes: z.array(z.enum(programScopes)).min(1),
 });
 export type NewApiKey = z.infer<typeof newApiKey>;
 export const madeApiKey = z.object({ key: z.string() });

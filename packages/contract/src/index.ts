@@ -19,6 +19,8 @@ export * from './settings';
 export * from './pressure';
 export * from './backstage';
 export * from './import';
+export * from './programs';
+export * from './webhooks';
 export * from './problem';
 export * from './sentences';
 export * from './calendar-words';

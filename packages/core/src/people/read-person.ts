@@ -124,7 +124,11 @@ function wordsOf(
   const words = columns.flatMap((column, index) => {
     if (column.to !== to) return [];
     const known = new Map(column.known.map((one) => [one.toLowerCase(), one]));
-    return splitWords(cells[index] ?? '').flatMap((word) => known.get(cut(word, most).toLowerCase()) ?? []);
+    const cell = (cells[index] ?? '').trim();
+    // A name may have a comma in it.
+    const whole = known.get(cell.toLowerCase());
+    if (whole !== undefined) return [whole];
+    return splitWords(cell).flatMap((word) => known.get(cut(word, most).toLowerCase()) ?? []);
   });
   return [...new Set(words)];
 }

@@ -299,7 +299,12 @@ describe('accounts', () => {
       await publishedEvent(stage, { isPersonal: true }),
       await publishedEvent(stage, { isPersonal: true }),
     ];
-    const made = await owner.call('POST', '/api/keys', { name: 'Desk', eventId: event, days: 30 });
+    const made = await owner.call('POST', '/api/keys', {
+      name: 'Desk',
+      eventId: event,
+      days: 30,
+      scopes: ['times:write'],
+    });
     const send = (id: number) =>
       http
         .visitor()

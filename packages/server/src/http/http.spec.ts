@@ -106,7 +106,12 @@ describe('the HTTP interface', () => {
   it('takes personal times from programs that have a key, until the key is taken away', async () => {
     const owner = visitor();
     await owner.signIn('owner');
-    const made = await owner.call('POST', '/api/keys', { name: 'Booking desk', eventId: null, days: 30 });
+    const made = await owner.call('POST', '/api/keys', {
+      name: 'Booking desk',
+      eventId: null,
+      days: 30,
+      scopes: ['times:write'],
+    });
     const authorization = `Bearer ${String(made.body['key'])}`;
     const event = await publishedEvent(stage, { isPersonal: true });
     const row = { email: 'p3@people.example', start: '2031-06-18T21:15' };

@@ -77,7 +77,26 @@ export async function guardedGet(address: string, options: GuardOptions): Promis
   throw new NoAnswer('The address leads on too many times.');
 }
 
-function ask(url: URL, { headers, allowPrivate }: GuardOptions, signal: AbortSignal): Promise<IncomingMessage> {
+/**
+ * Hands something to an address that somebody typed, judged in the same way. It is followed nowhere: what was meant for one is
+ * not handed to another.
+ * @throws NoAnswer
+ */
+export function guardedPost(address: string, body: string, options: GuardOptions): Promise<IncomingMessage> {
+  if (!URL.canParse(address) || !/^https?:$/.test(new URL(address).protocol))
+    return Promise.reject(new NoAnswer('The address must begin with https:// or http://.'));
+  const deadline = AbortSignal.timeout(options.withinMs ?? defaultWithinMs);
+  return ask(new URL(address), options, deadline, body).catch((error: unknown) => {
+    throw error instanceof NoAnswer ? error : new NoAnswer(reasonOf(error, options));
+  });
+}
+
+function ask(
+  url: URL,
+  { headers, allowPrivate }: GuardOptions,
+  signal: AbortSignal,
+  body?: string,
+): Promise<IncomingMessage> {
   const host = url.hostname.replace(/^\[|\]$/g, '');
   if (!allowPrivate && isIP(host) && isInside(host)) return Promise.reject(new NoAnswer(insideReason));
   return new Promise((resolve, reject) => {
@@ -85,6 +104,7 @@ function ask(url: URL, { headers, allowPrivate }: GuardOptions, signal: AbortSig
     const request = send(
       url,
       {
+        method: body === undefined ? 'GET' : 'POST',
         headers: { 'user-agent': 'Convite', ...headers },
         lookup: guardedLookup(allowPrivate),
         signal,
@@ -92,7 +112,7 @@ function ask(url: URL, { headers, allowPrivate }: GuardOptions, signal: AbortSig
       resolve,
     );
     request.on('error', reject);
-    request.end();
+    request.end(body);
   });
 }
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { cut, type Channel } from '@convite/core';
+import { tellOthers } from './webhooks';
 
 /** By what way it reached us. */
 export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back';
@@ -20,6 +21,17 @@ export interface ConsentNote {
   readonly at: Date;
 }
 
+/** A line of the ledger, as another system reads it. */
+export interface LedgerLine {
+  readonly id: number;
+  readonly subscriberId: number;
+  readonly channel: Channel;
+  readonly isGiven: boolean;
+  readonly how: string;
+  readonly source: string;
+  readonly at: Date;
+}
+
 /** Shown of one person. */
 const mostShown = 20;
 
@@ -35,6 +47,8 @@ export function consentStore(db: Knex) {
     { source, how, by }: ConsentOrigin,
     at: Date,
   ): Promise<void> => {
+    if (!isGiven)
+      await tellOthers(db, await people.clone().pluck('s.id'), { kind: 'opt-out', channel, detail: how }, at);
     const columns = ['subscriber_id', 'channel', 'is_given', 'how', 'by_name', 'source', 'at'];
     const values = [channel, isGiven, cut(how, 300), cut(by, 120), source, at];
     const rows = people.clone().select('s.id', ...values.map((value) => db.raw('?', [value])));
@@ -148,6 +162,35 @@ export function consentStore(db: Knex) {
       const entry = { channel, is_given: false, how, by_name: '', source: 'taken-back', at };
       await db('consent').insert(those.map((id) => ({ subscriber_id: id, ...entry })));
       await of(those).update(channel === 'text' ? { text_consent: false } : { email_consent: false });
+    },
+    /** Line after line, from behind one of them; of one person where that is asked. */
+    async ledger(after: number, limit: number, subscriberId?: number): Promise<LedgerLine[]> {
+      const rows: {
+        id: number;
+        subscriber_id: number;
+        channel: Channel;
+        is_given: number;
+        how: string;
+        source: string;
+        at: Date;
+      }[] = await db('consent')
+        .where('id', '>', after)
+        .modify((query) => void (subscriberId !== undefined && query.where({ subscriber_id: subscriberId })))
+        .orderBy('id')
+        .limit(limit);
+      return rows.map(({ subscriber_id, is_given, id, channel, how, source, at }) => ({
+        id,
+        subscriberId: subscriber_id,
+        isGiven: Boolean(is_given),
+        channel,
+        how,
+        source,
+        at,
+      }));
+    },
+    /** Whether somebody ever took back that they are sent texts. */
+    async hasRefusedTexts(id: number): Promise<boolean> {
+      return Boolean(await of([id]).whereExists(withdrawals()).first('s.id'));
     },
     /** The last things that were taken down of somebody. */
     async latestOf(id: number): Promise<ConsentNote[]> {

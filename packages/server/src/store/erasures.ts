@@ -83,6 +83,8 @@ export function erasureStore(db: Knex) {
         await ofPerson(table, id).update({ comment: '' });
       await ofPerson('personal', id).update({ place: '', notes: '' });
       await ofPerson('registration', id).update({ answers: '{}' });
+      // Who is told of them is told a number.
+      await ofPerson('webhook_call', id).update({ detail: '' });
       // Of guests who were just taken off, all is kept for a moment, to be put back.
       await db('removal')
         .whereRaw('`rows` regexp ?', [`"subscriber_id":${id}[,}]`])

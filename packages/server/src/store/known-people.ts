@@ -7,6 +7,8 @@ export interface Known extends KnownPerson {
   readonly id: number;
   /** Empty where there is none. */
   readonly email: string;
+  readonly emailConsent: boolean;
+  readonly textConsent: boolean;
   readonly optedOut: boolean;
   readonly bounced: boolean;
 }
@@ -20,6 +22,8 @@ interface Row {
   zone: string;
   zone_from: string;
   language: string;
+  email_consent: number;
+  text_consent: number;
   opted_out_at: Date | null;
   bounced_at: Date | null;
   email_key: string;
@@ -50,6 +54,8 @@ export function knownPeopleStore(db: Knex) {
       zone: row.zone,
       zoneFrom: row.zone_from,
       language: row.language,
+      emailConsent: Boolean(row.email_consent),
+      textConsent: Boolean(row.text_consent),
       optedOut: row.opted_out_at !== null,
       bounced: row.bounced_at !== null,
       lists: lists.get(row.id) ?? [],
@@ -66,6 +72,8 @@ export function knownPeopleStore(db: Knex) {
     's.zone',
     's.zone_from',
     's.language',
+    's.email_consent',
+    's.text_consent',
     's.opted_out_at',
     's.bounced_at',
     's.email_key',

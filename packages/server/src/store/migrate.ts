@@ -30,6 +30,7 @@ import * as ownSide from './migrations/0028-own-side';
 import * as notes from './migrations/0029-notes';
 import * as segmentsToInvite from './migrations/0030-segments-to-invite';
 import * as pressure from './migrations/0031-pressure';
+import * as programs from './migrations/0032-programs';
 
 interface Migration {
   readonly name: string;
@@ -69,6 +70,7 @@ const migrations: readonly Migration[] = [
   { name: '0029-notes', up: notes.up },
   { name: '0030-segments-to-invite', up: segmentsToInvite.up },
   { name: '0031-pressure', up: pressure.up },
+  { name: '0032-programs', up: programs.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

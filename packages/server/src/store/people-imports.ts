@@ -79,13 +79,14 @@ export function peopleImportStore(db: Knex) {
     return row ? readOne(db, 'import', row, importOf) : null;
   };
   return {
-    async begin(fields: PeopleImportFields, shape: string, by: string, now: Date): Promise<number> {
+    async begin(fields: PeopleImportFields, shape: string, by: string, now: Date, isProgram = false): Promise<number> {
       const { name, listId } = fields;
       const [id] = await db('people_import').insert({
         name,
         shape,
         list_id: listId,
         by_name: by,
+        is_program: isProgram,
         state: 'draft',
         started_at: now,
         alive_until: alive(),
@@ -96,9 +97,13 @@ export function peopleImportStore(db: Knex) {
     find: (id: number) => one(db('people_import').where({ id })),
     /** Whoever else works on it waits. */
     hold: (id: number) => one(db('people_import').where({ id }).forUpdate()),
-    /** The latest that were taken, or are being. */
+    /** The latest that members took, or are taking; what programs bring is their own. */
     async latest(limit: number): Promise<StoredImport[]> {
-      const rows: Row[] = await db('people_import').whereNot('state', 'draft').orderBy('id', 'desc').limit(limit);
+      const rows: Row[] = await db('people_import')
+        .whereNot('state', 'draft')
+        .where('is_program', false)
+        .orderBy('id', 'desc')
+        .limit(limit);
       return readEach(db, 'import', rows, importOf);
     },
     /** Those that somebody stopped halfway and has neither gone on with nor undone. */
@@ -171,7 +176,10 @@ export function peopleImportStore(db: Knex) {
       await db('people_import').where({ id }).delete();
     },
     /** What nobody took, and rows of what can be taken back no more, some at a time. @returns whether there may be more */
-    async forget(untaken: Date, taken: Date, most: number): Promise<boolean> {
+    async forget(
+      { untaken, asked, taken }: { readonly untaken: Date; readonly asked: Date; readonly taken: Date },
+      most: number,
+    ): Promise<boolean> {
       const rows = () => db('people_import_row as r').whereRaw('r.import_id = people_import.id').select(db.raw('1'));
       // Of which no row ever came.
       await db('people_import')
@@ -183,7 +191,9 @@ export function peopleImportStore(db: Knex) {
         .where((or) =>
           or
             .where((draft) => draft.where('state', 'draft').where('started_at', '<', untaken))
-            .orWhere((old) => old.whereIn('state', ['done', 'undone', 'stopped']).where('started_at', '<', taken)),
+            .orWhere((old) => old.whereIn('state', ['done', 'undone', 'stopped']).where('started_at', '<', taken))
+            // What programs brought is asked for again for two days, by their keys.
+            .orWhere((old) => old.where({ is_program: true, state: 'done' }).where('started_at', '<', asked)),
         )
         .whereExists(rows())
         .limit(1)

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { listGrowthStore } from './list-growth';
 import { listStore } from './lists';
+import { tellOthers } from './webhooks';
 
 /** What other mail servers said no to, and the addresses that are not written to for it. */
 export function refusalStore(db: Knex) {
@@ -10,6 +11,7 @@ export function refusalStore(db: Knex) {
         .where({ id })
         .update({ bounced_at: now, bounce_text: text.slice(0, 500) });
       await listGrowthStore(db).note(await listStore(db).ofPerson(id), now, 'bounced', 1);
+      await tellOthers(db, [id], { kind: 'bounce', channel: 'email', detail: text }, now);
     },
     /** A refusal that suppresses nobody by itself. */
     async note(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {

@@ -54,6 +54,7 @@ import { subscriberStore } from './subscribers';
 import { toInviteStore } from './to-invite';
 import { troubleStore } from './troubles';
 import { watchStore } from './watches';
+import { webhookStore } from './webhooks';
 
 function subjects(db: Knex) {
   return {
@@ -66,6 +67,7 @@ function subjects(db: Knex) {
     fields: fieldStore(db),
     segments: segmentStore(db),
     pressure: pressureStore(db),
+    webhooks: webhookStore(db),
     personCourse: personCourseStore(db),
     signups: signupStore(db),
     refusals: refusalStore(db),

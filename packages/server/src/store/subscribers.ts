@@ -101,6 +101,33 @@ export function subscriberStore(db: Knex) {
     },
 
     /** The number of whoever came last; 0 for nobody. */
+    /** Numbers of people, from behind one of them. */
+    async idsAfter(
+      after: number,
+      limit: number,
+      { email, list }: { readonly email?: string | undefined; readonly list?: number | undefined },
+    ): Promise<number[]> {
+      return db('subscriber as s')
+        .where('s.id', '>', after)
+        .whereNull('s.erased_at')
+        .modify((query) => {
+          if (email !== undefined) void query.where('s.email', email);
+          if (list !== undefined)
+            void query
+              .join('list_member as m', (on) => on.on('m.subscriber_id', 's.id').andOnVal('m.list_id', list))
+              .where('m.subscriber_id', '>', after);
+        })
+        .orderBy(list === undefined ? 's.id' : 'm.subscriber_id')
+        .limit(limit)
+        .pluck('s.id');
+    },
+    /** Of some numbers those that are somebody's. */
+    async alive(ids: readonly number[]): Promise<number[]> {
+      return db('subscriber')
+        .whereIn('id', [...ids])
+        .whereNull('erased_at')
+        .pluck('id');
+    },
     async lastId(): Promise<number> {
       const [row] = await db('subscriber').max({ last: 'id' });
       return Number(row?.['last'] ?? 0);

@@ -31,7 +31,7 @@ export interface Visitor {
   forget(): void;
 }
 
-/** The whole server over an empty Convite with 150 people and the demonstration's team. */
+/** The whole server over an empty Convite with some people and the demonstration's team. */
 export interface HttpStage {
   readonly stage: Stage;
   readonly base: string;
@@ -39,7 +39,7 @@ export interface HttpStage {
   close(): Promise<void>;
 }
 
-export async function openHttpStage(): Promise<HttpStage> {
+export async function openHttpStage(people = 150): Promise<HttpStage> {
   const stage = await openStage();
   for (const { password, ...member } of demoTeam)
     await stage.context.store.members.create({ ...member, passwordHash: await hashPassword(password) });
@@ -62,7 +62,7 @@ export async function openHttpStage(): Promise<HttpStage> {
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const address = server.address();
   const base = `http://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`;
-  await addPeople(stage, 150);
+  if (people) await addPeople(stage, people);
   let visitors = 0;
   return {
     stage,

@@ -9,6 +9,7 @@ import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
 import { lookAtNext } from '../services/calendars/watch-calendars';
+import { callDue } from '../services/programs/call-webhooks';
 import { isOutage } from '../store/database';
 import { composerCache } from './composers';
 import { openLane } from './lane';
@@ -35,6 +36,8 @@ const lookAtCalendarsEveryMs = 2000;
 const hotMs = 60 * 86_400_000;
 /** For so long something may still come in about who was erased: what was on its way, and what other servers say of it. */
 const sweptMs = 7 * 86_400_000;
+/** So long it is kept what other systems were told. */
+const toldMs = 30 * 86_400_000;
 const textConcurrency = 4;
 
 /**
@@ -70,6 +73,7 @@ export async function startWorker({
   let tidiedAt = -Infinity;
   const watch = watchTime();
   const calendars = watchCalendars();
+  const caller = callOthers();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -79,6 +83,7 @@ export async function startWorker({
       isStopping = true;
       await watch;
       await calendars;
+      await caller;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -124,6 +129,18 @@ export async function startWorker({
       }
       for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
         await sleep(lookEveryMs);
+    }
+  }
+
+  /** Other systems are told what happened, beside everything else. */
+  async function callOthers(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await callDue(context)));
+      } catch (error) {
+        log.warn({ error }, 'other systems could not be told; trying again');
+      }
+      await sleep(lookEveryMs);
     }
   }
 
@@ -175,6 +192,7 @@ export async function startWorker({
     await store.holds.forget(now);
     await store.signups.forget(now);
     await store.signInFailures.forget();
+    await store.webhooks.forget(new Date(clock.now() - toldMs));
     await store.members.forgetLinks();
     while (await forgetImports(context));
     await store.troubles.forgetFaults();

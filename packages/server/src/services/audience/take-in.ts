@@ -269,5 +269,8 @@ export async function resumeImport(context: Context): Promise<boolean> {
 /** What nobody took for a day, and rows of what can be taken back no more, are forgotten. @returns whether there may be more */
 export function forgetImports(context: Context): Promise<boolean> {
   const daysAgo = (days: number): Date => new Date(context.clock.now() - days * 86_400_000);
-  return context.store.peopleImports.forget(daysAgo(1), daysAgo(undoDays + 1), 5000);
+  return context.store.peopleImports.forget(
+    { untaken: daysAgo(1), asked: daysAgo(3), taken: daysAgo(undoDays + 1) },
+    5000,
+  );
 }

@@ -55,6 +55,8 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   for (const { name } of imports) needs.push(need('import-stopped', { title: name }));
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
+  for (const { name, failingSince } of await store.webhooks.all())
+    if (failingSince) needs.push(need('webhook-failing', { title: name, at: failingSince }));
   const bounced = await store.refusals.countBouncedSince(weekAgo, mostCounted);
   const since = `${bounced < mostCounted ? '' : 'or more, '}in the last seven days`;
   if (bounced) needs.push(need('bounced', { title: since, count: bounced }));
@@ -82,6 +84,7 @@ const faultWords: Readonly<Record<Fault['kind'], string>> = {
   segment: 'Segment',
   form: 'Sign-up form',
   import: 'Import',
+  webhook: 'Address that is told of things,',
 };
 const sayFault = ({ kind, ref, text }: Fault): string => `${faultWords[kind]} no. ${ref} cannot be read: ${text}`;
 

@@ -240,6 +240,8 @@ async function putDown(
     { eventId: event.id, subscriberId: personId },
     { occurrence, state: 'accepted', comment: '' },
   );
+  const happened = { kind: 'registration', eventId: event.id, occurrence, detail: 'confirmed' } as const;
+  await tx.webhooks.tell([personId], happened, nowOf(context));
   const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
   await tx.house.audit(nowOf(context), `person ${personId}`, 'registration: down', what);
   const wording = houseWordings.registered;

@@ -16,6 +16,7 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
   proposal: (count) => (count === 1 ? 'Another time is proposed' : `${count} other times are proposed`),
   'watch-failing': () => 'A watched calendar cannot be read',
+  'webhook-failing': () => 'Another system does not take what it is told',
 };
 const sections: Readonly<Record<Need['kind'], string>> = {
   'draft-due': 'countdown',
@@ -30,6 +31,7 @@ const sections: Readonly<Record<Need['kind'], string>> = {
   'set-aside': 'guests',
   proposal: 'guests',
   'watch-failing': '',
+  'webhook-failing': '',
 };
 
 /** Where what is about no event is settled; else among the people. */
@@ -37,6 +39,7 @@ const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
   failed: '/digests',
   letter: '/letters',
   'watch-failing': '/events/import',
+  'webhook-failing': '/settings',
 };
 
 /** What a machine cannot settle. */
