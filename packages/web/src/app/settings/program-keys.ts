@@ -3,8 +3,9 @@ import { sayInstant } from '../ui/say';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { map, type Observable } from 'rxjs';
-import { keyDays } from '@convite/contract';
+import { keyDays, programScopes, type ProgramScope } from '@convite/contract';
 
 import { EventsApi } from '../api/events';
 import { reading } from '../api/reading';
@@ -17,21 +18,35 @@ import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { typed } from '../ui/typed';
 
-/** Keys by which programs bring in people's own times, such as a booking desk. Each is shown once. */
+const scopeWords: Readonly<Record<ProgramScope, string>> = {
+  'times:write': 'bring people’s own times',
+  'subscribers:read': 'read people',
+  'subscribers:write': 'bring, change and erase people',
+  'lists:read': 'read lists',
+  'lists:write': 'make lists, and who is on them',
+  'consents:read': 'read consents',
+  'consents:write': 'take consents down',
+};
+
+/** Keys by which programs read and bring people, lists, consents and times. Each is shown once. */
 @Component({
   selector: 'cv-program-keys',
-  imports: [Chooser, MatButtonModule, MatFormFieldModule, MatInputModule, ReadingProblem, When],
+  imports: [Chooser, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Keys for programs">
       <h2>Keys for programs</h2>
+      <p class="small quiet">
+        What programs may ask, with examples, stands at
+        <a href="/docs/api" target="_blank" rel="noopener">/docs/api</a>.
+      </p>
       <cv-reading-problem [of]="keys" what="The keys" />
       @for (key of keys.value(); track key.id) {
         <div class="row">
           <span class="grow"
             ><strong>{{ key.name }}</strong>
             <span class="small quiet">
-              {{ key.eventId === null ? 'all events' : key.eventTitle || 'one event' }} ·
+              {{ sayScopes(key.scopes) }} · {{ key.eventId === null ? 'all events' : key.eventTitle || 'one event' }} ·
               @if (hasEnded(key.expiresAt)) {
                 <span class="alarm">its time is over</span> ·
               } @else {
@@ -48,9 +63,7 @@ import { typed } from '../ui/typed';
         </div>
       } @empty {
         @if (!keys.hasFailed()) {
-          <p class="quiet small">
-            None. A booking desk would post people’s times to /programs/events/:id/personal with one.
-          </p>
+          <p class="quiet small">None. A booking desk would bring people’s times with one.</p>
         }
       }
       @if (made()) {
@@ -84,9 +97,25 @@ import { typed } from '../ui/typed';
             }
           </select></mat-form-field
         >
-        <button matButton="outlined" [disabled]="!name().trim()">Make a key</button>
+        <fieldset>
+          <legend>It may</legend>
+          @for (scope of scopes; track scope) {
+            <mat-checkbox [checked]="chosen().includes(scope)" (change)="toggle(scope)">{{
+              scopeWords[scope]
+            }}</mat-checkbox>
+          }
+        </fieldset>
+        <button matButton="outlined" [disabled]="!name().trim() || chosen().length === 0">Make a key</button>
       </form>
     </section>
+  `,
+  styles: `
+    fieldset {
+      display: flex;
+      flex-wrap: wrap;
+      flex-basis: 100%;
+      gap: 0 12px;
+    }
   `,
 })
 export class ProgramKeys {
@@ -108,6 +137,9 @@ export class ProgramKeys {
       ),
     );
   protected readonly keyDays = keyDays;
+  protected readonly scopes = programScopes;
+  protected readonly scopeWords = scopeWords;
+  protected readonly chosen = signal<readonly ProgramScope[]>(['times:write']);
   protected readonly name = signal('');
   protected readonly event = signal<Choice<number> | null>(null);
   protected readonly days = signal('365');
@@ -115,18 +147,29 @@ export class ProgramKeys {
 
   protected hasEnded = (at: string): boolean => Date.parse(at) <= this.clock.nowMs();
 
+  protected sayScopes(scopes: readonly ProgramScope[]): string {
+    return scopes.map((scope) => scopeWords[scope]).join(', ') || 'nothing';
+  }
+  protected toggle(scope: ProgramScope): void {
+    this.chosen.update((chosen) =>
+      chosen.includes(scope) ? chosen.filter((one) => one !== scope) : [...chosen, scope],
+    );
+  }
+
   protected make(submit: Event): void {
     submit.preventDefault();
     const days = keyDays.find((n) => String(n) === this.days()) ?? 365;
-    this.api.makeKey({ name: this.name().trim(), eventId: this.event()?.value ?? null, days }).subscribe({
-      next: ({ key }) => {
-        this.made.set(key);
-        this.name.set('');
-        this.event.set(null);
-        this.keys.reload();
-      },
-      error: (error: unknown) => this.toast.fail(error),
-    });
+    this.api
+      .makeKey({ name: this.name().trim(), eventId: this.event()?.value ?? null, days, scopes: [...this.chosen()] })
+      .subscribe({
+        next: ({ key }) => {
+          this.made.set(key);
+          this.name.set('');
+          this.event.set(null);
+          this.keys.reload();
+        },
+        error: (error: unknown) => this.toast.fail(error),
+      });
   }
   protected remove(id: number): void {
     this.api.removeKey(id).subscribe({

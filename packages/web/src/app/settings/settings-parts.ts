@@ -18,7 +18,8 @@ type SettingsPart =
   | 'keepMonths'
   | 'topics'
   | 'allowPrivateAddresses'
-  | 'requiresSecondFactor';
+  | 'requiresSecondFactor'
+  | 'pressure';
 
 /** Parts of the settings that only make sense together. */
 const parts: Parts<Settings, SettingsPart> = {
@@ -37,6 +38,7 @@ const parts: Parts<Settings, SettingsPart> = {
   topics: ['topics'],
   allowPrivateAddresses: ['allowPrivateAddresses'],
   requiresSecondFactor: ['requiresSecondFactor'],
+  pressure: ['pressure'],
 };
 
 const names: Readonly<Record<SettingsPart, string>> = {
@@ -55,6 +57,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   topics: 'Topics',
   allowPrivateAddresses: 'Addresses inside the house',
   requiresSecondFactor: 'Second factor',
+  pressure: 'Contact pressure',
 };
 
 export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
@@ -91,6 +94,8 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.allowPrivateAddresses ? 'allowed' : 'not allowed';
     case 'requiresSecondFactor':
       return settings.requiresSecondFactor ? 'asked of everybody' : 'as each likes';
+    case 'pressure':
+      return settings.pressure.perWeek === null ? 'no limit' : `at most ${settings.pressure.perWeek} a week`;
   }
 }
 

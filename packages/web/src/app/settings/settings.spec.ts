@@ -3,6 +3,7 @@ import type { Settings, SettingsChange } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
+import { WebhooksApi } from '../api/webhooks';
 import { openScreen, refusal } from '../testing/screen';
 import { samplePattern } from './sample-pattern';
 import { SettingsPage } from './settings';
@@ -66,6 +67,7 @@ describe('SettingsPage', () => {
     const session = { load: () => EMPTY, isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
     const screen = await openScreen(SettingsPage, { section }, [
       { provide: SettingsApi, useValue: api },
+      { provide: WebhooksApi, useValue: { all: () => of([]) } },
       { provide: Session, useValue: session },
       { provide: EventsApi, useValue: { list: () => of({ rows: [], next: null }) } },
     ]);

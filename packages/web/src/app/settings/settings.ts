@@ -36,6 +36,7 @@ import { settingsWords } from './settings-parts';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { ProgramKeys } from './program-keys';
+import { Webhooks } from './webhooks';
 import { Team } from './team';
 import { Fold } from '../ui/fold';
 
@@ -56,6 +57,7 @@ import { Fold } from '../ui/fold';
     MatSelectModule,
     Meanwhile,
     ProgramKeys,
+    Webhooks,
     ReactiveFormsModule,
     RouterLink,
     RouterLinkActive,
