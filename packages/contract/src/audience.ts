@@ -20,6 +20,7 @@ export const audience = z.object({
   exceptSegments: z.array(z.number().int()).max(50).readonly().optional(),
   // Stored before people could be picked by hand.
   people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
+  exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().optional(),
 }) satisfies z.ZodType<Audience>;
 
 export const reasons = [
@@ -34,6 +35,7 @@ export const reasons = [
   'bounced',
   'no-mobile',
   'no-text-consent',
+  'same-person',
   'over-limit',
   'already-invited',
   'had-it',
@@ -99,6 +101,16 @@ export type PourProgress = z.infer<typeof pourProgress>;
 export const leftOut = z.object({ leftOut: z.array(z.object({ name: z.string(), eventTitle: z.string() })) });
 export type LeftOut = z.infer<typeof leftOut>;
 export const newList = z.object({ name: z.string().trim().min(1).max(120) });
+
+/** Numbers of people, to be named: `12,7`. */
+export const namedQuery = z.object({
+  ids: z
+    .string()
+    .max(2000)
+    .regex(/^\d{1,15}(,\d{1,15})*$/)
+    .transform((text) => text.split(',').map(Number).slice(0, 200)),
+});
+export const people = z.array(person);
 
 export const subscriber = person.extend({
   zone: z.string(),

@@ -121,7 +121,7 @@ export const cuePreview = z.object({
 });
 export type CuePreview = z.infer<typeof cuePreview>;
 
-export const firingKind = z.enum(['cue', 'digest', 'invitation', 'notice', 'answer']);
+export const firingKind = z.enum(['cue', 'digest', 'invitation', 'notice', 'answer', 'manual']);
 export type FiringKind = z.infer<typeof firingKind>;
 export const boardItem = z.object({
   firingId: z.number(),

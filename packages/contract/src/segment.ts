@@ -38,7 +38,7 @@ const condition = z.discriminatedUnion('kind', [
   z.object({ kind: z.enum(['registered', 'attended', 'no-show', 'invited']), event: id }),
   z.object({
     kind: z.literal('got'),
-    message: z.enum(['cue', 'digest', 'invitation', 'notice', 'answer']),
+    message: z.enum(['cue', 'digest', 'invitation', 'notice', 'answer', 'manual']),
     event: id.nullable(),
     withinDays,
   }),

@@ -9,10 +9,13 @@ export type WordingText = z.infer<typeof wordingText>;
 
 /** Lists, segments and people, or with none of them those who are guests and hold nothing yet. */
 export const invitePlanRequest = z.object({
-  lists: z.array(z.number().int()).max(200),
-  segments: z.array(z.number().int()).max(50).default([]),
+  lists: z.array(z.number().int()).max(200).readonly(),
+  segments: z.array(z.number().int()).max(50).readonly().default([]),
   /** People by hand, beside the lists. */
-  people: z.array(z.number().int()).max(mostPicked).default([]),
+  people: z.array(z.number().int()).max(mostPicked).readonly().default([]),
+  exceptLists: z.array(z.number().int()).max(200).readonly().default([]),
+  exceptSegments: z.array(z.number().int()).max(50).readonly().default([]),
+  exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().default([]),
   channel: z.enum(['email', 'text']),
 });
 /** The people behind a count: those who get it (no reason), or those who do not, for one reason. */

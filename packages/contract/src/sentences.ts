@@ -20,6 +20,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-address': ({ text }) => `“${text}” is not an email address.`,
   'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
   'bad-value': ({ text, type }) => `“${text}” is no ${fieldWords[String(type)] ?? 'value'}.`,
+  'field-of-event': ({ name }) => `“${name}” is of an event, and this is about none.`,
   'unknown-list': ({ text }) => `There is no list with the number ${text}.`,
   'unknown-topic': ({ text }) => `“${text}” is no topic of the house.`,
   'unknown-person': () => 'Nobody of ours is meant by this.',

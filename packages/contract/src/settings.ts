@@ -107,6 +107,7 @@ export const auditKinds = [
   'invitation',
   'cue',
   'digest',
+  'message',
   'notice',
   'sending',
   'list',

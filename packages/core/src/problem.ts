@@ -20,6 +20,7 @@ export type ProblemCode =
   | 'bad-address'
   | 'duplicate-address'
   | 'was-erased'
+  | 'field-of-event'
   | 'unknown-list'
   | 'unknown-topic'
   | 'unknown-person'

@@ -27,6 +27,7 @@ import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http
 import { segmentRoutes } from './http/segments';
 import { signupRoutes } from './http/signups';
 import { vocabularyRoutes } from './http/vocabulary';
+import { manualRoutes } from './http/manual';
 import { pressureRoutes } from './http/pressure';
 import { webhookRoutes } from './http/webhooks';
 import { settingsRoutes } from './http/settings';
@@ -119,6 +120,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/segments', segmentRoutes(context));
     routes.use('/vocabulary', vocabularyRoutes(context));
     routes.use('/pressure', pressureRoutes(context));
+    routes.use('/by-hand', manualRoutes(context));
     routes.use('/webhooks', webhookRoutes(context));
     routes.use('/sign-up-forms', signupRoutes(context));
     routes.use(subscriberRoutes(context));

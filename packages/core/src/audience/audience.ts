@@ -19,6 +19,8 @@ export interface Audience {
   readonly exceptSegments?: readonly number[] | undefined;
   /** Picked by hand, beside the others. */
   readonly people?: readonly number[] | undefined;
+  /** Left out by hand. */
+  readonly exceptPeople?: readonly number[] | undefined;
 }
 
 /** Whose answers an audience is about: those to an event, or to one of its dates. */
@@ -36,10 +38,9 @@ export interface Target {
 export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', ownStart: null });
 
 /** The shape as a tree, with the event or date that it is about filled in. */
-export function whoOf(
-  { invitees, lists, segments = [], exceptLists, exceptSegments = [], exceptReplies, topics, people = [] }: Audience,
-  target: Target,
-): Who {
+export function whoOf(audience: Audience, target: Target): Who {
+  const { invitees, lists, segments = [], exceptLists, exceptSegments = [], exceptReplies, topics } = audience;
+  const { people = [], exceptPeople = [] } = audience;
   const { eventId, occurrence, ownStart, also = [] } = target;
   const event = eventId ?? 0;
   const about = { event, date: ownStart === null ? occurrence : '' };
@@ -52,6 +53,7 @@ export function whoOf(
   const out: Tree[] = [
     ...(exceptLists.length ? [{ kind: 'list', lists: exceptLists } as const] : []),
     ...(exceptSegments.length ? [{ kind: 'segment', segments: exceptSegments } as const] : []),
+    ...(exceptPeople.length ? [{ kind: 'person', ids: exceptPeople } as const] : []),
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
   ];

@@ -28,6 +28,8 @@ const person: PersonFacts = {
   hasEmail: true,
   hasMobile: true,
   isPaused: false,
+  isSameAsOther: false,
+  sharesNumberWith: [],
   emailConsent: true,
   mostPerWeek: null,
   counted: [],

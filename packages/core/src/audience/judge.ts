@@ -34,6 +34,10 @@ export interface GuestFacts {
 /** What there is to know about one person when it is decided whether they get a message. */
 export interface PersonFacts {
   readonly id: number;
+  /** Was found to be somebody else, who is written to in their place. */
+  readonly isSameAsOther: boolean;
+  /** Who came before them with the same number: a text that goes there once is not sent there again. */
+  readonly sharesNumberWith: readonly PersonFacts[];
   readonly hasEmail: boolean;
   readonly hasMobile: boolean;
   /** Asked for quiet until a day that is still to come. They hear of what they are guests of. */
@@ -73,6 +77,7 @@ export type Reason =
   | 'bounced'
   | 'no-mobile'
   | 'no-text-consent'
+  | 'same-person'
   | 'over-limit';
 
 /**
@@ -93,6 +98,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
   { reason: 'bounced', channels: ['email'] },
   { reason: 'no-mobile', channels: ['text'] },
   { reason: 'no-text-consent', channels: ['text'] },
+  { reason: 'same-person', channels: ['email', 'text'] },
   { reason: 'over-limit', channels: ['email', 'text'] },
 ];
 
@@ -106,6 +112,7 @@ export function reasonOf(out: Tree): Reason {
 
 /** Null when the person gets a message of that channel, else the first reason against it. */
 export function judge(person: PersonFacts, who: Who, channel: Channel): Reason | null {
+  const isTwice = channel === 'text' && person.sharesNumberWith.some((other) => judge(other, who, channel) === null);
   const out = new Set(who.out.filter((tree) => isSo(tree, person)).map(reasonOf));
   const applies: Record<Reason, boolean> = {
     'already-invited': out.has('already-invited'),
@@ -121,6 +128,7 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     bounced: person.bounced,
     'no-mobile': !person.hasMobile,
     'no-text-consent': !person.textConsent,
+    'same-person': person.isSameAsOther || isTwice,
     'over-limit': isOverLimit(who.limit ?? null, person),
   };
   return rules.find((rule) => rule.channels.includes(channel) && applies[rule.reason])?.reason ?? null;

@@ -24,6 +24,7 @@ const messageWords: Readonly<Record<MessageKind, string>> = {
   invitation: 'an invitation',
   notice: 'a notice',
   answer: 'an answer',
+  manual: 'a message by hand',
 };
 
 /**

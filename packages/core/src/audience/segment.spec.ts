@@ -73,6 +73,8 @@ describe('a segment', () => {
         hasEmail: true,
         hasMobile: false,
         isPaused: false,
+        isSameAsOther: false,
+        sharesNumberWith: [],
         emailConsent: true,
         mostPerWeek: null,
         counted: [],

@@ -9,7 +9,7 @@ export interface About {
   readonly date: string;
 }
 
-export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer';
+export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer' | 'manual';
 
 /** Something that is so of a person or not. */
 export type Condition =

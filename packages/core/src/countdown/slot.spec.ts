@@ -101,6 +101,8 @@ describe('who gets a firing', () => {
     hasEmail: true,
     hasMobile: false,
     isPaused: false,
+    isSameAsOther: false,
+    sharesNumberWith: [],
     emailConsent: true,
     mostPerWeek: null,
     counted: [],

@@ -16,6 +16,7 @@ const version = (number: number, over: Partial<EventFacts> = {}, calledOff = fal
 });
 const person = {
   isErased: false,
+  isAbsorbed: false,
   isInvented: false,
   optedOut: false,
   bounced: false,

@@ -4,7 +4,7 @@ import type { Channel } from '../audience/audience';
 import type { EpochMs } from '../time/zone';
 
 /** What a message is part of. */
-export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer';
+export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer' | 'manual';
 
 /** One message that is about to be handed over, as everything stands now. */
 export interface AboutToGo {
@@ -14,6 +14,8 @@ export interface AboutToGo {
   readonly mayHaveLeft: boolean;
   readonly person: {
     readonly isErased: boolean;
+    /** Was found to be somebody else, who is written to in their place. */
+    readonly isAbsorbed: boolean;
     /** Made up to try things out: nobody is there. */
     readonly isInvented: boolean;
     readonly optedOut: boolean;
@@ -37,6 +39,7 @@ export interface AboutToGo {
 /** Why a message does not go after all. */
 export type HeldBack =
   | 'erased'
+  | 'same-person'
   | 'invented'
   | 'opted-out'
   | 'bounced'
@@ -56,6 +59,7 @@ export type HeldBack =
 export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
   const { kind, channel, person, event } = message;
   if (person.isErased) return 'erased';
+  if (person.isAbsorbed) return 'same-person';
   if (person.isInvented) return 'invented';
   if (channel === 'email' && person.bounced) return 'bounced';
   if (channel === 'text' && !person.textConsent) return 'no-text-consent';

@@ -39,6 +39,20 @@ export function readWording(text: string, path: string): Wording {
   return { nodes, problems };
 }
 
+/** Fields that only an event gives: a message about none has nothing to stand for them. */
+export const eventFieldsIn = (text: string): FieldName[] =>
+  readWording(text, '').nodes.flatMap((node) =>
+    'field' in node && (node.field.startsWith('event.') || eventLinks.includes(node.field)) ? [node.field] : [],
+  );
+const eventLinks: readonly FieldName[] = [
+  'link.event',
+  'link.ics',
+  'link.calendar',
+  'link.myCalendar',
+  'link.myIcs',
+  'link.reply',
+];
+
 /** The wording filled for one person. */
 export function fillWording({ nodes }: Wording, values: Readonly<Partial<Record<FieldName, string>>>): string {
   let text = '';

@@ -2,7 +2,9 @@ import { Router } from 'express';
 import {
   bulkRequest,
   listChange,
+  mergeRequest,
   messageQuery,
+  namedQuery,
   newNote,
   timelineQuery,
   newList,
@@ -13,10 +15,11 @@ import {
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { allFields, allLists, changeList, createList, describeList, pourList } from '../services/audience/lists';
-import { findPeople } from '../services/audience/find-people';
+import { findPeople, namePeople } from '../services/audience/find-people';
 import { bulkPeople } from '../services/audience/bulk-people';
 import { erasePerson } from '../services/audience/erase-person';
 import { takeHeldAbout } from '../services/audience/held-about';
+import { mergePeople, partPeople, previewMerge, samePeople } from '../services/audience/merge-people';
 import { editPerson, getPerson } from '../services/audience/persons';
 import {
   addNote,
@@ -38,6 +41,9 @@ export function subscriberRoutes(context: Context): Router {
   const routes = Router();
   routes.get('/subscribers', async (request, response) => {
     response.json(await findPeople(context, subscriberQuery.parse(request.query)));
+  });
+  routes.get('/subscribers/named', async (request, response) => {
+    response.json(await namePeople(context, namedQuery.parse(request.query).ids));
   });
   routes.get('/subscribers/fields', async (_request, response) => {
     response.json(await allFields(context));
@@ -90,6 +96,21 @@ export function subscriberRoutes(context: Context): Router {
   });
   routes.post('/subscribers/:id/address', async (request, response) => {
     await resetOwnAddress(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/subscribers/:id/same', async (request, response) => {
+    response.json(await samePeople(context, idOf(request)));
+  });
+  routes.post('/subscribers/:id/same/preview', async (request, response) => {
+    const { otherId } = mergeRequest.parse(request.body);
+    response.json(await previewMerge(context, idOf(request), otherId));
+  });
+  routes.post('/subscribers/:id/same', async (request, response) => {
+    await mergePeople(context, idOf(request), mergeRequest.parse(request.body).otherId, actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/merges/:id', async (request, response) => {
+    await partPeople(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
   routes.get('/subscribers/:id/messages', async (request, response) => {

@@ -38,7 +38,7 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
       sendNotThere(response, await publicHouse(context));
       return;
     }
-    const person = await previewPerson(context, event.id, named.subscriberId);
+    const person = await previewPerson(context, event.id, await store.subscribers.whoIs(named.subscriberId));
     const { text } = calendarWriter(
       calendarSource(context, settings, event, event.at.getTime()),
       'PUBLISH',

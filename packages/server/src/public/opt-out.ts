@@ -20,11 +20,12 @@ export function optOutRoutes(routes: Router, context: Context): void {
   });
   routes.post('/opt-out/:token', express.urlencoded({ extended: false }), async (request, response) => {
     const house = await publicHouse(context);
-    const id = links.readOptOut(request.params.token);
-    if (id === null) {
+    const named = links.readOptOut(request.params.token);
+    if (named === null) {
       sendNotThere(response, house);
       return;
     }
+    const id = await store.subscribers.whoIs(named);
     const said = { source: 'form', how: 'pressed the link to opt out', by: `person ${id}` } as const;
     await store.transact((tx) => tx.consents.optOut(id, said, nowOf(context)));
     const by = { name: `person ${id}`, address: request.ip ?? '' };

@@ -48,8 +48,9 @@ export function replyPageRoutes(routes: Router, context: Context): void {
     const named = links.readPersonEvent('reply', token);
     const event = named && (await store.events.find(named.eventId));
     if (!event || event.status === 'draft') return null;
-    const person = await previewPerson(context, event.id, named.subscriberId);
-    return person.id === named.subscriberId ? { event, person } : null;
+    const id = await store.subscribers.whoIs(named.subscriberId);
+    const person = await previewPerson(context, event.id, id);
+    return person.id === id ? { event, person } : null;
   };
 
   routes.get('/r/:token', async (request, response) => {

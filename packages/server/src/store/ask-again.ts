@@ -13,6 +13,8 @@ export interface AskedAgain {
   readonly holdsVersion: number | null;
   readonly person: {
     readonly isErased: boolean;
+    /** Was found to be somebody else. */
+    readonly isAbsorbed: boolean;
     readonly isInvented: boolean;
     readonly optedOut: boolean;
     readonly bounced: boolean;
@@ -29,6 +31,7 @@ interface AskedRow {
   version: number | null;
   holds_version: number | null;
   person_id: number | null;
+  same_as_id: number | null;
   invented_id: number | null;
   opted_out_at: Date | null;
   bounced_at: Date | null;
@@ -43,6 +46,7 @@ const askedOf = (row: AskedRow): AskedAgain => ({
   holdsVersion: row.holds_version,
   person: {
     isErased: row.person_id === null,
+    isAbsorbed: row.same_as_id !== null,
     isInvented: row.invented_id !== null,
     optedOut: row.opted_out_at !== null,
     bounced: row.bounced_at !== null,
@@ -74,6 +78,7 @@ export function askAgain(db: Knex) {
           'e.version',
           'i.holds_version',
           's.id as person_id',
+          's.same_as_id',
           'v.id as invented_id',
           's.opted_out_at',
           's.bounced_at',

@@ -57,7 +57,7 @@ export const candidatesOf = (who: Who): People => {
 /** Everybody of whom a tree is so, and how many there may be to look at; Infinity for everybody. */
 export function compilePeople(tree: Tree, sizeOf = unknownSize): People & { readonly size: number } {
   const { ids, rest } = compile(tree, sizeOf);
-  const people = peopleOf(ids, sql(`s.erased_at is null and ${rest.text}`, ...rest.bindings));
+  const people = peopleOf(ids, sql(`s.erased_at is null and s.same_as_id is null and ${rest.text}`, ...rest.bindings));
   return { ...people, size: find(tree, sizeOf).size };
 }
 
@@ -76,7 +76,7 @@ function caseSql(who: Who, channel: Channel, isAsked: (reason: Reason) => boolea
   const branches = rules
     .filter((rule) => rule.channels.includes(channel) && isAsked(rule.reason))
     .flatMap(({ reason }) => {
-      const condition = against(who, reason);
+      const condition = against(who, channel, reason);
       return condition === null ? [] : [sql(`when ${condition.text} then '${reason}'`, ...condition.bindings)];
     });
   return sql(
@@ -86,7 +86,7 @@ function caseSql(who: Who, channel: Channel, isAsked: (reason: Reason) => boolea
 }
 
 /** What makes a reason apply; null when it cannot. */
-function against(who: Who, reason: Reason): Sql | null {
+function against(who: Who, channel: Channel, reason: Reason): Sql | null {
   const ofPerson: Partial<Record<Reason, Sql>> = {
     'not-chosen': negated(testOf(who.in)),
     'opted-out': sql('s.opted_out_at is not null'),
@@ -99,6 +99,7 @@ function against(who: Who, reason: Reason): Sql | null {
   };
   const own = ofPerson[reason];
   if (own) return own;
+  if (reason === 'same-person') return samePerson(who, channel);
   if (reason === 'over-limit') return who.limit ? overLimit(who.limit) : null;
   const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);
   return out.length ? joined(out, 'or') : null;
@@ -112,6 +113,19 @@ const unlessGuest = (condition: string, about: number | null): Sql =>
         `(${condition} and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id))`,
         about,
       );
+
+/** Was found to be another; or, of a text, shares the number of somebody before them who gets it. */
+function samePerson(who: Who, channel: Channel): Sql {
+  if (channel === 'email') return sql('s.same_as_id is not null');
+  // Inside, `s` is that other one. Who is passed over for a third does not count: that third comes before both.
+  const other = caseSql(who, channel, (reason) => reason !== 'same-person');
+  return sql(
+    `(s.same_as_id is not null or (s.mobile <> '' and exists (
+       select 1 from subscriber t where t.mobile = s.mobile and t.id < s.id and t.same_as_id is null and exists (
+         select 1 from subscriber s where s.id = t.id and (${other.text}) is null))))`,
+    ...other.bindings,
+  );
+}
 
 /** Had as many as the house and they themselves allow: core's `hadEnough`, by the index of what counts. */
 function overLimit({ perWeek, sinceMs, firing, spares }: Limit): Sql {

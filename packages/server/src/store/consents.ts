@@ -163,6 +163,25 @@ export function consentStore(db: Knex) {
       await db('consent').insert(those.map((id) => ({ subscriber_id: id, ...entry })));
       await of(those).update(channel === 'text' ? { text_consent: false } : { email_consent: false });
     },
+    /**
+     * What was said of somebody in another's name is taken back, where it is what was said last: by its words.
+     * @param how how those entries end
+     */
+    async takeBackLast(id: number, how: string, by: string, at: Date): Promise<void> {
+      for (const channel of ['email', 'text'] as const) {
+        const last: { is_given: number; how: string } | undefined = await db('consent')
+          .where({ subscriber_id: id, channel, topic: '' })
+          .orderBy('id', 'desc')
+          .first('is_given', 'how');
+        if (!last?.how.endsWith(how)) continue;
+        const isGiven = !last.is_given;
+        const entry = { channel, is_given: isGiven, how: cut(`no more ${how}`, 300), by_name: cut(by, 120) };
+        await db('consent').insert({ subscriber_id: id, ...entry, source: 'taken-back', at });
+        await of([id]).update(
+          channel === 'text' ? { text_consent: isGiven } : isGiven ? { opted_out_at: null } : { email_consent: false },
+        );
+      }
+    },
     /** Line after line, from behind one of them; of one person where that is asked. */
     async ledger(after: number, limit: number, subscriberId?: number): Promise<LedgerLine[]> {
       const rows: {

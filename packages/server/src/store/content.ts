@@ -51,6 +51,8 @@ export const content = z.discriminatedUnion('kind', [
     /** Only to people who came to that date alone, whom the notice for everybody does not reach. */
     isByDate: z.boolean().default(false),
   }),
+  // Written by hand to some people, about no event.
+  z.object({ kind: z.literal('manual'), audience, document: wordingDocument }),
   z.object({
     kind: z.literal('digest'),
     audience: asExpanded,

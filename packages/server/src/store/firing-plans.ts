@@ -28,6 +28,7 @@ export const priorityOf: Readonly<Record<FiringKind, number>> = {
   notice: 2,
   invitation: 3,
   cue: 3,
+  manual: 3,
   digest: 4,
 };
 

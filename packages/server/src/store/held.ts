@@ -43,15 +43,21 @@ export function heldStore(db: Knex) {
           'created_at',
         );
       if (!person) return null;
+      // With them whoever they were found to be.
+      const absorbed: number[] = await db('subscriber').where({ same_as_id: id }).pluck('id');
+      const ids = [id, ...absorbed];
+      const others: object[] = absorbed.length
+        ? await db('subscriber').whereIn('id', absorbed).select('id', 'email', 'name', 'mobile', 'phone', 'created_at')
+        : [];
       const lists: object[] = await db('list_member as m')
         .join('list as l', 'l.id', 'm.list_id')
         .where('m.subscriber_id', id)
         .select('l.id', 'l.name');
       const rows = new Map<HeldSection, readonly object[]>();
-      for (const { section, table } of places) rows.set(section, await db(table).where({ subscriber_id: id }));
+      for (const { section, table } of places) rows.set(section, await db(table).whereIn('subscriber_id', ids));
       const of = (section: HeldSection): readonly object[] => rows.get(section) ?? [];
       return {
-        person: [person],
+        person: [person, ...others],
         lists,
         fields: of('fields'),
         topics: of('topics'),

@@ -40,7 +40,8 @@ export function inviteeStore(db: Knex) {
             revision: number;
           }
         | undefined = await db('invitee as i')
-        .join('subscriber as s', 's.id', 'i.subscriber_id')
+        // An address of somebody who was found to be another is that one's.
+        .join('subscriber as s', (on) => on.on('i.subscriber_id', db.raw('coalesce(s.same_as_id, s.id)')))
         .modify(joinDate, occurrence)
         .leftJoin('personal as p', (on) =>
           on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),

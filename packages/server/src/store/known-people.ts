@@ -27,6 +27,7 @@ interface Row {
   opted_out_at: Date | null;
   bounced_at: Date | null;
   email_key: string;
+  same_as_id: number | null;
 }
 
 /** People whom files bring again: found by address, number or spelling, and changed as the files say. */
@@ -77,6 +78,7 @@ export function knownPeopleStore(db: Knex) {
     's.opted_out_at',
     's.bounced_at',
     's.email_key',
+    's.same_as_id',
   ] as const;
   return {
     /** By address, and by number of who has no address. @param isHeld nobody else changes them until the transaction is over */
@@ -92,8 +94,24 @@ export function knownPeopleStore(db: Knex) {
             .modify((query) => void (isHeld && query.forUpdate()))
             .select(...columns)
         : [];
-      const known = await withAll([...rows, ...withoutEmail], isHeld);
-      return new Map(known.map((one) => [one.email || one.mobile, one]));
+      const found = [...rows, ...withoutEmail];
+      const known = await withAll(
+        found.filter((row) => row.same_as_id === null),
+        isHeld,
+      );
+      const keyed = new Map(known.map((one) => [one.email || one.mobile, one]));
+      // An address of somebody who was found to be another means that one.
+      const absorbed = found.filter((row) => row.same_as_id !== null);
+      if (absorbed.length === 0) return keyed;
+      const others = await this.byIds(
+        absorbed.flatMap((row) => row.same_as_id ?? []),
+        isHeld,
+      );
+      for (const row of absorbed) {
+        const other = others.get(row.same_as_id ?? 0);
+        if (other) keyed.set(row.email ?? row.mobile, other);
+      }
+      return keyed;
     },
     /** By what remains of an address without what stands behind a plus (RFC 5233); the first of each. */
     async bySpelling(keys: readonly string[]): Promise<Map<string, Known>> {
@@ -101,6 +119,7 @@ export function knownPeopleStore(db: Knex) {
       // However many write to one mailbox in ways of their own; who is erased has no address.
       const first = db('subscriber')
         .whereIn('email_key', [...keys])
+        .whereNull('same_as_id')
         .groupBy('email_key')
         .min('id');
       const rows: Row[] = await db('subscriber as s')
@@ -113,6 +132,7 @@ export function knownPeopleStore(db: Knex) {
       const rows: Row[] = await db('subscriber as s')
         .whereIn('s.id', [...ids])
         .whereNull('s.erased_at')
+        .whereNull('s.same_as_id')
         .modify((query) => void (isHeld && query.forUpdate()))
         .select(...columns);
       return new Map((await withAll(rows, isHeld)).map((one) => [one.id, one]));

@@ -38,14 +38,14 @@ export function messageStore(db: Knex) {
   const isPartOf = { delivery: 's.delivery_id is not null', delivery_past: 'd.person is not null' };
   const latestIn = async (
     table: 'delivery' | 'delivery_past',
-    subscriberId: number,
+    ids: readonly number[],
     before: number,
     limit: number,
   ): Promise<Row[]> =>
     db(`${table} as d`)
       .join('firing as f', 'f.id', 'd.firing_id')
       .modify((query) => void (table === 'delivery' && query.leftJoin('said as s', 's.delivery_id', 'd.id')))
-      .where('d.subscriber_id', subscriberId)
+      .whereIn('d.subscriber_id', [...ids])
       .modify((query) => void (before > 0 && query.where('d.id', '<', before)))
       .orderBy('d.id', 'desc')
       .limit(limit)
@@ -64,15 +64,15 @@ export function messageStore(db: Knex) {
         db.raw(`${isPartOf[table]} as is_kept`),
       );
   return {
-    /** A person's, the latest first. @param before the number of the last one seen; 0 for the first page */
+    /** A person's, the latest first. @param ids theirs, and of whoever was found to be them @param before the number of the last one seen; 0 for the first page */
     async ofPerson(
-      subscriberId: number,
+      ids: readonly number[],
       before: number,
       limit: number,
     ): Promise<{ rows: StoredMessage[]; next: number | null }> {
       const [hot, past] = await Promise.all([
-        latestIn('delivery', subscriberId, before, limit + 1),
-        latestIn('delivery_past', subscriberId, before, limit + 1),
+        latestIn('delivery', ids, before, limit + 1),
+        latestIn('delivery_past', ids, before, limit + 1),
       ]);
       const found = [...hot, ...past].sort((a, b) => b.id - a.id);
       const rows = found.slice(0, limit);

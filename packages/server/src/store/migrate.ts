@@ -31,6 +31,7 @@ import * as notes from './migrations/0029-notes';
 import * as segmentsToInvite from './migrations/0030-segments-to-invite';
 import * as pressure from './migrations/0031-pressure';
 import * as programs from './migrations/0032-programs';
+import * as samePerson from './migrations/0033-same-person';
 
 interface Migration {
   readonly name: string;
@@ -71,6 +72,7 @@ const migrations: readonly Migration[] = [
   { name: '0030-segments-to-invite', up: segmentsToInvite.up },
   { name: '0031-pressure', up: pressure.up },
   { name: '0032-programs', up: programs.up },
+  { name: '0033-same-person', up: samePerson.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -4,6 +4,9 @@ import type { FieldValue, GuestFacts, MessageKind, PersonFacts, PlaceState, Repl
 /** How far back it is looked which messages somebody got. */
 const gotWithinMs = 366 * 86_400_000;
 
+/** So many who share a number are asked. */
+const mostShared = 20;
+
 interface GuestRow {
   event_id: number;
   reply: ReplyState;
@@ -17,7 +20,8 @@ interface GuestRow {
 /** What core's `judge` asks about one person: everything that an audience may go by. */
 export function personFactsStore(db: Knex) {
   return {
-    async of(id: number, nowMs: number): Promise<PersonFacts | null> {
+    /** @param alsoShared with who came before them with the same number */
+    async of(id: number, nowMs: number, alsoShared = true): Promise<PersonFacts | null> {
       const row:
         | {
             email: string | null;
@@ -29,6 +33,7 @@ export function personFactsStore(db: Knex) {
             opted_out_at: Date | null;
             bounced_at: Date | null;
             most_per_week: number | null;
+            same_as_id: number | null;
           }
         | undefined = await db('subscriber').where({ id }).first();
       if (!row) return null;
@@ -41,8 +46,21 @@ export function personFactsStore(db: Knex) {
         hadOf(db, id),
         countedOf(db, id),
       ]);
+      const before: number[] =
+        alsoShared && row.mobile
+          ? await db('subscriber')
+              .where('mobile', row.mobile)
+              .where('id', '<', id)
+              .whereNull('same_as_id')
+              .orderBy('id')
+              .limit(mostShared)
+              .pluck('id')
+          : [];
+      const shared = await Promise.all(before.map((other) => this.of(other, nowMs, false)));
       return {
         id,
+        isSameAsOther: row.same_as_id !== null,
+        sharesNumberWith: shared.flatMap((one) => one ?? []),
         hasEmail: row.email !== null,
         hasMobile: row.mobile !== '',
         isPaused: row.paused_until !== null,

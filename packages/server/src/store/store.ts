@@ -45,6 +45,7 @@ import { removalStore } from './removals';
 import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
+import { mergeStore } from './merges';
 import { pressureStore } from './pressure';
 import { segmentStore } from './segments';
 import { signupStore } from './signups';
@@ -66,6 +67,7 @@ function subjects(db: Knex) {
     listGrowth: listGrowthStore(db),
     fields: fieldStore(db),
     segments: segmentStore(db),
+    merges: mergeStore(db),
     pressure: pressureStore(db),
     webhooks: webhookStore(db),
     personCourse: personCourseStore(db),

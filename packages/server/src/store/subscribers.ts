@@ -86,8 +86,9 @@ export function subscriberStore(db: Knex) {
               })
               .where('s.id', '>', after)
       )
-        // Of who is erased a row stays, for the counts.
+        // Of who is erased a row stays, for the counts; of who was somebody else, for what was sent to them.
         .whereNull('s.erased_at')
+        .whereNull('s.same_as_id')
         .orderBy('s.id')
         .limit(limit + 1)
         .select('s.*');
@@ -100,7 +101,6 @@ export function subscriberStore(db: Knex) {
       };
     },
 
-    /** The number of whoever came last; 0 for nobody. */
     /** Numbers of people, from behind one of them. */
     async idsAfter(
       after: number,
@@ -110,6 +110,7 @@ export function subscriberStore(db: Knex) {
       return db('subscriber as s')
         .where('s.id', '>', after)
         .whereNull('s.erased_at')
+        .whereNull('s.same_as_id')
         .modify((query) => {
           if (email !== undefined) void query.where('s.email', email);
           if (list !== undefined)
@@ -126,8 +127,15 @@ export function subscriberStore(db: Knex) {
       return db('subscriber')
         .whereIn('id', [...ids])
         .whereNull('erased_at')
+        .whereNull('same_as_id')
         .pluck('id');
     },
+    /** Who somebody is: of two people found to be one, the one who is left. */
+    async whoIs(id: number): Promise<number> {
+      const row: { same_as_id: number | null } | undefined = await db('subscriber').where({ id }).first('same_as_id');
+      return row?.same_as_id ?? id;
+    },
+    /** The number of whoever came last; 0 for nobody. */
     async lastId(): Promise<number> {
       const [row] = await db('subscriber').max({ last: 'id' });
       return Number(row?.['last'] ?? 0);
@@ -146,9 +154,12 @@ export function subscriberStore(db: Knex) {
       return new Map(rows.map((row) => [row.id, recipientOf(row)]));
     },
 
+    /** Whose address it is: of two people found to be one, the one who is left. */
     async idByEmail(email: string): Promise<number | null> {
-      const row: { id: number } | undefined = await db('subscriber').where({ email: email.toLowerCase() }).first('id');
-      return row?.id ?? null;
+      const row: { id: number; same_as_id: number | null } | undefined = await db('subscriber')
+        .where({ email: email.toLowerCase() })
+        .first('id', 'same_as_id');
+      return row?.same_as_id ?? row?.id ?? null;
     },
 
     /** Has an address that works, and did not opt out. */

@@ -60,6 +60,7 @@ export function whyNotNow(
 /** Why somebody was passed over at the last moment, as the marketer reads it. */
 export const heldBackWords: Readonly<Record<HeldBack, string>> = {
   erased: 'The person was erased before it went.',
+  'same-person': 'Was found to be the same person as another before it went.',
   invented: 'Is invented, to try things out: nothing leaves for them.',
   'opted-out': 'Opted out before it went.',
   bounced: 'The address bounced before it went.',
@@ -86,6 +87,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   bounced: heldBackWords.bounced,
   'no-mobile': 'Has no mobile number any more.',
   'no-text-consent': heldBackWords['no-text-consent'],
+  'same-person': 'Is the same person as another who gets it, or shares their number.',
   'over-limit': 'Had as many messages within a week as they may get.',
 };
 

@@ -181,5 +181,8 @@ const isTyping = (target: EventTarget | null): boolean =>
 
 function peopleSearch(): PeopleSearch {
   const audience = inject(AudienceApi);
-  return { find: (text) => audience.subscribers(text, null, 0).pipe(map(({ rows }) => rows)) };
+  return {
+    find: (text) => audience.subscribers(text, null, 0).pipe(map(({ rows }) => rows)),
+    named: (ids) => audience.named(ids),
+  };
 }

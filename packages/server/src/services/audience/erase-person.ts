@@ -8,7 +8,11 @@ import { notFound } from '../failure';
 export async function erasePerson(context: Context, id: number, actor: Actor): Promise<void> {
   const now = nowOf(context);
   await context.store.transact(async (tx) => {
+    // With them whoever they were found to be.
+    const others = await tx.merges.absorbedBy(id);
     if (!(await tx.erasures.erase(id, now))) throw notFound('subscriber');
+    for (const other of others) await tx.erasures.erase(other, now);
+    await tx.merges.forget(id);
     await tx.house.audit(now, actor, 'person: erased', `person ${id}`);
     await tx.live.touch('subscribers', 'board');
   });

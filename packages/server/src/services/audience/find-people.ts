@@ -1,4 +1,4 @@
-import type { SubscriberPage } from '@convite/contract';
+import type { Person, SubscriberPage } from '@convite/contract';
 import type { Context } from '../context';
 
 /** Which people somebody asks for: everybody, those of a list, those searched for, or those of a segment as of now. */
@@ -24,4 +24,10 @@ export async function findPeople(
     next: ids.length > limit ? (shown.at(-1) ?? null) : lookedTo,
     total: after === 0 ? ((await store.segments.find(segment))?.people ?? null) : null,
   };
+}
+
+/** Some people by name. Who is not there is left out. */
+export async function namePeople({ store }: Pick<Context, 'store'>, ids: readonly number[]): Promise<Person[]> {
+  const rows = await store.subscribers.rowsOf(ids);
+  return rows.map(({ id, name, email, mobile }) => ({ id, name, email, mobile }));
 }

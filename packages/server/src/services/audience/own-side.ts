@@ -32,7 +32,7 @@ export async function findOwn({ store, links, clock }: Context, token: string): 
   const named = links.readPreferences(token);
   const recipient = named && (await store.subscribers.find(named.subscriberId));
   if (!recipient || recipient.feedNonce !== named.nonce) return null;
-  const person = await store.subscribers.detail(recipient.id);
+  const person = await store.subscribers.detail(await store.subscribers.whoIs(recipient.id));
   if (!person) return null;
   const settings = await store.house.settings();
   const topics = (await store.subscribers.topicsOf([person.id])).get(person.id) ?? [];

@@ -7,4 +7,5 @@ export const kindWords: Readonly<Record<FiringKind, string>> = {
   invitation: 'Invitation',
   notice: 'Notice',
   answer: 'Answer',
+  manual: 'Message by hand',
 };

@@ -69,7 +69,9 @@ export async function personFeed(context: Context, token: string): Promise<strin
 export async function personOfFeed({ store, links }: Context, token: string): Promise<Recipient | null> {
   const named = links.readFeed(token);
   const person = named && (await store.subscribers.find(named.subscriberId));
-  return person && person.feedNonce === named.nonce ? person : null;
+  if (!person || person.feedNonce !== named.nonce) return null;
+  const id = await store.subscribers.whoIs(person.id);
+  return id === person.id ? person : store.subscribers.find(id);
 }
 
 /**

@@ -26,7 +26,8 @@ export async function receiveLetter(
     store.letters.countSince(dayAgo, mostADay.ofAll),
   ]);
   if (fromOne >= mostADay.fromOne || ofAll >= mostADay.ofAll) throw new NotNow('too many letters today');
-  const subscriberId = personId ?? (await store.subscribers.idByEmail(mail.fromAddress));
+  const subscriberId =
+    personId === null ? await store.subscribers.idByEmail(mail.fromAddress) : await store.subscribers.whoIs(personId);
   const eventId = subscriberId === null ? null : await store.letters.eventInQuestion(subscriberId, nowOf(context));
   const [to = ''] = mail.to;
   await store.letters.add({

@@ -319,7 +319,8 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
   return 'bounce';
 }
 
-async function receiveOptOut(context: Context, personId: number): Promise<Received> {
+async function receiveOptOut(context: Context, named: number): Promise<Received> {
+  const personId = await context.store.subscribers.whoIs(named);
   const said = { source: 'mail', how: 'wrote to the address to opt out', by: `person ${personId}` } as const;
   await context.store.transact((tx) => tx.consents.optOut(personId, said, nowOf(context)));
   await context.store.house.audit(nowOf(context), `person ${personId}`, 'opt-out: by mail', '');

@@ -17,10 +17,13 @@ import { calendarSource, calendarWriter, declineWriter, standingDates, type Cale
 import type { Composer } from './composer';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
+/** What is said about an event. */
+export type AboutEvent = Exclude<Content, { kind: 'digest' | 'manual' }>;
+
 /** What a message about an event is made from, beside the event. */
 export interface EventMessage {
   readonly channel: StoredFiring['channel'];
-  readonly content: Exclude<Content, { kind: 'digest' }>;
+  readonly content: AboutEvent;
   /** The date of a series that it is about; empty for the whole. */
   readonly occurrence: string;
   readonly guests: readonly ShownGuest[];

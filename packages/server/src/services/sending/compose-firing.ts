@@ -1,4 +1,4 @@
-import { findOccurrence, occurrenceOfSlot, type EpochMs, type Who } from '@convite/core';
+import { findOccurrence, occurrenceOfSlot, wholeEvent, whoOf, type EpochMs, type Who } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
@@ -7,9 +7,10 @@ import type { Context } from '../context';
 import { whoGets } from '../countdown/who-gets';
 import { shownGuests } from './compose-calendar';
 import { digestComposer } from './compose-digest';
-import { eventComposer } from './compose-event';
+import { manualComposer } from './compose-manual';
+import { eventComposer, type AboutEvent } from './compose-event';
 import type { Composer } from './composer';
-import { whoGetsIssue } from './under-limit';
+import { underLimit, whoGetsIssue } from './under-limit';
 
 /** A firing made ready to be written for one person after another. */
 export interface PreparedFiring {
@@ -48,6 +49,12 @@ export async function prepareFiring(
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
     const who = content.audience && (await whoGetsIssue(context.store, content.audience, firing));
     const forAll = { house: settings, content: now, version: null, reach: null, guests: [] };
+    return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
+  }
+  if (content.kind === 'manual') {
+    const message = { kind: 'manual', firing: firing.id, atMs: firing.dueMs } as const;
+    const who = await underLimit(context.store, whoOf(content.audience, wholeEvent(null)), message);
+    const forAll = { house: settings, content, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
   const event = eventId === null ? null : await context.store.events.find(eventId);
@@ -89,6 +96,7 @@ export function composerFrom(
   { house, content, reach, guests }: PartForAll,
 ): Composer {
   if (content.kind === 'digest') return digestComposer(context, house, content);
+  if (content.kind === 'manual') return manualComposer(context, house, channel, content);
   if (!event || !reach) throw new Error('it is about an event');
   return eventComposer(
     context,
@@ -116,7 +124,7 @@ const whoOfCue = async (
  * A message about a later version than it was written down for: stamped no earlier than that version (RFC 5546 §2.1.5).
  * A notice of one date that is off then says more than that: the whole entry is always right.
  */
-function asSaidNow<C extends Exclude<Content, { kind: 'digest' }>>(content: C, { version, at }: StoredEvent): C {
+function asSaidNow<C extends AboutEvent>(content: C, { version, at }: StoredEvent): C {
   if (content.kind === 'cue' || version.number === content.version) return content;
   const stampMs = Math.max(content.stampMs, at.getTime());
   return content.kind === 'notice' && !content.isByDate
@@ -135,6 +143,7 @@ function carriesEntry(content: Content): boolean {
       return content.method === 'REQUEST' && content.occurrence === '';
     case 'cue':
     case 'digest':
+    case 'manual':
       return false;
   }
 }

@@ -47,6 +47,12 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (!(await store.house.settings()).postalAddress) throw new Error('Settings has no postal address yet.');
   const { content, eventId, channel, id } = firing;
   if (firing.digestId !== null) return expandDigest(store, firing, now);
+  if (content?.kind === 'manual') {
+    const who = whoOf(content.audience, wholeEvent(null));
+    const message = { kind: 'manual', firing: id, atMs: now.getTime() } as const;
+    const planned = await store.expansions.expand(id, await underLimit(store, who, message), channel, now);
+    return { content, planned, note: 'Nobody was to get it.' };
+  }
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
     const who = await underLimit(store, whoOf(content.audience, wholeEvent(eventId)), {

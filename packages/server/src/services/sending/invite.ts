@@ -21,20 +21,32 @@ import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
 
-/** Whom somebody chose: lists, segments, and people by hand. */
+/** Whom somebody chose: lists, segments, and people by hand; less others. */
 export interface Chosen {
   readonly lists: readonly number[];
   readonly segments?: readonly number[];
   readonly people?: readonly number[];
+  readonly exceptLists?: readonly number[];
+  readonly exceptSegments?: readonly number[];
+  readonly exceptPeople?: readonly number[];
 }
 
 /** The people of some lists and segments and those picked by hand; without any, guests who hold no entry yet, such as those named in an imported calendar. */
-export const audienceOf = ({ lists, segments = [], people = [] }: Chosen): Audience => ({
+export const audienceOf = ({
+  lists,
+  segments = [],
+  people = [],
+  exceptLists = [],
+  exceptSegments = [],
+  exceptPeople = [],
+}: Chosen): Audience => ({
   invitees: lists.length || segments.length || people.length ? [] : [...replyStates],
   lists: [...lists],
   segments: [...segments],
   people: [...people],
-  exceptLists: [],
+  exceptLists: [...exceptLists],
+  exceptSegments: [...exceptSegments],
+  exceptPeople: [...exceptPeople],
   exceptReplies: [],
   topics: null,
 });
@@ -69,10 +81,7 @@ export const whoIsInvited = ({ store, clock }: Context, eventId: number, chosen:
 export async function sendInvitations(
   context: Context,
   eventId: number,
-  request: {
-    readonly lists: readonly number[];
-    readonly segments?: readonly number[];
-    readonly people?: readonly number[];
+  request: Chosen & {
     readonly channel: Channel;
     readonly wording: WordingText;
     readonly confirmedCount: number | null;

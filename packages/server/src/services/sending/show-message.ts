@@ -20,7 +20,11 @@ export async function messagesWithTimes(
   before: number,
 ): Promise<{ rows: { message: MessageRow; eventId: number | null; at: Date }[]; next: number | null }> {
   const { store } = context;
-  const { rows, next } = await store.messages.ofPerson(personId, before, pageSize);
+  const { rows, next } = await store.messages.ofPerson(
+    [personId, ...(await store.merges.absorbedBy(personId))],
+    before,
+    pageSize,
+  );
   const [cues, events, digests] = await Promise.all([
     store.cues.names(rows.flatMap(({ cueId }) => cueId ?? [])),
     store.events.findMany(rows.flatMap(({ eventId }) => eventId ?? [])),

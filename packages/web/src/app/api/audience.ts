@@ -2,6 +2,12 @@ import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
 import * as z from 'zod';
 import {
+  mergePreview,
+  people,
+  samePeople,
+  type MergePreview,
+  type Person,
+  type SamePeople,
   importProgress,
   importRowPage,
   lists,
@@ -72,6 +78,14 @@ export class AudienceApi {
       ...(list !== null && { list }),
       ...(segment !== null && { segment }),
     });
+  named = (ids: readonly number[]): Observable<Person[]> =>
+    this.client.get('/subscribers/named', people, { ids: ids.join(',') });
+  same = (id: number): Observable<SamePeople> => this.client.get(`/subscribers/${id}/same`, samePeople);
+  previewMerge = (id: number, otherId: number): Observable<MergePreview> =>
+    this.client.post(`/subscribers/${id}/same/preview`, { otherId }, mergePreview);
+  merge = (id: number, otherId: number): Observable<unknown> =>
+    this.client.tell('POST', `/subscribers/${id}/same`, { otherId });
+  part = (mergeId: number): Observable<unknown> => this.client.tell('DELETE', `/merges/${mergeId}`);
   person = (id: number): Observable<PersonDetail> => this.client.get(`/subscribers/${id}`, personDetail);
   timeline = (id: number, after: string): Observable<TimelinePage> =>
     this.client.get(`/subscribers/${id}/timeline`, timelinePage, { after });

@@ -69,10 +69,17 @@ const sentTest = z.object({ sentTo: z.string() });
 export type HouseWordings = z.infer<typeof houseWordings>;
 
 /** Whom somebody chose: lists, or people by hand. */
-export interface Chosen {
+export interface Chosen extends LeftOut {
   readonly lists: readonly number[];
   readonly segments: readonly number[];
   readonly people: readonly number[];
+}
+
+/** Whom it leaves out, whatever else they are on. */
+export interface LeftOut {
+  readonly exceptLists: readonly number[];
+  readonly exceptSegments: readonly number[];
+  readonly exceptPeople: readonly number[];
 }
 
 /** A sending as far as it was confirmed, and the key by which it is known when it is asked for twice. */

@@ -20,7 +20,7 @@ const replyWords: Readonly<Record<ReplyState, string>> = {
   declined: 'no',
   'needs-action': 'nothing yet',
 };
-const messages = ['cue', 'digest', 'invitation', 'notice', 'answer'] as const;
+const messages = ['cue', 'digest', 'invitation', 'notice', 'answer', 'manual'] as const;
 const testsOf = {
   text: ['any-of', 'begins-with', 'filled'],
   choice: ['any-of', 'filled'],

@@ -27,6 +27,7 @@ import { typed } from '../ui/typed';
 import { PersonAddresses } from './person-addresses';
 import { PersonComing } from './person-coming';
 import { PersonNotes } from './person-notes';
+import { PersonSame } from './person-same';
 import { PersonTimeline } from './person-timeline';
 import { personWords } from './person-parts';
 
@@ -62,6 +63,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
     PersonAddresses,
     PersonComing,
     PersonNotes,
+    PersonSame,
     PersonTimeline,
     When,
     ZoneField,
@@ -213,6 +215,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
           <cv-person-coming [personId]="personId()" />
           <cv-person-timeline [personId]="personId()" />
           <cv-person-notes [personId]="personId()" />
+          <cv-person-same [personId]="personId()" (changed)="settleSame()" />
           @if (it.preferencesUrl) {
             <cv-person-addresses [person]="it" (changed)="resource.reload()" />
           }
@@ -254,6 +257,10 @@ export class PersonPanel {
   readonly lists = input.required<readonly List[]>();
   readonly closed = output();
   readonly saved = output();
+  protected settleSame(): void {
+    this.resource.reload();
+    this.saved.emit();
+  }
   protected readonly fields = [
     { name: 'name', label: 'Name' },
     { name: 'email', label: 'Email' },

@@ -79,7 +79,7 @@ describe('SegmentEditor', () => {
             }),
         },
       },
-      { provide: PeopleSearch, useValue: { find: () => of([ana]) } },
+      { provide: PeopleSearch, useValue: { find: () => of([ana]), named: () => of([]) } },
     ]);
     await rest(screen.settle);
     await new Promise((done) => setTimeout(done, 350));

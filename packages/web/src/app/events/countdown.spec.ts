@@ -59,7 +59,7 @@ const audience = {
 const providers = [
   audience,
   { provide: SettingsApi, useValue: { get: () => of({ topics: ['stars'] }) } },
-  { provide: PeopleSearch, useValue: { find: () => of([]) } },
+  { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
 ];
 
 describe('Countdown', () => {

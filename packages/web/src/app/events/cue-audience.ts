@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { ListsField } from '../ui/lists-field';
+import { PeopleField } from '../ui/people-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { replyStates, type Audience, type ReplyState } from '@convite/core';
 import { AudienceApi } from '../api/audience';
@@ -9,10 +10,10 @@ import { ReadingProblem } from '../ui/reading-problem';
 import { replyWords } from './reply-words';
 import { Fold } from '../ui/fold';
 
-/** Who a cue is for: invitees by their answer, lists, less other lists. */
+/** Who a cue is for: invitees by their answer, lists, segments and people by hand, less others. */
 @Component({
   selector: 'cv-cue-audience',
-  imports: [Fold, ListsField, MatCheckboxModule, ReadingProblem],
+  imports: [Fold, ListsField, MatCheckboxModule, PeopleField, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <fieldset>
@@ -23,17 +24,7 @@ import { Fold } from '../ui/fold';
         }}</mat-checkbox>
       }
     </fieldset>
-    @if (audience().people; as people) {
-      @if (people.length) {
-        <p>
-          <strong>{{ people.length }}</strong> picked by hand&ngsp;
-          <button type="button" class="link small" (click)="audienceChange.emit({ ...audience(), people: [] })">
-            without them
-          </button>
-        </p>
-      }
-    }
-    <cv-fold heading="Lists and segments: also for, or leaving out" [isOpen]="goesByOthers()">
+    <cv-fold heading="Also for others, or leaving out" [isOpen]="goesByOthers()">
       <cv-reading-problem [of]="lists" what="The lists" />
       <div class="fields">
         <div class="half">
@@ -70,6 +61,22 @@ import { Fold } from '../ui/fold';
             />
           </div>
         }
+      </div>
+      <div class="fields">
+        <div class="half">
+          <cv-people-field
+            label="Also for these people"
+            [ids]="audience().people ?? []"
+            (idsChange)="choose('people', $event)"
+          />
+        </div>
+        <div class="half">
+          <cv-people-field
+            label="Leaving out these people"
+            [ids]="audience().exceptPeople ?? []"
+            (idsChange)="choose('exceptPeople', $event)"
+          />
+        </div>
       </div>
       <fieldset>
         <legend>Leaving out whoever said</legend>
@@ -112,14 +119,19 @@ export class CueAudience {
   protected readonly segments = reading(() => this.segmentsApi.offered(), []);
   protected readonly goesByOthers = computed(() => {
     const { lists, exceptLists, exceptReplies, segments = [], exceptSegments = [] } = this.audience();
-    return [lists, exceptLists, exceptReplies, segments, exceptSegments].some(({ length }) => length > 0);
+    const { people = [], exceptPeople = [] } = this.audience();
+    const others = [lists, exceptLists, exceptReplies, segments, exceptSegments, people, exceptPeople];
+    return others.some(({ length }) => length > 0);
   });
 
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });
   }
-  protected choose(which: 'lists' | 'exceptLists' | 'segments' | 'exceptSegments', lists: readonly number[]): void {
-    this.audienceChange.emit({ ...this.audience(), [which]: [...lists] });
+  protected choose(
+    which: 'lists' | 'exceptLists' | 'segments' | 'exceptSegments' | 'people' | 'exceptPeople',
+    ids: readonly number[],
+  ): void {
+    this.audienceChange.emit({ ...this.audience(), [which]: [...ids] });
   }
 }
 

@@ -48,7 +48,7 @@ describe('Invitation', () => {
       [
         { provide: CurrentEvent, useValue: { detail, id: () => 1, resource: { reload: () => undefined } } },
         { provide: EventsApi, useValue: api },
-        { provide: PeopleSearch, useValue: { find: () => of([]) } },
+        { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
       ],
       canMarket,
     ).then((screen) => ({ ...screen, detail, people }));

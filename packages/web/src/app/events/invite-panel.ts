@@ -19,13 +19,14 @@ import { wordingText, type EventDetail, type LocatedProblem, type WordingText } 
 import * as z from 'zod';
 import { isSame, type Channel } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
-import { EventsApi } from '../api/events';
+import { EventsApi, type LeftOut } from '../api/events';
 import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
 import { keepTyped } from '../ui/form/unsaved';
 import { FormBar } from '../ui/form/form-bar';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
+import { LeaveOut, nobodyLeftOut } from './leave-out';
 import { PeopleToInvite } from './people-to-invite';
 import { TriedOut } from './try-out';
 
@@ -38,6 +39,7 @@ const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingText
   imports: [
     AudienceCount,
     FormBar,
+    LeaveOut,
     MatButtonModule,
     MatButtonToggleModule,
     MatCheckboxModule,
@@ -79,10 +81,12 @@ export class InvitePanel {
   );
   protected readonly pasted = signal('');
   protected readonly how = signal('');
+  protected readonly out = signal<LeftOut>(nobodyLeftOut);
   private readonly whom = computed(() => {
-    if (this.people().length) return { lists: [], segments: [], people: this.people() };
-    if (this.asksGuests()) return { lists: [], segments: [], people: [] };
-    return { lists: this.chosen(), segments: this.segments(), people: [] };
+    const out = this.out();
+    if (this.people().length) return { lists: [], segments: [], people: this.people(), ...out };
+    if (this.asksGuests()) return { lists: [], segments: [], people: [], ...out };
+    return { lists: this.chosen(), segments: this.segments(), people: [], ...out };
   });
   protected readonly wording = signal<WordingText | null>(null);
   protected readonly isWriting = signal(false);
@@ -111,9 +115,7 @@ export class InvitePanel {
       of: {
         kind: 'invitation',
         channel: this.channel(),
-        lists: [...this.whom().lists],
-        segments: [...this.whom().segments],
-        people: [...this.whom().people],
+        ...this.whom(),
       },
       reason,
       after,

@@ -21,6 +21,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   bounced: 'have an address that bounces',
   'no-mobile': 'have no mobile number',
   'no-text-consent': 'did not consent to texts',
+  'same-person': 'are the same person as another, or share the number of one',
   'over-limit': 'had as many messages within a week as they may get',
   'already-invited': 'are invited already',
   'had-it': 'had it with the people of another zone',

@@ -41,7 +41,7 @@ const mostOffered = 8;
         [matAutocomplete]="auto"
         [disabled]="disabled()"
         (matChipInputTokenEnd)="end($event)"
-        (input)="text.set(typed($event))"
+        (input)="type(typed($event))"
       />
     </mat-form-field>
     <mat-autocomplete
@@ -78,6 +78,9 @@ export class ChipsField<V> {
   readonly disabled = input(false);
   /** What is typed and is none of the options is taken too, with Enter. */
   readonly allowsOthers = input(false);
+  /** The options were found by what is typed: all of them fit. */
+  readonly isFound = input(false);
+  readonly typing = output<string>();
   readonly took = output<V>();
   readonly dropped = output<V>();
   readonly other = output<string>();
@@ -85,6 +88,7 @@ export class ChipsField<V> {
   protected readonly typed = typed;
   protected readonly text = signal('');
   private readonly fitting = computed(() => {
+    if (this.isFound()) return this.options();
     const wanted = this.text().trim().toLowerCase();
     return this.options().filter(
       ({ value, name }) =>
@@ -94,6 +98,10 @@ export class ChipsField<V> {
   protected readonly offered = computed(() => this.fitting().slice(0, mostOffered));
   protected readonly unshown = computed(() => this.fitting().length - this.offered().length);
 
+  protected type(text: string): void {
+    this.text.set(text);
+    this.typing.emit(text);
+  }
   protected take(value: V, field: HTMLInputElement): void {
     this.empty(field);
     this.took.emit(value);

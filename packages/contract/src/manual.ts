@@ -1,0 +1,28 @@
+import './jitless';
+import * as z from 'zod';
+import { mostPicked } from './audience';
+import { wordingText } from './sending';
+
+/** A message that somebody writes to some people now, about no event. */
+export const manualAudience = z.object({
+  lists: z.array(z.number().int()).max(200).readonly().default([]),
+  segments: z.array(z.number().int()).max(50).readonly().default([]),
+  people: z.array(z.number().int()).max(mostPicked).readonly().default([]),
+  exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().default([]),
+});
+export type ManualAudience = z.infer<typeof manualAudience>;
+export const manualPlan = manualAudience.extend({ channel: z.enum(['email', 'text']) });
+export type ManualPlan = z.infer<typeof manualPlan>;
+export const manualPreviewRequest = manualPlan.extend({ wording: wordingText });
+export type ManualPreviewRequest = z.infer<typeof manualPreviewRequest>;
+export const manualPreview = z.object({
+  person: z.object({ id: z.number(), name: z.string() }),
+  subject: z.string(),
+  html: z.string(),
+  text: z.string(),
+});
+export type ManualPreview = z.infer<typeof manualPreview>;
+/** Above a hundred recipients the count seen by the person who presses the button must come along. */
+export const sendManual = manualPreviewRequest.extend({ confirmedCount: z.number().int().nullable() });
+export type SendManual = z.infer<typeof sendManual>;
+export const sentManual = z.object({ count: z.number() });
