@@ -39,12 +39,13 @@ export function readWording(text: string, path: string): Wording {
   return { nodes, problems };
 }
 
-/** Fields that only an event gives: a message about none has nothing to stand for them. */
+/** Only an event gives it: a message about none has nothing to stand for it. */
+export const isOfEvent = (field: string): boolean => field.startsWith('event.') || eventLinks.includes(field);
+
+/** Fields of an event that stand in a wording. */
 export const eventFieldsIn = (text: string): FieldName[] =>
-  readWording(text, '').nodes.flatMap((node) =>
-    'field' in node && (node.field.startsWith('event.') || eventLinks.includes(node.field)) ? [node.field] : [],
-  );
-const eventLinks: readonly FieldName[] = [
+  readWording(text, '').nodes.flatMap((node) => ('field' in node && isOfEvent(node.field) ? [node.field] : []));
+const eventLinks: readonly string[] = [
   'link.event',
   'link.ics',
   'link.calendar',

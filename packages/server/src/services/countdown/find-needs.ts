@@ -2,6 +2,7 @@ import type { Need } from '@convite/contract';
 import type { StoredFiring } from '../../store/firings';
 import type { Fault } from '../../store/troubles';
 import type { Context } from '../context';
+import { kindWords } from './kind-words';
 import { readTroubles } from '../health';
 
 const dayMs = 86_400_000;
@@ -98,7 +99,7 @@ function failuresOf(
   for (const { id, eventId, digestId, failed, dueMs, state, note } of firings) {
     const count = failed || (state === 'failed' ? 1 : 0);
     if (count === 0) continue;
-    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? '');
+    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? kindWords.manual);
     const key = `${eventId} ${digestId}`;
     const before = needs.get(key)?.count ?? 0;
     const said = failed === 0 && note ? `${title}: ${note}` : title;

@@ -12,6 +12,7 @@ import { Session } from '../api/session';
 import { sayError } from '../refused';
 import { ReadingProblem } from '../ui/reading-problem';
 import { BulkPeople } from './bulk-people';
+import { WriteToPeople } from './write-to-people';
 import { ListPanel } from './list-panel';
 import { PersonPanel } from './person-panel';
 import { RecentImports } from './recent-imports';
@@ -36,6 +37,7 @@ import { typed } from '../ui/typed';
     RecentImports,
     RouterLink,
     Table,
+    WriteToPeople,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -76,6 +78,9 @@ import { typed } from '../ui/typed';
         @for (one of [id]; track one) {
           <cv-list-panel [listId]="+one" [lists]="lists.value()" (saved)="refresh()" (closed)="lookAtList(null)" />
         }
+      }
+      @if (writesTo(); as selection) {
+        <cv-write-to-people [selection]="selection" (closed)="writesTo.set(null)" />
       }
       <cv-recent-imports />
       <div class="columns flip">
@@ -146,6 +151,7 @@ import { typed } from '../ui/typed';
                 [lists]="lists.value()"
                 [(isRunning)]="isBulkRunning"
                 (done)="afterBulk()"
+                (written)="writesTo.set(selection())"
               />
             }
             <span empty>{{
@@ -285,6 +291,8 @@ export class Audience {
     const picked = this.picked();
     return picked.kind === 'all' ? (this.total() ?? 0) : picked.ids.size;
   });
+  /** Those who are being written to. */
+  protected readonly writesTo = signal<PeopleSelection | null>(null);
   protected readonly selection = computed((): PeopleSelection => {
     const picked = this.picked();
     return picked.kind === 'all'

@@ -103,6 +103,9 @@ const kinds: readonly { readonly key: Kind; readonly label: string }[] = [
           /></mat-form-field>
         }
       }
+      @if (!kind()) {
+        <button matButton="outlined" type="button" (click)="written.emit()">Write to them …</button>
+      }
       @if (kind()) {
         <button matButton="filled" type="button" [disabled]="what() === null" (click)="ask()">
           Do it to {{ people() }}
@@ -161,6 +164,8 @@ export class BulkPeople {
   readonly isRunning = model(false);
   /** Something changed, all of it or as far as it went. */
   readonly done = output();
+  /** They are to be written to. */
+  readonly written = output();
   private readonly settings = inject(SettingsApi);
   protected readonly topics = reading(() => this.settings.get().pipe(map(({ topics }) => topics)), []);
   protected readonly fields = reading(() => this.api.fields(), []);

@@ -27,8 +27,8 @@ const factWords: Readonly<Record<MergePreview['fills'][number]['fact'], string>>
         @for (one of same.value().absorbed; track one.mergeId) {
           <p class="small row">
             <span class="grow"
-              ><bdi>{{ say(one.person) }}</bdi>
-              <span class="quiet"
+              ><bdi>{{ say(one.person) }}</bdi
+              >&ngsp;<span class="quiet"
                 >put together by {{ one.by }}, <cv-when [at]="one.at" [zone]="zone" [short]="true" /></span
             ></span>
             @if (session.canMarket()) {
@@ -40,7 +40,7 @@ const factWords: Readonly<Record<MergePreview['fills'][number]['fact'], string>>
           @for (one of same.value().likely; track one.id) {
             <p class="small row">
               <span class="grow"
-                >Perhaps also <bdi>{{ say(one) }}</bdi></span
+                >Perhaps also&ngsp;<bdi>{{ say(one) }}</bdi></span
               >
               <button class="link" type="button" (click)="ask(one)">Put together …</button>
             </p>
@@ -84,7 +84,11 @@ export class PersonSame {
     this.api.previewMerge(this.personId(), other.id).subscribe({
       next: (preview) =>
         this.confirm
-          .ask({ title: `Is ${this.say(other)} the same person?`, text: sayMerge(preview), yes: 'Put them together' })
+          .ask({
+            title: `Is ${other.name || other.email || other.mobile} the same person?`,
+            text: sayMerge(preview),
+            yes: 'Put them together',
+          })
           .subscribe(() => this.merge(other.id)),
       error: (error: unknown) => this.toast.fail(error),
     });

@@ -44,6 +44,8 @@ export type BoardEntry =
                 item.kind === 'notice' ? 'changes' : item.kind === 'invitation' ? 'guests' : 'countdown',
               ]"
               >{{ item.title }}</a>&ngsp;<span class="quiet">· {{ item.eventTitle }}{{ dateOf(item) }}</span>
+          } @else if (item.kind === 'manual') {
+            <a [routerLink]="['/sendings', item.firingId]">{{ item.title }}</a>
           } @else {
             <a routerLink="/digests">{{ item.title }}</a>&ngsp;<span class="quiet">· digest</span>
           }

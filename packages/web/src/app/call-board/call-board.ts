@@ -101,6 +101,7 @@ export class CallBoard {
     { key: 'invitation', label: 'invitations' },
     { key: 'notice', label: 'notices' },
     { key: 'answer', label: 'answers' },
+    { key: 'manual', label: 'messages by hand' },
   ];
   protected readonly states: readonly FilterChoice<BoardQuery['state']>[] = [
     { key: 'draft', label: 'draft' },

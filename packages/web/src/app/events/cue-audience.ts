@@ -61,8 +61,6 @@ import { Fold } from '../ui/fold';
             />
           </div>
         }
-      </div>
-      <div class="fields">
         <div class="half">
           <cv-people-field
             label="Also for these people"

@@ -37,6 +37,7 @@ const above100 = (sent: unknown[][]) => {
 };
 
 describe('InvitePanel', () => {
+  const out = { exceptLists: [], exceptSegments: [], exceptPeople: [] };
   const lists = [
     { id: 3, name: 'Members', count: 15, isArchived: false },
     { id: 4, name: 'Press', count: 2, isArchived: false },
@@ -95,8 +96,13 @@ describe('InvitePanel', () => {
     await take('Members');
     await take('Press');
     await choose('input[aria-label=Segments]', 'Near', 'Near us', screen);
+    await choose('input[aria-label="Leaving out the segments"]', 'Near', 'Near us', screen);
     await settle();
-    expect(planned.at(-1)).toEqual([1, { lists: [3, 4], segments: [7], people: [] }, 'email']);
+    expect(planned.at(-1)).toEqual([
+      1,
+      { lists: [3, 4], segments: [7], people: [], ...out, exceptSegments: [7] },
+      'email',
+    ]);
     expect(kept.at(-1)).toEqual([1, [3, 4], [7]]);
     expect(text()).toMatch(/12 .*3 .*already/);
     expect(text()).toContain('Come, Ana');
@@ -115,7 +121,7 @@ describe('InvitePanel', () => {
     await take('Members');
     await tick('Instead, guests');
     await settle();
-    expect(planned.at(-1)).toEqual([1, { lists: [], segments: [], people: [] }, 'email']);
+    expect(planned.at(-1)).toEqual([1, { lists: [], segments: [], people: [], ...out }, 'email']);
     expect(isReady()).toBeFalse();
   });
 
@@ -164,7 +170,7 @@ describe('InvitePanel', () => {
       jasmine.objectContaining({ count: 240 }),
     ]);
     expect([sent[1]?.slice(0, 3), sent[1]?.at(-1)]).toEqual([
-      [1, { lists: [3], segments: [], people: [] }, 'email'],
+      [1, { lists: [3], segments: [], people: [], ...out }, 'email'],
       true,
     ]);
     expect(said).toEqual(['The invitations are going out.']);

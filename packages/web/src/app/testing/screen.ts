@@ -1,12 +1,13 @@
 import type { Provider, Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { EMPTY } from 'rxjs';
+import { EMPTY, of } from 'rxjs';
 import type { EventDetail, OccurrenceRow, ProblemDetails } from '@convite/contract';
 import { blankFacts, occurrencesBetween, type EventFacts } from '@convite/core';
 import { Live } from '../api/live';
 import { Session } from '../api/session';
 import { Refused, sayError } from '../refused';
+import { PeopleSearch } from '../ui/people-search';
 import { Toast } from '../ui/toast';
 
 /** A component as its user meets it: by the words on it. */
@@ -41,6 +42,7 @@ export async function openScreen<T>(
     providers: [
       provideRouter([]),
       { provide: Live, useValue: { changesOf: () => EMPTY } },
+      { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
       {
         provide: Session,
         useValue: {

@@ -2,9 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, o
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { LocatedProblem, WordingText } from '@convite/contract';
-import { measureText, mergeFields, readWording, type Channel } from '@convite/core';
+import { isOfEvent, measureText, mergeFields, readWording, type Channel } from '@convite/core';
 import { FieldProblem } from './field-problem';
 import { typed } from './typed';
+
+const fields = Object.entries(mergeFields).map(([name, says]) => ({ name, says }));
 
 /** Subject and body with merge fields: press a field to put it where the cursor stands. Texts show what they will cost. */
 @Component({
@@ -42,7 +44,7 @@ import { typed } from './typed';
       </p>
     }
     <div class="chips" role="group" aria-label="Merge fields">
-      @for (field of fields; track field.name) {
+      @for (field of fields(); track field.name) {
         <button type="button" class="chip" [title]="field.says" (click)="insert(field.name)">{{ field.name }}</button>
       }
     </div>
@@ -62,9 +64,11 @@ export class WordingFields {
   readonly channel = input.required<Channel>();
   readonly wording = input.required<WordingText>();
   readonly problems = input<readonly LocatedProblem[]>([]);
+  /** Fields of an event are offered. */
+  readonly isOfEvent = input(true);
   readonly wordingChange = output<WordingText>();
   private readonly body = viewChild.required<ElementRef<HTMLTextAreaElement>>('body');
-  protected readonly fields = Object.entries(mergeFields).map(([name, says]) => ({ name, says }));
+  protected readonly fields = computed(() => fields.filter(({ name }) => this.isOfEvent() || !isOfEvent(name)));
   protected readonly measure = computed(() => measureText(this.wording().body));
   /** Our own reading as one types, and what the server added. */
   protected readonly allProblems = computed(() => {
