@@ -23,6 +23,8 @@ const screens = [
   '/audience/segments?segment=1',
   '/audience/forms?form=new',
   '/audience/fields',
+  '/audience/pressure',
+  '/docs/api',
   '/audience?person=3',
   '/audience?about=1',
   '/backstage',

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { signIn } from './stage-door';
+import { openMail, signIn } from './stage-door';
 
 test.beforeEach(({ page }) => signIn(page, 'owner'));
 
@@ -48,4 +48,44 @@ test('hands out all that is held about somebody, and erases them for good', asyn
   await expect(page.getByText('Nothing of them is left but the counts.')).toBeVisible();
   await page.getByLabel('Find subscribers').fill(email);
   await expect(page.getByText(`Nobody matches “${email}”.`)).toBeVisible();
+});
+
+test('writes to some people by hand, who read it; two found to be one are put together and parted again', async ({
+  page,
+}) => {
+  await page.goto('/audience?person=30');
+  const email = await page.getByLabel('Email', { exact: true }).inputValue();
+  const name = await page.getByLabel('Name', { exact: true }).inputValue();
+  await page.goto('/audience?person=31');
+  const other = await page.getByLabel('Email', { exact: true }).inputValue();
+  await page.getByRole('button', { name: 'Is somebody else, too …' }).click();
+  await page.locator('cv-person-same input').fill(email);
+  await page.locator('mat-option').filter({ hasText: name }).first().click();
+  await expect(page.getByRole('dialog')).toContainText('Nothing goes to the other any more');
+  await page.getByRole('button', { name: 'Put them together' }).click();
+  const same = page.getByRole('region', { name: 'The same person' });
+  await expect(same).toContainText(email);
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByLabel('Find subscribers').fill(email);
+  await expect(page.getByText(`Nobody matches “${email}”.`)).toBeVisible();
+
+  await page.getByLabel('Find subscribers').fill(other);
+  await expect(page.getByRole('row')).toHaveCount(2);
+  await page.getByLabel('Pick all that are shown').check();
+  await page.getByRole('button', { name: 'Write to them …' }).click();
+  await page.getByLabel('Subject').fill('The lantern walk is full');
+  await page.getByLabel('Message').fill('{{person.firstName|Friend}}, there is no room left.');
+  await page.getByRole('button', { name: 'See how they read it' }).click();
+  await expect(page.getByText('there is no room left.').last()).toBeVisible();
+  await page.getByRole('button', { name: 'Send to 1 person' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Send to 1' }).click();
+  await expect(page.getByText('It is going out.')).toBeVisible();
+  await openMail(page, other, 'The lantern walk is full');
+  await expect(page.locator('cv-mail-body')).toContainText('there is no room left.');
+
+  await page.goto('/audience?person=31');
+  await same.getByRole('button', { name: 'Part again' }).click();
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByLabel('Find subscribers').fill(email);
+  await expect(page.getByRole('row')).toHaveCount(2);
 });

@@ -3,7 +3,7 @@ import { saveForm } from '../services/audience/sign-up';
 import { getPerson } from '../services/audience/persons';
 import { receiveText } from '../services/replies/receive-text';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
-import { actor, clockTo, type Stage } from '../testing/stage';
+import { actor, clockTo, until, type Stage } from '../testing/stage';
 
 const fields = {
   name: 'Night sky letters',
@@ -52,7 +52,7 @@ describe('the subscriber’s own side', () => {
     expect(page.body).not.toContain('checked');
     expect(page.body).not.toContain('<script src="http');
     const typed =
-      'name=Ana&email=ANA%40new.example&mobile=07700+900123&zone=Lisbon&topics=moon&topics=unknown&emailOk=yes&textOk=yes';
+      'name=Ana&email=ANA%40new.example&mobile=07700+900990&zone=Lisbon&topics=moon&topics=unknown&emailOk=yes&textOk=yes';
     expect((await post(`/join/${key}`, typed)).status).toBe(200);
     expect(await stage.context.store.subscribers.idByEmail('ana@new.example')).toBeNull();
     const mail = stage.sentAtOnce.at(-1);
@@ -69,7 +69,7 @@ describe('the subscriber’s own side', () => {
     const person = await getPerson(stage.context, id);
     expect([person.name, person.mobile, person.zone, person.lists, person.textConsent]).toEqual([
       'Ana',
-      '+447700900123',
+      '+447700900990',
       'Europe/Lisbon',
       [stage.list],
       false,
@@ -79,7 +79,7 @@ describe('the subscriber’s own side', () => {
     ]);
     // A number may be somebody else's: texts begin once START comes from it.
     expect([await reasonOf(id), await reasonOf(id, 'text')]).toEqual([null, 'no-text-consent']);
-    await receiveText(stage.context, { from: '+447700900123', text: 'START' });
+    await receiveText(stage.context, { from: '+447700900990', text: 'START' });
     expect(await reasonOf(id, 'text')).toBeNull();
     // Pressing it again does nothing again.
     await post(link, '');
@@ -163,7 +163,7 @@ describe('the subscriber’s own side', () => {
     for (const path of [swapped, '/p/1.0-000000000000000000000000', '/p/x', '/a/1.0-0', '/j/1-0'])
       expect((await call('GET', path)).status).toBe(404);
     await stage.context.store.subscribers.resetFeed(1);
-    expect((await call('GET', one)).status).toBe(404);
+    expect((await call('GET', one)).status).toBe(410);
   });
 
   it('changes an address once both ends have said so', async () => {
@@ -204,6 +204,25 @@ describe('the subscriber’s own side', () => {
     expect((await getPerson(stage.context, 5)).email).toBe('p5@people.example');
     expect((await post(`${at}/forget`, '')).body).toContain('You are forgotten');
     await expectAsync(getPerson(stage.context, 5)).toBeRejected();
-    expect((await call('GET', at)).status).toBe(404);
+    expect((await call('GET', at)).status).toBe(410);
+  });
+
+  it('mails another link to whoever has one that is good no more, and tells nobody whose address it is', async () => {
+    const stale = await preferences(1);
+    await stage.context.store.subscribers.resetFeed(1);
+    const page = await call('GET', stale);
+    expect([page.status, page.body]).toEqual([410, jasmine.stringContaining('Send me a new link')] as never);
+    expect((await call('GET', '/p/1.0-000000000000000000000000')).status).toBe(404);
+    expect((await post('/p/again', { email: 'no address' })).status).toBe(422);
+    await stage.db('subscriber').where({ id: 2 }).update({ bounced_at: new Date() });
+    const answers = [];
+    for (const email of ['P1@people.example', 'p1@people.example', 'p2@people.example', 'nobody@people.example'])
+      answers.push(await post('/p/again', { email }));
+    expect(new Set(answers.map(({ status, body }) => `${status} ${body}`)).size).toBe(1);
+    await until('it is mailed', () => stage.sentAtOnce.length > 0);
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    expect(stage.sentAtOnce.map(({ to }) => to.address)).toEqual(['p1@people.example']);
+    const link = /http:\/\/convite\.example(\/p\/[^\s"]+)/.exec(stage.sentAtOnce[0]?.text ?? '')?.[1] ?? '';
+    expect([link, (await call('GET', link)).status]).toEqual([await preferences(1), 200]);
   });
 });

@@ -24,6 +24,11 @@ export interface OwnWords {
   readonly asItComes: string;
   readonly aWeek: (most: number) => string;
   readonly howOftenHint: string;
+  readonly staleLink: string;
+  readonly staleAbout: string;
+  readonly linkSent: string;
+  readonly newLink: string;
+  readonly newLinkAbout: string;
   readonly anotherAddress: string;
   readonly newAddress: string;
   readonly ask: string;
@@ -77,6 +82,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'as it comes',
     aWeek: (most) => (most === 1 ? 'at most once a week' : `at most ${most} times a week`),
     howOftenHint: 'Confirmations, changes and reminders of what you put yourself down for come in any case.',
+    staleLink: 'This link is no longer good',
+    staleAbout: 'Type your address, and we send you a new one.',
+    linkSent: 'If we know this address, a new link is on its way to it.',
+    newLink: 'Send me a new link',
+    newLinkAbout: 'Press the button to see and change what you get from us.',
     anotherAddress: 'Another address',
     newAddress: 'Write to this address instead',
     ask: 'Ask both addresses',
@@ -128,6 +138,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'sempre que há novidades',
     aWeek: (most) => (most === 1 ? 'no máximo uma vez por semana' : `no máximo ${most} vezes por semana`),
     howOftenHint: 'As confirmações, as alterações e os lembretes daquilo em que se inscreveu chegam sempre.',
+    staleLink: 'Esta ligação já não serve',
+    staleAbout: 'Escreva o seu endereço e enviamos-lhe uma nova.',
+    linkSent: 'Se conhecemos este endereço, uma nova ligação está a caminho.',
+    newLink: 'Enviar uma nova ligação',
+    newLinkAbout: 'Prima o botão para ver e mudar o que recebe de nós.',
     anotherAddress: 'Outro endereço',
     newAddress: 'Escrevam antes para este endereço',
     ask: 'Perguntar a ambos os endereços',
@@ -180,6 +195,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     aWeek: (most) => (most === 1 ? 'como mucho una vez por semana' : `como mucho ${most} veces por semana`),
     howOftenHint:
       'Las confirmaciones, los cambios y los recordatorios de aquello en lo que se inscribió llegan siempre.',
+    staleLink: 'Este enlace ya no sirve',
+    staleAbout: 'Escriba su dirección y le enviaremos uno nuevo.',
+    linkSent: 'Si conocemos esta dirección, un nuevo enlace va en camino.',
+    newLink: 'Enviarme un nuevo enlace',
+    newLinkAbout: 'Pulse el botón para ver y cambiar lo que recibe de nosotros.',
     anotherAddress: 'Otra dirección',
     newAddress: 'Escriban mejor a esta dirección',
     ask: 'Preguntar a ambas direcciones',
@@ -231,6 +251,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'au fil des nouvelles',
     aWeek: (most) => (most === 1 ? 'au plus une fois par semaine' : `au plus ${most} fois par semaine`),
     howOftenHint: 'Les confirmations, les changements et les rappels de ce à quoi vous êtes inscrit arrivent toujours.',
+    staleLink: 'Ce lien n’est plus valable',
+    staleAbout: 'Indiquez votre adresse et nous vous en enverrons un nouveau.',
+    linkSent: 'Si nous connaissons cette adresse, un nouveau lien y est en route.',
+    newLink: 'M’envoyer un nouveau lien',
+    newLinkAbout: 'Appuyez sur le bouton pour voir et changer ce que vous recevez de nous.',
     anotherAddress: 'Une autre adresse',
     newAddress: 'Écrivez plutôt à cette adresse',
     ask: 'Demander aux deux adresses',
@@ -283,6 +308,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'wie es kommt',
     aWeek: (most) => (most === 1 ? 'höchstens einmal in der Woche' : `höchstens ${most} Mal in der Woche`),
     howOftenHint: 'Bestätigungen, Änderungen und Erinnerungen an das, wofür Sie angemeldet sind, kommen immer.',
+    staleLink: 'Dieser Link gilt nicht mehr',
+    staleAbout: 'Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
+    linkSent: 'Wenn wir diese Adresse kennen, ist ein neuer Link unterwegs.',
+    newLink: 'Einen neuen Link schicken',
+    newLinkAbout: 'Drücken Sie die Schaltfläche, um zu sehen und zu ändern, was Sie von uns bekommen.',
     anotherAddress: 'Eine andere Adresse',
     newAddress: 'Schreiben Sie lieber an diese Adresse',
     ask: 'Beide Adressen fragen',
@@ -336,6 +366,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'man mano',
     aWeek: (most) => (most === 1 ? 'al massimo una volta alla settimana' : `al massimo ${most} volte alla settimana`),
     howOftenHint: 'Le conferme, i cambiamenti e i promemoria di ciò a cui si è iscritto arrivano sempre.',
+    staleLink: 'Questo link non vale più',
+    staleAbout: 'Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
+    linkSent: 'Se conosciamo questo indirizzo, un nuovo link è in arrivo.',
+    newLink: 'Mandami un nuovo link',
+    newLinkAbout: 'Prema il pulsante per vedere e cambiare ciò che riceve da noi.',
     anotherAddress: 'Un altro indirizzo',
     newAddress: 'Scrivete piuttosto a questo indirizzo',
     ask: 'Chiedere a entrambi gli indirizzi',

@@ -14,11 +14,13 @@ import type { Context } from '../services/context';
 import { heldAbout } from '../services/audience/held-about';
 import { erasePerson } from '../services/audience/erase-person';
 import {
+  addressOf,
   agreeAddressChange,
   askAddressChange,
   findAddressChange,
   findOwn,
   saveOwn,
+  sendNewLink,
   type Own,
   type OwnEdit,
 } from '../services/audience/own-side';
@@ -56,9 +58,23 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
   ): Promise<void> => {
     const house = await publicHouse(context);
     const own = await findOwn(context, token);
-    if (!own) return sendNotThere(response, house);
+    if (!own) return links.readPreferences(token) === null ? sendNotThere(response, house) : showStale(response, house);
     const language = await languageFor(context, own);
     await act(own, ownWords[language], house, language);
+  };
+  /** A link that was made here and is good no more: another is mailed to whoever it was for. */
+  const showStale = async (
+    response: Response,
+    house: PublicHouse,
+    said: { readonly thanks?: string; readonly problem?: string; readonly status?: number } = {},
+  ): Promise<void> => {
+    const { language } = await context.store.house.settings();
+    const words = ownWords[language];
+    const asks = `<p>${escapeHtml(words.staleAbout)}</p>
+<form method="post" action="/p/again"><p><label>${escapeHtml(words.email)} <input name="email" type="email" required maxlength="254" autocomplete="email"></label></p>
+<p><button>${escapeHtml(words.newLink)}</button></p></form>`;
+    const body = `<h1>${escapeHtml(words.staleLink)}</h1>${noticesOf(said)}${said.thanks ? '' : asks}`;
+    response.status(said.status ?? 410).send(writePage(words.staleLink, house, body, language));
   };
   const show = (
     response: Response,
@@ -81,6 +97,22 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
       );
   };
 
+  routes.post('/p/again', form, async (request, response) => {
+    const house = await publicHouse(context);
+    const email = z.object({ email: z.string().max(254) }).safeParse(request.body).data?.email ?? '';
+    const { language } = await context.store.house.settings();
+    // Not waited for: neither the answer nor its time says whether the address is known. What was not mailed is asked for again.
+    sendNewLink(context, email, (theirs) => ({
+      subject: ownWords[theirs].preferences,
+      text: ownWords[theirs].newLinkAbout,
+      label: ownWords[theirs].preferences,
+    })).catch(() => undefined);
+    const said =
+      addressOf(email) === null
+        ? { problem: ownWords[language].badAddress, status: 422 }
+        : { thanks: ownWords[language].linkSent, status: 200 };
+    await showStale(response, house, said);
+  });
   routes.get('/p/:token', async (request, response) => {
     const { token } = request.params;
     await open(token, response, (own, _words, house, language) => {
@@ -203,6 +235,12 @@ export const zoneList = (): string =>
     .map((zone) => `<option value="${zone}">`)
     .join('')}</datalist>`;
 
+const noticesOf = (said: { readonly thanks?: string; readonly problem?: string }): string =>
+  [
+    said.thanks ? `<p class="thanks" role="status">${escapeHtml(said.thanks)}</p>` : '',
+    said.problem ? `<p class="notice" role="alert">${escapeHtml(said.problem)}</p>` : '',
+  ].join('');
+
 /** What is offered, and what was chosen elsewhere. */
 const mostOffered = (chosen: number | null): number[] =>
   [...new Set([1, 2, 3, 5, ...(chosen === null ? [] : [chosen])])].sort((a, b) => b - a);
@@ -218,10 +256,7 @@ function writePreferences(
     `<label class="choice"><input type="checkbox" name="${name}" value="${escapeHtml(value)}"${isTicked ? ' checked' : ''}> <span>${escapeHtml(label)}</span></label>`;
   const option = (value: string, label: string): string =>
     `<option value="${value}"${value === person.language ? ' selected' : ''}>${escapeHtml(label)}</option>`;
-  const notices = [
-    said.thanks ? `<p class="thanks" role="status">${escapeHtml(said.thanks)}</p>` : '',
-    said.problem ? `<p class="notice" role="alert">${escapeHtml(said.problem)}</p>` : '',
-  ].join('');
+  const notices = noticesOf(said);
   const byText = person.mobile ? tick('byText', 'yes', person.textConsent, words.byText(person.mobile)) : '';
   const asks = offered.length
     ? `<h2>${escapeHtml(words.topics)}</h2><fieldset><legend>${escapeHtml(words.allTopics)}</legend>${offered.map((topic) => tick('topics', topic, topics.includes(topic), topic)).join('')}</fieldset>`

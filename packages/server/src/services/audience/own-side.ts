@@ -112,8 +112,8 @@ export async function askAddressChange(
   words: AddressWords,
 ): Promise<'asked' | 'no-address' | 'too-soon'> {
   const { store, links } = context;
-  const email = typed.trim().normalize('NFC').toLowerCase();
-  if (!isEmail(email)) return 'no-address';
+  const email = addressOf(typed);
+  if (email === null) return 'no-address';
   if (email === person.email) return 'asked';
   const now = nowOf(context);
   if (!(await store.asked.mayWrite(`person ${person.id}`, 0, now))) return 'too-soon';
@@ -135,6 +135,36 @@ export async function askAddressChange(
   // Whoever has no address yet has none to ask.
   if (!person.email) await store.transact((tx) => tx.signups.agreeAddress(id, 'old'));
   return 'asked';
+}
+
+/**
+ * Mails somebody a new link to their preferences: once an hour at most, to who may be written to. Nobody learns whether it is
+ * somebody's address.
+ */
+export async function sendNewLink(
+  context: Context,
+  typed: string,
+  wordsFor: (language: Language) => { readonly subject: string; readonly text: string; readonly label: string },
+): Promise<void> {
+  const { store, links } = context;
+  const email = addressOf(typed);
+  if (email === null) return;
+  const id = await store.subscribers.idByEmail(email);
+  const person = id === null ? null : await store.subscribers.find(id);
+  // Whoever opted out comes back by it, too; what bounces is not written to.
+  const detail = person && (await store.subscribers.detail(person.id));
+  if (!person?.email || !detail || detail.bounced || !(await store.asked.mayWrite(person.email, 0, nowOf(context))))
+    return;
+  const settings = await store.house.settings();
+  const { subject, text, label } = wordsFor(isLanguage(person.language) ? person.language : settings.language);
+  const document = pressDocument(subject, text, { label, url: links.preferences(person.id, person.feedNonce) });
+  await context.mail.send(writeHouseEmail(context, settings, { to: { name: '', address: person.email }, document }));
+}
+
+/** An address as it was typed; null for what is none. */
+export function addressOf(typed: string): string | null {
+  const email = typed.trim().normalize('NFC').toLowerCase();
+  return isEmail(email) ? email : null;
 }
 
 export interface AddressWords {
