@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { fieldTypes, languages, replyStates, zoneSources, type Audience } from '@convite/core';
+import { fieldTypes, languages, reasons, replyStates, zoneSources, type Audience } from '@convite/core';
 import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
@@ -22,24 +22,6 @@ export const audience = z.object({
   people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
   exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().optional(),
 }) satisfies z.ZodType<Audience>;
-
-export const reasons = [
-  'not-chosen',
-  'left-out',
-  'answered',
-  'other-topics',
-  'opted-out',
-  'paused',
-  'no-consent',
-  'no-email',
-  'bounced',
-  'no-mobile',
-  'no-text-consent',
-  'same-person',
-  'over-limit',
-  'already-invited',
-  'had-it',
-] as const;
 
 /** How many get a message, and how many do not, because. */
 export const audienceCount = z.object({

@@ -113,7 +113,9 @@ export const cueCountRequest = cueFields.pick({ channel: true, moment: true, aud
 export type CueCountRequest = z.infer<typeof cueCountRequest>;
 export const cuePreview = z.object({
   dueAt: z.iso.datetime().nullable(),
-  person: z.object({ id: z.number(), name: z.string(), whyNot: z.string().nullable() }).nullable(),
+  person: z
+    .object({ id: z.number(), name: z.string(), whyNot: z.string().nullable(), leftOutBy: z.string() })
+    .nullable(),
   subject: z.string(),
   html: z.string(),
   text: z.string(),

@@ -1,7 +1,8 @@
 import './jitless';
 import * as z from 'zod';
 import { changedFields } from '@convite/core';
-import { mostPicked, person, reasons } from './audience';
+import { reasons } from '@convite/core';
+import { mostPicked, person } from './audience';
 import { cueCountRequest } from './countdown';
 
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });

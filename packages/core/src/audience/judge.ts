@@ -62,45 +62,45 @@ export interface PersonFacts {
   readonly got: readonly { readonly kind: MessageKind; readonly event: number | null; readonly atMs: number }[];
 }
 
-/** Why somebody does not get a message. */
-export type Reason =
-  | 'already-invited'
-  | 'had-it'
-  | 'not-chosen'
-  | 'left-out'
-  | 'answered'
-  | 'other-topics'
-  | 'opted-out'
-  | 'paused'
-  | 'no-consent'
-  | 'no-email'
-  | 'bounced'
-  | 'no-mobile'
-  | 'no-text-consent'
-  | 'same-person'
-  | 'over-limit';
+/** Why somebody does not get a message, in the order in which the first that applies is the reason given. */
+export const reasons = [
+  'already-invited',
+  'had-it',
+  'not-chosen',
+  'left-out',
+  'answered',
+  'other-topics',
+  'opted-out',
+  'paused',
+  'no-consent',
+  'no-email',
+  'bounced',
+  'no-mobile',
+  'no-text-consent',
+  'same-person',
+  'over-limit',
+] as const;
+export type Reason = (typeof reasons)[number];
+
+/** What holds back messages of one channel alone. */
+const ofChannel: Partial<Record<Reason, Channel>> = {
+  'no-consent': 'email',
+  'no-email': 'email',
+  bounced: 'email',
+  'no-mobile': 'text',
+  'no-text-consent': 'text',
+};
 
 /**
- * The rules that can hold a message back, in the order in which the first one that applies is the reason given.
- * Both readers use this one list: `judge` below for one person, and the store's set-wise SQL for a million.
+ * The rules that can hold a message back, in their order. Both readers use this one list: `judge` below for one person, and the
+ * store's set-wise SQL for a million.
  */
-export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = [
-  { reason: 'already-invited', channels: ['email', 'text'] },
-  { reason: 'had-it', channels: ['email', 'text'] },
-  { reason: 'not-chosen', channels: ['email', 'text'] },
-  { reason: 'left-out', channels: ['email', 'text'] },
-  { reason: 'answered', channels: ['email', 'text'] },
-  { reason: 'other-topics', channels: ['email', 'text'] },
-  { reason: 'opted-out', channels: ['email', 'text'] },
-  { reason: 'paused', channels: ['email', 'text'] },
-  { reason: 'no-consent', channels: ['email'] },
-  { reason: 'no-email', channels: ['email'] },
-  { reason: 'bounced', channels: ['email'] },
-  { reason: 'no-mobile', channels: ['text'] },
-  { reason: 'no-text-consent', channels: ['text'] },
-  { reason: 'same-person', channels: ['email', 'text'] },
-  { reason: 'over-limit', channels: ['email', 'text'] },
-];
+export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = reasons.map(
+  (reason) => {
+    const channel = ofChannel[reason];
+    return { reason, channels: channel ? [channel] : ['email', 'text'] };
+  },
+);
 
 /** What it is called when a tree leaves somebody out. */
 export function reasonOf(out: Tree): Reason {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { AudienceCount } from '@convite/contract';
-import { listsOf, type Channel, type Reason, type Tree, type Who } from '@convite/core';
+import { listsOf, reasonOf, type Channel, type Reason, type Tree, type Who } from '@convite/core';
 import {
   candidatesOf,
   getsByPart,
@@ -8,11 +8,12 @@ import {
   peopleOf,
   populationSql,
   reasonSql,
+  testOf,
   type People,
   type SizeOf,
 } from './audience-sql';
 import { inList, sql } from './database';
-import { whoNow } from './segment-trees';
+import { treeNow, whoNow } from './segment-trees';
 
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
@@ -105,6 +106,19 @@ export function audienceStore(db: Knex) {
           [...from.bindings, ...where.bindings],
         );
         if (rows[0]) return rows[0].id;
+      }
+      return null;
+    },
+
+    /** What leaves somebody out, where something does: a list, a segment, or by hand. */
+    async leftOutBy(who: Who, id: number): Promise<Tree | null> {
+      for (const tree of who.out.filter((one) => reasonOf(one) === 'left-out')) {
+        const test = testOf(await treeNow(db, tree));
+        const [rows = []]: unknown[][] = await db.raw(`select s.id from subscriber s where s.id = ? and ${test.text}`, [
+          id,
+          ...test.bindings,
+        ]);
+        if (rows.length) return tree;
       }
       return null;
     },

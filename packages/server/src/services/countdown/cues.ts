@@ -18,13 +18,13 @@ import {
   personalFacts,
   plainDocument,
   standbyMs,
-  judge,
   wholeEvent,
   whoOf,
   type EventFacts,
   type FieldValue,
   type Moment,
   type Problem,
+  type Tree,
   type Who,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
@@ -174,12 +174,33 @@ export async function previewCue(
   const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, context.clock.now());
   return {
     dueAt: dueMs === null ? null : new Date(dueMs).toISOString(),
-    person: { id: person.id, name: person.name, whyNot: facts && judge(facts, who, fields.channel) },
+    person: {
+      id: person.id,
+      name: person.name,
+      whyNot:
+        facts && ((await context.store.audiences.whyNot(who, fields.channel, [person.id])).get(person.id) ?? null),
+      leftOutBy: facts ? await sayLeftOut(context, await context.store.audiences.leftOutBy(who, person.id)) : '',
+    },
     subject: message?.kind === 'email' ? message.subject : '',
     html: message?.kind === 'email' ? message.html : '',
     text: message?.text ?? '',
     problems: await checkCue(context.store, fields, event, context.clock.now()),
   };
+}
+
+/** What leaves somebody out, by its name; empty where nothing does. */
+async function sayLeftOut({ store }: Context, tree: Tree | null): Promise<string> {
+  if (tree?.kind === 'list') {
+    const lists = await store.lists.all();
+    const names = lists.filter(({ id }) => tree.lists.includes(id)).map(({ name }) => name);
+    return `the ${names.length === 1 ? 'list' : 'lists'} ${names.join(', ')}`;
+  }
+  if (tree?.kind === 'segment') {
+    const segments = await store.segments.all();
+    const names = segments.filter(({ id }) => tree.segments.includes(id)).map(({ name }) => name);
+    return `the ${names.length === 1 ? 'segment' : 'segments'} ${names.join(', ')}`;
+  }
+  return tree?.kind === 'person' ? 'hand' : '';
 }
 
 /** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */

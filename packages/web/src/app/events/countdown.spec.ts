@@ -45,7 +45,7 @@ const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}):
 });
 const preview: CuePreview = {
   dueAt: '2031-06-17T18:30:00.000Z',
-  person: { id: 4, name: 'Ana', whyNot: 'opted-out' },
+  person: { id: 4, name: 'Ana', whyNot: 'opted-out', leftOutBy: '' },
   subject: 'Tomorrow: Dome night',
   html: '<p>See you.</p>',
   text: 'See you.',

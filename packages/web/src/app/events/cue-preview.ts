@@ -28,7 +28,10 @@ import { When } from '../ui/when';
         <cv-person-picker (chosen)="person.emit($event.id)" />
       </div>
       @if (it.person?.whyNot; as why) {
-        <p class="note">Does not get it: {{ sayWhy(why) }}.</p>
+        <p class="note">
+          Does not get it:
+          {{ why === 'left-out' && it.person?.leftOutBy ? 'left out by ' + it.person?.leftOutBy : sayWhy(why) }}.
+        </p>
       }
       @if (channel() === 'email') {
         <p>

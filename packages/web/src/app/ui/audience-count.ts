@@ -3,6 +3,7 @@ import { sayNumber } from './say';
 import { RouterLink } from '@angular/router';
 import { of, type Observable } from 'rxjs';
 import type { AudienceCount as Count, Person } from '@convite/contract';
+import { reasons } from '@convite/core';
 import { Panel } from './panel';
 
 import { Cell, type Column } from './table/column';
@@ -53,6 +54,9 @@ const nobody: PageOf<Person> = { rows: [], next: null };
       height: 4px;
       accent-color: var(--lead);
     }
+    p {
+      margin: 2px 0 0;
+    }
     ul {
       margin: 2px 0 0;
       padding-left: 18px;
@@ -64,6 +68,10 @@ export class AudienceCount {
   /** Of what share of all people it was taken yet. */
   readonly share = input(1);
   readonly people = input<PeopleBehind | null>(null);
+  /** As they are asked. */
+  protected readonly inOrder = computed(() =>
+    [...this.count().without].sort((a, b) => reasons.indexOf(a.reason) - reasons.indexOf(b.reason)),
+  );
   protected readonly say = sayReason;
   protected readonly sayNumber = sayNumber;
   /** The part whose people are looked at. */
