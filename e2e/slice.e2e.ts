@@ -177,7 +177,7 @@ test('shows the standby in the strip, and holds there', async () => {
   await page.getByRole('link', { name: 'countdown' }).click();
   await page.getByRole('button', { name: 'Add a cue' }).click();
   await page.getByLabel('Name').fill('Held back');
-  await page.getByText('Lists and segments: also for, or leaving out').click();
+  await page.getByText('Also for others, or leaving out').click();
   await page.getByRole('combobox', { name: 'Also for the lists' }).fill(list);
   await page.getByRole('option', { name: list }).click();
   const soon = await page.evaluate(async () => ((await (await fetch('/api/strip')).json()) as { now: string }).now);

@@ -17,7 +17,6 @@ const url = process.env.PICTURES_URL ?? ensemble.url;
 
 /** What each picture shows: a name, where it is, and what to do there first. */
 const views = [
-  ['sign-in', '/sign-in'],
   ['call-board', '/'],
   ['call-board-phone', '/', undefined, { width: 390, height: 844 }],
   ['events', '/events'],
@@ -39,10 +38,11 @@ const views = [
   ['event-changes', '/events/8/changes'],
   ['digests', '/digests', (page) => page.getByRole('button', { name: 'Preview the next issues' }).click()],
   ['audience', '/audience'],
+  ['segments', '/audience/segments?segment=1'],
+  ['contact-pressure', '/audience/pressure', (page) => page.getByRole('button', { name: 'Look back' }).click()],
   ['subscriber', '/audience', (page) => page.locator('cv-table button.link').nth(3).click()],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings/house'],
-  ['account', '/account'],
   ['event-page', '/e/demo01'],
 ];
 

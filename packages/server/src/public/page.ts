@@ -113,4 +113,5 @@ input[type=radio], input[type=checkbox] { accent-color: var(--lead); }
 .unseen { position: absolute; left: -100vw; width: 1px; height: 1px; overflow: hidden; }
 .small { font-size: .85em; color: var(--quiet); }
 code { overflow-wrap: anywhere; font-size: .85em; }
+pre { overflow-x: auto; max-width: 100%; padding: 8px 12px; border: 1px solid var(--line); border-radius: 4px; }
 `;

@@ -27,7 +27,7 @@ function writeDocs(base: string): string {
   return `<h1>For programs</h1>
 <p>Subscribers, lists, consents and people’s own times, by HTTP and JSON. The same as <a href="/docs/api/openapi.json">OpenAPI</a>.</p>
 <p>An owner makes a key in Settings, for some of it and for so many days. Send it with every request:</p>
-<pre><code>Authorization: Bearer cv_…</code></pre>
+<pre tabindex="0"><code>Authorization: Bearer cv_…</code></pre>
 <p>300 requests a minute; more are answered 429, with when to come again. What is refused says why, as <code>application/problem+json</code>. Rows are taken each for itself: look at each one’s outcome.</p>
 <ul>
 ${index}
@@ -56,9 +56,9 @@ function writeOperation(one: Operation, base: string): string {
   return `<h2 id="${idOf(one)}"><code>${name(one)}</code></h2>
 <p>${escapeHtml(summary)}. The key must be for <code>${scope}</code>.</p>
 ${said}
-<pre><code>${escapeHtml(shown)}</code></pre>
+<pre tabindex="0"><code>${escapeHtml(shown)}</code></pre>
 <p class="small">Answer:</p>
-<pre><code>${escapeHtml(answered)}</code></pre>`;
+<pre tabindex="0"><code>${escapeHtml(answered)}</code></pre>`;
 }
 
 const inline = (text: string): string => escapeHtml(text).replace(/`([^`]+)`/g, '<code>$1</code>');
@@ -66,7 +66,7 @@ const inline = (text: string): string => escapeHtml(text).replace(/`([^`]+)`/g, 
 const webhookDocs = `<h2 id="webhooks">Being told</h2>
 <p>Settings also name addresses that are told of opt-outs, bounces, answers and registrations, as they happen. Each is a POST with a JSON body;
 answer with any 2xx within ten seconds. What is not taken is posted again, after a minute at first and a day at last, eight times in all; <code>id</code> stays the same.</p>
-<pre><code>${escapeHtml(`{
+<pre tabindex="0"><code>${escapeHtml(`{
   "id": "42",
   "kind": "opt-out",
   "at": "2031-06-09T10:00:00.000Z",
