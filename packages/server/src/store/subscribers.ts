@@ -76,15 +76,14 @@ export function subscriberStore(db: Knex) {
     /** One page in the order of entry, by key. `total` is the list's size, which is kept; nothing is counted here. */
     async page({ search, list, after, limit }: SubscriberQuery): Promise<SubscriberPage> {
       const found = search.trim() ? searchSql(search, list, after, limit + 1) : null;
+      // Of a list its own index is read, in order.
+      const members = list === undefined || found ? null : await listStore(db).membersAfter(list, after, limit + 1);
       const rows: Row[] = await (
         found
           ? db('subscriber as s').join(db.raw(`(${found.text}) as f`, [...found.bindings]), 'f.id', 's.id')
-          : db('subscriber as s')
-              .modify((query) => {
-                if (list !== undefined)
-                  void query.join('list_member as m', 'm.subscriber_id', 's.id').where('m.list_id', list);
-              })
-              .where('s.id', '>', after)
+          : members
+            ? db('subscriber as s').whereIn('s.id', members)
+            : db('subscriber as s').where('s.id', '>', after)
       )
         // Of who is erased a row stays, for the counts; of who was somebody else, for what was sent to them.
         .whereNull('s.erased_at')
@@ -101,26 +100,16 @@ export function subscriberStore(db: Knex) {
       };
     },
 
-    /** Numbers of people, from behind one of them. */
-    async idsAfter(
-      after: number,
-      limit: number,
-      { email, list }: { readonly email?: string | undefined; readonly list?: number | undefined },
-    ): Promise<number[]> {
-      return db('subscriber as s')
-        .where('s.id', '>', after)
-        .whereNull('s.erased_at')
-        .whereNull('s.same_as_id')
-        .modify((query) => {
-          if (email !== undefined) void query.where('s.email', email);
-          if (list !== undefined)
-            void query
-              .join('list_member as m', (on) => on.on('m.subscriber_id', 's.id').andOnVal('m.list_id', list))
-              .where('m.subscriber_id', '>', after);
-        })
-        .orderBy(list === undefined ? 's.id' : 'm.subscriber_id')
+    /** Numbers of people, from behind one of them; of one address where that is asked. */
+    async idsAfter(after: number, limit: number, email?: string): Promise<number[]> {
+      return db('subscriber')
+        .where('id', '>', after)
+        .whereNull('erased_at')
+        .whereNull('same_as_id')
+        .modify((query) => void (email !== undefined && query.where({ email })))
+        .orderBy('id')
         .limit(limit)
-        .pluck('s.id');
+        .pluck('id');
     },
     /** Of some numbers those that are somebody's. */
     async alive(ids: readonly number[]): Promise<number[]> {

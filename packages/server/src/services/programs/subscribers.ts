@@ -24,9 +24,21 @@ export async function listSubscribers(
   { store }: Context,
   { after, limit, email, list }: ProgramSubscriberQuery,
 ): Promise<{ rows: ProgramSubscriber[]; next: number | null }> {
-  const ids = await store.subscribers.idsAfter(after, limit + 1, { email: email?.trim().toLowerCase(), list });
+  const ids = await idsOf(store, { after, limit: limit + 1, email: email?.trim().toLowerCase(), list });
   const shown = ids.slice(0, limit);
   return { rows: await describe(store, shown), next: ids.length > limit ? (shown.at(-1) ?? null) : null };
+}
+
+/** Of a list its own index is read, in order: joined with people, all behind would be looked at. */
+async function idsOf(
+  store: Context['store'],
+  { after, limit, email, list }: { after: number; limit: number; email: string | undefined; list: number | undefined },
+): Promise<number[]> {
+  if (email === undefined)
+    return list === undefined ? store.subscribers.idsAfter(after, limit) : store.lists.membersAfter(list, after, limit);
+  const [id] = await store.subscribers.idsAfter(after, 1, email);
+  if (id === undefined) return [];
+  return list === undefined || (await store.lists.ofPerson(id)).includes(list) ? [id] : [];
 }
 
 /** @throws Failure 404 */

@@ -8,7 +8,10 @@ import { findPeople } from '../../services/audience/find-people';
 import { lookBack, readPressure } from '../../services/audience/pressure';
 import { readComing, readTimeline } from '../../services/audience/timeline';
 import { readVocabulary } from '../../services/audience/vocabulary';
+import { samePeople } from '../../services/audience/merge-people';
 import { peopleOfSegment } from '../../services/audience/segments';
+import { listConsents } from '../../services/programs/consents';
+import { listSubscribers } from '../../services/programs/subscribers';
 import { listMessages } from '../../services/sending/show-message';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
@@ -221,6 +224,32 @@ export const asks: readonly Ask[] = [
     run: ({ store }) =>
       store.knownPeople.bySpelling(Array.from({ length: 500 }, (_, index) => `p${index + 1}@people.example`)),
   },
+  {
+    what: 'a page in the middle of a list of all',
+    wantedMs: 200,
+    mostRows: 1500,
+    run: ({ store }, { lists, people }) =>
+      store.subscribers.page({ search: '', list: lists.all, after: Math.round(people / 2), limit: 50 }),
+  },
+  {
+    what: 'a page of people for a program',
+    wantedMs: 200,
+    mostRows: 6000,
+    run: (context) => listSubscribers(context, { after: 10_000, limit: 200 }),
+  },
+  {
+    what: 'a page of a list’s people for a program',
+    wantedMs: 200,
+    mostRows: 6000,
+    run: (context, { lists }) => listSubscribers(context, { after: 10_000, limit: 200, list: lists.all }),
+  },
+  {
+    what: 'a page of the ledger for a program',
+    wantedMs: 100,
+    mostRows: 600,
+    run: (context) => listConsents(context, { after: 100, limit: 200 }),
+  },
+  { what: 'who may be the same person', wantedMs: 50, mostRows: 100, run: (context) => samePeople(context, 12) },
   {
     what: 'the people of a segment, beside each their lists',
     wantedMs: 200,
