@@ -48,6 +48,16 @@ const dense: readonly string[] = [
   '/backstage',
 ];
 
+/** Made of the same pieces as others: in the dark, where colours alone are asked about, those stand for them. */
+const likeOthers: readonly string[] = [
+  '/events/5/details',
+  '/events/7/guests',
+  '/events/6/guests',
+  '/digests?digest=1',
+  '/docs/api',
+  ...['senders', 'calendars', 'signing-in', 'team'].map((one) => `/settings/${one}`),
+];
+
 /** What a narrower screen can break: the rest of a page is the same at every width. */
 const ofLayout: Readonly<Record<number, readonly string[]>> = {
   820: ['target-size', 'scrollable-region-focusable'],
@@ -81,6 +91,7 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
   );
   await signIn(page, 'owner');
   for (const path of screens) {
+    if (scheme === 'dark' && likeOthers.includes(path)) continue;
     await page.goto(path);
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
     await expect(page.getByText(/^(Reading|Writing) the/)).toHaveCount(0);

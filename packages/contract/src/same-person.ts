@@ -6,6 +6,8 @@ import { person } from './audience';
 export const samePeople = z.object({
   absorbed: z.array(z.object({ mergeId: z.number(), person, at: z.iso.datetime(), by: z.string() })),
   likely: z.array(person),
+  /** They were found to be this one themselves; null for nobody else. */
+  isReally: person.nullable(),
 });
 export type SamePeople = z.infer<typeof samePeople>;
 

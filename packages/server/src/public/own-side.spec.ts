@@ -215,8 +215,9 @@ describe('the subscriber’s own side', () => {
     expect((await call('GET', '/p/1.0-000000000000000000000000')).status).toBe(404);
     expect((await post('/p/again', { email: 'no address' })).status).toBe(422);
     await stage.db('subscriber').where({ id: 2 }).update({ bounced_at: new Date() });
+    await stage.db('subscriber').where({ id: 3 }).update({ opted_out_at: new Date() });
     const answers = [];
-    for (const email of ['P1@people.example', 'p1@people.example', 'p2@people.example', 'nobody@people.example'])
+    for (const email of ['P1@people.example', ...['p1', 'p2', 'p3', 'nobody'].map((name) => `${name}@people.example`)])
       answers.push(await post('/p/again', { email }));
     expect(new Set(answers.map(({ status, body }) => `${status} ${body}`)).size).toBe(1);
     await until('it is mailed', () => stage.sentAtOnce.length > 0);

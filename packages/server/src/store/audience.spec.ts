@@ -24,7 +24,7 @@ import type { Field } from './fields';
 
 const seed = 20261126;
 const people = 300;
-const trees = 600;
+const trees = 1000;
 const keys = ['20310618T193000', '20310625T193000'];
 const zones = ['Europe/Lisbon', 'Asia/Tokyo', ''];
 const topics = ['moon', 'pulsars', 'Marte'];

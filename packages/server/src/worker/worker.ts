@@ -136,7 +136,7 @@ export async function startWorker({
   async function callOthers(): Promise<void> {
     while (!isStopping) {
       try {
-        while (!isStopping && (await callDue(context)));
+        while (!isStopping && (await callDue(context, () => isStopping)));
       } catch (error) {
         log.warn({ error }, 'other systems could not be told; trying again');
       }

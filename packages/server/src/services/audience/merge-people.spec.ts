@@ -113,6 +113,7 @@ describe('two people found to be one', () => {
     expect((await listMessages(stage.context, kept, 0)).rows.length).toBe(3);
     expect((await stage.context.store.lists.find(stage.list))?.count).toBe(3);
     expect((await stage.context.store.subscribers.page({ search: 'p2', after: 0, limit: 5 })).rows).toEqual([]);
+    expect((await samePeople(stage.context, other)).isReally?.id).toBe(kept);
     await part();
     expect(await stateOf()).toBe(before);
   });

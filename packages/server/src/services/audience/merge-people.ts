@@ -7,8 +7,11 @@ const mostLikely = 5;
 /** Who was found to be somebody, and who may be. @throws Failure 404 */
 export async function samePeople({ store }: Context, id: number): Promise<SamePeople> {
   if (!(await store.subscribers.detail(id))) throw notFound('subscriber');
-  const [merges, likely] = [await store.merges.ofPerson(id), await store.merges.likely(id, mostLikely)];
-  const people = await store.subscribers.findMany([...merges.map(({ absorbedId }) => absorbedId), ...likely]);
+  const really = await store.subscribers.whoIs(id);
+  const merges = await store.merges.ofPerson(id);
+  // Whoever is somebody else is put together with nobody more.
+  const likely = really === id ? await store.merges.likely(id, mostLikely) : [];
+  const people = await store.subscribers.findMany([...merges.map(({ absorbedId }) => absorbedId), ...likely, really]);
   const say = (one: number) => {
     const { name = '', email = '', mobile = '' } = people.get(one) ?? {};
     return { id: one, name, email, mobile };
@@ -21,6 +24,7 @@ export async function samePeople({ store }: Context, id: number): Promise<SamePe
       by,
     })),
     likely: likely.map(say),
+    isReally: really === id ? null : say(really),
   };
 }
 

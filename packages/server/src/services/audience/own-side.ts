@@ -151,10 +151,9 @@ export async function sendNewLink(
   if (email === null) return;
   const id = await store.subscribers.idByEmail(email);
   const person = id === null ? null : await store.subscribers.find(id);
-  // Whoever opted out comes back by it, too; what bounces is not written to.
-  const detail = person && (await store.subscribers.detail(person.id));
-  if (!person?.email || !detail || detail.bounced || !(await store.asked.mayWrite(person.email, 0, nowOf(context))))
-    return;
+  // A stranger must not wake who opted out.
+  if (!person || !(await store.subscribers.mayBeMailed(person.id))) return;
+  if (!(await store.asked.mayWrite(person.email, 0, nowOf(context)))) return;
   const settings = await store.house.settings();
   const { subject, text, label } = wordsFor(isLanguage(person.language) ? person.language : settings.language);
   const document = pressDocument(subject, text, { label, url: links.preferences(person.id, person.feedNonce) });

@@ -15,13 +15,17 @@ const atOnce = 5;
 /** A row of calls ends after so long, well before anybody else could take it for abandoned. */
 const rowMs = 60_000;
 
-/** Calls those who are due to be told something. @returns whether any was */
-export async function callDue(context: Context): Promise<boolean> {
-  const called = await Promise.all(Array.from({ length: atOnce }, () => callNext(context)));
+/**
+ * Calls those who are due to be told something.
+ * @param isStopped asked between two calls: a worker that ends waits for no more than those it makes
+ * @returns whether any was
+ */
+export async function callDue(context: Context, isStopped: () => boolean = () => false): Promise<boolean> {
+  const called = await Promise.all(Array.from({ length: atOnce }, () => callNext(context, isStopped)));
   return called.includes(true);
 }
 
-async function callNext(context: Context): Promise<boolean> {
+async function callNext(context: Context, isStopped: () => boolean): Promise<boolean> {
   const { store } = context;
   const due = await store.webhooks.takeDue(nowOf(context), inARow);
   if (!due) return false;
@@ -30,7 +34,7 @@ async function callNext(context: Context): Promise<boolean> {
   let next = nowOf(context);
   let isFailing = webhook.failingSince !== null;
   for (const call of calls) {
-    if (performance.now() > end) break;
+    if (performance.now() > end || isStopped()) break;
     const became = await post(context, webhook, call);
     const minutes = againAfter[call.attempts];
     const again = became.isTaken || minutes === undefined ? null : new Date(context.clock.now() + minutes * minuteMs);

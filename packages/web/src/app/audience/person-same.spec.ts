@@ -21,6 +21,7 @@ describe('PersonSame', () => {
             },
           ],
           likely: [other],
+          isReally: null,
         }),
       previewMerge: () =>
         of({

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import type { MergePreview, Person } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { readingOf } from '../api/reading';
@@ -18,12 +18,20 @@ const factWords: Readonly<Record<MergePreview['fills'][number]['fact'], string>>
 /** Two people found to be one are put together here, and parted again. */
 @Component({
   selector: 'cv-person-same',
-  imports: [MatButtonModule, PersonPicker, When],
+  imports: [PersonPicker, RouterLink, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (session.canMarket() || same.value().absorbed.length) {
+    @if (session.canMarket() || same.value().absorbed.length || same.value().isReally) {
       <section class="stack tight" aria-label="The same person">
         <h3>The same person</h3>
+        @if (same.value().isReally; as one) {
+          <p class="note">
+            Was found to be
+            <a routerLink="/audience" [queryParams]="{ person: one.id }"
+              ><bdi>{{ say(one) }}</bdi></a
+            >: nothing goes to them here any more.
+          </p>
+        }
         @for (one of same.value().absorbed; track one.mergeId) {
           <p class="small row">
             <span class="grow"
@@ -36,7 +44,7 @@ const factWords: Readonly<Record<MergePreview['fills'][number]['fact'], string>>
             }
           </p>
         }
-        @if (session.canMarket()) {
+        @if (session.canMarket() && !same.value().isReally) {
           @for (one of same.value().likely; track one.id) {
             <p class="small row">
               <span class="grow"
@@ -72,7 +80,7 @@ export class PersonSame {
   protected readonly same = readingOf(
     computed(() => this.personId()),
     (id) => this.api.same(id),
-    { absorbed: [], likely: [] },
+    { absorbed: [], likely: [], isReally: null },
   );
 
   protected say({ name, email, mobile }: Pick<Person, 'name' | 'email' | 'mobile'>): string {
