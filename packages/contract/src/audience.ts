@@ -88,9 +88,9 @@ export const newList = z.object({ name: z.string().trim().min(1).max(120) });
 export const namedQuery = z.object({
   ids: z
     .string()
-    .max(2000)
-    .regex(/^\d{1,15}(,\d{1,15})*$/)
-    .transform((text) => text.split(',').map(Number).slice(0, 200)),
+    .max(4000)
+    .regex(/^\d{1,15}(,\d{1,15}){0,199}$/)
+    .transform((text) => text.split(',').map(Number)),
 });
 export const people = z.array(person);
 

@@ -25,4 +25,3 @@ export type ManualPreview = z.infer<typeof manualPreview>;
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
 export const sendManual = manualPreviewRequest.extend({ confirmedCount: z.number().int().nullable() });
 export type SendManual = z.infer<typeof sendManual>;
-export const sentManual = z.object({ count: z.number() });

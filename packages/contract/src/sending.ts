@@ -1,7 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { changedFields } from '@convite/core';
-import { reasons } from '@convite/core';
+import { changedFields, reasons } from '@convite/core';
 import { mostPicked, person } from './audience';
 import { cueCountRequest } from './countdown';
 

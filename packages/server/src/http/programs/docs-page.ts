@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import rateLimit from 'express-rate-limit';
 import { escapeHtml } from '@convite/core';
 import type { Context } from '../../services/context';
 import { publicHouse, writePage } from '../../public/page';
@@ -6,14 +7,33 @@ import { operations } from './operations';
 import type { Operation } from './operation';
 import { writeOpenApi } from './open-api';
 
+const webhookDocs = `<h2 id="webhooks">Being told</h2>
+<p>Settings also name addresses that are told of opt-outs, bounces, answers and registrations, as they happen. Each is a POST with a JSON body;
+answer with any 2xx within ten seconds. What is not taken is posted again, after a minute at first and a day at last, eight times in all; <code>id</code> stays the same.</p>
+<pre tabindex="0"><code>${escapeHtml(`{
+  "id": "42",
+  "kind": "opt-out",
+  "at": "2031-06-09T10:00:00.000Z",
+  "subscriber": { "id": 1, "email": "ana@people.example", "mobile": "" },
+  "event": null,
+  "channel": "email",
+  "detail": ""
+}`)}</code></pre>
+<p>It is signed as RFC 9421 says, with <code>hmac-sha256</code> and the secret that was shown when the address was added: <code>Content-Digest</code> is the body’s
+(RFC 9530), and the signature is over <code>"@method" "@target-uri" "content-digest"</code>. Refuse what is older than a few minutes by <code>created</code>.</p>`;
+
 /** What programs may ask, for whoever writes one: to read, and as OpenAPI. */
 export function programDocsRoutes(context: Context, publicUrl: string): Router {
   const routes = Router();
+  // Everybody may read it, and it is the same for everybody: written once.
+  const docs = writeDocs(`${publicUrl}/programs`);
+  const openApi = JSON.stringify(writeOpenApi(publicUrl));
+  routes.use(rateLimit({ windowMs: 60_000, limit: 120, standardHeaders: 'draft-8', legacyHeaders: false }));
   routes.get('/', async (_request, response) => {
-    response.send(writePage('For programs', await publicHouse(context), writeDocs(`${publicUrl}/programs`)));
+    response.send(writePage('For programs', await publicHouse(context), docs));
   });
   routes.get('/openapi.json', (_request, response) => {
-    response.json(writeOpenApi(publicUrl));
+    response.type('json').send(openApi);
   });
   return routes;
 }
@@ -62,18 +82,3 @@ ${said}
 }
 
 const inline = (text: string): string => escapeHtml(text).replace(/`([^`]+)`/g, '<code>$1</code>');
-
-const webhookDocs = `<h2 id="webhooks">Being told</h2>
-<p>Settings also name addresses that are told of opt-outs, bounces, answers and registrations, as they happen. Each is a POST with a JSON body;
-answer with any 2xx within ten seconds. What is not taken is posted again, after a minute at first and a day at last, eight times in all; <code>id</code> stays the same.</p>
-<pre tabindex="0"><code>${escapeHtml(`{
-  "id": "42",
-  "kind": "opt-out",
-  "at": "2031-06-09T10:00:00.000Z",
-  "subscriber": { "id": 1, "email": "ana@people.example", "mobile": "" },
-  "event": null,
-  "channel": "email",
-  "detail": ""
-}`)}</code></pre>
-<p>It is signed as RFC 9421 says, with <code>hmac-sha256</code> and the secret that was shown when the address was added: <code>Content-Digest</code> is the body’s
-(RFC 9530), and the signature is over <code>"@method" "@target-uri" "content-digest"</code>. Refuse what is older than a few minutes by <code>created</code>.</p>`;

@@ -127,6 +127,20 @@ describe('what programs may ask', () => {
     // Nobody said that they agreed.
     const fresh = (await ask('GET', '/subscribers?email=c@people.example')).body['rows'] as { emailConsent: boolean }[];
     expect(fresh.map(({ emailConsent }) => emailConsent)).toEqual([false]);
+    // Topics are spelled as the house does, and more names than a file has columns are refused in words.
+    await ask('POST', '/subscribers', { rows: [{ email: 'c@people.example', topics: ['MOON', 'Stars'] }] });
+    const { rows } = (await ask('GET', '/subscribers?email=c@people.example')).body as unknown as {
+      rows: { topics: string[] }[];
+    };
+    expect(rows[0]?.topics).toEqual(['moon', 'stars']);
+    const lists: number[] = [];
+    for (let n = 0; n < 200; n += 1) lists.push(await stage.context.store.lists.create(`L${n}`));
+    const many = Array.from({ length: 10 }, (_, n) => ({
+      email: `m${n}@people.example`,
+      lists: lists.slice(n * 20, n * 20 + 20),
+    }));
+    const refused = await ask('POST', '/subscribers', { rows: many });
+    expect([refused.status, refused.body['title']]).toEqual([422, 'too-many-names']);
     expect((await ask('POST', '/subscribers', { rows: [] })).status).toBe(422);
     const tooMany = { rows: Array.from({ length: 501 }, (_, n) => ({ email: `m${n}@people.example` })) };
     expect((await ask('POST', '/subscribers', tooMany)).status).toBe(422);

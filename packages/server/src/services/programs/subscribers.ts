@@ -83,15 +83,21 @@ export async function takeFromProgram(
   key: string | null,
 ): Promise<RowOutcomes> {
   const { store } = context;
-  const known = { lists: await store.lists.all(), fields: await store.fields.all() };
   const { topics } = await store.house.settings();
+  const known = { lists: await store.lists.all(), fields: await store.fields.all(), topics };
   const refused = new Map<number, Problem[]>();
   asked.rows.forEach((row, index) => {
-    const problems = problemsOf(row, asked, known, topics);
+    const problems = problemsOf(row, asked, known);
     if (problems.length) refused.set(index, problems);
   });
   const rows = asked.rows.map((row, index) => ({ row, index })).filter(({ index }) => !refused.has(index));
   const columns = columnsFor(asked, known);
+  if (columns.length > mostColumns)
+    throw new Failure(
+      422,
+      'too-many-names',
+      `These rows name ${columns.length - factColumns} lists, topics and fields; ${mostColumns - factColumns} at the most in one request. Send them in parts.`,
+    );
   const taken = rows.length ? await takeRows(context, { asked, columns }, rows, actor, key) : [];
   const results = [
     ...taken,
@@ -111,18 +117,19 @@ export const said = (problem: LocatedProblem): RowOutcome['problems'][number] =>
   message: sayProblem(problem),
 });
 
+/** A file has no more. */
+const mostColumns = 200;
+/** What is no list, topic or field. */
+const factColumns = 7;
+
 interface Known {
+  readonly topics: readonly string[];
   readonly lists: readonly StoredList[];
   readonly fields: readonly Field[];
 }
 
 /** What cannot be meant, beside what every way of bringing people in refuses. */
-function problemsOf(
-  row: ProgramPerson,
-  { consent }: TakeSubscribers,
-  { lists, fields }: Known,
-  topics: readonly string[],
-): Problem[] {
+function problemsOf(row: ProgramPerson, { consent }: TakeSubscribers, { lists, fields, topics }: Known): Problem[] {
   const offered = new Set(topics.map((topic) => topic.toLowerCase()));
   return [
     ...(row.lists ?? []).flatMap((id): Problem[] =>
@@ -150,7 +157,7 @@ interface Column {
 }
 
 /** The columns of such a file: one for each list, topic and field that any row names. */
-function columnsFor({ rows, rule }: TakeSubscribers, { lists, fields }: Known): Column[] {
+function columnsFor({ rows, rule }: TakeSubscribers, { lists, fields, topics }: Known): Column[] {
   const named = <T>(of: (row: ProgramPerson) => readonly T[]): T[] => [...new Set(rows.flatMap(of))];
   const fieldNames = named((row) => Object.keys(row.fields ?? {}).map((name) => name.toLowerCase()));
   const agree = (yes: boolean | undefined): string => (yes ? 'yes' : 'no');
@@ -168,10 +175,13 @@ function columnsFor({ rows, rule }: TakeSubscribers, { lists, fields }: Known): 
         ? []
         : [{ target: { to: 'lists', known: [name] }, cell: (row) => (row.lists?.includes(id) ? name : '') }];
     }),
-    ...named((row) => row.topics ?? []).map((topic): Column => ({
-      target: { to: 'topics', known: [topic] },
-      cell: (row) => (row.topics?.includes(topic) ? topic : ''),
-    })),
+    // As the house spells them.
+    ...topics
+      .filter((topic) => rows.some((row) => hasTopic(row, topic)))
+      .map((topic): Column => ({
+        target: { to: 'topics', known: [topic] },
+        cell: (row) => (hasTopic(row, topic) ? topic : ''),
+      })),
     ...fields
       .filter(({ name }) => fieldNames.includes(name.toLowerCase()))
       .map(({ name, type }): Column => ({
@@ -181,6 +191,9 @@ function columnsFor({ rows, rule }: TakeSubscribers, { lists, fields }: Known): 
       })),
   ];
 }
+
+const hasTopic = ({ topics = [] }: ProgramPerson, topic: string): boolean =>
+  topics.some((one) => one.toLowerCase() === topic.toLowerCase());
 
 async function takeRows(
   context: Context,
