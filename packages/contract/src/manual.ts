@@ -1,17 +1,9 @@
 import './jitless';
 import * as z from 'zod';
-import { mostPicked } from './audience';
-import { wordingText } from './sending';
+import { chosenPeople, wordingText } from './sending';
 
 /** A message that somebody writes to some people now, about no event. */
-export const manualAudience = z.object({
-  lists: z.array(z.number().int()).max(200).readonly().default([]),
-  segments: z.array(z.number().int()).max(50).readonly().default([]),
-  people: z.array(z.number().int()).max(mostPicked).readonly().default([]),
-  exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().default([]),
-});
-export type ManualAudience = z.infer<typeof manualAudience>;
-export const manualPlan = manualAudience.extend({ channel: z.enum(['email', 'text']) });
+export const manualPlan = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
 export type ManualPlan = z.infer<typeof manualPlan>;
 export const manualPreviewRequest = manualPlan.extend({ wording: wordingText });
 export type ManualPreviewRequest = z.infer<typeof manualPreviewRequest>;

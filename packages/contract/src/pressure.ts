@@ -6,7 +6,7 @@ import { housePressure } from './settings';
 export const pressurePage = z.object({
   pressure: housePressure,
   /** Four weeks of days from today, in the house's zone: messages that count. */
-  days: z.array(z.object({ day: z.string(), messages: z.number() })),
+  days: z.array(z.object({ day: z.string(), value: z.number() })),
 });
 export type PressurePage = z.infer<typeof pressurePage>;
 

@@ -7,8 +7,8 @@ import { cueCountRequest } from './countdown';
 export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
 export type WordingText = z.infer<typeof wordingText>;
 
-/** Lists, segments and people, or with none of them those who are guests and hold nothing yet. */
-export const invitePlanRequest = z.object({
+/** Whom somebody chose: lists, segments and people by hand, less others. */
+export const chosenPeople = z.object({
   lists: z.array(z.number().int()).max(200).readonly(),
   segments: z.array(z.number().int()).max(50).readonly().default([]),
   /** People by hand, beside the lists. */
@@ -16,8 +16,10 @@ export const invitePlanRequest = z.object({
   exceptLists: z.array(z.number().int()).max(200).readonly().default([]),
   exceptSegments: z.array(z.number().int()).max(50).readonly().default([]),
   exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().default([]),
-  channel: z.enum(['email', 'text']),
 });
+export type ChosenPeople = z.infer<typeof chosenPeople>;
+/** With none chosen, those who are guests and hold nothing yet. */
+export const invitePlanRequest = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
 /** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
 export const behindCountRequest = z.object({
   of: z.discriminatedUnion('kind', [

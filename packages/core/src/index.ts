@@ -6,6 +6,7 @@ export * from './merge';
 export * from './reply-state';
 export * from './time/zone';
 export * from './time/wall-time';
+export * from './time/by-day';
 export * from './time/shift';
 export * from './time/say';
 export * from './time/language';

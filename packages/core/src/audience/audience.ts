@@ -23,6 +23,9 @@ export interface Audience {
   readonly exceptPeople?: readonly number[] | undefined;
 }
 
+/** Nobody, for whoever puts an audience together. */
+export const noAudience: Audience = { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null };
+
 /** Whose answers an audience is about: those to an event, or to one of its dates. */
 export interface Target {
   /** Null for what is about no event, such as a digest. */

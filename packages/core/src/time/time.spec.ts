@@ -1,5 +1,6 @@
 import { dueAt, sayMoment, type EventMoment } from '../countdown/moment';
 import { blankFacts, type EventFacts } from '../event/event';
+import { daysFrom, sumByDay } from './by-day';
 import { oddityOf } from './gaps';
 import { sayDistance, sayInstant } from './say';
 import { isDay, isWallTime, readingAt, resolveWallTime, wallTimeAt } from './wall-time';
@@ -178,5 +179,17 @@ describe('what counts as a time', () => {
     expect(sayDistance(start, start - 60 * 60_000, 'UTC')).toBe('60 minutes ago');
     expect(sayDistance(start, start + 70 * 604_800_000, 'UTC')).toBe('in 70 weeks');
     expect(sayDistance(start, start + 5 * 365.25 * 86_400_000, 'UTC')).toBe('in 5 years');
+  });
+});
+
+describe('what falls on each day', () => {
+  it('names each day once though clocks change in between, and sums by the calendar of the zone', () => {
+    // Lisbon puts its clocks back on 25 October 2026: that day has 25 hours (IANA tz database).
+    const from = resolveWallTime('2026-10-24T23:30', 'Europe/Lisbon');
+    const days = daysFrom(from, 'Europe/Lisbon', 3);
+    expect(days).toEqual(['2026-10-24', '2026-10-25', '2026-10-26']);
+    const hour = 3_600_000;
+    const parts = [0, 1, 24, 25, 26, 90].map((hours) => ({ atMs: from + hours * hour, value: 1 }));
+    expect(sumByDay(days, 'Europe/Lisbon', parts).map(({ value }) => value)).toEqual([1, 3, 1]);
   });
 });

@@ -3,8 +3,7 @@ import type { Channel } from '@convite/core';
 import { affectedRows } from './database';
 
 /** What of ours cannot be read or done: one thing each, told where a person sees it. */
-export type FaultKind =
-  'event' | 'firing' | 'cue' | 'digest' | 'watch' | 'delivery' | 'segment' | 'form' | 'import' | 'webhook';
+export type FaultKind = 'event' | 'firing' | 'cue' | 'digest' | 'watch' | 'delivery' | 'segment' | 'form' | 'import';
 export interface Fault {
   readonly kind: FaultKind;
   /** Its number. */

@@ -1,14 +1,6 @@
 import type { Knex } from 'knex';
-import {
-  webhookFields,
-  webhookCallStates,
-  webhookKinds,
-  type WebhookFields,
-  type WebhookKind,
-} from '@convite/contract';
+import { webhookCallStates, webhookKinds, type WebhookFields, type WebhookKind } from '@convite/contract';
 import type { Channel } from '@convite/core';
-import { readJson } from './database';
-import { readEach } from './per-row';
 import { inTransaction } from './retry-locked';
 
 export interface StoredWebhook extends WebhookFields {
@@ -50,7 +42,7 @@ export function webhookStore(db: Knex) {
   return {
     async all(): Promise<StoredWebhook[]> {
       const rows: Row[] = await db('webhook').orderBy('id');
-      return readEach(db, 'webhook', rows, webhookOf);
+      return rows.map(webhookOf);
     },
     async find(id: number): Promise<StoredWebhook | null> {
       const row: Row | undefined = await db('webhook').where({ id }).first();
@@ -188,21 +180,23 @@ export async function tellOthers(
 
 interface Row {
   id: number;
-  fields: unknown;
+  name: string;
+  url: string;
+  kinds: string;
+  is_on: number;
   secret: string;
   failing_since: Date | null;
 }
 const webhookOf = (row: Row): StoredWebhook => ({
-  ...webhookFields.parse(readJson(row.fields)),
   id: row.id,
+  name: row.name,
+  url: row.url,
+  kinds: webhookKinds.filter((kind) => row.kinds.split(',').includes(kind)),
+  isOn: Boolean(row.is_on),
   secret: row.secret,
   failingSince: row.failing_since,
 });
-const columnsOf = (fields: WebhookFields) => ({
-  fields: JSON.stringify(fields),
-  kinds: fields.kinds.join(','),
-  is_on: fields.isOn,
-});
+const columnsOf = ({ name, url, kinds, isOn }: WebhookFields) => ({ name, url, kinds: kinds.join(','), is_on: isOn });
 
 interface CallRow {
   id: number;

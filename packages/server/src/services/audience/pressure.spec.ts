@@ -129,11 +129,11 @@ describe('contact pressure', () => {
     });
     await saveCue(stage.context, next, null, toList('Next'), actor);
     await countAll(stage);
-    expect((await readPressure(stage.context)).days.find(({ day }) => day === '2031-06-20')?.messages).toBe(4);
+    expect((await readPressure(stage.context)).days.find(({ day }) => day === '2031-06-20')?.value).toBe(4);
     await limitTo(3);
     await countAll(stage);
     const { days, pressure } = await readPressure(stage.context);
-    expect([days.length, days.find(({ day }) => day === '2031-06-20')?.messages, pressure.perWeek]).toEqual([28, 0, 3]);
+    expect([days.length, days.find(({ day }) => day === '2031-06-20')?.value, pressure.perWeek]).toEqual([28, 0, 3]);
     let last: PressureLook | undefined;
     for await (const look of lookBack(stage.context)) last = look;
     expect(last).toEqual({

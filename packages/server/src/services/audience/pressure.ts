@@ -1,5 +1,5 @@
 import { mostTried, type PressureChange, type PressureLook, type PressurePage } from '@convite/contract';
-import { addDays, heldBackUnder, pressureWindowMs, wallTimeAt } from '@convite/core';
+import { daysFrom, heldBackUnder, pressureWindowMs, sumByDay } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
 import { refuseStale } from '../failure';
 
@@ -14,15 +14,8 @@ const sliceSize = 20_000;
 export async function readPressure({ store, clock }: Context): Promise<PressurePage> {
   const { pressure, zone } = await store.house.settings();
   const nowMs = clock.now();
-  const dayOf = (atMs: number): string => wallTimeAt(atMs, zone).slice(0, 10);
-  const days = new Map<string, number>();
-  for (let index = 0; index < daysAhead; index += 1) days.set(addDays(dayOf(nowMs), index), 0);
   const planned = await store.pressure.planned(new Date(nowMs), new Date(nowMs + daysAhead * dayMs));
-  for (const { atMs, messages } of planned) {
-    const sum = days.get(dayOf(atMs));
-    if (sum !== undefined) days.set(dayOf(atMs), sum + messages);
-  }
-  return { pressure, days: [...days].map(([day, messages]) => ({ day, messages })) };
+  return { pressure, days: sumByDay(daysFrom(nowMs, zone, daysAhead), zone, planned) };
 }
 
 /** Sets how often one person is written to. What goes out from now on keeps it. @throws Failure 409 for what changed meanwhile */

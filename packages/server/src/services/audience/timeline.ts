@@ -1,5 +1,5 @@
 import type { Coming, PersonNote, TimelinePage, TimelineRow } from '@convite/contract';
-import { addDays, findOccurrence, formerOccurrence, pressureWindowMs, wallTimeAt, type Who } from '@convite/core';
+import { daysFrom, findOccurrence, formerOccurrence, pressureWindowMs, sumByDay, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import type { Doing } from '../../store/person-course';
 import { kindWords } from '../countdown/kind-words';
@@ -91,17 +91,12 @@ export async function readComing(context: Context, personId: number): Promise<Co
   }
   const weekAhead = new Date(nowMs + 7 * dayMs).toISOString();
   const { zone, pressure } = await store.house.settings();
-  const dayOf = (atMs: number): string => wallTimeAt(atMs, zone).slice(0, 10);
-  const days = new Map(Array.from({ length: aheadMs / dayMs }, (_, index) => [addDays(dayOf(nowMs), index), 0]));
-  for (const { dueAt } of rows) {
-    const day = dayOf(Date.parse(dueAt));
-    days.set(day, (days.get(day) ?? 0) + 1);
-  }
+  const parts = rows.map(({ dueAt }) => ({ atMs: Date.parse(dueAt), value: 1 }));
   const facts = await store.personFacts.of(personId, nowMs);
   const allowed = [pressure.perWeek, facts?.mostPerWeek ?? null].flatMap((one) => one ?? []);
   return {
     rows,
-    days: [...days].map(([day, value]) => ({ day, value })),
+    days: sumByDay(daysFrom(nowMs, zone, aheadMs / dayMs), zone, parts),
     counted: (facts?.counted ?? []).filter(({ atMs }) => atMs !== null && atMs >= nowMs - pressureWindowMs).length,
     most: allowed.length ? Math.min(...allowed) : null,
     lastWeek: await store.personCourse.sentSince(personId, new Date(nowMs - 7 * dayMs)),

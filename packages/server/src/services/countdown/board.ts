@@ -1,5 +1,5 @@
 import { boardQuery, type Board, type BoardItem, type BoardQuery, type Strip } from '@convite/contract';
-import { occurrencesBetween, ownDayOfSlot, visibleState, wallTimeAt, type Occurrence } from '@convite/core';
+import { dayAt, daysFrom, occurrencesBetween, ownDayOfSlot, visibleState, type Occurrence } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 
 import type { Context } from '../context';
@@ -124,13 +124,12 @@ async function readLoad(context: Context, zone: string): Promise<Board['load']> 
   const { store, clock } = context;
   const fromMs = clock.now() - 7 * dayMs;
   const days = new Map<string, { email: number; text: number; starts: string[] }>();
-  for (let index = 0; index < 28; index += 1)
-    days.set(wallTimeAt(fromMs + index * dayMs, zone).slice(0, 10), { email: 0, text: 0, starts: [] });
+  for (const day of daysFrom(fromMs, zone, 28)) days.set(day, { email: 0, text: 0, starts: [] });
   for (const { atMs, channel, messages } of await store.firings.load(fromMs, fromMs + 28 * dayMs)) {
-    const day = days.get(wallTimeAt(atMs, zone).slice(0, 10));
+    const day = days.get(dayAt(atMs, zone));
     if (day) day[channel] += messages;
   }
   for (const { date } of await startsBetween(context, fromMs, fromMs + 28 * dayMs))
-    days.get(wallTimeAt(date.startMs, zone).slice(0, 10))?.starts.push(date.facts.title);
+    days.get(dayAt(date.startMs, zone))?.starts.push(date.facts.title);
   return [...days].map(([day, counts]) => ({ day, ...counts }));
 }

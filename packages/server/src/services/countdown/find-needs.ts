@@ -85,7 +85,6 @@ const faultWords: Readonly<Record<Fault['kind'], string>> = {
   segment: 'Segment',
   form: 'Sign-up form',
   import: 'Import',
-  webhook: 'Address that is told of things,',
 };
 const sayFault = ({ kind, ref, text }: Fault): string => `${faultWords[kind]} no. ${ref} cannot be read: ${text}`;
 

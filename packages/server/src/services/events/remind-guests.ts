@@ -1,5 +1,5 @@
 import type { GuestSelection } from '@convite/contract';
-import { wallTimeAt } from '@convite/core';
+import { noAudience, wallTimeAt } from '@convite/core';
 import { saveCue } from '../countdown/cues';
 import type { Actor, Context } from '../context';
 import { houseWordings } from '../sending/house-wordings';
@@ -27,7 +27,7 @@ export async function prepareReminder(
       name: 'Reminder',
       channel: 'email',
       moment: { kind: 'fixed', wall },
-      audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null, people },
+      audience: { ...noAudience, people },
       isDraft: true,
       ...houseWordings.remind,
     },

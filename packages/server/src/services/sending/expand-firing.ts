@@ -2,6 +2,7 @@ import {
   countsDown,
   findOccurrence,
   instantsOf,
+  noAudience,
   occurrenceOfSlot,
   plainDocument,
   occurrencesBetween,
@@ -146,11 +147,9 @@ export async function issueContent(
 /** The people of an issue: the list or segment, less those who asked only for topics that it does not hold. */
 export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
   return {
-    invitees: [],
+    ...noAudience,
     lists: digest.segmentId === null ? [digest.listId] : [],
     segments: digest.segmentId === null ? [] : [digest.segmentId],
-    exceptLists: [],
-    exceptReplies: [],
     topics: [...new Set(events.flatMap((event) => event.facts.topics))],
   };
 }

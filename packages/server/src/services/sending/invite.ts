@@ -14,6 +14,7 @@ import type { Recipient } from '../../store/subscribers';
 import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
 import { doubtsOfPublishing, doubtsOfSending, refuseDoubtful } from './doubts';
+import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
 import { underLimit } from './under-limit';
 import { nowOf, type Actor, type Context } from '../context';
@@ -21,35 +22,12 @@ import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
 
-/** Whom somebody chose: lists, segments, and people by hand; less others. */
-export interface Chosen {
-  readonly lists: readonly number[];
-  readonly segments?: readonly number[];
-  readonly people?: readonly number[];
-  readonly exceptLists?: readonly number[];
-  readonly exceptSegments?: readonly number[];
-  readonly exceptPeople?: readonly number[];
-}
-
 /** The people of some lists and segments and those picked by hand; without any, guests who hold no entry yet, such as those named in an imported calendar. */
-export const audienceOf = ({
-  lists,
-  segments = [],
-  people = [],
-  exceptLists = [],
-  exceptSegments = [],
-  exceptPeople = [],
-}: Chosen): Audience => ({
-  invitees: lists.length || segments.length || people.length ? [] : [...replyStates],
-  lists: [...lists],
-  segments: [...segments],
-  people: [...people],
-  exceptLists: [...exceptLists],
-  exceptSegments: [...exceptSegments],
-  exceptPeople: [...exceptPeople],
-  exceptReplies: [],
-  topics: null,
-});
+export const audienceOf = (chosen: Chosen): Audience => {
+  const audience = audienceOfChosen(chosen);
+  const { lists, segments = [], people = [] } = audience;
+  return lists.length || segments.length || people.length ? audience : { ...audience, invitees: replyStates };
+};
 
 /** How many an invitation would reach, and why not the others. */
 export const planInvitations = async (

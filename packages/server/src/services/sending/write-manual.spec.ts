@@ -24,7 +24,14 @@ describe('a message by hand', () => {
   afterEach(() => stage.close());
 
   const wording = { subject: 'The dome is closed', body: '{{person.firstName|Friend}}, we are closed on Friday.' };
-  const nobody = { lists: [], segments: [], people: [], exceptPeople: [] };
+  const nobody = {
+    lists: [],
+    segments: [],
+    people: [],
+    exceptLists: [],
+    exceptSegments: [],
+    exceptPeople: [],
+  };
   const request = (over: Partial<ManualPlan> = {}) => ({
     ...nobody,
     lists: [stage.list],

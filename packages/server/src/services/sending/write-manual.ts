@@ -1,45 +1,22 @@
-import type {
-  LiveCount,
-  ManualAudience,
-  ManualPlan,
-  ManualPreview,
-  ManualPreviewRequest,
-  SendManual,
-} from '@convite/contract';
-import {
-  eventFieldsIn,
-  plainDocument,
-  wholeEvent,
-  whoOf,
-  type Audience,
-  type Channel,
-  type Problem,
-  type Who,
-} from '@convite/core';
+import type { LiveCount, ManualPlan, ManualPreview, ManualPreviewRequest, SendManual } from '@convite/contract';
+import { eventFieldsIn, plainDocument, wholeEvent, whoOf, type Channel, type Problem, type Who } from '@convite/core';
 import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
 import { refuseProblems, refuseUnconfirmed } from '../failure';
 import { manualComposer } from './compose-manual';
 import { exampleReader } from './invite';
+import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
 import { underLimit } from './under-limit';
 
-/** Lists, segments and people by hand, less others. */
-const audienceOf = ({ lists, segments, people, exceptPeople }: ManualAudience): Audience => ({
-  invitees: [],
-  lists: [...lists],
-  segments: [...segments],
-  people: [...people],
-  exceptLists: [],
-  exceptPeople: [...exceptPeople],
-  exceptReplies: [],
-  topics: null,
-});
-
 /** Whom a message reaches that goes now. */
-const whoGetsManual = ({ store, clock }: Context, chosen: ManualAudience): Promise<Who> =>
-  underLimit(store, whoOf(audienceOf(chosen), wholeEvent(null)), { kind: 'manual', firing: null, atMs: clock.now() });
+const whoGetsManual = ({ store, clock }: Context, chosen: Chosen): Promise<Who> =>
+  underLimit(store, whoOf(audienceOfChosen(chosen), wholeEvent(null)), {
+    kind: 'manual',
+    firing: null,
+    atMs: clock.now(),
+  });
 
 /** How many it would reach, and why not the others, for somebody who is looking. */
 export const countManual = async (
@@ -57,7 +34,7 @@ export async function previewManual(
   const first = await store.audiences.firstOf(await whoGetsManual(context, chosen), channel);
   const person = (first === null ? null : await store.subscribers.find(first)) ?? exampleReader;
   const document = plainDocument(wording.subject, wording.body);
-  const content = { kind: 'manual', document, audience: audienceOf(chosen) } as const;
+  const content = { kind: 'manual', document, audience: audienceOfChosen(chosen) } as const;
   const message = manualComposer(context, await store.house.settings(), channel, content)(person, 0, []);
   return {
     person: { id: person.id, name: person.name },
@@ -93,7 +70,7 @@ export async function sendManual(
       content: {
         kind: 'manual',
         document: plainDocument(wording.subject, wording.body),
-        audience: audienceOf(chosen),
+        audience: audienceOfChosen(chosen),
       },
     });
     await tx.house.audit(

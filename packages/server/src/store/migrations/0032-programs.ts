@@ -12,8 +12,9 @@ export async function up(db: Knex): Promise<void> {
   });
   await db.schema.createTable('webhook', (t) => {
     t.increments('id');
-    t.json('fields').notNullable();
-    // What it is told of, and whether at all, beside `fields`: whoever notes something reads no JSON.
+    t.string('name', 120).notNullable();
+    t.string('url', 2000).notNullable();
+    // What it is told of, with commas between.
     t.string('kinds', 100).notNullable();
     t.boolean('is_on').notNullable();
     t.string('secret', 200).notNullable();

@@ -60,6 +60,7 @@ import {
   tryOut,
   type WordingText,
   liveCount,
+  type ChosenPeople,
 } from '@convite/contract';
 import type { Channel, EventFacts, Scope } from '@convite/core';
 import { Client } from './client';
@@ -67,20 +68,6 @@ import { Client } from './client';
 const houseWordings = z.object({ invitation: wordingText, invitationText: wordingText, callOff: wordingText });
 const sentTest = z.object({ sentTo: z.string() });
 export type HouseWordings = z.infer<typeof houseWordings>;
-
-/** Whom somebody chose: lists, or people by hand. */
-export interface Chosen extends LeftOut {
-  readonly lists: readonly number[];
-  readonly segments: readonly number[];
-  readonly people: readonly number[];
-}
-
-/** Whom it leaves out, whatever else they are on. */
-export interface LeftOut {
-  readonly exceptLists: readonly number[];
-  readonly exceptSegments: readonly number[];
-  readonly exceptPeople: readonly number[];
-}
 
 /** A sending as far as it was confirmed, and the key by which it is known when it is asked for twice. */
 export interface SendingOnce {
@@ -148,7 +135,7 @@ export class EventsApi {
   /** The people behind a count. @param reason null for those who get it */
   behindCount = (id: number, request: BehindCountRequest): Observable<BehindCountPage> =>
     this.client.post(`/events/${id}/behind-count`, request, behindCountPage);
-  countInvitations = (id: number, chosen: Chosen, channel: Channel): Observable<LiveCount> =>
+  countInvitations = (id: number, chosen: ChosenPeople, channel: Channel): Observable<LiveCount> =>
     this.client.lines(`/events/${id}/invitations/plan`, { ...chosen, channel }, liveCount);
   removeGuests = (id: number, selection: GuestSelection): Observable<RemovedGuests> =>
     this.client.post(`/events/${id}/guests/remove`, { selection }, removedGuests);
@@ -158,7 +145,7 @@ export class EventsApi {
     this.client.post(`/events/${id}/guests/remind`, { selection }, preparedReminder);
   invite = (
     id: number,
-    chosen: Chosen,
+    chosen: ChosenPeople,
     channel: Channel,
     wording: WordingText,
     { count, isSure, key }: SendingOnce & { readonly isSure: boolean },

@@ -12,7 +12,7 @@ describe('PressurePage', () => {
     const saved: unknown[] = [];
     const looks = new Subject<PressureLook>();
     const api = {
-      read: () => of({ pressure: { perWeek: 3, sparesComers: true }, days: [{ day: '2031-06-18', messages: 1204 }] }),
+      read: () => of({ pressure: { perWeek: 3, sparesComers: true }, days: [{ day: '2031-06-18', value: 1204 }] }),
       save: (change: unknown) => (saved.push(change), of(null)),
       look: () => looks,
     };

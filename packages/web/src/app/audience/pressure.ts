@@ -54,7 +54,7 @@ const most = 50;
           Messages planned for each day, {{ zone }}: reminders and digests, which count. What is not set yet is not in
           it.
         </p>
-        <cv-heat-strip label="Messages planned for each of the coming 28 days" [days]="days()" />
+        <cv-heat-strip label="Messages planned for each of the coming 28 days" [days]="page.value().days" />
       </section>
       <section class="sheet stack" aria-label="The limit">
         <h2>The limit</h2>
@@ -157,9 +157,6 @@ export class PressurePage {
   protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
   private readonly nothing: Page = { pressure: noPressure, days: [] };
   protected readonly page = reading(() => this.api.read(), this.nothing);
-  protected readonly days = computed(() =>
-    this.page.value().days.map(({ day, messages }) => ({ day, value: messages })),
-  );
   /** What is typed; what is stored until somebody types. */
   protected readonly edit = linkedSignal(() => {
     const { perWeek, sparesComers } = this.page.value().pressure;

@@ -31,8 +31,9 @@ describe('WriteToPeople', () => {
   };
 
   it('says who gets it and why not the others, offers no field of an event, asks, and sends once', async () => {
+    const out = { exceptLists: [], exceptSegments: [], exceptPeople: [] };
     const { text, type, press, asked, questions, said } = await open({ search: '', list: 7, segment: null });
-    const whom = { lists: [7], segments: [], people: [], exceptPeople: [], channel: 'email' };
+    const whom = { lists: [7], segments: [], people: [], ...out, channel: 'email' };
     expect(asked).toEqual([whom]);
     expect(text()).toContain('1,204');
     expect(text()).not.toContain('event.title');

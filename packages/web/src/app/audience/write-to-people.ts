@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
-import type { LocatedProblem, ManualPlan, PeopleSelection, WordingText } from '@convite/contract';
+import type { ChosenPeople, LocatedProblem, ManualPlan, PeopleSelection, WordingText } from '@convite/contract';
 import { isSame, type Channel } from '@convite/core';
 import { ManualApi } from '../api/manual';
 import { problemsOf, sayError } from '../refused';
@@ -95,9 +95,12 @@ export class WriteToPeople {
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   private readonly isSending = signal(false);
   /** Null for what is no audience. */
-  protected readonly whom = computed((): Omit<ManualPlan, 'channel'> | null => {
+  protected readonly whom = computed((): ChosenPeople | null => {
     const selection = this.selection();
-    const nobody = { lists: [], segments: [], people: [], exceptPeople: [] };
+    const nobody = {
+      ...{ lists: [], segments: [], people: [] },
+      ...{ exceptLists: [], exceptSegments: [], exceptPeople: [] },
+    };
     if ('ids' in selection) return { ...nobody, people: selection.ids };
     if (selection.search.trim()) return null;
     if (selection.segment) return { ...nobody, segments: [selection.segment] };

@@ -15,19 +15,26 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { wordingText, type EventDetail, type LocatedProblem, type WordingText } from '@convite/contract';
+import {
+  wordingText,
+  type ChosenPeople,
+  type EventDetail,
+  type LocatedProblem,
+  type WordingText,
+} from '@convite/contract';
 import * as z from 'zod';
 import { isSame, type Channel } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
-import { EventsApi, type LeftOut } from '../api/events';
+import { EventsApi } from '../api/events';
 import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
 import { Confirm, type Sending } from '../ui/confirm';
 import { keepTyped } from '../ui/form/unsaved';
+import { Fold } from '../ui/fold';
 import { FormBar } from '../ui/form/form-bar';
 import { Toast } from '../ui/toast';
 import { WordingFields } from '../ui/wording-fields';
-import { LeaveOut, nobodyLeftOut } from './leave-out';
 import { PeopleToInvite } from './people-to-invite';
+import { isAnybody, nobody, SomePeopleField, type SomePeople } from './some-people';
 import { TriedOut } from './try-out';
 
 const mostFirstLines = 5;
@@ -38,12 +45,13 @@ const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingText
   selector: 'cv-invite-panel',
   imports: [
     AudienceCount,
+    Fold,
     FormBar,
-    LeaveOut,
     MatButtonModule,
     MatButtonToggleModule,
     MatCheckboxModule,
     PeopleToInvite,
+    SomePeopleField,
     TriedOut,
     WordingFields,
   ],
@@ -81,9 +89,11 @@ export class InvitePanel {
   );
   protected readonly pasted = signal('');
   protected readonly how = signal('');
-  protected readonly out = signal<LeftOut>(nobodyLeftOut);
-  private readonly whom = computed(() => {
-    const out = this.out();
+  protected readonly out = signal<SomePeople>(nobody);
+  protected readonly leavesOut = computed(() => isAnybody(this.out()));
+  private readonly whom = computed((): ChosenPeople => {
+    const { lists, segments, people } = this.out();
+    const out = { exceptLists: lists, exceptSegments: segments, exceptPeople: people };
     if (this.people().length) return { lists: [], segments: [], people: this.people(), ...out };
     if (this.asksGuests()) return { lists: [], segments: [], people: [], ...out };
     return { lists: this.chosen(), segments: this.segments(), people: [], ...out };
