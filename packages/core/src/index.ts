@@ -99,3 +99,4 @@ export * from './people/people-table';
 export * from './people/read-cards';
 export * from './people/read-person';
 export * from './people/merge-person';
+export * from './people/plan-merge';

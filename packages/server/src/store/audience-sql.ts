@@ -1,6 +1,7 @@
 import { reasonOf, rules, type Channel, type Limit, type Reason, type Tree, type Who } from '@convite/core';
 import { compileCondition, negated, type Compiled } from './condition-sql';
 import { sql, type Sql } from './database';
+import { isHere } from './is-here';
 
 /** How many are on a list, where that is known. */
 export type SizeOf = (list: number) => number | undefined;
@@ -57,7 +58,7 @@ export const candidatesOf = (who: Who): People => {
 /** Everybody of whom a tree is so, and how many there may be to look at; Infinity for everybody. */
 export function compilePeople(tree: Tree, sizeOf = unknownSize): People & { readonly size: number } {
   const { ids, rest } = compile(tree, sizeOf);
-  const people = peopleOf(ids, sql(`s.erased_at is null and s.same_as_id is null and ${rest.text}`, ...rest.bindings));
+  const people = peopleOf(ids, sql(`${isHere} and ${rest.text}`, ...rest.bindings));
   return { ...people, size: find(tree, sizeOf).size };
 }
 

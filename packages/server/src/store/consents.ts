@@ -72,12 +72,15 @@ export function consentStore(db: Knex) {
         ? people.where((or) => void or.whereNotNull('s.opted_out_at').orWhere('s.email_consent', false))
         : people.whereNull('s.opted_out_at');
 
-  /** Of a person `s`: that they ever said no to texts. */
-  const withdrawals = () =>
+  const refusals = () =>
     db('consent as c')
-      .whereRaw('c.subscriber_id = s.id')
       .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false })
       .whereNot('c.source', 'taken-back');
+  /** Only those of people `s` who never said no to texts, nor anybody who was found to be them. */
+  const neverRefused = (people: Knex.QueryBuilder): Knex.QueryBuilder =>
+    people
+      .whereNotExists(refusals().whereRaw('c.subscriber_id = s.id'))
+      .whereNotExists(refusals().join('subscriber as w', 'w.id', 'c.subscriber_id').whereRaw('w.same_as_id = s.id'));
 
   return {
     /** Takes down what somebody said, also where it is what counted before. */
@@ -103,7 +106,7 @@ export function consentStore(db: Knex) {
         .where('s.mobile', mobile)
         .where((or) => {
           void otherwise(or, 'text', isGiven);
-          if (!isGiven) void or.orWhereNotExists(withdrawals());
+          if (!isGiven) void or.orWhere((silent) => void neverRefused(silent));
         })
         .pluck('s.id');
       if (ids.length) await enter(of(ids), 'text', isGiven, origin, at);
@@ -114,8 +117,7 @@ export function consentStore(db: Knex) {
      */
     async grantTexts(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<void> {
       if (ids.length === 0) return;
-      const silent = otherwise(of(ids), 'text', true).whereNotExists(withdrawals());
-      const chosen: number[] = await silent.pluck('s.id');
+      const chosen: number[] = await neverRefused(otherwise(of(ids), 'text', true)).pluck('s.id');
       if (chosen.length) await enter(of(chosen), 'text', true, origin, at);
     },
     /** What a file says for people who came by it just now, of whom nothing else is known. */
@@ -209,7 +211,7 @@ export function consentStore(db: Knex) {
     },
     /** Whether somebody ever took back that they are sent texts. */
     async hasRefusedTexts(id: number): Promise<boolean> {
-      return Boolean(await of([id]).whereExists(withdrawals()).first('s.id'));
+      return !(await neverRefused(of([id])).first('s.id'));
     },
     /** The last things that were taken down of somebody. */
     async latestOf(id: number): Promise<ConsentNote[]> {

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { KnownPerson, PersonChange } from '@convite/core';
+import { isHere } from './is-here';
 import { listStore } from './lists';
 
 /** Somebody whom a file brings again, as they stand here. */
@@ -131,8 +132,7 @@ export function knownPeopleStore(db: Knex) {
     async byIds(ids: readonly number[], isHeld: boolean): Promise<Map<number, Known>> {
       const rows: Row[] = await db('subscriber as s')
         .whereIn('s.id', [...ids])
-        .whereNull('s.erased_at')
-        .whereNull('s.same_as_id')
+        .whereRaw(isHere)
         .modify((query) => void (isHeld && query.forUpdate()))
         .select(...columns);
       return new Map((await withAll(rows, isHeld)).map((one) => [one.id, one]));

@@ -1,19 +1,17 @@
 import type { Knex } from 'knex';
 import * as z from 'zod';
+import { isSame, mergedFacts, type MergedFact, type MergePlan } from '@convite/core';
 import { consentStore } from './consents';
 import { readJson } from './database';
+import { isHere } from './is-here';
 import { listStore } from './lists';
 import { eventsOf, guestsMoved, moveGuest, moveGuestBack } from './move-guest';
 
-/** Facts of a person that are filled from the other where they are empty. */
-const filledFacts = ['name', 'mobile', 'phone', 'zone', 'zone_from', 'language'] as const;
-type Fact = (typeof filledFacts)[number];
-
+const asks = z.object({ pausedUntil: z.string().nullable(), mostPerWeek: z.number().nullable() });
 /** What went over as two people were put together. */
 const moved = guestsMoved.extend({
-  /** The absorbed one's, where the other had none. */
-  email: z.string().nullable(),
-  filled: z.partialRecord(z.enum(filledFacts), z.string()),
+  facts: z.partialRecord(z.enum(mergedFacts), z.string()),
+  email: z.string(),
   /** Lists that the absorbed one was on, and those of them that the other went on by it. */
   lists: z.array(z.number()),
   joined: z.array(z.number()),
@@ -21,10 +19,9 @@ const moved = guestsMoved.extend({
   fields: z.array(z.number()),
   notes: z.array(z.number()),
   letters: z.array(z.number()),
-  optedOut: z.boolean(),
-  agreed: z.boolean(),
+  /** What the one asked for before, and as it is since. */
+  asked: z.object({ before: asks, since: asks }),
 });
-export type Moved = z.infer<typeof moved>;
 export interface StoredMerge {
   readonly id: number;
   readonly keptId: number;
@@ -33,84 +30,91 @@ export interface StoredMerge {
   readonly by: string;
 }
 
-interface Person {
-  id: number;
-  email: string | null;
-  name: string;
-  mobile: string;
-  phone: string;
-  zone: string;
-  zone_from: string;
-  language: string;
-  email_consent: number;
-  text_consent: number;
-  opted_out_at: Date | null;
-  paused_until: Date | null;
-  most_per_week: number | null;
-  same_as_id: number | null;
-}
+/** Whether two people can be put together. */
+export type MayMerge = 'yes' | 'not-there' | 'has-others';
+
+const columnOf: Readonly<Record<MergedFact, string>> = {
+  name: 'name',
+  mobile: 'mobile',
+  phone: 'phone',
+  zone: 'zone',
+  zoneFrom: 'zone_from',
+  language: 'language',
+};
 
 /** Two people put together, and parted again. All of it is to be called in a transaction. */
 export function mergeStore(db: Knex) {
-  const hold = async (ids: readonly number[]): Promise<Map<number, Person>> => {
-    const rows: Person[] = await db('subscriber')
-      .whereIn('id', [...ids])
-      .whereNull('erased_at')
-      .orderBy('id')
-      .forUpdate();
-    return new Map(rows.map((one) => [one.id, one]));
+  const asksOf = async (id: number): Promise<z.infer<typeof asks>> => {
+    const row: { paused_until: Date | null; most_per_week: number | null } | undefined = await db('subscriber')
+      .where({ id })
+      .first('paused_until', 'most_per_week');
+    return { pausedUntil: row?.paused_until?.toISOString() ?? null, mostPerWeek: row?.most_per_week ?? null };
   };
-  const origin = (how: string, by: string) => ({ source: 'by-hand', how, by }) as const;
+  const setAsks = (id: number, { pausedUntil, mostPerWeek }: z.infer<typeof asks>): Promise<number> =>
+    db('subscriber')
+      .where({ id })
+      .update({ paused_until: pausedUntil === null ? null : new Date(pausedUntil), most_per_week: mostPerWeek });
 
   return {
+    /** Nobody else changes them until the transaction is over. */
+    async hold(keptId: number, absorbedId: number): Promise<MayMerge> {
+      const rows: { id: number; same_as_id: number | null }[] = await db('subscriber')
+        .whereIn('id', [keptId, absorbedId])
+        .whereNull('erased_at')
+        .orderBy('id')
+        .forUpdate()
+        .select('id', 'same_as_id');
+      if (rows.length < 2 || rows.some((row) => row.same_as_id !== null)) return 'not-there';
+      // Theirs would be nobody's once the two are parted again.
+      return (await this.absorbedBy(absorbedId)).length ? 'has-others' : 'yes';
+    },
+    /** Further fields in which somebody has something. */
+    async fieldsOf(id: number): Promise<number[]> {
+      return db('subscriber_field').where({ subscriber_id: id }).pluck('field_id');
+    },
+
     /**
-     * Lets one take over the other: what they lacked, lists, topics, fields, answers, places, notes. A no of either is a no of both.
-     * @returns the events whose guests changed; null where one of them is not there, or is somebody else already
+     * Lets one take over the other as it is planned, and their answers, places and notes. Both are held.
+     * @returns the events whose guests changed
      */
-    async absorb(keptId: number, absorbedId: number, by: string, now: Date): Promise<number[] | null> {
-      const people = await hold([keptId, absorbedId]);
-      const [kept, other] = [people.get(keptId), people.get(absorbedId)];
-      if (!kept || !other || kept.same_as_id !== null || other.same_as_id !== null) return null;
+    async absorb(keptId: number, absorbedId: number, plan: MergePlan, by: string, now: Date): Promise<number[]> {
       const lists = await listStore(db).ofPerson(absorbedId);
       await listStore(db).setOf(absorbedId, [], now);
       const joined: number[] = [];
-      for (const list of lists) joined.push(...(await listStore(db).join(list, [keptId], now)).map(() => list));
+      for (const list of plan.joins) joined.push(...(await listStore(db).join(list, [keptId], now)).map(() => list));
+      if (plan.topics.length)
+        await db('subscriber_topic').insert(plan.topics.map((topic) => ({ subscriber_id: keptId, topic })));
+      await giveFields(keptId, absorbedId, plan.fields);
+      if (plan.email) {
+        await db('subscriber').where({ id: absorbedId }).update({ email: null });
+        await db('subscriber').where({ id: keptId }).update({ email: plan.email });
+      }
+      const facts = Object.fromEntries(
+        mergedFacts.flatMap((fact) => (plan.facts[fact] === undefined ? [] : [[columnOf[fact], plan.facts[fact]]])),
+      );
+      if (Object.keys(facts).length) await db('subscriber').where({ id: keptId }).update(facts);
+      const before = await asksOf(keptId);
+      await setAsks(keptId, plan);
+      const consents = consentStore(db);
+      const said = (what: string) => ({ source: 'by-hand', how: `${what} ${asOther(absorbedId)}`, by }) as const;
+      if (plan.optsOut) await consents.note(keptId, 'email', false, said('opted out'), now);
+      if (plan.agreesToEmail) await consents.note(keptId, 'email', true, said('agreed'), now);
+      if (plan.textConsent !== null)
+        await consents.note(keptId, 'text', plan.textConsent, said(plan.textConsent ? 'agreed' : 'never agreed'), now);
       const guests = await moveGuest(db, absorbedId, keptId);
-      const done: Moved = {
-        email: kept.email === null ? other.email : null,
-        filled: filledFrom(kept, other),
+      const done: z.infer<typeof moved> = {
+        ...guests,
+        facts: plan.facts,
+        email: plan.email,
         lists,
         joined,
-        topics: await giveTopics(keptId, absorbedId),
-        fields: await giveFields(keptId, absorbedId),
-        ...guests,
+        topics: [...plan.topics],
+        fields: [...plan.fields],
         notes: await moveRows('person_note', absorbedId, keptId),
         letters: await moveRows('letter', absorbedId, keptId),
-        optedOut: other.opted_out_at !== null && kept.opted_out_at === null,
-        agreed:
-          kept.opted_out_at === null &&
-          other.opted_out_at === null &&
-          !kept.email_consent &&
-          Boolean(other.email_consent),
+        asked: { before, since: await asksOf(keptId) },
       };
-      if (done.email !== null) await db('subscriber').where({ id: absorbedId }).update({ email: null });
-      await db('subscriber')
-        .where({ id: keptId })
-        .update({
-          ...done.filled,
-          ...(done.email !== null && { email: done.email }),
-          paused_until: latest(kept.paused_until, other.paused_until),
-          most_per_week: least(kept.most_per_week, other.most_per_week),
-        });
-      const consents = consentStore(db);
-      const said = (what: string) => origin(`${what} as person ${absorbedId}, with whom they were put together`, by);
-      if (done.optedOut) await consents.note(keptId, 'email', false, said('opted out'), now);
-      if (done.agreed) await consents.note(keptId, 'email', true, said('agreed'), now);
-      // Consent to texts is of the number: it goes along with it.
-      if (done.filled.mobile && other.text_consent) await consents.note(keptId, 'text', true, said('agreed'), now);
       await db('subscriber').where({ id: absorbedId }).update({ same_as_id: keptId });
-      // Whoever was the same as that one is the same as this one.
-      await db('subscriber').where({ same_as_id: absorbedId }).update({ same_as_id: keptId });
       // What waits goes to the one who is left, unless they have their own.
       await db.raw(
         `update ignore delivery set subscriber_id = ? where subscriber_id = ? and state = 'queued' and attempts = 0`,
@@ -166,12 +170,18 @@ export function mergeStore(db: Knex) {
         .first();
       if (!found) return null;
       const { kept_id: keptId, absorbed_id: absorbedId } = found;
-      const people = await hold([keptId, absorbedId]);
-      const [kept, other] = [people.get(keptId), people.get(absorbedId)];
+      const [kept, other] = [await rowOf(keptId), await rowOf(absorbedId)];
       if (!kept || other?.same_as_id !== keptId) return null;
       const done = moved.parse(readJson(found.moved));
-      await takeBackFacts(kept, done);
-      if (done.email !== null && kept.email === done.email) {
+      const same = mergedFacts.filter(
+        (fact) => done.facts[fact] !== undefined && kept[columnOf[fact]] === done.facts[fact],
+      );
+      if (same.length)
+        await db('subscriber')
+          .where({ id: keptId })
+          .update(Object.fromEntries(same.map((fact) => [columnOf[fact], ''])));
+      if (isSame(await asksOf(keptId), done.asked.since)) await setAsks(keptId, done.asked.before);
+      if (done.email && kept['email'] === done.email) {
         await db('subscriber').where({ id: keptId }).update({ email: null });
         await db('subscriber').where({ id: absorbedId }).update({ email: done.email });
       }
@@ -187,7 +197,7 @@ export function mergeStore(db: Knex) {
         ['letter', done.letters],
       ] as const)
         if (ids.length) await db(table).whereIn('id', ids).update({ subscriber_id: absorbedId });
-      await consentStore(db).takeBackLast(keptId, `as person ${absorbedId}, with whom they were put together`, by, now);
+      await consentStore(db).takeBackLast(keptId, asOther(absorbedId), by, now);
       await db('subscriber').where({ id: absorbedId }).update({ same_as_id: null });
       await db('person_merge').where({ id: mergeId }).update({ parted_at: now });
       return eventsOf(done);
@@ -201,11 +211,10 @@ export function mergeStore(db: Knex) {
       if (!person) return [];
       const others = (column: string, value: string | null): Promise<number[]> =>
         value
-          ? db('subscriber')
+          ? db('subscriber as s')
               .where(column, value)
               .whereNot({ id })
-              .whereNull('erased_at')
-              .whereNull('same_as_id')
+              .whereRaw(isHere)
               .orderBy('id')
               .limit(most)
               .pluck('id')
@@ -215,30 +224,19 @@ export function mergeStore(db: Knex) {
     },
   };
 
-  /** Somebody who named no topic hears of everything, and goes on doing so. */
-  async function giveTopics(keptId: number, absorbedId: number): Promise<string[]> {
-    const of = (id: number): Promise<string[]> => db('subscriber_topic').where({ subscriber_id: id }).pluck('topic');
-    const [kept, others] = [await of(keptId), await of(absorbedId)];
-    if (kept.length === 0) return [];
-    const given = others.filter((topic) => !kept.includes(topic));
-    if (given.length) await db('subscriber_topic').insert(given.map((topic) => ({ subscriber_id: keptId, topic })));
-    return given;
+  /** Whoever else changes them waits. */
+  async function rowOf(id: number): Promise<Record<string, unknown> | undefined> {
+    return db('subscriber').where({ id }).whereNull('erased_at').forUpdate().first();
   }
 
-  async function giveFields(keptId: number, absorbedId: number): Promise<number[]> {
-    const kept: number[] = await db('subscriber_field').where({ subscriber_id: keptId }).pluck('field_id');
-    const given: number[] = await db('subscriber_field')
-      .where({ subscriber_id: absorbedId })
-      .whereNotIn('field_id', kept)
-      .pluck('field_id');
-    if (given.length)
+  async function giveFields(keptId: number, absorbedId: number, fields: readonly number[]): Promise<void> {
+    if (fields.length)
       await db.raw(
         `insert into subscriber_field (subscriber_id, field_id, typed, word, number, day, month_day)
          select ?, field_id, typed, word, number, day, month_day from subscriber_field
-         where subscriber_id = ? and field_id in (${given.map(() => '?').join()})`,
-        [keptId, absorbedId, ...given],
+         where subscriber_id = ? and field_id in (${fields.map(() => '?').join()})`,
+        [keptId, absorbedId, ...fields],
       );
-    return given;
   }
 
   /** What somebody typed since stays. */
@@ -251,17 +249,6 @@ export function mergeStore(db: Knex) {
       );
   }
 
-  async function takeBackFacts(kept: Person, { filled }: Moved): Promise<void> {
-    const same = filledFacts.filter((fact) => filled[fact] !== undefined && kept[fact] === filled[fact]);
-    if (same.length)
-      await db('subscriber')
-        .where({ id: kept.id })
-        .update({
-          ...Object.fromEntries(same.map((fact) => [fact, ''])),
-          ...(same.includes('mobile') && { text_consent: false }),
-        });
-  }
-
   async function moveRows(table: 'person_note' | 'letter', from: number, to: number): Promise<number[]> {
     const ids: number[] = await db(table).where({ subscriber_id: from }).pluck('id');
     if (ids.length) await db(table).whereIn('id', ids).update({ subscriber_id: to });
@@ -269,14 +256,5 @@ export function mergeStore(db: Knex) {
   }
 }
 
-function filledFrom(kept: Person, other: Person): Partial<Record<Fact, string>> {
-  const given = filledFacts.filter((fact) => kept[fact] === '' && other[fact] !== '' && fact !== 'zone_from');
-  return {
-    ...Object.fromEntries(given.map((fact) => [fact, other[fact]])),
-    // How a zone is known goes along with it.
-    ...(given.includes('zone') && other.zone_from !== '' && { zone_from: other.zone_from }),
-  };
-}
-
-const latest = (a: Date | null, b: Date | null): Date | null => (a && b ? (a > b ? a : b) : (a ?? b));
-const least = (a: number | null, b: number | null): number | null => (a === null ? b : b === null ? a : Math.min(a, b));
+/** How a consent ends that one person gave as the other. */
+const asOther = (absorbedId: number): string => `as person ${absorbedId}, with whom they were put together`;

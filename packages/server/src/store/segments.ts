@@ -4,6 +4,7 @@ import { segmentConditions, type SegmentFields } from '@convite/contract';
 import { countPeople, sizesFor } from './audiences';
 import { compilePeople, testOf } from './audience-sql';
 import { readJson, type Sql } from './database';
+import { isHere } from './is-here';
 import { readEach, readOne } from './per-row';
 import { treeNow } from './segment-trees';
 
@@ -119,7 +120,7 @@ export function segmentStore(db: Knex) {
         `select count(*) as people,
            sum(s.email is not null and s.email_consent and s.opted_out_at is null and s.bounced_at is null) as by_email,
            sum(s.mobile <> '' and s.text_consent and s.opted_out_at is null) as by_text
-         from subscriber s where s.id between ? and ? and s.erased_at is null and s.same_as_id is null and ${test.text}`,
+         from subscriber s where s.id between ? and ? and ${isHere} and ${test.text}`,
         [from, to, ...test.bindings],
       );
       const [row] = rows;
@@ -141,7 +142,7 @@ export function segmentStore(db: Knex) {
         await db.raw(
           `select sum(l and r) as \`both\`, sum(l and not r) as only_left, sum(r and not l) as only_right from (
            select (${one.text}) as l, (${other.text}) as r
-           from subscriber s where s.id between ? and ? and s.erased_at is null and s.same_as_id is null) as asked`,
+           from subscriber s where s.id between ? and ? and ${isHere}) as asked`,
           [...one.bindings, ...other.bindings, from, to],
         );
       const [row] = rows;
@@ -177,7 +178,7 @@ export function segmentStore(db: Knex) {
         const asked = [to + 1, to + sliceSize, ...test.bindings, limit - ids.length];
         ids.push(
           ...(await idsOf(
-            `select s.id from subscriber s where s.id between ? and ? and s.erased_at is null and s.same_as_id is null and ${test.text} order by s.id limit ?`,
+            `select s.id from subscriber s where s.id between ? and ? and ${isHere} and ${test.text} order by s.id limit ?`,
             asked,
           )),
         );

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { isLanguage, zoneSources, type Own } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
+import { isHere } from './is-here';
 import { listStore } from './lists';
 import { searchSql } from './people-search';
 
@@ -85,9 +86,7 @@ export function subscriberStore(db: Knex) {
             ? db('subscriber as s').whereIn('s.id', members)
             : db('subscriber as s').where('s.id', '>', after)
       )
-        // Of who is erased a row stays, for the counts; of who was somebody else, for what was sent to them.
-        .whereNull('s.erased_at')
-        .whereNull('s.same_as_id')
+        .whereRaw(isHere)
         .orderBy('s.id')
         .limit(limit + 1)
         .select('s.*');
@@ -102,10 +101,9 @@ export function subscriberStore(db: Knex) {
 
     /** Numbers of people, from behind one of them; of one address where that is asked. */
     async idsAfter(after: number, limit: number, email?: string): Promise<number[]> {
-      return db('subscriber')
+      return db('subscriber as s')
         .where('id', '>', after)
-        .whereNull('erased_at')
-        .whereNull('same_as_id')
+        .whereRaw(isHere)
         .modify((query) => void (email !== undefined && query.where({ email })))
         .orderBy('id')
         .limit(limit)
@@ -113,10 +111,9 @@ export function subscriberStore(db: Knex) {
     },
     /** Of some numbers those that are somebody's. */
     async alive(ids: readonly number[]): Promise<number[]> {
-      return db('subscriber')
+      return db('subscriber as s')
         .whereIn('id', [...ids])
-        .whereNull('erased_at')
-        .whereNull('same_as_id')
+        .whereRaw(isHere)
         .pluck('id');
     },
     /** Who somebody is: of two people found to be one, the one who is left. */

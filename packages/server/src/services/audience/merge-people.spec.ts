@@ -76,7 +76,11 @@ describe('two people found to be one', () => {
     await answer(own, other, 'accepted');
     await answer(both, other, 'declined');
     await addNote(stage.context, other, 'Likes the front row', actor);
-    await stage.db('subscriber').where({ id: kept }).update({ name: '', zone: '' });
+    await stage.db('subscriber').where({ id: kept }).update({ name: '', zone: '', mobile: '', most_per_week: 5 });
+    await stage
+      .db('subscriber')
+      .where({ id: other })
+      .update({ most_per_week: 1, paused_until: new Date(Date.UTC(2031, 6, 1)) });
     return { own, both, list, seat };
   };
 
@@ -86,6 +90,7 @@ describe('two people found to be one', () => {
     expect(await previewMerge(stage.context, kept, other)).toEqual({
       fills: [
         { fact: 'name', value: 'Person 2' },
+        { fact: 'mobile', value: '+447700900002' },
         { fact: 'zone', value: 'Europe/Lisbon' },
       ],
       email: '',
@@ -171,6 +176,23 @@ describe('two people found to be one', () => {
     expect((await getPerson(stage.context, kept)).optedOut).toBeTrue();
   });
 
+  it('bring a number that said no to texts only with that no, and no file says yes to it', async () => {
+    const { store } = stage.context;
+    const said = { source: 'text', how: 'STOP', by: '' } as const;
+    await store.transact((tx) => tx.consents.note(other, 'text', false, said, new Date()));
+    await stage.db('subscriber').where({ id: kept }).update({ mobile: '' });
+    await merge();
+    const file = { source: 'file', how: 'a file', by: '' } as const;
+    const mayBeTexted = async (): Promise<[string, boolean]> => {
+      await store.transact((tx) => tx.consents.grantTexts([kept], file, new Date()));
+      const { mobile, textConsent } = await getPerson(stage.context, kept);
+      return [mobile, textConsent];
+    };
+    expect(await mayBeTexted()).toEqual(['+447700900002', false]);
+    await part();
+    expect(await mayBeTexted()).toEqual(['', true]);
+  });
+
   it('are erased together, and what is held names both', async () => {
     await furnish();
     await merge();
@@ -187,6 +209,9 @@ describe('two people found to be one', () => {
       mergePeople(stage.context, 2, 1, actor),
     ]);
     expect(both.filter(({ status }) => status === 'fulfilled').length).toBe(1);
+    // Who has others cannot go over: parted again, they would be nobody's.
+    const others = await mergePeople(stage.context, 4, 1, actor).catch((error: unknown) => error);
+    expect(others).toEqual(jasmine.objectContaining({ status: 409 }));
     await expectAsync(
       mergePeople(stage.context, 3, 2, actor).then(() => mergePeople(stage.context, 3, 1, actor)),
     ).toBeRejected();

@@ -1,4 +1,6 @@
 import type { MergePreview, SamePeople } from '@convite/contract';
+import { planMerge, type MergedPerson, type MergePlan } from '@convite/core';
+import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
 
@@ -30,17 +32,31 @@ export async function samePeople({ store }: Context, id: number): Promise<SamePe
 
 /** What would go over from one person to another, before it does. @throws Failure 404 */
 export async function previewMerge({ store }: Context, keptId: number, absorbedId: number): Promise<MergePreview> {
-  const [kept, other] = [await store.subscribers.detail(keptId), await store.subscribers.detail(absorbedId)];
-  if (!kept || !other) throw notFound('subscriber');
+  const plan = await planFor(store, keptId, absorbedId);
   const names = new Map((await store.lists.all()).map(({ id, name }) => [id, name]));
-  const [ours, theirs] = [await store.lists.ofPerson(keptId), await store.lists.ofPerson(absorbedId)];
-  const facts = ['name', 'mobile', 'zone'] as const;
   return {
-    fills: facts.flatMap((fact) => (kept[fact] === '' && other[fact] !== '' ? [{ fact, value: other[fact] }] : [])),
-    email: kept.email === '' ? other.email : '',
-    joins: theirs.filter((list) => !ours.includes(list)).flatMap((list) => names.get(list) ?? []),
-    optsOut: other.optedOut && !kept.optedOut,
+    fills: shownFacts.flatMap((fact) => (plan.facts[fact] === undefined ? [] : [{ fact, value: plan.facts[fact] }])),
+    email: plan.email,
+    joins: plan.joins.flatMap((list) => names.get(list) ?? []),
+    optsOut: plan.optsOut,
   };
+}
+
+const shownFacts = ['name', 'mobile', 'zone'] as const;
+
+/** @throws Failure 404 */
+async function planFor(store: StoreSubjects, keptId: number, absorbedId: number): Promise<MergePlan> {
+  const read = async (id: number): Promise<MergedPerson> => {
+    const person = await store.subscribers.detail(id);
+    if (!person) throw notFound('subscriber');
+    return {
+      ...person,
+      lists: await store.lists.ofPerson(id),
+      topics: (await store.subscribers.topicsOf([id])).get(id) ?? [],
+      fields: await store.merges.fieldsOf(id),
+    };
+  };
+  return planMerge(await read(keptId), await read(absorbedId));
 }
 
 /**
@@ -49,12 +65,20 @@ export async function previewMerge({ store }: Context, keptId: number, absorbedI
  */
 export async function mergePeople(context: Context, keptId: number, absorbedId: number, actor: Actor): Promise<void> {
   if (keptId === absorbedId) throw new Failure(409, 'same-already', 'That is the same person already.');
-  const { store } = context;
-  await store.transact(async (tx) => {
-    const events = await tx.merges.absorb(keptId, absorbedId, actor.name, nowOf(context));
-    if (!events)
+  const now = nowOf(context);
+  await context.store.transact(async (tx) => {
+    const may = await tx.merges.hold(keptId, absorbedId);
+    if (may === 'not-there')
       throw new Failure(409, 'not-there', 'One of them is not there, or was found to be somebody else already.');
-    await tx.house.audit(nowOf(context), actor, 'people: put together', `person ${absorbedId} is person ${keptId}`);
+    if (may === 'has-others')
+      throw new Failure(
+        409,
+        'has-others',
+        'Others were found to be that one already. Open that one, and put the one you are looking at together with them there.',
+      );
+    const plan = await planFor(tx, keptId, absorbedId);
+    const events = await tx.merges.absorb(keptId, absorbedId, plan, actor.name, now);
+    await tx.house.audit(now, actor, 'people: put together', `person ${absorbedId} is person ${keptId}`);
     await tx.live.touch('subscribers', 'board', ...events.map((event) => `event:${event}`));
   });
 }
