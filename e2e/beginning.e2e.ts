@@ -62,7 +62,7 @@ test('an empty house leads its first owner to an event, and each step ticks itse
   await expect(list).toContainText('To begin: one step');
   await list.getByRole('link', { name: 'New event' }).click();
   await page.getByLabel('Title').fill('Echo evening');
-  await page.getByRole('combobox', { name: 'Lists' }).fill('Subs');
+  await page.getByRole('combobox', { name: 'Lists', exact: true }).fill('Subs');
   await page.getByRole('option', { name: /Subscribers/ }).click();
   await page.getByRole('button', { name: 'Go on to sending' }).click();
   await page.getByRole('button', { name: 'Publish and invite 2 people' }).click();

@@ -27,6 +27,10 @@ const screens = [
   '/docs/api',
   '/audience?person=3',
   '/audience?about=1',
+  '/wording',
+  '/wording/pictures',
+  '/wording/tomorrow',
+  '/wording/tomorrowText',
   '/backstage',
   '/kit',
   ...['house', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map((one) => `/settings/${one}`),
@@ -45,6 +49,7 @@ const dense: readonly string[] = [
   '/events/1/guests',
   '/events/1/countdown?cue=1',
   '/audience?person=3',
+  '/wording/tomorrow',
   '/backstage',
 ];
 
@@ -54,9 +59,13 @@ const likeOthers: readonly string[] = [
   '/events/7/guests',
   '/events/6/guests',
   '/digests?digest=1',
+  '/wording/tomorrowText',
   '/docs/api',
   ...['senders', 'calendars', 'signing-in', 'team'].map((one) => `/settings/${one}`),
 ];
+
+/** What follows the width of a screen is drawn by then. */
+const twoFrames = 'new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))';
 
 /** What a narrower screen can break: the rest of a page is the same at every width. */
 const ofLayout: Readonly<Record<number, readonly string[]>> = {
@@ -103,7 +112,7 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
     const isDense = dense.includes(path);
     for (const width of scheme === 'light' ? [1280, 820, 390, 640, 1680] : isDense ? [1280, 390] : [1280]) {
       await page.setViewportSize({ width, height: 844 });
-      await page.waitForTimeout(150);
+      await page.evaluate(twoFrames);
       const wide = await page.evaluate('document.documentElement.scrollWidth');
       expect.soft(wide, `${path} at ${width}`).toBeLessThanOrEqual(width);
       const isLookedAt = width === 1280 || width === 390 || (width === 820 && isDense);

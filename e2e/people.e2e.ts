@@ -73,8 +73,8 @@ test('writes to some people by hand, who read it; two found to be one are put to
   await expect(page.getByRole('row')).toHaveCount(2);
   await page.getByLabel('Pick all that are shown').check();
   await page.getByRole('button', { name: 'Write to them …' }).click();
-  await page.getByLabel('Subject').fill('The lantern walk is full');
-  await page.getByLabel('Message').fill('{{person.firstName|Friend}}, there is no room left.');
+  await page.getByLabel('Subject', { exact: true }).fill('The lantern walk is full');
+  await page.getByLabel('Message', { exact: true }).fill('{{person.firstName|Friend}}, there is no room left.');
   await page.getByRole('button', { name: 'See how they read it' }).click();
   await expect(page.getByText('there is no room left.').last()).toBeVisible();
   await page.getByRole('button', { name: 'Send to 1 person' }).click();

@@ -110,8 +110,9 @@ test('shows the invitation: entry, text with its checks all kept, links that say
   await page.getByRole('button', { name: 'Test this link' }).click();
   await expect(page.getByText('✗ link', { exact: true })).toBeVisible();
 
-  await page.getByRole('button', { name: 'Send it to myself' }).click();
-  await expect(page.getByText('Sent to marketer@serradabruma.example.')).toBeVisible();
+  await page.getByRole('radio', { name: 'entry', exact: true }).click();
+  await page.getByRole('button', { name: 'Send the test' }).click();
+  await expect(page.getByText('Sent 1 test to marketer@serradabruma.example.')).toBeVisible();
   await openMail(page, 'marketer@serradabruma.example', `[Test] Invitation: ${title}`);
 });
 
@@ -269,7 +270,7 @@ test('watches a calendar address: what it finds there, and what is wrong when no
     ['Nobody', 'http://127.0.0.1:1/club.ics'],
   ] as const) {
     await page.getByRole('button', { name: 'Watch an address' }).click();
-    await page.getByLabel('Name').fill(name);
+    await page.getByLabel('Name', { exact: true }).fill(name);
     await page.getByLabel(/^Address/).fill(address);
     await page.getByRole('button', { name: 'Save', exact: true }).click();
   }
@@ -281,7 +282,7 @@ test('watches a calendar address: what it finds there, and what is wrong when no
 test('a cue on each person’s own clock is one line for all zones, says whose, and is held for all of them', async () => {
   await page.goto(`${eventPath}/countdown`);
   await page.getByRole('button', { name: 'Add a cue' }).click();
-  await page.getByLabel('Name').fill('At nine, wherever you are');
+  await page.getByLabel('Name', { exact: true }).fill('At nine, wherever you are');
   await page.getByLabel('Unit').selectOption('days');
   await page.getByLabel('How many').fill('1');
   await page.getByRole('checkbox', { name: 'at a set time' }).check();

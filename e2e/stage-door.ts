@@ -77,7 +77,7 @@ export async function takeIn(page: Page, joined: number): Promise<void> {
 /** Invites one list, under Guests. */
 export async function inviteList(page: Page, list: string): Promise<void> {
   await page.getByRole('button', { name: 'Invite people' }).click();
-  await page.getByRole('combobox', { name: 'Lists' }).fill(list);
+  await page.getByRole('combobox', { name: 'Lists', exact: true }).fill(list);
   await page.getByRole('option', { name: list }).click();
   await sendInvitations(page);
 }

@@ -23,11 +23,6 @@ const views = [
   ['event-details', '/events/1/details'],
   ['event-guests', '/events/6/guests'],
   ['event-invitation', '/events/1/invitation'],
-  [
-    'event-checks',
-    '/events/1/invitation',
-    (page) => page.getByRole('radio', { name: 'raw and checks', exact: true }).click(),
-  ],
   ['new-event', '/events/new', fillNewEvent],
   ['send', '/events/new', goOnToSending],
   [
@@ -41,6 +36,7 @@ const views = [
   ['segments', '/audience/segments?segment=1'],
   ['contact-pressure', '/audience/pressure', (page) => page.getByRole('button', { name: 'Look back' }).click()],
   ['subscriber', '/audience', (page) => page.locator('cv-table button.link').nth(3).click()],
+  ['wording', '/wording/own-clear-night'],
   ['backstage', '/backstage', openMailbox],
   ['settings', '/settings/house'],
   ['event-page', '/e/demo01'],

@@ -31,6 +31,7 @@ const stage = openStage(join(folder, 'pids.json'));
 let ensemble = null;
 // A house without the demonstration beside it, for a newcomer.
 let empty = null;
+let building = null;
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void finish(1));
 
 const parts = {
@@ -46,11 +47,14 @@ const parts = {
   },
   core: () => jasmine('jasmine.json', {}, ['--parallel=2']),
   // Specs wait more than they work: the services' beside all others, each half with a database that it may freeze.
-  server: () =>
-    Promise.all([
+  server: () => {
+    // For the browser tests, which say whether it went well.
+    if (isWanted('e2e')) build().catch(() => null);
+    return Promise.all([
       serverSpecs('services', base + 1, 'packages/server/src/services/**/*.spec.ts'),
       serverSpecs('others', base + 2, 'packages/server/src/!(services)/**/*.spec.ts', 'packages/server/src/*.spec.ts'),
-    ]),
+    ]);
+  },
   async web() {
     const test = () => run(limits.web, process.execPath, [ng, 'test'], webEnv, join(root, 'packages/web'));
     let output = await test();
@@ -60,8 +64,7 @@ const parts = {
     add('web', Number(passed), Math.max(Number(failed), output.code === 0 ? 0 : 1));
   },
   async e2e() {
-    await buildServer();
-    await buildWeb();
+    await build();
     const ports = portsFrom(base + 100);
     for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
     ensemble = await startEnsemble({ folder: join(folder, 'e2e'), ports, secret: 'only for tests '.repeat(3) });
@@ -85,7 +88,7 @@ const parts = {
 };
 
 for (const [name, part] of Object.entries(parts)) {
-  if (wanted.length && !wanted.includes(name)) continue;
+  if (!isWanted(name)) continue;
   const startedAt = Date.now();
   console.log(`\n== ${name}`);
   try {
@@ -97,6 +100,16 @@ for (const [name, part] of Object.entries(parts)) {
   console.log(`== ${name}: ${Math.round((Date.now() - startedAt) / 1000)} s`);
 }
 await finish(tally.failed || tally.passed === 0 ? 1 : 0);
+
+function isWanted(part) {
+  return wanted.length === 0 || wanted.includes(part);
+}
+
+/** Once, for whoever needs it first. */
+function build() {
+  building ??= buildServer().then(buildWeb);
+  return building;
+}
 
 async function finish(code) {
   await ensemble?.stop();

@@ -26,6 +26,8 @@ export const audience = z.object({
 /** How many get a message, and how many do not, because. */
 export const audienceCount = z.object({
   gets: z.number(),
+  /** Of those who get it: in quiet hours as it goes, and so a little later. */
+  waiting: z.number().default(0),
   without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })),
 });
 export type AudienceCount = z.infer<typeof audienceCount>;
@@ -138,6 +140,8 @@ export const personDetail = person.extend({
   pausedUntil: z.iso.datetime().nullable(),
   /** So many messages a week they want at most; null where they said nothing. */
   mostPerWeek: z.number().nullable(),
+  /** Wants nothing noted of the pages that they open. */
+  mindsNoting: z.boolean(),
   bounced: z.boolean(),
   bounceText: z.string(),
   lists: z.array(z.number()),

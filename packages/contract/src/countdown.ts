@@ -3,6 +3,8 @@ import * as z from 'zod';
 import { units, type Moment } from '@convite/core';
 import { audience, person } from './audience';
 import { problem } from './problem';
+import { wordingDocument } from './wording';
+import { shownMessage } from './shown';
 
 export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
 
@@ -45,8 +47,7 @@ export const cueFields = z.object({
   channel,
   moment,
   audience,
-  subject: z.string().max(500),
-  body: z.string().max(20_000),
+  wording: wordingDocument,
   isDraft: z.boolean(),
 });
 export type CueFields = z.infer<typeof cueFields>;
@@ -108,17 +109,20 @@ export type CueRow = z.infer<typeof cueRow>;
 export const cueRows = z.array(cueRow);
 
 export const cuePreviewRequest = cueFields.extend({ name: z.string(), personId: z.number().int().nullable() });
-/** What decides who gets a cue: asked about while it is edited. */
-export const cueCountRequest = cueFields.pick({ channel: true, moment: true, audience: true });
-export type CueCountRequest = z.infer<typeof cueCountRequest>;
 export const cuePreview = z.object({
   dueAt: z.iso.datetime().nullable(),
   person: z
-    .object({ id: z.number(), name: z.string(), whyNot: z.string().nullable(), leftOutBy: z.string() })
+    .object({
+      id: z.number(),
+      name: z.string(),
+      whyNot: z.string().nullable(),
+      leftOutBy: z.string(),
+      /** They are in quiet hours as it goes, and get it then; null where they need not wait. */
+      waitsUntil: z.iso.datetime().nullable(),
+      zone: z.string(),
+    })
     .nullable(),
-  subject: z.string(),
-  html: z.string(),
-  text: z.string(),
+  message: shownMessage,
   problems: z.array(problem),
 });
 export type CuePreview = z.infer<typeof cuePreview>;

@@ -1,7 +1,10 @@
 import './jitless';
 import * as z from 'zod';
 import { clockTime, firingState } from './countdown';
+import { chosenPeople } from './sending';
+import { wordingDocument } from './wording';
 import { zoneName } from './zone';
+import { shownMessage } from './shown';
 
 export const digestFields = z.object({
   name: z.string().trim().min(1).max(120),
@@ -9,12 +12,9 @@ export const digestFields = z.object({
   at: clockTime,
   zone: zoneName,
   windowDays: z.number().int().min(1).max(60),
-  /** The list that it goes to; 0 where it goes to a segment. */
-  listId: z.number().int(),
-  /** The segment that it goes to; null where it goes to a list. */
-  segmentId: z.number().int().nullable().default(null),
-  subject: z.string().trim().min(1).max(300),
-  intro: z.string().max(5000),
+  whom: chosenPeople,
+  /** What stands before the events. */
+  wording: wordingDocument,
   isOn: z.boolean(),
 });
 export type DigestFields = z.infer<typeof digestFields>;
@@ -25,7 +25,8 @@ export type DigestChange = z.infer<typeof digestChange>;
 
 export const digestRow = digestFields.extend({
   id: z.number(),
-  listName: z.string(),
+  /** Whom it goes to, in words. */
+  whomSaid: z.string(),
   issues: z.array(
     z.object({
       firingId: z.number(),
@@ -43,8 +44,8 @@ export const digestRows = z.array(digestRow);
 
 export const issuePreview = z.object({
   dueAt: z.iso.datetime(),
-  subject: z.string(),
-  html: z.string().nullable(),
+  /** Null where there is nothing to say, and nothing goes. */
+  message: shownMessage.nullable(),
   eventCount: z.number(),
   gets: z.number(),
   countedAt: z.iso.datetime().nullable(),

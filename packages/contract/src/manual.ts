@@ -1,17 +1,17 @@
 import './jitless';
 import * as z from 'zod';
-import { chosenPeople, wordingText } from './sending';
+import { chosenPeople } from './sending';
+import { wordingDocument } from './wording';
+import { shownMessage } from './shown';
 
 /** A message that somebody writes to some people now, about no event. */
 export const manualPlan = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
 export type ManualPlan = z.infer<typeof manualPlan>;
-export const manualPreviewRequest = manualPlan.extend({ wording: wordingText });
+export const manualPreviewRequest = manualPlan.extend({ wording: wordingDocument });
 export type ManualPreviewRequest = z.infer<typeof manualPreviewRequest>;
 export const manualPreview = z.object({
   person: z.object({ id: z.number(), name: z.string() }),
-  subject: z.string(),
-  html: z.string(),
-  text: z.string(),
+  message: shownMessage,
 });
 export type ManualPreview = z.infer<typeof manualPreview>;
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */

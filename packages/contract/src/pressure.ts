@@ -1,10 +1,11 @@
 import './jitless';
 import * as z from 'zod';
-import { housePressure } from './settings';
+import { housePressure, houseQuiet } from './settings';
 
 /** How often one person is written to: what the house allows, and what is to come. */
 export const pressurePage = z.object({
   pressure: housePressure,
+  quiet: houseQuiet.nullable(),
   /** Four weeks of days from today, in the house's zone: messages that count. */
   days: z.array(z.object({ day: z.string(), value: z.number() })),
 });
@@ -13,6 +14,9 @@ export type PressurePage = z.infer<typeof pressurePage>;
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
 export const pressureChange = z.object({ pressure: housePressure, was: housePressure.optional() });
 export type PressureChange = z.infer<typeof pressureChange>;
+
+export const quietChange = z.object({ quiet: houseQuiet.nullable(), was: houseQuiet.nullable().optional() });
+export type QuietChange = z.infer<typeof quietChange>;
 
 /** Limits are tried from one a week up to so many; whoever got more is counted with these. */
 export const mostTried = 7;

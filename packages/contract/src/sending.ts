@@ -1,11 +1,9 @@
 import './jitless';
 import * as z from 'zod';
-import { changedFields, reasons } from '@convite/core';
-import { mostPicked, person } from './audience';
-import { cueCountRequest } from './countdown';
-
-export const wordingText = z.object({ subject: z.string().max(500), body: z.string().max(20_000) });
-export type WordingText = z.infer<typeof wordingText>;
+import { changedFields } from '@convite/core';
+import { wordingDocument } from './wording';
+import { mostPicked } from './audience';
+import { shownMessage } from './shown';
 
 /** Whom somebody chose: lists, segments and people by hand, less others. */
 export const chosenPeople = z.object({
@@ -18,25 +16,14 @@ export const chosenPeople = z.object({
   exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().default([]),
 });
 export type ChosenPeople = z.infer<typeof chosenPeople>;
-/** With none chosen, those who are guests and hold nothing yet. */
-export const invitePlanRequest = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
-/** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
-export const behindCountRequest = z.object({
-  of: z.discriminatedUnion('kind', [
-    cueCountRequest.extend({ kind: z.literal('cue') }),
-    invitePlanRequest.extend({ kind: z.literal('invitation') }),
-  ]),
-  reason: z.enum(reasons).nullable(),
-  /** The number of the last one seen; 0 for the first page. */
-  after: z.number().int().min(0),
-});
-export type BehindCountRequest = z.infer<typeof behindCountRequest>;
-export const behindCountPage = z.object({ rows: z.array(person), next: z.number().nullable() });
-export type BehindCountPage = z.infer<typeof behindCountPage>;
-
+export const nobodyChosen: ChosenPeople = {
+  ...{ lists: [], segments: [], people: [] },
+  ...{ exceptLists: [], exceptSegments: [], exceptPeople: [] },
+};
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
-export const sendInvitations = invitePlanRequest.extend({
-  wording: wordingText,
+export const sendInvitations = chosenPeople.extend({
+  channel: z.enum(['email', 'text']),
+  wording: wordingDocument,
   confirmedCount: z.number().int().nullable(),
   /** Read what is odd about it, and means it. */
   isSure: z.boolean().default(false),
@@ -58,9 +45,8 @@ export const tryOut = z.object({
   unasked: z.number(),
 });
 export type TryOut = z.infer<typeof tryOut>;
-export const tryOutRequest = z.object({ wording: wordingText });
+export const tryOutRequest = z.object({ wording: wordingDocument });
 export const publishRequest = z.object({ isSure: z.boolean().default(false) });
-export const sendTest = z.object({ personId: z.number().int().nullable(), wording: wordingText.nullable() });
 const linkLine = z.object({
   part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),
   says: z.string(),
@@ -74,18 +60,16 @@ export const testLinkRequest = z.object({
   personId: z.number().int().nullable(),
   occurrence: z.string().max(20).default(''),
 });
-export const sendNotice = z.object({ wording: wordingText, confirmedCount: z.number().int().nullable() });
+export const sendNotice = z.object({ wording: wordingDocument, confirmedCount: z.number().int().nullable() });
 
 export const invitationPreview = z.object({
   person: z.object({ id: z.number(), name: z.string(), email: z.string(), zone: z.string() }),
-  subject: z.string(),
-  html: z.string(),
-  text: z.string(),
+  message: shownMessage,
+  /** What it was made of. */
+  wording: wordingDocument,
   calendar: z.string(),
   sizeOctets: z.number(),
   icsUrl: z.string(),
-  /** Octets of the whole message as it is handed to the mail server. */
-  messageOctets: z.number(),
   /** By the person's own clock, as their calendar shows it. */
   when: z.string(),
   /** By the clock of the event where that differs, and how it repeats; may be empty. */
@@ -96,6 +80,19 @@ export const invitationPreview = z.object({
   conformance: z.array(z.object({ rule: z.string(), source: z.string(), isKept: z.boolean(), found: z.string() })),
 });
 export type InvitationPreview = z.infer<typeof invitationPreview>;
+
+/** A notice as somebody who was invited would read it. `isCallOff`: that of calling the event off. */
+export const noticePreviewRequest = z.object({
+  wording: wordingDocument,
+  isCallOff: z.boolean(),
+  personId: z.number().int().nullable(),
+});
+export type NoticePreviewRequest = z.infer<typeof noticePreviewRequest>;
+export const noticePreview = z.object({
+  person: z.object({ id: z.number(), name: z.string() }),
+  message: shownMessage,
+});
+export type NoticePreview = z.infer<typeof noticePreview>;
 
 const difference = z.object({ field: z.enum(changedFields), before: z.string(), after: z.string() });
 export const eventChanges = z.object({
@@ -113,6 +110,6 @@ export const eventChanges = z.object({
   /** Invitees that a notice would reach now, by channel. */
   toTell: z.object({ email: z.number(), text: z.number() }),
   isNoticeUnderWay: z.boolean(),
-  suggestedWording: wordingText,
+  suggestedWording: wordingDocument,
 });
 export type EventChanges = z.infer<typeof eventChanges>;

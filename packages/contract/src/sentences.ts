@@ -25,6 +25,9 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'unknown-topic': ({ text }) => `“${text}” is no topic of the house.`,
   'unknown-person': () => 'Nobody of ours is meant by this.',
   'no-such-field': ({ text }) => `People have no field “${text}”.`,
+  'bad-press': ({ text }) =>
+    `“${text}” leads nowhere: a link or a button needs https://…, mailto:…, tel:… or a field that is an address.`,
+  'no-press-words': () => 'A button says nothing: select it, and type what stands on it.',
   'no-words': () => 'Say how and when they agreed.',
   'in-the-future': () => 'This has not been yet.',
   'said-no': () => 'They said no themselves. Only they, or a member in their name, take that back.',

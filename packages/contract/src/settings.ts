@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { clocks, dayOrders, languages, noPace, noPressure, type HousePressure } from '@convite/core';
+import { clocks, dayOrders, languages, noPace, noPressure, type HousePressure, type HouseQuiet } from '@convite/core';
 import { role } from './session';
 import { zoneName } from './zone';
 
@@ -13,6 +13,23 @@ export const housePressure = z.object({
   perWeek: z.number().int().min(1).max(50).nullable(),
   sparesComers: z.boolean(),
 }) satisfies z.ZodType<HousePressure>;
+
+const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
+/** When people are not written to, on each one's own clock; over midnight where the end is the earlier. */
+export const houseQuiet = z
+  .object({
+    from: clockTime,
+    until: clockTime,
+    channels: z
+      .array(z.enum(['email', 'text']))
+      .min(1)
+      .max(2)
+      .readonly(),
+  })
+  .refine(({ from, until }) => from !== until, {
+    path: ['until'],
+    error: 'They end as they begin.',
+  }) satisfies z.ZodType<HouseQuiet>;
 
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
@@ -62,6 +79,17 @@ export const settings = z.object({
   allowPrivateAddresses: z.boolean().default(false),
   /** How often one person is written to (core's `HousePressure`). */
   pressure: housePressure.default(noPressure),
+  /** When people are not disturbed (core's `HouseQuiet`); null for never. */
+  quiet: houseQuiet.nullable().default(null),
+  /** Which pages people open by their own links is noted, of who does not mind. */
+  notesPages: z.boolean().default(false),
+  /** Words that messages are not to say. */
+  avoidWords: z.array(z.string().trim().min(1).max(60)).max(100).default([]),
+  /** What the text gateway asks for each part of a text; null where nobody said. */
+  textPrice: z
+    .object({ perPart: z.number().min(0).max(100), currency: z.string().regex(/^[A-Z]{3}$/) })
+    .nullable()
+    .default(null),
   /** Everybody on the team signs in with a second factor. */
   requiresSecondFactor: z.boolean().default(false),
 });
@@ -108,6 +136,7 @@ export const auditKinds = [
   'cue',
   'digest',
   'message',
+  'wording',
   'notice',
   'sending',
   'list',

@@ -10,6 +10,7 @@ export const timelineKinds = [
   'registered',
   'came',
   'did-not-come',
+  'opened',
   'agreed',
   'said-no',
 ] as const;
@@ -20,7 +21,7 @@ export const timelineRow = z.object({
   /** Of the event that it is about; empty for none. */
   eventId: z.number().nullable(),
   eventTitle: z.string(),
-  /** The answer, the state of the place, or how they said so. */
+  /** The answer, the state of the place, the page, or how they said so. */
   text: z.string(),
   channel: z.enum(['email', 'text']).nullable(),
   message: messageRow.nullable(),

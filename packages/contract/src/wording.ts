@@ -1,23 +1,73 @@
 import './jitless';
 import * as z from 'zod';
-import { mergeFields, type Block, type FieldName, type Inline, type WordingDocument } from '@convite/core';
+import { pictureDigest } from './picture';
+import {
+  eventBlocks,
+  mergeFields,
+  purposes,
+  replyStates,
+  type Block,
+  type FieldName,
+  type Inline,
+  type Only,
+  type WordingDocument,
+} from '@convite/core';
 
 const isField = (name: string): name is FieldName => Object.hasOwn(mergeFields, name);
 
+/** So much a message may say; more is a file, not a letter. */
+const mostText = 20_000;
+const mostBlocks = 300;
+const mostPieces = 500;
+
+const marks = { bold: z.boolean().optional(), italic: z.boolean().optional() };
+const text = z.string().max(mostText);
+const address = z.string().max(2000);
 const inline = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('text'), text: z.string(), bold: z.boolean().optional(), link: z.string().optional() }),
-  z.object({ kind: z.literal('field'), field: z.string().refine(isField), fallback: z.string() }),
+  z.object({ kind: z.literal('text'), text, link: address.optional(), ...marks }),
+  z.object({
+    kind: z.literal('field'),
+    field: z.string().max(60).refine(isField),
+    fallback: z.string().max(200),
+    ...marks,
+  }),
+  z.object({ kind: z.literal('break') }),
 ]) satisfies z.ZodType<Inline>;
-const line = z.array(inline).readonly();
+const line = z.array(inline).max(mostPieces).readonly();
+
+/** For whom a block stands. */
+export const only = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('reply'), replies: z.array(z.enum(replyStates)).min(1).max(4).readonly() }),
+  z.object({ kind: z.enum(['online', 'in-place', 'elsewhere']) }),
+]) satisfies z.ZodType<Only>;
+const forSome = { only: only.optional() };
 
 const block = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('plain'), text: z.string() }),
-  z.object({ kind: z.literal('quoted'), text: z.string() }),
-  z.object({ kind: z.literal('heading'), line }),
-  z.object({ kind: z.literal('paragraph'), line }),
-  z.object({ kind: z.literal('list'), items: z.array(line).readonly() }),
-  z.object({ kind: z.literal('button'), label: z.string(), address: inline }),
+  z.object({ ...forSome, kind: z.literal('plain'), text }),
+  z.object({ ...forSome, kind: z.literal('quoted'), text }),
+  z.object({ ...forSome, kind: z.literal('heading'), line }),
+  z.object({ ...forSome, kind: z.literal('paragraph'), line }),
+  z.object({ ...forSome, kind: z.literal('quote'), line }),
+  z.object({ ...forSome, kind: z.literal('divider') }),
   z.object({
+    ...forSome,
+    kind: z.literal('list'),
+    items: z.array(line).max(200).readonly(),
+    isNumbered: z.boolean().optional(),
+  }),
+  z.object({ ...forSome, kind: z.literal('button'), label: z.string().max(120), address: inline }),
+  z.object({ ...forSome, kind: z.enum(eventBlocks) }),
+  z.object({
+    ...forSome,
+    kind: z.literal('picture'),
+    digest: pictureDigest,
+    width: z.number().int().min(1).max(1200),
+    height: z.number().int().min(1).max(2400),
+    words: z.string().max(300),
+    link: address.optional(),
+  }),
+  z.object({
+    ...forSome,
     kind: z.literal('entry'),
     title: z.string(),
     url: z.string(),
@@ -26,8 +76,85 @@ const block = z.discriminatedUnion('kind', [
   }),
 ]) satisfies z.ZodType<Block>;
 
-/** A wording as it is stored, and frozen with what goes out. */
+/** Of a wording that is kept: a word of ours for those that come with Convite, `own-…` for all others. */
+const wordingKey = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
+
+/** A wording as it is written, stored, and frozen with what goes out. */
 export const wordingDocument = z.object({
-  subject: z.string(),
-  blocks: z.array(block).readonly(),
+  subject: z.string().max(500),
+  preheader: z.string().max(300).optional(),
+  blocks: z.array(block).max(mostBlocks).readonly(),
+  from: wordingKey.optional(),
 }) satisfies z.ZodType<WordingDocument>;
+
+/** What a text message is: one block of typed text. */
+export const noWording: WordingDocument = { subject: '', blocks: [] };
+
+/** What can be said of a wording that is kept, and changed. */
+export const keptFields = z.object({
+  name: z.string().trim().min(1).max(120),
+  purpose: z.enum(purposes),
+  channel: z.enum(['email', 'text']),
+  wording: wordingDocument,
+});
+export type KeptFields = z.infer<typeof keptFields>;
+/** `was`: what one began with. Where something else stands there by now, nothing is saved. */
+export const keptChange = keptFields.extend({ was: keptFields.optional() });
+export type KeptChange = z.infer<typeof keptChange>;
+
+export const keptRow = z.object({
+  key: z.string(),
+  name: z.string(),
+  purpose: z.enum(purposes),
+  channel: z.enum(['email', 'text']),
+  /** Its subject, or how a text begins. */
+  says: z.string(),
+  /** When it goes by itself, in words; empty for one that only people use. */
+  goes: z.string(),
+  /** Comes with Convite. */
+  isShipped: z.boolean(),
+  /** Says something else by now than what came. */
+  isChanged: z.boolean(),
+  isArchived: z.boolean(),
+  /** Null for one as it came. */
+  changedAt: z.iso.datetime().nullable(),
+  changedBy: z.string(),
+  /** When a cue or a digest was last written from it; null for never. */
+  usedAt: z.iso.datetime().nullable(),
+});
+export const keptRows = z.array(keptRow);
+export type KeptRow = z.infer<typeof keptRow>;
+
+/** One of them: what it says, what it said before, and what says it. */
+export const keptWording = keptRow.extend({
+  version: z.number(),
+  wording: wordingDocument,
+  /** As it came with Convite; null for one of the house's own. */
+  original: wordingDocument.nullable(),
+  /** The newest first. */
+  versions: z.array(z.object({ number: z.number(), at: z.iso.datetime(), by: z.string() })),
+  usedBy: z.array(z.object({ cueId: z.number(), name: z.string(), eventId: z.number(), eventTitle: z.string() })),
+  /** There are more that say it than those named. */
+  hasMoreUses: z.boolean(),
+});
+export type KeptWording = z.infer<typeof keptWording>;
+
+/** What somebody may begin from: a kept wording, or a cue of any event (`cue-12`). */
+export const offeredWordings = z.array(z.object({ key: z.string(), name: z.string(), about: z.string() }));
+export type OfferedWording = z.infer<typeof offeredWordings>[number];
+export const offeredQuery = z.object({
+  search: z.string().max(120).default(''),
+  channel: z.enum(['email', 'text']),
+  ofEvent: z.stringbool().default(true),
+});
+export type OfferedQuery = z.infer<typeof offeredQuery>;
+export const begunWording = z.object({ wording: wordingDocument });
+
+/** A kept wording as somebody would read it of an event; the next of the house where none is named. */
+export const keptPreviewRequest = z.object({
+  channel: z.enum(['email', 'text']),
+  wording: wordingDocument,
+  eventId: z.number().int().positive().nullable(),
+  personId: z.number().int().positive().nullable(),
+});
+export type KeptPreviewRequest = z.infer<typeof keptPreviewRequest>;

@@ -14,6 +14,7 @@ export * from './time/formats';
 export * from './time/gaps';
 export * from './time/read-typed';
 export * from './time/zone-names';
+export * from './time/quiet-hours';
 export * from './time/find-zone';
 export * from './recurrence/rule';
 export * from './recurrence/expand';
@@ -60,12 +61,15 @@ export * from './audience/say-segment';
 export * from './audience/explain';
 export {
   listsOf,
+  peopleIn,
+  withPeople,
   all,
   any,
   none,
   type About,
   type Condition,
   type MessageKind,
+  type Quiet,
   type Tree,
   type Who,
 } from './audience/tree';
@@ -78,19 +82,29 @@ export * from './countdown/difference';
 export * from './countdown/firing';
 export * from './countdown/hazards';
 export * from './countdown/still-goes';
+export * from './countdown/quiet';
 export * from './digest/rhythm';
 export * from './digest/issue';
 export * from './message/contrast';
 export * from './message/fields';
 export * from './message/wording';
 export * from './message/html';
+export * from './message/only';
 export * from './message/document';
 export * from './message/render';
+export * from './message/block-words';
+export * from './message/written';
 export * from './message/tidy-text';
 export * from './message/text-parts';
+export * from './message/plain-alphabet';
 export * from './message/mobile';
 export * from './message/plain-words';
 export * from './message/addresses';
+export * from './message/findings';
+export * from './message/purposes';
+export * from './message/difference';
+export * from './message/stop-words';
+export * from './message/time-by-hand';
 export * from './people/write-vcard';
 export * from './people/zone-of';
 export * from './people/written-day';

@@ -26,6 +26,8 @@ export type ProblemCode =
   | 'unknown-person'
   | 'no-such-field'
   | 'no-words'
+  | 'bad-press'
+  | 'no-press-words'
   | 'in-the-future'
   | 'said-no'
   | 'bad-value'

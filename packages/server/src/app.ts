@@ -27,7 +27,10 @@ import { isBeforeSession, readMember, readOrMarket, sessionRoutes } from './http
 import { segmentRoutes } from './http/segments';
 import { signupRoutes } from './http/signups';
 import { vocabularyRoutes } from './http/vocabulary';
+import { countRoutes } from './http/counts';
 import { manualRoutes } from './http/manual';
+import { pictureRoutes } from './http/pictures';
+import { wordingRoutes } from './http/wordings';
 import { pressureRoutes } from './http/pressure';
 import { webhookRoutes } from './http/webhooks';
 import { settingsRoutes } from './http/settings';
@@ -121,6 +124,9 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/vocabulary', vocabularyRoutes(context));
     routes.use('/pressure', pressureRoutes(context));
     routes.use('/by-hand', manualRoutes(context));
+    routes.use('/wordings', wordingRoutes(context));
+    routes.use('/pictures', pictureRoutes(context));
+    routes.use('/counts', countRoutes(context));
     routes.use('/webhooks', webhookRoutes(context));
     routes.use('/sign-up-forms', signupRoutes(context));
     routes.use(subscriberRoutes(context));

@@ -51,6 +51,7 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
       seal: makeSeal(config.SECRET),
       calendars,
       mail: ends.mail,
+      text: ends.text,
     },
   };
 }

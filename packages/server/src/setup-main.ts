@@ -74,7 +74,11 @@ else if (env.CONVITE_DEMO === 'true') {
     clock: '24',
     language: 'en',
     firstWeekday: 1,
+    quiet: null,
     pressure: noPressure,
+    notesPages: false,
+    avoidWords: [],
+    textPrice: null,
     requiresSecondFactor: false,
   });
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);

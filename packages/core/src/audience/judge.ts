@@ -2,7 +2,7 @@ import type { ReplyState } from '../reply-state';
 import type { Channel } from './audience';
 import { passes, type FieldValue } from './field';
 import { hadEnough, type Counted, type Limit } from './pressure';
-import type { About, Condition, MessageKind, Tree, Who } from './tree';
+import type { About, Condition, MessageKind, Quiet, Tree, Who } from './tree';
 
 /** What became of a place that somebody asked for. */
 export type PlaceState = 'pending' | 'waitlisted' | 'confirmed' | 'cancelled';
@@ -79,6 +79,7 @@ export const reasons = [
   'no-text-consent',
   'same-person',
   'over-limit',
+  'quiet-hours',
 ] as const;
 export type Reason = (typeof reasons)[number];
 
@@ -130,12 +131,17 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     'no-text-consent': !person.textConsent,
     'same-person': person.isSameAsOther || isTwice,
     'over-limit': isOverLimit(who.limit ?? null, person),
+    'quiet-hours': isTooQuiet(who.quiet ?? null, person),
   };
   return rules.find((rule) => rule.channels.includes(channel) && applies[rule.reason])?.reason ?? null;
 }
 
 const isOverLimit = (limit: Limit | null, person: PersonFacts): boolean =>
   limit !== null && !(limit.spares && isSo(limit.spares, person)) && hadEnough(person, limit);
+
+/** Could only be told after it has begun, and did not ask to be there. */
+const isTooQuiet = (quiet: Quiet | null, person: PersonFacts): boolean =>
+  quiet !== null && quiet.leftOut.includes(person.zone) && !(quiet.spares && isSo(quiet.spares, person));
 
 const isGuestOf = (event: number | null, person: PersonFacts): boolean =>
   event !== null && person.guestOf.get(event)?.isGuest === true;

@@ -56,7 +56,7 @@ export function limitOf(
 }
 
 /** Said yes to the event or one of its dates, or has a place there. */
-const comesTo = (event: number): Tree =>
+export const comesTo = (event: number): Tree =>
   any(
     { kind: 'answered-any', event, replies: ['accepted'], sinceMs: null },
     { kind: 'registered', about: { event, date: '' } },

@@ -64,6 +64,18 @@ export interface Who {
   readonly about: number | null;
   /** How often somebody may be written to; null or none for a message that is under no limit. */
   readonly limit?: Limit | null;
+  /** Whom it finds in quiet hours; null or none where it finds nobody, or waits for nothing. */
+  readonly quiet?: Quiet | null;
+}
+
+/** People in quiet hours as a message goes, by the zones that they are in. */
+export interface Quiet {
+  /** They get it as those end, at an instant. */
+  readonly waits: readonly { readonly zone: string; readonly untilMs: number }[];
+  /** They could only get it once the event has begun: they do without … */
+  readonly leftOut: readonly string[];
+  /** … but for those of whom this is so; null for nobody. */
+  readonly spares: Tree | null;
 }
 
 export const all = (...of: readonly Tree[]): Tree => (of.length === 1 && of[0] ? of[0] : { kind: 'all', of });
@@ -74,4 +86,16 @@ export const none = (...of: readonly Tree[]): Tree => ({ kind: 'none', of });
 export function listsOf(tree: Tree): number[] {
   if (tree.kind === 'list') return [...tree.lists];
   return 'of' in tree ? tree.of.flatMap(listsOf) : [];
+}
+
+/** Everybody who is named by number. */
+export function peopleIn(tree: Tree): number[] {
+  if (tree.kind === 'person') return [...tree.ids];
+  return 'of' in tree ? tree.of.flatMap(peopleIn) : [];
+}
+
+/** The same tree, naming those whom others were found to be. @param found by the number of the other */
+export function withPeople(tree: Tree, found: ReadonlyMap<number, number>): Tree {
+  if (tree.kind === 'person') return { kind: 'person', ids: [...new Set(tree.ids.map((id) => found.get(id) ?? id))] };
+  return 'of' in tree ? { kind: tree.kind, of: tree.of.map((one) => withPeople(one, found)) } : tree;
 }

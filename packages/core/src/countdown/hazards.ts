@@ -1,6 +1,6 @@
 import { standbyMs } from './firing';
 import { transitionsBetween, type EpochMs } from '../time/zone';
-import { wallTimeAt } from '../time/wall-time';
+import { quietEndsMs, type QuietSpan } from '../time/quiet-hours';
 
 /** What is worth a second look before a cue goes. */
 export type Hazard =
@@ -27,18 +27,33 @@ export interface WatchedFiring {
   readonly zone?: string;
 }
 
-/** Quiet hours in the event's zone; a text or email at night is read as rudeness (common practice). */
-const quietFrom = '22:00';
-const quietUntil = '08:00';
+/** A text or email at night is read as rudeness, whether or not the house keeps quiet hours (common practice). */
+export const usualQuiet: QuietSpan = { from: '22:00', until: '08:00' };
 
-/** The hazards of each firing of one event, by its id. Firings that are over have none. */
-export function findHazards(firings: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Map<number, Hazard[]> {
-  return new Map(firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, zone, nowMs)]));
+/**
+ * The hazards of each firing of one event, by its id. Firings that are over have none.
+ * @param zone where the event is
+ * @param quiet the house's own quiet hours, where it has any
+ */
+export function findHazards(
+  firings: readonly WatchedFiring[],
+  zone: string,
+  nowMs: EpochMs,
+  quiet: QuietSpan = usualQuiet,
+): Map<number, Hazard[]> {
+  return new Map(
+    firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, zone, nowMs, quiet)]),
+  );
 }
 
-function hazardsOf(firing: WatchedFiring, all: readonly WatchedFiring[], zone: string, nowMs: EpochMs): Hazard[] {
+function hazardsOf(
+  firing: WatchedFiring,
+  all: readonly WatchedFiring[],
+  zone: string,
+  nowMs: EpochMs,
+  quiet: QuietSpan,
+): Hazard[] {
   const { dueMs, startMs, countsDown, id, finishMs } = firing;
-  const clock = wallTimeAt(dueMs, firing.zone ?? zone).slice(11);
   const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
   const found: [Hazard, boolean][] = [
     ['past', dueMs < nowMs],
@@ -46,7 +61,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly WatchedFiring[], zone: s
     ['after-start', countsDown && dueMs >= startMs],
     ['not-done-by-start', countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs],
     ['close-to-another', isClose],
-    ['quiet-hours', clock >= quietFrom || clock < quietUntil],
+    ['quiet-hours', quietEndsMs(quiet, firing.zone ?? zone, dueMs) !== null],
     ['clock-change', transitionsBetween(zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs)).length > 0],
   ];
   return found.filter(([, applies]) => applies).map(([hazard]) => hazard);

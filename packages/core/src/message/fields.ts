@@ -75,7 +75,7 @@ export function sayWhen(facts: EventFacts, zoneOfPerson: string, manner = plainM
   const day = (one: Day): string => sayDay(one, manner);
   if (span.kind === 'all-day')
     return span.firstDay === span.lastDay ? day(span.firstDay) : `${day(span.firstDay)} ${toDay} ${day(span.lastDay)}`;
-  const { startMs, endMs } = instantsOf(facts);
+  const { startMs } = instantsOf(facts);
   const [startDay, endDay] = [span.start.slice(0, 10), span.end.slice(0, 10)];
   const startTime = sayClock(span.start.slice(11), manner) + sayAgain(isAgain(span, 'start'), manner);
   const endTime = sayClock(span.end.slice(11), manner) + sayAgain(isAgain(span, 'end'), manner);
@@ -88,10 +88,17 @@ export function sayWhen(facts: EventFacts, zoneOfPerson: string, manner = plainM
     : ['', timeOf(sayZone(zone))];
   const here = `${day(startDay)} ${startTime}${startOf} ${end}${endOf}`;
   const personZone = canonicalZone(zoneOfPerson);
-  if (personZone === null) return here;
-  const differs =
-    sayTime(startMs, personZone) !== sayTime(startMs, zone) || sayTime(endMs, personZone) !== sayTime(endMs, zone);
-  return differs ? `${here} (${forYou}: ${sayInstant(startMs, personZone, manner)})` : here;
+  return personZone !== null && livesElsewhere(facts, personZone)
+    ? `${here} (${forYou}: ${sayInstant(startMs, personZone, manner)})`
+    : here;
+}
+
+/** Do clocks where somebody lives show another time than the event's, at its start or at its end? Whole days are the same everywhere. */
+export function livesElsewhere(facts: EventFacts, zoneOfPerson: string): boolean {
+  const there = canonicalZone(zoneOfPerson);
+  if (there === null || facts.span.kind === 'all-day') return false;
+  const { startMs, endMs } = instantsOf(facts);
+  return [startMs, endMs].some((atMs) => sayTime(atMs, there) !== sayTime(atMs, facts.zone));
 }
 
 /**

@@ -60,11 +60,17 @@ export function textToHtml(text: string, dress: Dress): string {
     .join('');
 }
 
+/** Splits a line at web addresses: every second piece is one. */
+export const webAddress = /(https?:\/\/[^\s<>"]+[^\s<>".,;:!?)\]])/;
+
+/** What may be pressed: web addresses, mail and telephone; nothing that runs. */
+export const mayBePressed = (address: string): boolean => /^(?:https?:\/\/|mailto:|tel:)\S+$/i.test(address);
+
 /** One line of it. */
 export function lineToHtml(line: string, dress: Dress): string {
   if (!dress.linksAddresses) return escapeHtml(line);
   return line
-    .split(/(https?:\/\/[^\s<>"]+[^\s<>".,;:!?)\]])/)
+    .split(webAddress)
     .map((piece, index) => {
       if (index % 2) return linkToHtml(piece, shorten(piece, dress.longestAddress), dress);
       return dress.hasLists ? escapeHtml(piece).replace(bold, '$1<b>$2</b>') : escapeHtml(piece);

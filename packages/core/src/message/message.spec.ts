@@ -2,8 +2,9 @@ import { blankFacts, type EventFacts } from '../event/event';
 import { readAddresses } from './addresses';
 import { sayWhen, sayWhenIn } from './fields';
 import { readMobile } from './mobile';
+import { inPlainAlphabet } from './plain-alphabet';
 import { measureText } from './text-parts';
-import { emptyFields, fillWording, readWording } from './wording';
+import { fillWording, readWording } from './wording';
 
 describe('text messages (3GPP TS 23.038, 23.040)', () => {
   const table: [string, string, string, number, number][] = [
@@ -24,6 +25,19 @@ describe('text messages (3GPP TS 23.038, 23.040)', () => {
   }
   it('names what forces the costlier encoding', () =>
     expect(measureText('já “ok” já').costly).toEqual(['á', '“', '”']));
+
+  it('says the same in the cheaper alphabet, and leaves what has no like there', () => {
+    const rows: [string, string][] = [
+      ['Já começa às 19h — não falte… “já”', 'Ja comeca às 19h - nao falte... "ja"'],
+      // What is in the alphabet stays, with its accent.
+      ['É à noite, ñ ü Ç', 'É à noite, ñ ü Ç'],
+      ['Zoë’s œuvre\u00a0· №1', "Zoe's oeuvre - No1"],
+      ['🌒 Łódź 東京', '🌒 Łodz 東京'],
+      ['', ''],
+    ];
+    for (const [typed, plain] of rows) expect(inPlainAlphabet(typed)).withContext(typed).toBe(plain);
+    expect(measureText(inPlainAlphabet('Já “ok” já')).encoding).toBe('GSM 7-bit');
+  });
 });
 
 describe('wording', () => {
@@ -37,7 +51,6 @@ describe('wording', () => {
       ['unknown-field', 'evnt.title'],
       ['field-not-closed', '{{event.when'],
     ]);
-    expect(emptyFields(wording, {})).toEqual(['event.title']);
     expect(readWording('{{constructor}}', '').problems.length).toBe(1);
   });
 

@@ -1,5 +1,9 @@
+import type { ProblemCode } from '../problem';
 import type { Block, WordingDocument } from './document';
-import { plainDocument, plainTextOf } from './document';
+import { blockWords } from './block-words';
+import { plainDocument } from './document';
+import { anyReader } from './only';
+import { asBlocks, blocksOfText, plainTextOf } from './written';
 import type { FieldValues } from './fields';
 import { prepareDocument } from './render';
 
@@ -9,7 +13,7 @@ const values: FieldValues = {
   'link.reply': 'https://convite.example/r/abc',
   'event.place': '',
 };
-const document = (...blocks: Block[]): WordingDocument => ({ subject: 'About {{event.title}}', blocks });
+const document = (...blocks: readonly Block[]): WordingDocument => ({ subject: 'About {{event.title}}', blocks });
 const filled = (...blocks: Block[]) => prepareDocument(document(...blocks)).fill(values);
 
 describe('a wording as a document', () => {
@@ -51,6 +55,12 @@ describe('a wording as a document', () => {
       /^<h2 [^>]+>somewhere<\/h2>$/,
     ],
     [
+      'a picture that nobody told where to find, which is left out',
+      { kind: 'picture', digest: 'a', width: 10, height: 10, words: 'The dome' },
+      '',
+      /^$/,
+    ],
+    [
       'a list',
       { kind: 'list', items: [[{ kind: 'text', text: 'a coat' }], [{ kind: 'text', text: 'no lamp' }]] },
       '- a coat\n- no lamp',
@@ -63,7 +73,50 @@ describe('a wording as a document', () => {
       /<a href="https:\/\/convite.example\/r\/abc" [^>]+>I come<\/a>/,
     ],
   ];
-  for (const [what, block, text, html] of rows)
+  const more: [string, Block, string, RegExp][] = [
+    [
+      'a numbered list, its empty field leaving no hole',
+      {
+        kind: 'list',
+        isNumbered: true,
+        items: [
+          [{ kind: 'text', text: 'first', italic: true }],
+          [{ kind: 'field', field: 'event.title', fallback: '' }],
+        ],
+      },
+      '1. first\n2. Dome\r\nBcc: night',
+      /^<ol [^>]+><li><i>first<\/i><\/li>/,
+    ],
+    [
+      'a quote in lines',
+      { kind: 'quote', line: [{ kind: 'text', text: 'a' }, { kind: 'break' }, { kind: 'text', text: '<b>' }] },
+      'a\n<b>',
+      /^<blockquote [^>]+>a<br \/>&lt;b&gt;<\/blockquote>$/,
+    ],
+    [
+      'lines of which one is empty',
+      {
+        kind: 'paragraph',
+        line: [
+          { kind: 'text', text: 'a' },
+          { kind: 'break' },
+          { kind: 'field', field: 'event.place', fallback: '' },
+          { kind: 'break' },
+          { kind: 'text', text: 'b' },
+        ],
+      },
+      'a\nb',
+      /^<p [^>]+>a<br \/>b<\/p>$/,
+    ],
+    ['a divider', { kind: 'divider' }, '---', /^<hr /],
+    [
+      'answers to press, which lead to a page that asks once more',
+      { kind: 'reply' },
+      'I am coming / Perhaps / I cannot come: https://convite.example/r/abc',
+      /href="https:\/\/convite.example\/r\/abc\?say=accepted"[^>]+>I am coming<.*\?say=declined/,
+    ],
+  ];
+  for (const [what, block, text, html] of [...rows, ...more])
     it(`shows ${what}`, () => {
       const said = filled(block);
       expect(said.text).toBe(text);
@@ -89,9 +142,116 @@ describe('a wording as a document', () => {
     ]);
   });
 
+  it('says when and where in the reader’s language, the place to join as a link, and offers every web calendar', () => {
+    const prepared = prepareDocument({ subject: '', blocks: [{ kind: 'event' }, { kind: 'calendar' }] });
+    expect([...prepared.about]).toEqual(['event', 'calendar']);
+    const said = prepared.fill(
+      {
+        'event.when': 'Fri 27 Nov',
+        'event.place': 'Dome <1>',
+        'event.joinLink': 'https://live.example/j',
+        'link.ics': 'https://convite.example/i/1',
+      },
+      {
+        words: blockWords.pt,
+        calendars: [{ name: 'Agenda & co', url: 'https://agenda.example/?a=1&b=2' }],
+        pictureUrl: () => '',
+        reader: anyReader,
+      },
+    );
+    expect(said.text).toBe(
+      'Quando: Fri 27 Nov\nOnde: Dome <1>\nhttps://live.example/j\n\nJuntar a Agenda & co: https://agenda.example/?a=1&b=2\nFicheiro de calendário: https://convite.example/i/1',
+    );
+    expect(said.html).toContain('Dome &lt;1&gt;');
+    // What leads online is pressed, and shows no address.
+    expect(said.html).toMatch(/href="https:\/\/live.example\/j"[^>]+>Entrar em linha</);
+    expect(said.html).toContain('href="https://agenda.example/?a=1&amp;b=2"');
+  });
+
+  it('names what was typed as a field and is none, in every kind of block, and keeps the line beside the subject in one line', () => {
+    const line = [{ kind: 'text', text: '{{nobody}}' }] as const;
+    const prepared = prepareDocument({
+      subject: '',
+      preheader: '{{event.title}}',
+      blocks: [
+        { kind: 'heading', line },
+        { kind: 'quote', line },
+        { kind: 'list', items: [line] },
+      ],
+    });
+    expect(prepared.problems.map(({ path, code }) => `${path} ${code}`)).toEqual(Array(3).fill('body unknown-field'));
+    expect(prepared.fill(values).preheader).toBe('Dome Bcc: night');
+  });
+
+  const presses: [string, string, string, ProblemCode[]][] = [
+    ['a web address', 'Go', 'https://x.example/y', []],
+    ['an address of mail', 'Write', 'mailto:a@x.example', []],
+    ['no words', ' ', 'https://x.example', ['no-press-words']],
+    ['what runs', 'Go', ' javascript:alert(1)', ['bad-press']],
+    ['an address with a space', 'Go', 'https://x.example/a b', ['bad-press']],
+    ['nothing', 'Go', '', ['bad-press']],
+  ];
+  for (const [what, label, address, codes] of presses)
+    it(`${codes.length ? 'names' : 'lets one press'} a button and a link with ${what}`, () => {
+      const button: Block = { kind: 'button', label, address: { kind: 'text', text: address } };
+      const line = [{ kind: 'text', text: 'here', link: address }] as const;
+      const prepared = prepareDocument(document(button, { kind: 'paragraph', line }));
+      expect([...new Set(prepared.problems.map(({ code }) => code))]).toEqual(codes);
+      const { html } = prepared.fill(values);
+      expect(html.includes('javascript') && html.includes('<a ')).toBeFalse();
+      if (codes.includes('bad-press')) expect(html).not.toContain('<a ');
+    });
+
+  it('reads a typed letter as paragraphs and lists, and says it as it was typed again', () => {
+    const typed = 'Dear {{person.name|you}},\nline\n\n- a coat\n- https://x.example/y.';
+    expect(blocksOfText(typed).map(({ kind }) => kind)).toEqual(['paragraph', 'list']);
+    expect(plainTextOf(asBlocks(plainDocument('s', typed)))).toBe(typed);
+    expect(asBlocks(plainDocument('s', '')).blocks).toEqual([]);
+  });
+
   it('gives typed text back as it was typed', () => {
     const typed = ' Dear {{ person.name | you }},\n\n\nbye ';
     expect(plainTextOf(plainDocument('s', typed))).toBe(typed);
     expect(plainDocument('s', '').blocks).toEqual([]);
+  });
+
+  it('shows a picture where it is, no wider than a mail, and says its words where it is not seen', () => {
+    const picture: Block = { kind: 'picture', digest: 'd1', width: 1200, height: 601, words: 'The <dome>' };
+    const about = {
+      words: blockWords.en,
+      calendars: [],
+      pictureUrl: (digest: string) => `https://h.example/${digest}`,
+      reader: anyReader,
+    };
+    const fill = (...blocks: Block[]) => prepareDocument(document(...blocks)).fill(values, about);
+    const shown = fill(picture);
+    expect(shown.html).toContain('src="https://h.example/d1" width="552" height="276" alt="The &lt;dome&gt;"');
+    expect(shown.text).toBe('[The <dome>]');
+    const wordless = fill({ ...picture, width: 20, height: 10, words: '' }, { kind: 'divider' });
+    expect([wordless.text, wordless.html.includes('width="20" height="10"')]).toEqual(['---', true]);
+    expect(prepareDocument(document({ ...picture, link: 'javascript:x' })).problems.map(({ code }) => code)).toEqual([
+      'bad-press',
+    ]);
+    expect(fill({ ...picture, link: 'javascript:x' }).html).not.toContain('javascript');
+  });
+
+  it('knows which fields say nothing, wherever they stand, but for those with something to stand in', () => {
+    const field = (name: 'event.place' | 'person.name' | 'event.title', fallback = ''): Block => ({
+      kind: 'paragraph',
+      line: [{ kind: 'field', field: name, fallback }],
+    });
+    const prepared = prepareDocument({
+      subject: '{{event.place}} {{event.repeats|once}}',
+      preheader: '{{event.joinLink}}',
+      blocks: [
+        field('event.place'),
+        field('person.name', 'friend'),
+        field('event.title'),
+        { kind: 'plain', text: '{{event.notes}}' },
+        { kind: 'list', items: [[{ kind: 'field', field: 'event.description', fallback: '' }]] },
+        { kind: 'button', label: 'Join', address: { kind: 'field', field: 'event.joinLink', fallback: '' } },
+      ],
+    });
+    expect(prepared.emptyWith(values)).toEqual(['event.place', 'event.joinLink', 'event.notes', 'event.description']);
   });
 });

@@ -61,11 +61,6 @@ export function fillWording({ nodes }: Wording, values: Readonly<Partial<Record<
   return text;
 }
 
-/** Fields without a fallback that are empty for this person: worth saying in a preview. */
-export function emptyFields({ nodes }: Wording, values: Readonly<Partial<Record<FieldName, string>>>): FieldName[] {
-  return nodes.flatMap((node) => ('field' in node && !node.fallback && !values[node.field] ? [node.field] : []));
-}
-
 /** Fields that say something of the reader, or in the reader's own time. */
 const personalFields: readonly FieldName[] = [
   'event.when',

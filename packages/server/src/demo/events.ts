@@ -10,6 +10,9 @@ import {
   type EventFacts,
   type OccurrenceChange,
   type Series,
+  letter,
+  plainDocument,
+  type Block,
 } from '@convite/core';
 
 /** An invented event, its guests by list and share, and its cues. */
@@ -54,14 +57,27 @@ const notDeclined = {
   topics: null,
 } as const;
 
+const allAboutIt = {
+  kind: 'button',
+  label: 'All about it',
+  address: { kind: 'field', field: 'link.event', fallback: '' },
+} as const;
 const weekBefore: CueFields = {
   name: 'One week to go',
   channel: 'email',
   moment: relative(1, 'weeks', 'before', 'start', '10:00'),
   audience: notDeclined,
   isDraft: false,
-  subject: 'One week to go: {{event.title}}',
-  body: 'Dear {{person.firstName|friend}},\n\n{{event.title}} is a week away.\n\nWhen: {{event.when}}\nWhere: {{event.place}}\n\nAll about it: {{link.event}}',
+  wording: {
+    ...letter(
+      'One week to go: {{event.title}}',
+      'Dear {{person.firstName|friend}},\n\n{{event.title}} is a week away.',
+      { kind: 'event' },
+      allAboutIt,
+    ),
+    preheader: '{{event.when}}',
+    from: 'oneWeek',
+  },
 };
 const dayBefore: CueFields = {
   name: 'Tomorrow',
@@ -69,8 +85,16 @@ const dayBefore: CueFields = {
   moment: relative(24, 'hours', 'before', 'start', null),
   audience: coming,
   isDraft: false,
-  subject: 'Tomorrow: {{event.title}}',
-  body: 'Dear {{person.firstName|friend}},\n\nsee you tomorrow at {{event.time}}. Bring something warm: the dome is open to the sky.\n\n{{event.when}}\n{{event.place}}\n\n{{link.event}}',
+  wording: {
+    ...letter(
+      'Tomorrow: {{event.title}}',
+      'Dear {{person.firstName|friend}},\n\nsee you tomorrow at {{event.time}}. Bring something warm: the dome is open to the sky.',
+      { kind: 'event' },
+      allAboutIt,
+    ),
+    preheader: 'Bring something warm',
+    from: 'tomorrow',
+  },
 };
 const twoHours: CueFields = {
   name: 'Two hours',
@@ -78,8 +102,10 @@ const twoHours: CueFields = {
   moment: relative(120, 'minutes', 'before', 'start', null),
   audience: coming,
   isDraft: false,
-  subject: '',
-  body: 'Clear skies? {{event.title}} starts {{event.time}}. Map and news: {{link.event}}',
+  wording: plainDocument(
+    '',
+    'Clear skies? {{event.title}} starts {{event.time}}. Map and news: {{link.event}} STOP ends these texts.',
+  ),
 };
 const onTheirClock: CueFields = {
   name: 'A day to go, at nine your time',
@@ -87,8 +113,11 @@ const onTheirClock: CueFields = {
   moment: { ...relative(1, 'days', 'before', 'start', '09:00'), clock: 'person' },
   audience: notDeclined,
   isDraft: false,
-  subject: 'A day to go: {{event.title}}',
-  body: 'Good morning {{person.firstName|friend}},\n\nwherever you are, we are live tomorrow: {{event.when}}.\n\nSend your question ahead by answering this message.\n\n{{link.event}}',
+  wording: letter(
+    'A day to go: {{event.title}}',
+    'Good morning {{person.firstName|friend}},\n\nwherever you are, we are live tomorrow: {{event.when}}.\n\nSend your question ahead by answering this message.',
+    allAboutIt,
+  ),
 };
 const joinLink: CueFields = {
   name: 'Join link',
@@ -96,8 +125,12 @@ const joinLink: CueFields = {
   moment: relative(3, 'hours', 'before', 'start', null),
   audience: notDeclined,
   isDraft: false,
-  subject: 'Your link for {{event.title}}',
-  body: 'Hello {{person.firstName|there}},\n\nwe start at {{event.when}}.\n\nJoin here: {{event.joinLink}}\n\nSend your questions ahead by answering this message.',
+  wording: letter(
+    'Your link for {{event.title}}',
+    'Hello {{person.firstName|there}},\n\nhere is where you join us.',
+    { kind: 'event' },
+    'Send your questions ahead by answering this message.',
+  ),
 };
 const registerInTime: CueFields = {
   name: 'Register in time',
@@ -105,8 +138,12 @@ const registerInTime: CueFields = {
   moment: relative(3, 'days', 'before', 'deadline', '10:00'),
   audience: { invitees: [], lists: [3], exceptLists: [], exceptReplies: ['accepted', 'declined'], topics: null },
   isDraft: false,
-  subject: 'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
-  body: 'Dear {{person.firstName|friend}},\n\nthere is still room at {{event.title}}, and registration closes {{event.registrationEnds}}.\n\n{{event.when}}\n\nPut yourself down: {{link.event}}',
+  wording: letter(
+    'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
+    'Dear {{person.firstName|friend}},\n\nthere is still room at {{event.title}}, and registration closes {{event.registrationEnds}}.',
+    { kind: 'event' },
+    { ...allAboutIt, label: 'Put yourself down' },
+  ),
 };
 const thanks: CueFields = {
   name: 'Thank you',
@@ -114,12 +151,14 @@ const thanks: CueFields = {
   moment: relative(1, 'days', 'after', 'end', '11:00'),
   audience: { ...coming, invitees: ['accepted'] },
   isDraft: true,
-  subject: 'Thank you for coming to {{event.title}}',
-  body: 'Dear {{person.firstName|friend}},\n\nthank you for being there.',
+  wording: letter(
+    'Thank you for coming to {{event.title}}',
+    'Dear {{person.firstName|friend}},\n\nthank you for being there.',
+  ),
 };
 
 /** The observatory's programme, relative to today: a past, a future, and something that went wrong. */
-export function inventEvents(nowMs: number): DemoEvent[] {
+export function inventEvents(nowMs: number, picture: Block | null): DemoEvent[] {
   const today = wallTimeAt(nowMs, zone).slice(0, 10);
   const friday = nextWeekday(today, 5);
   const timed = (day: Day, from: string, to: string, endDay = day): EventFacts['span'] => ({
@@ -232,7 +271,7 @@ export function inventEvents(nowMs: number): DemoEvent[] {
           ...dayBefore,
           moment: relative(2, 'days', 'before', 'start', '09:00'),
           name: 'Packing list',
-          subject: 'What to pack for {{event.title}}',
+          wording: { ...weekBefore.wording, subject: 'What to pack for {{event.title}}' },
         },
         registerInTime,
       ],
@@ -251,7 +290,11 @@ export function inventEvents(nowMs: number): DemoEvent[] {
           ...weekBefore,
           moment: relative(2, 'weeks', 'before', 'start', '10:00'),
           name: 'Two weeks to go',
-          subject: 'Two weeks to go: {{event.title}}',
+          wording: {
+            ...weekBefore.wording,
+            subject: 'Two weeks to go: {{event.title}}',
+            blocks: [...(picture ? [picture] : []), ...weekBefore.wording.blocks],
+          },
         },
         { ...weekBefore, isDraft: true, name: 'Bring a blanket' },
         dayBefore,

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
-import type { Settings } from '@convite/contract';
+import { nobodyChosen, type Settings } from '@convite/contract';
 import {
+  letter,
   noPressure,
   cueMoments,
   goesByZones,
@@ -8,11 +9,12 @@ import {
   nextIssues,
   nextOccurrence,
   noPace,
-  plainDocument,
   wallTimeAt,
   type ReplyState,
 } from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
+import { addDemoPicture } from './picture';
+import { inventWordings } from './wordings';
 import { houseWordings } from '../services/sending/house-wordings';
 import { planCues, planDigest } from '../services/countdown/plan-firings';
 import type { DemoBulk, DemoDelivery, DemoInvitee, DemoSubscriber } from '../store/demo-bulk';
@@ -57,7 +59,11 @@ export async function loadDemo(
   const people = inventPeople(random, count, nowMs).map((one) => ({ ...one, lists: idsOf(one.lists) }));
   await bulk.subscribers(people);
   const events: { readonly id: number; readonly title: string }[] = [];
-  for (const [index, event] of inventEvents(nowMs).entries())
+  const monthAgo = new Date(nowMs - 30 * dayMs);
+  const picture = await addDemoPicture(store, demoTeam[0].name, monthAgo);
+  for (const wording of inventWordings(picture))
+    await store.keptWordings.add(wording.key, wording, demoTeam[0].name, monthAgo);
+  for (const [index, event] of inventEvents(nowMs, picture).entries())
     events.push({
       id: await loadEvent(store, bulk, random, people, withLists(event, idsOf), index, nowMs),
       title: event.facts.title,
@@ -94,7 +100,11 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   clock: '24',
   language: 'en',
   firstWeekday: 1,
+  quiet: { from: '22:00', until: '08:00', channels: ['text'] },
   pressure: noPressure,
+  notesPages: true,
+  avoidWords: ['last chance', 'click here'],
+  textPrice: { perPart: 0.06, currency: 'EUR' },
   requiresSecondFactor: false,
 });
 
@@ -147,7 +157,7 @@ async function loadEvent(
       state: 'set',
       content: {
         kind: 'invitation',
-        document: plainDocument(houseWordings.invitation.subject, houseWordings.invitation.body),
+        document: houseWordings.invitation,
         version: 1,
         stampMs: invitedAt.getTime(),
         audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], exceptReplies: [], topics: null },
@@ -335,11 +345,12 @@ async function loadDigest(
     at: '13:00',
     zone: 'Europe/Lisbon',
     windowDays: 10,
-    listId,
-    segmentId: null,
+    whom: { ...nobodyChosen, lists: [listId] },
     isOn: true,
-    subject: 'The next ten days at Serra da Bruma',
-    intro: 'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',
+    wording: letter(
+      'The next ten days at Serra da Bruma',
+      'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',
+    ),
   };
   const id = await store.digests.create(fields);
   for (const dueMs of nextIssues(fields, nowMs - 22 * dayMs, 3)) {

@@ -2,21 +2,18 @@ import { Router } from 'express';
 import * as z from 'zod';
 import {
   answerProposal as answerProposalRequest,
-  behindCountRequest,
   changeDateRequest,
   changeReach,
   changeToInvite,
   copyRequest,
   cueChange,
   cueFields,
-  cueCountRequest,
   cuePreviewRequest,
   cueSearchQuery,
   cueSourceQuery,
   eventQuery,
   guestActRequest,
   guestQuery,
-  invitePlanRequest,
   markAttendance as markAttendanceRequest,
   newEvent,
   publishRequest,
@@ -25,40 +22,39 @@ import {
   saveEvent as saveEventRequest,
   sendInvitations as sendInvitationsRequest,
   sendNotice as sendNoticeRequest,
-  sendTest as sendTestRequest,
   testLinkRequest,
   tryOutRequest,
-  wordingText,
+  wordingDocument,
   tableFormats,
+  noticePreviewRequest,
 } from '@convite/contract';
 import type { Context } from '../services/context';
 import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
-import { countCue, previewCue, removeCue, saveCue } from '../services/countdown/cues';
+import { previewCue, removeCue, saveCue } from '../services/countdown/cues';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
 import { exportGuests, guestHeading } from '../services/events/export-guests';
 import { prepareReminder } from '../services/events/remind-guests';
 import { putGuestsBack, removeGuests } from '../services/events/remove-guests';
 import { readYear } from '../services/events/event-year';
-import { behindCount } from '../services/audience/behind-count';
 import { getEvent } from '../services/events/get-event';
-import { houseWordings } from '../services/sending/house-wordings';
+import { allHouseWordings } from '../services/wording/house-wording';
 import { findCues } from '../services/countdown/find-cues';
 import { listCues } from '../services/countdown/list-cues';
 import { listLetters } from '../services/replies/letters';
 import { eventsWithCues, listEvents } from '../services/events/list-events';
-import { countInvitations, listGuests, sendInvitations } from '../services/sending/invite';
+import { listGuests, sendInvitations } from '../services/sending/invite';
 import { tryOut } from '../services/sending/try-out';
-import { previewInvitation, sendTest, testLinkOf } from '../services/sending/preview-invitation';
+import { previewInvitation, testLinkOf } from '../services/sending/preview-invitation';
 import { answerProposal, listProposals } from '../services/replies/proposals';
 import { chooseToInvite, pasteToInvite } from '../services/events/to-invite';
 import { takePersonal } from '../services/events/personal';
 import { changeDate, listDates, markAttendance } from '../services/events/dates';
+import { previewNotice } from '../services/sending/preview-notice';
 import { describeChanges, sendNotice } from '../services/sending/notices';
-import { sendLines } from './lines';
 import { idOf, optionalId, requestKeyOf } from './ids';
 import { sendTable } from './send-table';
-import { actorOf, allow, memberOf } from './session';
+import { actorOf, allow } from './session';
 
 export function eventRoutes(context: Context): Router {
   const routes = Router();
@@ -113,7 +109,6 @@ export function eventRoutes(context: Context): Router {
   guestRoutes(routes, context);
   invitationRoutes(routes, context);
   cueRoutes(routes, context);
-  countRoutes(routes, context);
   return routes;
 }
 
@@ -177,12 +172,8 @@ function guestRoutes(routes: Router, context: Context): void {
 }
 
 function invitationRoutes(routes: Router, context: Context): void {
-  routes.get('/:id/wordings', (_request, response) => {
-    response.json(houseWordings);
-  });
-  routes.post('/:id/invitations/plan', async (request, response) => {
-    const { channel, ...chosen } = invitePlanRequest.parse(request.body);
-    await sendLines(response, await countInvitations(context, idOf(request), chosen, channel));
+  routes.get('/:id/wordings', async (_request, response) => {
+    response.json(await allHouseWordings(context.store));
   });
   routes.put('/:id/to-invite', async (request, response) => {
     await chooseToInvite(context, idOf(request), changeToInvite.parse(request.body));
@@ -207,14 +198,9 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/invitation-preview', async (request, response) => {
     const { personId, wording } = z
-      .object({ personId: z.number().int().nullable(), wording: wordingText.nullable() })
+      .object({ personId: z.number().int().nullable(), wording: wordingDocument.nullable() })
       .parse(request.body);
     response.json(await previewInvitation(context, idOf(request), personId, wording));
-  });
-  routes.post('/:id/test', async (request, response) => {
-    const { personId, wording } = sendTestRequest.parse(request.body);
-    const actor = { ...actorOf(request), email: memberOf(request).email };
-    response.json({ sentTo: await sendTest(context, idOf(request), personId, wording, actor) });
   });
   routes.post('/:id/test-link', async (request, response) => {
     response.json(await testLinkOf(context, idOf(request), testLinkRequest.parse(request.body)));
@@ -222,16 +208,13 @@ function invitationRoutes(routes: Router, context: Context): void {
   routes.get('/:id/changes', async (request, response) => {
     response.json(await describeChanges(context, idOf(request)));
   });
+  routes.post('/:id/notice/preview', async (request, response) => {
+    response.json(await previewNotice(context, idOf(request), noticePreviewRequest.parse(request.body)));
+  });
   routes.post('/:id/notice', async (request, response) => {
     const { wording, confirmedCount } = sendNoticeRequest.parse(request.body);
     await sendNotice(context, idOf(request), wording, confirmedCount, actorOf(request), requestKeyOf(request));
     response.status(202).end();
-  });
-}
-
-function countRoutes(routes: Router, context: Context): void {
-  routes.post('/:id/behind-count', async (request, response) => {
-    response.json(await behindCount(context, idOf(request), behindCountRequest.parse(request.body)));
   });
 }
 
@@ -242,9 +225,6 @@ function cueRoutes(routes: Router, context: Context): void {
   routes.post('/:id/cues', async (request, response) => {
     const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));
     response.status(201).json({ id });
-  });
-  routes.post('/:id/cues/count', async (request, response) => {
-    await sendLines(response, await countCue(context, idOf(request), cueCountRequest.parse(request.body)));
   });
   routes.post('/:id/cues/preview', async (request, response) => {
     const { personId, ...fields } = cuePreviewRequest.parse(request.body);

@@ -1,3 +1,4 @@
+import { letter } from '@convite/core';
 import { settings } from '@convite/contract';
 import { deliver, invite } from '../testing/acts';
 import { publishedEvent, eventFacts, until, type Stage } from '../testing/stage';
@@ -78,7 +79,7 @@ describe('the HTTP interface', () => {
     const invitation = {
       lists: [stage.list],
       channel: 'email',
-      wording: { subject: 's', body: 'b {{nope}}' },
+      wording: letter('s', 'b {{nope}}'),
       confirmedCount: null,
     };
     expect((await call('POST', `/api/events/${event}/invitations`, invitation)).body['problems']).toEqual([
@@ -86,7 +87,7 @@ describe('the HTTP interface', () => {
     ]);
     const asked = await call('POST', `/api/events/${event}/invitations`, {
       ...invitation,
-      wording: { subject: 's', body: 'b' },
+      wording: letter('s', 'b'),
     });
     expect(asked.status).toBe(409);
     expect(Number(asked.body['count'])).toBeGreaterThan(100);
@@ -94,7 +95,7 @@ describe('the HTTP interface', () => {
       (
         await call('POST', `/api/events/${event}/invitations`, {
           ...invitation,
-          wording: { subject: 's', body: 'b' },
+          wording: letter('s', 'b'),
           confirmedCount: Number(asked.body['count']) - 1,
         })
       ).status,
@@ -138,27 +139,54 @@ describe('the HTTP interface', () => {
     const { call, signIn } = visitor();
     await signIn('marketer');
     const event = await publishedEvent(stage);
-    const wording = { subject: 'Come, {{person.firstName}}', body: 'Look: {{event.title}}' };
+    const wording = letter('Come, {{person.firstName}}', 'Look: {{event.title}}');
     const preview = await call('POST', `/api/events/${event}/invitation-preview`, { personId: 3, wording });
-    expect([preview.body['subject'], JSON.stringify(preview.body['conformance']).includes('"isKept":false')]).toEqual([
+    const { subject } = preview.body['message'] as { subject: string };
+    expect([subject, JSON.stringify(preview.body['conformance']).includes('"isKept":false')]).toEqual([
       'Come, Person',
       false,
     ]);
     const send = spyOn(stage.context.mail, 'send').and.resolveTo(null);
-    const sent = await call('POST', `/api/events/${event}/test`, { personId: 3, wording });
-    expect(sent.body['sentTo']).toBe('marketer@serradabruma.example');
+    const request = {
+      kind: 'invitation',
+      channel: 'email',
+      wording,
+      eventId: event,
+      personId: 3,
+      asFive: false,
+      to: [],
+    };
+    const sent = await call('POST', '/api/wordings/test', request);
+    expect(JSON.stringify(sent.body)).toBe('{"sent":1,"to":["marketer@serradabruma.example"],"refused":[]}');
     expect(send.calls.mostRecent().args[0].to.address).toBe('marketer@serradabruma.example');
     expect(send.calls.mostRecent().args[0].subject).toBe('[Test] Come, Person');
     send.and.resolveTo({ kind: 'permanent', answer: '554 5.7.1 not today', about: 'message' });
-    const refused = await call('POST', `/api/events/${event}/test`, { personId: 3, wording });
-    expect([refused.status, refused.body['detail']]).toEqual([
-      502,
-      'The mail server did not take it: 554 5.7.1 not today',
-    ]);
+    const refused = await call('POST', '/api/wordings/test', request);
+    expect([refused.status, refused.body['detail']]).toEqual([502, 'It was not taken: 554 5.7.1 not today']);
     const link = 'https://calendar.example/add?title=Dome+night&start=20310618T193000Z';
     const tested = await call('POST', `/api/events/${event}/test-link`, { link, personId: null, occurrence: '' });
     expect(JSON.stringify(tested.body)).toContain('plus-ambiguous');
     expect(JSON.stringify(tested.body)).toContain('local-as-utc');
+  });
+
+  it('shows a viewer how a message reads, and lets them change and send none', async () => {
+    const { call, signIn } = visitor();
+    await signIn('viewer');
+    const event = await publishedEvent(stage);
+    const wording = letter('Come', 'Look');
+    const kept = { channel: 'email', wording, eventId: event, personId: null };
+    const test = { ...kept, kind: 'cue', asFive: false, to: [] };
+    const asked: [string, string, object][] = [
+      ['POST', `/api/events/${event}/invitation-preview`, { personId: null, wording }],
+      ['POST', '/api/wordings/preview', kept],
+      ['POST', '/api/wordings/test', test],
+      ['POST', '/api/wordings', { name: 'x', purpose: 'other', channel: 'email', wording }],
+      ['DELETE', '/api/wordings/change', {}],
+      ['POST', '/api/pictures', {}],
+    ];
+    const answers: number[] = [];
+    for (const [method, path, body] of asked) answers.push((await call(method, path, body)).status);
+    expect(answers).toEqual([200, 200, 403, 403, 403, 403]);
   });
 
   it('takes receipts and STOP from the gateway, and from nobody else', async () => {

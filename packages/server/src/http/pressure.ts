@@ -1,6 +1,6 @@
 import { Router } from 'express';
-import { pressureChange } from '@convite/contract';
-import { lookBack, readPressure, savePressure } from '../services/audience/pressure';
+import { pressureChange, quietChange } from '@convite/contract';
+import { lookBack, readPressure, savePressure, saveQuiet } from '../services/audience/pressure';
 import type { Context } from '../services/context';
 import { sendLines } from './lines';
 import { actorOf, allow } from './session';
@@ -13,6 +13,10 @@ export function pressureRoutes(context: Context): Router {
   });
   routes.put('/', allow(['owner']), async (request, response) => {
     await savePressure(context, pressureChange.parse(request.body), actorOf(request));
+    response.status(204).end();
+  });
+  routes.put('/quiet', allow(['owner']), async (request, response) => {
+    await saveQuiet(context, quietChange.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.post('/look', allow(['owner', 'marketer']), async (_request, response) => {

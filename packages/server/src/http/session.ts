@@ -170,11 +170,12 @@ export const allow =
 
 /** Everybody signed in may read; whoever writes must be a marketer or owner. */
 export const readOrMarket: RequestHandler = (request, response, next) =>
-  (request.method === 'GET' ? allow(['owner', 'marketer', 'viewer']) : allow(['owner', 'marketer']))(
-    request,
-    response,
-    next,
-  );
+  (request.method === 'GET' || isPreview.test(request.path)
+    ? allow(['owner', 'marketer', 'viewer'])
+    : allow(['owner', 'marketer']))(request, response, next);
+
+/** A preview is asked with what it is to show, and changes nothing. */
+const isPreview = /[/-]preview$/;
 
 export const placeOf = (request: Request): Place => ({ address: request.ip ?? '' });
 

@@ -11,6 +11,8 @@ export interface EmailMessage {
   readonly replyTo: string;
   readonly to: { readonly name: string; readonly address: string };
   readonly subject: string;
+  /** What mail programs show beside the subject. */
+  readonly preheader: string;
   /** When it is sent, by the shared clock. */
   readonly date: Date;
   readonly text: string;

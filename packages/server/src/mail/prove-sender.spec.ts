@@ -70,6 +70,7 @@ describe('whether a sender is proved (RFC 7489 §3.1, RFC 6376, RFC 7208)', () =
   it('signs one-click opting out with everything else (RFC 8058 §4)', async () => {
     const message = {
       kind: 'email',
+      preheader: '',
       messageId: '<d1@x>',
       envelopeFrom: 'b@x.example',
       from: { name: 'House', address: from },

@@ -1,6 +1,7 @@
 import { judge, wholeEvent, whoOf } from '@convite/core';
 import { saveForm } from '../services/audience/sign-up';
 import { getPerson } from '../services/audience/persons';
+import { readTimeline } from '../services/audience/timeline';
 import { receiveText } from '../services/replies/receive-text';
 import { form, openHttpStage, pathOf, type HttpStage } from '../testing/http-stage';
 import { actor, clockTo, until, type Stage } from '../testing/stage';
@@ -194,6 +195,32 @@ describe('the subscriber’s own side', () => {
     await stage.db('subscriber').where({ id: 4 }).update({ opted_out_at: new Date() });
     await post(`${await preferences(3)}/address`, { email: 'p4@people.example' });
     expect(stage.sentAtOnce.splice(0).map(({ to }) => to.address)).toEqual(['p3@people.example']);
+  });
+
+  it('notes which pages somebody opens only where the house does, never of who minds, and forgets what it noted', async () => {
+    const opened = async (): Promise<string[]> => stage.db('page_opened').orderBy('page').pluck('page');
+    const at = await preferences(1);
+    const calendar = pathOf(stage.context.links.personPage(1, 0));
+    expect((await call('GET', at)).body).not.toContain('mindsNoting');
+    await call('GET', calendar);
+    expect(await opened()).toEqual([]);
+    const { house } = stage.context.store;
+    await house.saveSettings({ ...(await house.settings()), notesPages: true });
+    for (let twice = 0; twice < 2; twice += 1) for (const page of [at, calendar]) await call('GET', page);
+    await until('both were noted, once a day', async () => (await opened()).join() === 'calendar,preferences');
+    const { rows } = await readTimeline(stage.context, 1, '');
+    expect(
+      rows
+        .filter(({ kind }) => kind === 'opened')
+        .map(({ text }) => text)
+        .sort(),
+    ).toEqual(['calendar', 'preferences']);
+    expect(JSON.stringify((await call('GET', `${at}/held.json`)).body)).toContain('"page":"calendar"');
+    const said = await post(at, { name: 'A', byEmail: 'yes', mindsNoting: 'yes' });
+    expect(said.body).toMatch(/name="mindsNoting" value="yes" checked/);
+    await call('GET', calendar);
+    await stage.db.raw('select sleep(0.2)');
+    expect(await opened()).toEqual([]);
   });
 
   it('hands out what is held, and forgets who asks for it', async () => {

@@ -24,6 +24,8 @@ export interface OwnWords {
   readonly asItComes: string;
   readonly aWeek: (most: number) => string;
   readonly howOftenHint: string;
+  readonly mindsNoting: string;
+  readonly mindsNotingHint: string;
   readonly staleLink: string;
   readonly staleAbout: string;
   readonly linkSent: string;
@@ -82,6 +84,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'as it comes',
     aWeek: (most) => (most === 1 ? 'at most once a week' : `at most ${most} times a week`),
     howOftenHint: 'Confirmations, changes and reminders of what you put yourself down for come in any case.',
+    mindsNoting: 'Do not note what I open',
+    mindsNotingHint:
+      'We note which of your own pages you open, so that we know what is of use. Ticked, nothing is noted, and what was is gone.',
     staleLink: 'This link is no longer good',
     staleAbout: 'Type your address, and we send you a new one.',
     linkSent: 'If we know this address, a new link is on its way to it.',
@@ -138,6 +143,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'sempre que há novidades',
     aWeek: (most) => (most === 1 ? 'no máximo uma vez por semana' : `no máximo ${most} vezes por semana`),
     howOftenHint: 'As confirmações, as alterações e os lembretes daquilo em que se inscreveu chegam sempre.',
+    mindsNoting: 'Não registem o que abro',
+    mindsNotingHint:
+      'Registamos quais das suas páginas pessoais abre, para sabermos o que é útil. Se assinalar, nada é registado e o que foi registado desaparece.',
     staleLink: 'Esta ligação já não serve',
     staleAbout: 'Escreva o seu endereço e enviamos-lhe uma nova.',
     linkSent: 'Se conhecemos este endereço, uma nova ligação está a caminho.',
@@ -195,6 +203,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     aWeek: (most) => (most === 1 ? 'como mucho una vez por semana' : `como mucho ${most} veces por semana`),
     howOftenHint:
       'Las confirmaciones, los cambios y los recordatorios de aquello en lo que se inscribió llegan siempre.',
+    mindsNoting: 'No anoten lo que abro',
+    mindsNotingHint:
+      'Anotamos cuáles de sus páginas personales abre, para saber qué es útil. Si lo marca, no se anota nada y lo anotado desaparece.',
     staleLink: 'Este enlace ya no sirve',
     staleAbout: 'Escriba su dirección y le enviaremos uno nuevo.',
     linkSent: 'Si conocemos esta dirección, un nuevo enlace va en camino.',
@@ -251,6 +262,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'au fil des nouvelles',
     aWeek: (most) => (most === 1 ? 'au plus une fois par semaine' : `au plus ${most} fois par semaine`),
     howOftenHint: 'Les confirmations, les changements et les rappels de ce à quoi vous êtes inscrit arrivent toujours.',
+    mindsNoting: 'Ne notez pas ce que j’ouvre',
+    mindsNotingHint:
+      'Nous notons lesquelles de vos pages personnelles vous ouvrez, pour savoir ce qui est utile. Si vous cochez, rien n’est noté et ce qui l’était disparaît.',
     staleLink: 'Ce lien n’est plus valable',
     staleAbout: 'Indiquez votre adresse et nous vous en enverrons un nouveau.',
     linkSent: 'Si nous connaissons cette adresse, un nouveau lien y est en route.',
@@ -308,6 +322,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'wie es kommt',
     aWeek: (most) => (most === 1 ? 'höchstens einmal in der Woche' : `höchstens ${most} Mal in der Woche`),
     howOftenHint: 'Bestätigungen, Änderungen und Erinnerungen an das, wofür Sie angemeldet sind, kommen immer.',
+    mindsNoting: 'Nicht festhalten, was ich öffne',
+    mindsNotingHint:
+      'Wir halten fest, welche Ihrer eigenen Seiten Sie öffnen, um zu wissen, was nützt. Angekreuzt wird nichts festgehalten, und was es war, ist gelöscht.',
     staleLink: 'Dieser Link gilt nicht mehr',
     staleAbout: 'Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
     linkSent: 'Wenn wir diese Adresse kennen, ist ein neuer Link unterwegs.',
@@ -366,6 +383,9 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     asItComes: 'man mano',
     aWeek: (most) => (most === 1 ? 'al massimo una volta alla settimana' : `al massimo ${most} volte alla settimana`),
     howOftenHint: 'Le conferme, i cambiamenti e i promemoria di ciò a cui si è iscritto arrivano sempre.',
+    mindsNoting: 'Non annotate ciò che apro',
+    mindsNotingHint:
+      'Annotiamo quali delle sue pagine personali apre, per sapere che cosa è utile. Se spunta, nulla viene annotato e ciò che lo era sparisce.',
     staleLink: 'Questo link non vale più',
     staleAbout: 'Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
     linkSent: 'Se conosciamo questo indirizzo, un nuovo link è in arrivo.',

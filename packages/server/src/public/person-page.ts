@@ -1,6 +1,7 @@
 import express, { type Router } from 'express';
 import { escapeHtml } from '@convite/core';
 import type { Context } from '../services/context';
+import { noteOpened } from '../services/audience/note-opened';
 import { personOfFeed } from '../services/digests/feeds';
 import { publicHouse, sendNotThere, writeActions, writePage } from './page';
 
@@ -14,6 +15,7 @@ export function personPageRoutes(routes: Router, context: Context): void {
       sendNotThere(response, house);
       return;
     }
+    void noteOpened(context, person.id, 'calendar');
     const feed = links.personFeed(person.id, person.feedNonce);
     const actions = [
       { name: 'Follow in your calendar program', url: feed.replace(/^https?:/, 'webcal:') },

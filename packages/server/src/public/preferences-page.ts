@@ -11,6 +11,7 @@ import {
   type Language,
 } from '@convite/core';
 import type { Context } from '../services/context';
+import { noteOpened } from '../services/audience/note-opened';
 import { heldAbout } from '../services/audience/held-about';
 import { erasePerson } from '../services/audience/erase-person';
 import {
@@ -40,6 +41,7 @@ const given = z.object({
   byEmail: z.string().max(5).default(''),
   byText: z.string().max(5).default(''),
   quietUntil: z.string().max(10).default(''),
+  mindsNoting: z.string().max(5).default(''),
   mostPerWeek: z
     .string()
     .regex(/^[1-9]?$/)
@@ -116,6 +118,7 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
   routes.get('/p/:token', async (request, response) => {
     const { token } = request.params;
     await open(token, response, (own, _words, house, language) => {
+      void noteOpened(context, own.person.id, 'preferences');
       show(response, token, own, house, {}, language);
       return Promise.resolve();
     });
@@ -125,8 +128,8 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
     await open(token, response, async (own, words, house, language) => {
       const typed = given.safeParse(request.body);
       if (!typed.success) return sendNotThere(response, house);
-      const { byEmail, byText, ...edit } = typed.data;
-      const said = { ...edit, byEmail: byEmail !== '', byText: byText !== '' };
+      const { byEmail, byText, mindsNoting, ...edit } = typed.data;
+      const said = { ...edit, byEmail: byEmail !== '', byText: byText !== '', mindsNoting: mindsNoting !== '' };
       const problem = await saveOwn(context, own, said);
       const refused = { problem: words.badZone, status: 422 };
       if (problem) return show(response, token, asTyped(own, said), house, refused, language);
@@ -214,7 +217,7 @@ const languageFor = async ({ store }: Context, { person }: Own): Promise<Languag
 /** What was typed and not saved: nothing of it is lost. */
 const asTyped = (
   own: Own,
-  { name, zone, language, byEmail, byText, topics, quietUntil, mostPerWeek }: OwnEdit,
+  { name, zone, language, byEmail, byText, topics, quietUntil, mostPerWeek, mindsNoting }: OwnEdit,
 ): Own => ({
   ...own,
   topics,
@@ -227,6 +230,7 @@ const asTyped = (
     emailConsent: byEmail,
     textConsent: byText,
     mostPerWeek,
+    mindsNoting,
   },
 });
 
@@ -248,7 +252,7 @@ const mostOffered = (chosen: number | null): number[] =>
 function writePreferences(
   calendarUrl: string,
   at: string,
-  { person, topics, offered, quietUntil }: Own,
+  { person, topics, offered, quietUntil, notesPages }: Own,
   words: OwnWords,
   said: { readonly thanks?: string; readonly problem?: string },
 ): string {
@@ -279,6 +283,7 @@ ${asks}
 <p><label>${escapeHtml(words.name)} <input name="name" maxlength="200" autocomplete="name" value="${escapeHtml(person.name)}"></label></p>
 <p><label>${escapeHtml(words.language)} <select name="language"><option value="">${escapeHtml(words.asWeWrite)}</option>${languages.map((one) => option(one, timeWords[one].name)).join('')}</select></label></p>
 <p><label>${escapeHtml(words.zone)} <input name="zone" list="zones" maxlength="64" placeholder="${escapeHtml(words.zoneHint)}" value="${escapeHtml(zone)}"></label></p>${zoneList()}
+${notesPages || person.mindsNoting ? `<p>${tick('mindsNoting', 'yes', person.mindsNoting, words.mindsNoting)}<span class="small">${escapeHtml(words.mindsNotingHint)}</span></p>` : ''}
 <p><button>${escapeHtml(words.save)}</button></p>
 </form>
 <h2>${escapeHtml(words.anotherAddress)}</h2>

@@ -137,6 +137,32 @@ describe('the pages for everybody', () => {
     expect((await call('GET', pathOf(stage.context.links.personFeed(9, 1)))).status).toBe(200);
   });
 
+  it('changes nothing by what came with a test or a preview, and says so', async () => {
+    const { call } = visitor();
+    const { links } = stage.context;
+    const id = await publishedEvent(stage);
+    for (const url of [
+      links.optOut(0),
+      links.reply(id, 0),
+      links.preferences(0, 0),
+      links.personPage(0, 0),
+      links.personFeed(0, 0),
+      links.personIcs(id, 0),
+    ])
+      for (const method of ['GET', 'POST'] as const) {
+        const page = await call(
+          method,
+          pathOf(url),
+          method === 'POST' ? 'state=accepted&occurrence=' : undefined,
+          form,
+        );
+        expect([page.status, page.body.includes('Only a test')])
+          .withContext(`${method} ${url}`)
+          .toEqual([200, true]);
+      }
+    expect((await call('GET', pathOf(links.optOut(0)).replace(/.$/, 'g'))).status).toBe(404);
+  });
+
   it('serves feeds that are the same octets until something changes (RFC 9110 §13.1.2)', async () => {
     const { call } = visitor();
     const id = await publishedEvent(stage, { ...weekly, topics: ['planets'] });

@@ -15,6 +15,7 @@ import {
   type ReplyState,
 } from '@convite/core';
 import type { Context } from '../services/context';
+import { noteOpened } from '../services/audience/note-opened';
 import { askAboutDates, datesInDoubt } from '../services/replies/ask-about-dates';
 import { previewPerson } from '../services/sending/invite';
 import { givePlace } from '../services/registration/give-place';
@@ -55,8 +56,11 @@ export function replyPageRoutes(routes: Router, context: Context): void {
 
   routes.get('/r/:token', async (request, response) => {
     const found = await read(request.params.token);
-    if (found) await show(context, response, found.event, found.person, '');
-    else sendNotThere(response, await publicHouse(context));
+    if (found) {
+      void noteOpened(context, found.person.id, 'reply', found.event.id);
+      const meant = replyStates.find((state) => state === request.query['say']) ?? null;
+      await show(context, response, found.event, found.person, '', meant);
+    } else sendNotThere(response, await publicHouse(context));
   });
   routes.post('/r/:token', express.urlencoded({ extended: false, limit: '10kb' }), async (request, response) => {
     const found = await read(request.params.token);
@@ -101,6 +105,8 @@ async function show(
   event: StoredEvent,
   person: Recipient,
   thanks: string,
+  /** The answer whose button brought them here; nothing is answered by looking. */
+  meant: ReplyState | null = null,
 ): Promise<void> {
   const { store, links, clock } = context;
   const settings = await store.house.settings();
@@ -119,7 +125,7 @@ async function show(
 ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, person.zone, manner), sayRepeats(facts)].filter(Boolean).join(' · '))}
-${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer')}
+${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer', meant)}
 ${doubted.length ? sayDoubted(doubted, manner) : ''}
 ${calledOff || !facts.series ? '' : dateForms(event, { dates, reply, isByDate }, clock.now(), manner)}
 ${writeActions(actions)}
@@ -132,11 +138,21 @@ const sayDoubted = (dates: readonly Occurrence[], manner: Manner): string =>
   `<div class="notice"><p>You said no to the whole, and yes to single dates before. We count you as coming on these, until you say no to them too:</p>
 <ul class="dates">${dates.map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, '', manner))}</li>`).join('')}</ul></div>`;
 
-function answerForm(occurrence: string, question: string, reply: ReplyState | null, label: string): string {
+function answerForm(
+  occurrence: string,
+  question: string,
+  reply: ReplyState | null,
+  label: string,
+  meant: ReplyState | null,
+): string {
   const button = (state: ReplyState, text: string): string =>
-    `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}>${text}</button>`;
+    `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}${meant === state ? ' autofocus' : ''}>${text}</button>`;
+  const once =
+    meant === null || meant === reply
+      ? ''
+      : `<p class="notice">You pressed “${words[meant]}” in the message. Press it once more here, and we know that it was you.</p>`;
   return `<form method="post" class="answer"><h2>${question}</h2>
-<p>${label}: <strong>${words[reply ?? 'needs-action']}</strong></p>
+${once}<p>${label}: <strong>${words[reply ?? 'needs-action']}</strong></p>
 <input type="hidden" name="occurrence" value="${escapeHtml(occurrence)}">
 <p>${button('accepted', 'Yes')} ${button('tentative', 'Perhaps')} ${button('declined', 'No')}</p>
 <p><label>A word to us <input name="comment" maxlength="500"></label></p></form>`;

@@ -2,6 +2,7 @@ import { Router, type Request, type RequestHandler, type Response } from 'expres
 import rateLimit from 'express-rate-limit';
 import type { Context } from '../services/context';
 import { findHousePicture } from '../services/house-picture';
+import { findPicture } from '../services/wording/pictures';
 import { calendarFileRoutes } from './calendar-files';
 import { confirmPageRoutes } from './confirm-page';
 import { eventPageRoutes } from './event-page';
@@ -11,6 +12,7 @@ import { signUpPageRoutes } from './sign-up-page';
 import { publicStyles, publicStylesIn } from './page';
 import { proofPageRoutes } from './proof-page';
 import { personPageRoutes } from './person-page';
+import { ofATest } from './of-a-test';
 import { yourTimeScript } from './your-time';
 import { replyPageRoutes } from './reply-page';
 import { pageHeaders } from '../secure-headers';
@@ -40,9 +42,15 @@ export function publicRoutes(context: Context): Router {
     if (!picture) return next('router');
     response.type(picture.type).set('cache-control', 'public, max-age=31536000, immutable').send(picture.octets);
   });
+  routes.get('/picture/:digest', async ({ params }, response, next) => {
+    const picture = await findPicture(context, params.digest);
+    if (!picture) return next('router');
+    response.type(picture.type).set('cache-control', 'public, max-age=31536000, immutable').send(picture.octets);
+  });
   routes.get('/public.js', (_request, response) => {
     response.type('js').set('cache-control', 'public, max-age=3600').send(yourTimeScript);
   });
+  routes.use(ofATest(context));
   eventPageRoutes(routes, context);
   confirmPageRoutes(routes, context);
   calendarFileRoutes(routes, context);
@@ -61,7 +69,7 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|p|a|j|join|opt-out)\/|house-picture\/|public\.(?:css|js)$)/i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
 const isOwn = /^\/(?:i|r|c|s|my|p|a|j|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;

@@ -1,6 +1,6 @@
 import type { Clock } from '../clock';
 import type { Frame } from '../mail/frame';
-import type { EmailMessage, End } from '../mail/message';
+import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { CalendarReader } from '../net/calendar-reader';
 import type { Store } from '../store/store';
 import type { Seal } from './accounts/seal';
@@ -17,6 +17,8 @@ export interface Context {
   readonly calendars: Pick<CalendarReader, 'read'>;
   /** Where mail leaves at once, such as a test message to oneself; everything else goes by deliveries. */
   readonly mail: Pick<End<EmailMessage>, 'send'>;
+  /** Where a text leaves at once, likewise. */
+  readonly text: Pick<End<TextMessage>, 'send'>;
 }
 
 /** Who does it, for the audit log. */

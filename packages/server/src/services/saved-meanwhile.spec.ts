@@ -1,3 +1,5 @@
+import { letter } from '@convite/core';
+import { nobodyChosen } from '@convite/contract';
 import { dayBeforeCue } from '../testing/acts';
 import { actor, openStage, publishedEvent, type Stage } from '../testing/stage';
 import { saveCue } from './countdown/cues';
@@ -38,8 +40,15 @@ describe('What somebody saved meanwhile', () => {
   it('is not written over in a digest', async () => {
     const listId = await stage.context.store.lists.create('Readers of it');
     const was = {
-      ...{ name: 'Coming up', weekday: 5, at: '13:00', zone: 'Europe/Lisbon', windowDays: 10, listId, segmentId: null },
-      ...{ subject: 'Coming up', intro: '', isOn: true },
+      ...{
+        name: 'Coming up',
+        weekday: 5,
+        at: '13:00',
+        zone: 'Europe/Lisbon',
+        windowDays: 10,
+        whom: { ...nobodyChosen, lists: [listId] },
+      },
+      ...{ wording: letter('Coming up', ''), isOn: true },
     };
     const id = await saveDigest(stage.context, null, was, actor);
     expect(await outcomes(names.map((name) => saveDigest(stage.context, id, { ...was, name, was }, actor)))).toEqual(

@@ -1,6 +1,6 @@
-import { reasonOf, rules, type Channel, type Limit, type Reason, type Tree, type Who } from '@convite/core';
+import { reasonOf, rules, type Channel, type Limit, type Quiet, type Reason, type Tree, type Who } from '@convite/core';
 import { compileCondition, negated, type Compiled } from './condition-sql';
-import { sql, type Sql } from './database';
+import { inList, sql, type Sql } from './database';
 import { isHere } from './is-here';
 
 /** How many are on a list, where that is known. */
@@ -102,6 +102,7 @@ function against(who: Who, channel: Channel, reason: Reason): Sql | null {
   if (own) return own;
   if (reason === 'same-person') return samePerson(who, channel);
   if (reason === 'over-limit') return who.limit ? overLimit(who.limit) : null;
+  if (reason === 'quiet-hours') return who.quiet?.leftOut.length ? tooQuiet(who.quiet) : null;
   const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);
   return out.length ? joined(out, 'or') : null;
 }
@@ -145,6 +146,32 @@ function overLimit({ perWeek, sinceMs, firing, spares }: Limit): Sql {
   if (spares === null) return enough;
   const spared = testOf(spares);
   return sql(`(${enough.text} and not (${spared.text}))`, ...enough.bindings, ...spared.bindings);
+}
+
+/** Could only be told after it has begun, and did not ask to be there. */
+function tooQuiet({ leftOut, spares }: Quiet): Sql {
+  const inZones = inList(leftOut);
+  if (spares === null) return sql(`s.zone in ${inZones.text}`, ...inZones.bindings);
+  const spared = testOf(spares);
+  return sql(`(s.zone in ${inZones.text} and not (${spared.text}))`, ...inZones.bindings, ...spared.bindings);
+}
+
+/** Does a person `s` wait for the end of quiet hours? */
+export function waitsSql(quiet: Quiet | null | undefined): Sql {
+  if (!quiet?.waits.length) return sql('false');
+  const zones = inList(quiet.waits.map(({ zone }) => zone));
+  return sql(`s.zone in ${zones.text}`, ...zones.bindings);
+}
+
+/** When a message to a person `s` goes: at once, or as their quiet hours end. */
+export function goesAtSql(quiet: Quiet | null | undefined, now: Date): Sql {
+  if (!quiet?.waits.length) return sql('?', now);
+  const whens = quiet.waits.map(() => 'when ? then ?').join(' ');
+  return sql(
+    `case s.zone ${whens} else ? end`,
+    ...quiet.waits.flatMap(({ zone, untilMs }) => [zone, new Date(untilMs)]),
+    now,
+  );
 }
 
 /** Whether a message to a person `s` counts for how often they are written to. */

@@ -7,13 +7,14 @@ import {
   getsSql,
   peopleOf,
   populationSql,
+  waitsSql,
   reasonSql,
   testOf,
   type People,
   type SizeOf,
 } from './audience-sql';
 import { inList, sql } from './database';
-import { treeNow, whoNow } from './segment-trees';
+import { treeNow, whoNow } from './trees-now';
 
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
@@ -41,20 +42,33 @@ export function audienceStore(db: Knex) {
     ): Promise<AudienceCount> {
       const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
+      const waits = waitsSql(who.quiet);
       const { from, where } = population(who, guestsOf);
-      const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number }[][] = await db.raw(
-        `select reason, count(*) as n from (
-           select ${reason.text} as reason from ${from.text} where ${where.text}
+      const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number; waiting: number }[][] =
+        await db.raw(
+          `select reason, count(*) as n, sum(waits) as waiting from (
+           select ${reason.text} as reason, ${waits.text} as waits from ${from.text} where ${where.text}
            ${within ? 'and c.subscriber_id between ? and ?' : ''}) as judged group by reason`,
-        [...reason.bindings, ...from.bindings, ...where.bindings, ...(within ? [within.from, within.to] : [])],
-      );
+          [
+            ...reason.bindings,
+            ...waits.bindings,
+            ...from.bindings,
+            ...where.bindings,
+            ...(within ? [within.from, within.to] : []),
+          ],
+        );
+      const gets = rows.find((row) => row.reason === null);
       return {
-        gets: Number(rows.find((row) => row.reason === null)?.n ?? 0),
+        gets: Number(gets?.n ?? 0),
+        waiting: Number(gets?.waiting ?? 0),
         without: rows.flatMap(({ reason: why, n }) => (why === null ? [] : [{ reason: why, count: Number(n) }])),
       };
     },
 
-    /** Those of some numbers, both included, against whom this is the first reason; null for those who get it. */
+    /**
+     * Those of some numbers, both included, against whom this is the first reason; null for those who get it, `waiting` for those of
+     * them who are in quiet hours.
+     */
     async behind(
       asked: Who,
       channel: Channel,
@@ -64,17 +78,32 @@ export function audienceStore(db: Knex) {
         from: first,
         to: last,
         limit,
-      }: { readonly reason: Reason | null; readonly from: number; readonly to: number; readonly limit: number },
+      }: {
+        readonly reason: Reason | 'waiting' | null;
+        readonly from: number;
+        readonly to: number;
+        readonly limit: number;
+      },
     ): Promise<{ id: number; name: string; email: string; mobile: string }[]> {
       const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
+      const waits = wanted === 'waiting' ? waitsSql(who.quiet) : sql('true');
       const { from, where } = population(who, guestsOf);
       const [rows = []]: { id: number; name: string; email: string; mobile: string }[][] = await db.raw(
         `select id, name, email, mobile from (
            select s.id, s.name, coalesce(s.email, '') as email, s.mobile, ${reason.text} as reason
-           from ${from.text} where ${where.text} and c.subscriber_id between ? and ?) as judged
+           from ${from.text} where ${where.text} and ${waits.text} and c.subscriber_id between ? and ?) as judged
          where reason <=> ? order by id limit ?`,
-        [...reason.bindings, ...from.bindings, ...where.bindings, first, last, wanted, limit],
+        [
+          ...reason.bindings,
+          ...from.bindings,
+          ...where.bindings,
+          ...waits.bindings,
+          first,
+          last,
+          wanted === 'waiting' ? null : wanted,
+          limit,
+        ],
       );
       return rows;
     },

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { shareOut, type Channel, type Pace } from '@convite/core';
+import { shareOut, type Channel, type Pace, type ReplyState } from '@convite/core';
 import { askAgain } from './ask-again';
 import { inList, sql, type Sql } from './database';
 import { requeuedSql } from './outcomes';
@@ -83,6 +83,10 @@ function claims(db: Knex) {
         .leftJoin('subscriber as s', 's.id', 'd.subscriber_id')
         .leftJoin('personal as p', (on) => on.on('p.event_id', 'f.event_id').andOn('p.subscriber_id', 's.id'))
         .leftJoin('invitee as i', (on) => on.on('i.event_id', 'f.event_id').andOn('i.subscriber_id', 's.id'))
+        // An answer for the date goes before that for the whole.
+        .leftJoin('invitee_occurrence as io', (on) =>
+          on.on('io.event_id', 'f.event_id').andOn('io.subscriber_id', 's.id').andOn('io.occurrence', 'f.slot'),
+        )
         .whereIn('d.id', ids)
         .orderBy('d.id')
         .select(
@@ -100,6 +104,7 @@ function claims(db: Knex) {
           's.feed_nonce',
           ...ownColumns,
           ...byDateColumns(db),
+          db.raw(`coalesce(io.reply, i.reply, 'needs-action') as reply`),
         );
       return rows.map(claimOf);
     },
@@ -131,6 +136,7 @@ interface ClaimRow extends OwnColumns, ByDateColumns {
   zone: string | null;
   language: string | null;
   feed_nonce: number | null;
+  reply: ReplyState;
 }
 const claimOf = (row: ClaimRow): ClaimedDelivery => ({
   id: row.id,
@@ -149,5 +155,6 @@ const claimOf = (row: ClaimRow): ClaimedDelivery => ({
     own: ownOf(row),
     dates: byDatesOf(row),
     isGuest: row.is_by_date !== null,
+    reply: row.reply,
   },
 });

@@ -1,4 +1,4 @@
-import { goesByZones, plainDocument, plainTextOf } from '@convite/core';
+import { goesByZones } from '@convite/core';
 import type { Knex } from 'knex';
 import * as z from 'zod';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
@@ -40,7 +40,6 @@ export function cueStore(db: Knex) {
     if (known.length) await db('cue_segment').insert(known.map((id) => ({ segment_id: id, cue_id: cueId })));
   };
   const wordings = wordingStore(db);
-  const said = ({ subject, body }: CueFields) => plainDocument(subject, body);
   return {
     async ofEvent(eventId: number): Promise<StoredCue[]> {
       const rows: CueRow[] = await withWording(db('cue'), 'cue').where({ event_id: eventId }).orderBy('cue.id');
@@ -55,7 +54,7 @@ export function cueStore(db: Knex) {
       return new Map(readEach(db, 'cue', rows, cueOf).map((cue) => [cue.id, cue]));
     },
     async create(eventId: number, fields: CueFields): Promise<number> {
-      const wording = await wordings.create('cue', said(fields));
+      const wording = await wordings.create('cue', fields.wording);
       const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields), ...wording });
       await noteLists(Number(id), fields);
       await noteSegments(Number(id), fields);
@@ -64,7 +63,7 @@ export function cueStore(db: Knex) {
     async update(id: number, fields: CueFields): Promise<void> {
       const ref: WordingRef | undefined = await db('cue').where({ id }).first('wording_id', 'wording_version');
       if (!ref) return;
-      const wording = await wordings.save(ref, 'cue', said(fields));
+      const wording = await wordings.save(ref, 'cue', fields.wording);
       await db('cue')
         .where({ id })
         .update({ ...rowOf(fields), ...wording });
@@ -98,9 +97,8 @@ export function cueStore(db: Knex) {
 
 export function digestStore(db: Knex) {
   const wordings = wordingStore(db);
-  const said = ({ subject, intro }: DigestFields) => plainDocument(subject, intro);
   /** What it says stands with the wordings. */
-  const plainFields = ({ subject: _, intro: __, ...fields }: DigestFields): string => JSON.stringify(fields);
+  const plainFields = ({ wording: _, ...fields }: DigestFields): string => JSON.stringify(fields);
   const one = async (id: number, from: Knex.QueryBuilder): Promise<StoredDigest | null> => {
     const row: DigestStored | undefined = await from.where({ 'digest.id': id }).first();
     return row ? readOne(db, 'digest', row, digestOf) : null;
@@ -115,14 +113,14 @@ export function digestStore(db: Knex) {
     findForUpdate: (id: number): Promise<StoredDigest | null> =>
       one(id, withWording(db('digest'), 'digest').forUpdate()),
     async create(fields: DigestFields): Promise<number> {
-      const wording = await wordings.create('digest', said(fields));
+      const wording = await wordings.create('digest', fields.wording);
       const [id] = await db('digest').insert({ fields: plainFields(fields), ...wording });
       return Number(id);
     },
     async update(id: number, fields: DigestFields): Promise<void> {
       const ref: WordingRef | undefined = await db('digest').where({ id }).first('wording_id', 'wording_version');
       if (!ref) return;
-      const wording = await wordings.save(ref, 'digest', said(fields));
+      const wording = await wordings.save(ref, 'digest', fields.wording);
       await db('digest')
         .where({ id })
         .update({ fields: plainFields(fields), ...wording });
@@ -136,9 +134,7 @@ interface DigestStored {
   document: unknown;
 }
 function digestOf({ id, fields, document }: DigestStored): StoredDigest {
-  const said = documentOf(document);
-  const { subject } = said;
-  return { id, ...digestFields.parse({ ...recordOf(fields), subject, intro: plainTextOf(said) }) };
+  return { id, ...digestFields.parse({ ...recordOf(fields), wording: documentOf(document) }) };
 }
 const recordOf = (stored: unknown): Record<string, unknown> =>
   z.record(z.string(), z.unknown()).parse(readJson(stored));
@@ -155,7 +151,6 @@ interface CueRow {
   is_retired: number;
 }
 function cueOf(row: CueRow): StoredCue {
-  const said = documentOf(row.document);
   return {
     id: row.id,
     eventId: row.event_id,
@@ -165,8 +160,7 @@ function cueOf(row: CueRow): StoredCue {
       channel: row.channel,
       moment: readJson(row.moment),
       audience: readJson(row.audience),
-      subject: said.subject,
-      body: plainTextOf(said),
+      wording: documentOf(row.document),
       isDraft: Boolean(row.is_draft),
     }),
   };

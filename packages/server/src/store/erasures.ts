@@ -9,6 +9,16 @@ import { signupStore } from './signups';
 /** Where something stood that named them. */
 const gone = '(erased)';
 const sweptAtOnce = 500;
+/** Of which nothing is to be counted later. */
+const goneWithThem = [
+  'subscriber_field',
+  'subscriber_topic',
+  'person_note',
+  'consent',
+  'letter',
+  'refusal',
+  'page_opened',
+];
 
 /** What is erased of somebody: nothing is left by which they could be known, and every count stays as it was. */
 export function erasureStore(db: Knex) {
@@ -77,8 +87,7 @@ export function erasureStore(db: Knex) {
       await signupStore(db).forgetPerson(id, email);
       await saidStore(db).forget([id]);
       await takeOutAnswers([id]);
-      for (const table of ['subscriber_field', 'subscriber_topic', 'person_note', 'consent', 'letter', 'refusal'])
-        await ofPerson(table, id).delete();
+      for (const table of goneWithThem) await ofPerson(table, id).delete();
       for (const table of ['invitee', 'invitee_occurrence', 'proposal'])
         await ofPerson(table, id).update({ comment: '' });
       await ofPerson('personal', id).update({ place: '', notes: '' });
@@ -99,6 +108,7 @@ export function erasureStore(db: Knex) {
         zone_from: '',
         paused_until: null,
         most_per_week: null,
+        minds_noting: false,
         language: '',
         text_consent: false,
         opted_out_at: now,

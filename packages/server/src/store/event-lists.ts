@@ -69,6 +69,14 @@ export function eventLists(db: Knex) {
         .orderBy('title')
         .limit(most);
     },
+    /** A published event that is to come, the next to start where one has not begun; null for none. */
+    async nextId(now: Date): Promise<number | null> {
+      const alive = db('event').where('status', 'published').orderBy('starts_at').limit(1);
+      const coming: { id: number } | undefined = await alive.clone().where('starts_at', '>=', now).first('id');
+      const begun: { id: number } | undefined =
+        coming ?? (await alive.where((or) => or.whereNull('last_at').orWhere('last_at', '>=', now)).first('id'));
+      return begun?.id ?? null;
+    },
     /** Events of a state, published where none is named, that may have a date in the window; which, a series says itself. */
     async aliveBetween(
       fromMs: number,

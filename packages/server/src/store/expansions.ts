@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
-import { notInvitedTo, type Channel, type Limit, type Who } from '@convite/core';
-import { countsSql, getsSql, peopleOf, type People } from './audience-sql';
+import { notInvitedTo, type Channel, type Who } from '@convite/core';
+import { countsSql, getsSql, goesAtSql, peopleOf, type People } from './audience-sql';
 import { countPeople, sizesFor } from './audiences';
 import { affectedRows, sql } from './database';
-import { whoNow } from './segment-trees';
+import { whoNow } from './trees-now';
 import { hasSomePartSql } from './registrations';
 
 /** Puts a delivery beside each person that a firing is for, in one statement: nothing loads an audience. */
@@ -15,7 +15,7 @@ export function expansionStore(db: Knex) {
      */
     async expand(firingId: number, asked: Who, channel: Channel, now: Date): Promise<number> {
       const who = await whoNow(db, asked);
-      return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)), who.limit);
+      return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)), who);
     },
 
     /** The same for an invitation: makes the people invitees first. */
@@ -26,7 +26,7 @@ export function expansionStore(db: Knex) {
          select ?, s.id, ?, 'needs-action' from ${gets.from.text} where ${gets.where.text}`,
         [eventId, channel, ...gets.from.bindings, ...gets.where.bindings],
       );
-      return insertDeliveries(firingId, channel, now, gets, who.limit);
+      return insertDeliveries(firingId, channel, now, gets, who);
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
@@ -62,6 +62,14 @@ export function expansionStore(db: Knex) {
           sql('s.email is not null and s.bounced_at is null'),
         ),
       ),
+    /** Of those put down for it, the ones who wait for the end of quiet hours. */
+    async countWaiting(firingId: number, now: Date): Promise<number> {
+      const [row] = await db('delivery')
+        .where({ firing_id: firingId, state: 'queued' })
+        .where('next_at', '>', now)
+        .count({ n: '*' });
+      return Number(row?.['n'] ?? 0);
+    },
     async countNotice(eventId: number, version: number, channel: Channel): Promise<number> {
       return countPeople(db, noticeSql(eventId, version, channel));
     },
@@ -101,13 +109,14 @@ export function expansionStore(db: Knex) {
     channel: Channel,
     now: Date,
     { from, where }: People,
-    limit: Limit | null = null,
+    { limit = null, quiet = null }: Pick<Who, 'limit' | 'quiet'> = {},
   ): Promise<number> {
     const counts = countsSql(limit);
+    const goesAt = goesAtSql(quiet, now);
     const result: unknown = await db.raw(
       `insert ignore into delivery (firing_id, subscriber_id, channel, state, next_at, counts)
-       select ?, s.id, ?, 'queued', ?, ${counts.text} from ${from.text} where ${where.text}`,
-      [firingId, channel, now, ...counts.bindings, ...from.bindings, ...where.bindings],
+       select ?, s.id, ?, 'queued', ${goesAt.text}, ${counts.text} from ${from.text} where ${where.text}`,
+      [firingId, channel, ...goesAt.bindings, ...counts.bindings, ...from.bindings, ...where.bindings],
     );
     return affectedRows(result);
   }

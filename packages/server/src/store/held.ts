@@ -14,6 +14,7 @@ const places = [
   { section: 'refusals', table: 'refusal' },
   { section: 'imports', table: 'people_import_row' },
   { section: 'notes', table: 'person_note' },
+  { section: 'pagesOpened', table: 'page_opened' },
 ] as const;
 export type HeldSection = (typeof places)[number]['section'];
 
@@ -39,6 +40,7 @@ export function heldStore(db: Knex) {
           'opted_out_at',
           'paused_until',
           'most_per_week',
+          'minds_noting',
           'bounced_at',
           'created_at',
         );
@@ -68,6 +70,7 @@ export function heldStore(db: Knex) {
         ownTimes: of('ownTimes'),
         proposals: of('proposals'),
         letters: of('letters'),
+        pagesOpened: of('pagesOpened'),
         refusals: of('refusals'),
         imports: of('imports'),
         notes: of('notes'),

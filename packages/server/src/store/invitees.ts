@@ -111,8 +111,18 @@ export function inviteeStore(db: Knex) {
       );
       return affectedRows(result);
     },
-    async isGuest(eventId: number, subscriberId: number): Promise<boolean> {
-      return Boolean(await db('invitee').where({ event_id: eventId, subscriber_id: subscriberId }).first('event_id'));
+    /** What somebody answered of a date, or else of the whole event; null for who is no guest. */
+    async replyOf(eventId: number, subscriberId: number, occurrence: string): Promise<ReplyState | null> {
+      const row: { reply: ReplyState } | undefined = await db('invitee as i')
+        .leftJoin('invitee_occurrence as o', (on) =>
+          on
+            .on('o.event_id', 'i.event_id')
+            .andOn('o.subscriber_id', 'i.subscriber_id')
+            .andOn('o.occurrence', db.raw('?', [occurrence])),
+        )
+        .where({ 'i.event_id': eventId, 'i.subscriber_id': subscriberId })
+        .first(db.raw('coalesce(o.reply, i.reply) as reply'));
+      return row?.reply ?? null;
     },
     countGuests: (eventId: number): Promise<number> => countAll([eventId]),
 

@@ -66,7 +66,12 @@ export function listStore(db: Knex) {
         .orderBy('c.id', 'desc')
         .limit(most)
         .pluck('c.id');
-      const digestIds: number[] = await db('digest').whereRaw(`json_value(fields, '$.listId') = ?`, [id]).pluck('id');
+      const digestIds: number[] = await db('digest')
+        .whereRaw(
+          `json_contains(json_extract(fields, '$.whom.lists'), ?) or json_contains(json_extract(fields, '$.whom.exceptLists'), ?)`,
+          [id, id],
+        )
+        .pluck('id');
       return { cueIds, digestIds };
     },
     async sizeOf(id: number): Promise<number> {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
-import { noPace } from '@convite/core';
+import { noPace, plainDocument } from '@convite/core';
 import { openDatabase } from './database';
 import { migrate } from './migrate';
 import { openStore, type Store } from './store';
@@ -88,9 +88,9 @@ describe('an old database', () => {
   });
 
   it('is carried over: what cues say, and what was frozen with firings, as documents', async () => {
-    expect((await store.cues.ofEvent(1)).map(({ subject, body }) => [subject, body])).toEqual([
-      ['s', 'b'],
-      ['s', 'b'],
+    expect((await store.cues.ofEvent(1)).map(({ wording }) => wording)).toEqual([
+      plainDocument('s', 'b'),
+      plainDocument('s', 'b'),
     ]);
     expect((await store.firings.find(6))?.content).toEqual({
       kind: 'notice',

@@ -32,6 +32,10 @@ import * as segmentsToInvite from './migrations/0030-segments-to-invite';
 import * as pressure from './migrations/0031-pressure';
 import * as programs from './migrations/0032-programs';
 import * as samePerson from './migrations/0033-same-person';
+import * as digestAudience from './migrations/0034-digest-audience';
+import * as pagesOpened from './migrations/0035-pages-opened';
+import * as keptWordings from './migrations/0036-kept-wordings';
+import * as pictures from './migrations/0037-pictures';
 
 interface Migration {
   readonly name: string;
@@ -73,6 +77,10 @@ const migrations: readonly Migration[] = [
   { name: '0031-pressure', up: pressure.up },
   { name: '0032-programs', up: programs.up },
   { name: '0033-same-person', up: samePerson.up },
+  { name: '0034-digest-audience', up: digestAudience.up },
+  { name: '0035-pages-opened', up: pagesOpened.up },
+  { name: '0036-kept-wordings', up: keptWordings.up },
+  { name: '0037-pictures', up: pictures.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

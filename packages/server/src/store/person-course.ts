@@ -48,6 +48,7 @@ export function personCourseStore(db: Knex) {
         id,
         'at',
       );
+      const opened: { page: string; event_id: number; at: Date }[] = await of('page_opened', id, 'at');
       const about = { channel: null, text: '' };
       return [
         ...invited.map((row): Doing => ({
@@ -66,6 +67,13 @@ export function personCourseStore(db: Knex) {
           at: row.changed_at,
           eventId: row.event_id,
           text: row.state,
+        })),
+        ...opened.map((row): Doing => ({
+          ...about,
+          kind: 'opened',
+          at: row.at,
+          eventId: row.event_id || null,
+          text: row.page,
         })),
         ...said.map((row): Doing => ({
           kind: row.is_given ? 'agreed' : 'said-no',

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import * as z from 'zod';
 import { eventReach, settings } from '@convite/contract';
+import { replyStates } from '@convite/core';
 import { content } from './content';
 import { readJson } from './database';
 import type { Recipient } from './subscribers';
@@ -51,6 +52,7 @@ const personPart = z.object({
     .default(null),
   dates: z.array(z.string()).nullable().default(null),
   isGuest: z.boolean().default(false),
+  reply: z.enum(replyStates).default('needs-action'),
   topics: z.array(z.string()).default([]),
 });
 
@@ -139,7 +141,7 @@ export function saidStore(db: Knex) {
 const columns = ['d.id', 'd.firing_id', 'd.subscriber_id', 'd.channel', 'd.sent_at', 'a.part'] as const;
 
 function writePerson({ person, topics }: PersonPart): string {
-  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest } = person;
+  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest, reply } = person;
   return JSON.stringify({
     name: name || undefined,
     email: email || undefined,
@@ -150,6 +152,7 @@ function writePerson({ person, topics }: PersonPart): string {
     own: own ?? undefined,
     dates: dates ?? undefined,
     isGuest: isGuest || undefined,
+    reply: reply === 'needs-action' ? undefined : reply,
     topics: topics.length ? topics : undefined,
   });
 }

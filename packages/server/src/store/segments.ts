@@ -6,7 +6,7 @@ import { compilePeople, testOf } from './audience-sql';
 import { readJson, type Sql } from './database';
 import { isHere } from './is-here';
 import { readEach, readOne } from './per-row';
-import { treeNow } from './segment-trees';
+import { treeNow } from './trees-now';
 
 export interface StoredSegment extends SegmentFields {
   readonly id: number;

@@ -21,6 +21,7 @@ import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
 import { erasureStore } from './erasures';
 import { heldStore } from './held';
+import { keptWordingStore } from './kept-wordings';
 import { knownPeopleStore } from './known-people';
 import { leaseStore } from './leases';
 import { letterStore } from './letters';
@@ -32,6 +33,7 @@ import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
+import { pagesOpenedStore } from './pages-opened';
 import { personCourseStore } from './person-course';
 import { peopleImportRowStore } from './people-import-rows';
 import { peopleImportStore } from './people-imports';
@@ -46,6 +48,7 @@ import { requestStore } from './requests';
 import { inTransaction } from './retry-locked';
 import { saidStore } from './said';
 import { mergeStore } from './merges';
+import { pictureStore } from './pictures';
 import { pressureStore } from './pressure';
 import { segmentStore } from './segments';
 import { signupStore } from './signups';
@@ -70,6 +73,9 @@ function subjects(db: Knex) {
     merges: mergeStore(db),
     pressure: pressureStore(db),
     webhooks: webhookStore(db),
+    pagesOpened: pagesOpenedStore(db),
+    keptWordings: keptWordingStore(db),
+    pictures: pictureStore(db),
     personCourse: personCourseStore(db),
     signups: signupStore(db),
     refusals: refusalStore(db),

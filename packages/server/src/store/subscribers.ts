@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isLanguage, zoneSources, type Own } from '@convite/core';
+import { isLanguage, zoneSources, type Own, type ReplyState } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import { isHere } from './is-here';
 import { listStore } from './lists';
@@ -23,6 +23,8 @@ export interface Recipient {
   readonly dates: readonly string[] | null;
   /** Invited to the event in question, or registered for it. */
   readonly isGuest: boolean;
+  /** What they answered of the event in question, or of the date of it that is written of. */
+  readonly reply: ReplyState;
   /** Said yes before they are written to, by putting themselves down. */
   readonly isComing?: boolean;
 }
@@ -52,6 +54,7 @@ interface Row {
   email_consent: number;
   paused_until: Date | null;
   most_per_week: number | null;
+  minds_noting: number;
   text_consent: number;
   opted_out_at: Date | null;
   bounced_at: Date | null;
@@ -71,6 +74,7 @@ export function subscriberStore(db: Knex) {
     own: null,
     dates: null,
     isGuest: false,
+    reply: 'needs-action',
   });
 
   return {
@@ -176,6 +180,7 @@ export function subscriberStore(db: Knex) {
             optedOut: row.opted_out_at !== null,
             pausedUntil: row.paused_until?.toISOString() ?? null,
             mostPerWeek: row.most_per_week,
+            mindsNoting: Boolean(row.minds_noting),
             bounced: row.bounced_at !== null,
             bounceText: row.bounce_text,
           }

@@ -3,7 +3,8 @@ import type { Channel } from '@convite/core';
 import { affectedRows } from './database';
 
 /** What of ours cannot be read or done: one thing each, told where a person sees it. */
-export type FaultKind = 'event' | 'firing' | 'cue' | 'digest' | 'watch' | 'delivery' | 'segment' | 'form' | 'import';
+export type FaultKind =
+  'event' | 'firing' | 'cue' | 'digest' | 'watch' | 'delivery' | 'segment' | 'form' | 'import' | 'wording';
 export interface Fault {
   readonly kind: FaultKind;
   /** Its number. */

@@ -3,26 +3,44 @@ import { wordingDocument } from '@convite/contract';
 import type { WordingDocument } from '@convite/core';
 import { readJson } from './database';
 
+/** What a wording belongs to. */
+type WordingKind = 'cue' | 'digest' | 'kept';
+
 /** A version of a wording, as cues and digests refer to it. */
 export interface WordingRef {
   readonly wording_id: number;
   readonly wording_version: number;
 }
 
+/** Which pictures a version shows. */
+async function noteUses(
+  db: Knex,
+  { wording_id, wording_version }: WordingRef,
+  { blocks }: WordingDocument,
+): Promise<void> {
+  const digests = new Set(blocks.flatMap((block) => (block.kind === 'picture' ? [block.digest] : [])));
+  if (digests.size === 0) return;
+  const rows = [...digests].map((digest) => ({ digest, wording_id, wording_version }));
+  await db('picture_use').insert(rows).onConflict().ignore();
+}
+
 /** Documents of what messages say. Versions are added and never changed: what went out can be read as it was. */
 export function wordingStore(db: Knex) {
   return {
-    async create(kind: 'cue' | 'digest', document: WordingDocument): Promise<WordingRef> {
+    async create(kind: WordingKind, document: WordingDocument, by = ''): Promise<WordingRef> {
       const [id] = await db('wording').insert({
         version: 1,
         kind,
         document: JSON.stringify(document),
+        by_name: by,
         created_at: db.fn.now(3),
       });
-      return { wording_id: Number(id), wording_version: 1 };
+      const ref = { wording_id: Number(id), wording_version: 1 };
+      await noteUses(db, ref, document);
+      return ref;
     },
     /** Adds a version where something differs. @returns the newest */
-    async save(ref: WordingRef, kind: 'cue' | 'digest', document: WordingDocument): Promise<WordingRef> {
+    async save(ref: WordingRef, kind: WordingKind, document: WordingDocument, by = ''): Promise<WordingRef> {
       const { wording_id, wording_version } = ref;
       const row: { document: unknown } | undefined = await db('wording')
         .where({ id: wording_id, version: wording_version })
@@ -34,9 +52,12 @@ export function wordingStore(db: Knex) {
         version,
         kind,
         document: JSON.stringify(document),
+        by_name: by,
         created_at: db.fn.now(3),
       });
-      return { wording_id, wording_version: version };
+      const next = { wording_id, wording_version: version };
+      await noteUses(db, next, document);
+      return next;
     },
   };
 }

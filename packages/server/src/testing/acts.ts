@@ -1,5 +1,5 @@
 import type { CueFields, EventChanges } from '@convite/contract';
-import type { Channel } from '@convite/core';
+import { plainDocument, type Channel } from '@convite/core';
 import type { EmailMessage, Refusal } from '../mail/message';
 import { houseWordings } from '../services/sending/house-wordings';
 import { sendInvitations } from '../services/sending/invite';
@@ -7,7 +7,11 @@ import { describeChanges } from '../services/sending/notices';
 import { actor, countAll, scriptedEnd, untilSettled, workOn, type Stage } from './stage';
 
 /** A cue a day before the start, for whoever is invited and did not say no. */
-export const dayBeforeCue = (over: Partial<CueFields> = {}): CueFields => ({
+export const dayBeforeCue = ({
+  subject = 'Tomorrow: {{event.title}}, {{event.date}}',
+  body = '{{person.firstName}}: {{event.when}} {{event.place}} {{link.reply}}',
+  ...over
+}: Partial<CueFields & { subject: string; body: string }> = {}): CueFields => ({
   name: 'Tomorrow',
   channel: 'email',
   moment: { kind: 'relative', amount: 1, unit: 'days', direction: 'before', anchor: 'start', at: null },
@@ -19,8 +23,7 @@ export const dayBeforeCue = (over: Partial<CueFields> = {}): CueFields => ({
     exceptReplies: [],
     topics: null,
   },
-  subject: 'Tomorrow: {{event.title}}, {{event.date}}',
-  body: '{{person.firstName}}: {{event.when}} {{event.place}} {{link.reply}}',
+  wording: plainDocument(subject, body),
   ...over,
 });
 

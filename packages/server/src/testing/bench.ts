@@ -1,4 +1,3 @@
-import { plainDocument } from '@convite/core';
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import nodemailer from 'nodemailer';
@@ -144,7 +143,7 @@ const event = await stage.context.store.events.find(await publishedEvent(stage))
 if (!event) throw new Error('no event');
 const content = {
   kind: 'invitation',
-  document: plainDocument(houseWordings.invitation.subject, houseWordings.invitation.body),
+  document: houseWordings.invitation,
   version: 1,
   stampMs: 0,
   audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
@@ -155,8 +154,8 @@ const sample = eventComposer(stage.context, specSettings, event, {
   occurrence: '',
   guests: [],
   atMs: 0,
-})({ ...exampleReader, id: 1, name: 'Person 1', email: 'p1@people.example', zone: 'Europe/Lisbon' }, 1, []);
-if (sample?.kind !== 'email') throw new Error('no sample');
+})({ ...exampleReader, id: 1, name: 'Person 1', email: 'p1@people.example', zone: 'Europe/Lisbon' }, 1);
+if (sample.kind !== 'email') throw new Error('no sample');
 const worker = startProcess(stage, sink.port, 'worker-main');
 const ratios: number[] = [];
 const speeds: string[] = [];

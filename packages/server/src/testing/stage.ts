@@ -35,6 +35,7 @@ export interface Stage {
   readonly log: Logger;
   /** What was mailed at once, beside the queue. */
   readonly sentAtOnce: EmailMessage[];
+  readonly textedAtOnce: TextMessage[];
   close(): Promise<void>;
 }
 
@@ -45,6 +46,7 @@ export async function openStage(): Promise<Stage> {
   const db = openDatabase(databaseUrl);
   const store = openStore(db);
   const atOnce = scriptedEnd<EmailMessage>();
+  const texted = scriptedEnd<TextMessage>();
   const clock = shiftableClock();
   const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
   await store.house.saveSettings(specSettings);
@@ -57,6 +59,7 @@ export async function openStage(): Promise<Stage> {
     list,
     log: pino({ level: 'silent' }),
     sentAtOnce: atOnce.taken,
+    textedAtOnce: texted.taken,
     context: {
       store,
       clock,
@@ -65,6 +68,7 @@ export async function openStage(): Promise<Stage> {
       calendars: calendarReader(),
       seal: makeSeal(secret),
       mail: atOnce,
+      text: texted,
     },
     async close() {
       await db.raw(`drop database ${name}`);
@@ -91,7 +95,11 @@ export const specSettings: Settings = {
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
   topics: [],
   allowPrivateAddresses: false,
+  quiet: null,
   pressure: noPressure,
+  notesPages: false,
+  avoidWords: [],
+  textPrice: null,
   requiresSecondFactor: false,
 };
 

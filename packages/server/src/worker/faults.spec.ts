@@ -19,7 +19,7 @@ import {
   type Stage,
 } from '../testing/stage';
 import type { CueFields } from '@convite/contract';
-import { wallTimeAt } from '@convite/core';
+import { wallTimeAt, plainDocument } from '@convite/core';
 
 const hourMs = 3_600_000;
 
@@ -96,7 +96,7 @@ describe('the worker, with real faults', () => {
       stage.context,
       event,
       null,
-      cue({ audience: toList(), channel: 'text', body: 'Soon: {{event.title}}' }),
+      cue({ audience: toList(), channel: 'text', wording: plainDocument('', 'Soon: {{event.title}}') }),
       actor,
     );
     const [mail, text] = [scriptedEnd<EmailMessage>(), scriptedEnd<TextMessage>()];

@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import type { Channel, Reason } from '@convite/core';
+import type { Channel } from '@convite/core';
 import type { EmailMessage, Refusal, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import { isOutage } from '../store/database';
@@ -9,7 +9,7 @@ import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
 import { openRecorder, type Done, type Waiting } from './recorder';
 import { outcomeOf } from './retry';
-import { heldBackWords, leftWords, whoLeft, whyNotNow, wordsOf } from './why-not-now';
+import { heldBackWords, leftWords, whatIsAgainst, whyNotNow, wordsOf, type Against } from './why-not-now';
 
 /**
  * One channel's way out: claims due deliveries, asks of each once more just before it goes, keeps a fixed number of sends
@@ -49,8 +49,7 @@ const absentInARow = 3;
 
 interface Ready extends Waiting {
   readonly asked: AskedAgain;
-  /** Why they would not get it if it were expanded now. */
-  readonly left: Reason | null;
+  readonly against: Against | null;
 }
 export function openLane(options: LaneOptions): Lane {
   const { channel, concurrency, send, context, lease, composerOf, report, log } = options;
@@ -114,10 +113,10 @@ export function openLane(options: LaneOptions): Lane {
     if (some.length === 0) return;
     try {
       const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
-      const left = await whoLeft(store, composerOf, channel, some, asked);
+      const against = await whatIsAgainst(store, composerOf, channel, some, asked, clock.now());
       for (const one of some) {
         const now = asked.get(one.claimed.id);
-        if (now?.lease === one.token) ready.push({ ...one, asked: now, left: left.get(one.claimed.id) ?? null });
+        if (now?.lease === one.token) ready.push({ ...one, asked: now, against: against.get(one.claimed.id) ?? null });
         // Another worker holds it now: it is theirs to send and to write down.
         else held.delete(one.claimed.id);
       }
@@ -167,9 +166,11 @@ export function openLane(options: LaneOptions): Lane {
     try {
       const version = asked.mayHaveLeft ? asked.saidVersion : asked.eventVersion;
       prepared = await composerOf(firingId, version, asked.mayHaveLeft);
-      const against = whyNotNow(prepared, one, channel, clock.now());
-      if (against) return end({ id, kind: 'skipped', answer: heldBackWords[against] });
-      if (one.left) return end({ id, kind: 'skipped', answer: leftWords[one.left] });
+      const held = whyNotNow(prepared, one, channel, clock.now());
+      if (held) return end({ id, kind: 'skipped', answer: heldBackWords[held] });
+      const { left = null, waitsUntilMs = null } = one.against ?? {};
+      if (left) return end({ id, kind: 'skipped', answer: leftWords[left] });
+      if (waitsUntilMs !== null) return end({ id, kind: 'returned', nextMs: waitsUntilMs });
       message = prepared.compose(person, id, topics);
     } catch (error) {
       if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });

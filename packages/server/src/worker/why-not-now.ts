@@ -1,36 +1,56 @@
-import { heldBack, occurrenceOfSlot, type Channel, type HeldBack, type Reason } from '@convite/core';
+import { heldBack, occurrenceOfSlot, type Channel, type EpochMs, type HeldBack, type Reason } from '@convite/core';
 import type { Context } from '../services/context';
 import type { PreparedFiring } from '../services/sending/compose-firing';
 import type { AskedAgain } from '../store/ask-again';
 import type { ClaimedDelivery } from '../store/claims';
 import type { composerCache } from './composers';
 
-/** Who is not, or no more, among those that a cue or a digest is for. What may have left already is said again. */
-export async function whoLeft(
+/** What stands against a message right before it goes. */
+export interface Against {
+  /** Why they would not get it if it were expanded now. */
+  readonly left: Reason | null;
+  /** They are in quiet hours until then; null where they are not. */
+  readonly waitsUntilMs: EpochMs | null;
+}
+
+/**
+ * Who is not, or no more, among those that a cue or a digest is for, and whom it finds in quiet hours. What may have left already is
+ * said again.
+ */
+export async function whatIsAgainst(
   store: Context['store'],
   composerOf: ReturnType<typeof composerCache>,
   channel: Channel,
   some: readonly { readonly claimed: ClaimedDelivery }[],
   asked: ReadonlyMap<number, AskedAgain>,
-): Promise<Map<number, Reason>> {
-  const left = new Map<number, Reason>();
+  nowMs: EpochMs,
+): Promise<Map<number, Against>> {
+  const against = new Map<number, Against>();
   for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
     const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
     const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
     // One that cannot be prepared fails as it is delivered, with the reason.
     const prepared = mine.length ? await composerOf(firingId, version, false).catch(() => null) : null;
-    if (!prepared?.who) continue;
+    if (!prepared) continue;
+    const quiet = prepared.quietAt(
+      nowMs,
+      mine.map(({ claimed }) => claimed.person.zone),
+    );
+    const waits = new Map(quiet?.waits.map(({ zone, untilMs }) => [zone, untilMs]));
+    for (const { claimed } of mine)
+      against.set(claimed.id, { left: null, waitsUntilMs: waits.get(claimed.person.zone) ?? null });
+    if (!prepared.who) continue;
     const reasons = await store.audiences.whyNot(
-      prepared.who,
+      { ...prepared.who, quiet },
       channel,
       mine.map(({ claimed }) => claimed.person.id),
     );
     for (const { claimed } of mine) {
       const reason = reasons.get(claimed.person.id);
-      if (reason) left.set(claimed.id, reason);
+      if (reason) against.set(claimed.id, { left: reason, waitsUntilMs: null });
     }
   }
-  return left;
+  return against;
 }
 
 /** What core says of one message as everything stands now. */
@@ -88,6 +108,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   'no-mobile': 'Has no mobile number any more.',
   'no-text-consent': heldBackWords['no-text-consent'],
   'same-person': 'Is the same person as another who gets it, or shares their number.',
+  'quiet-hours': 'Was in quiet hours until after the start.',
   'over-limit': 'Had as many messages within a week as they may get.',
 };
 

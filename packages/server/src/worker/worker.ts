@@ -38,6 +38,8 @@ const hotMs = 60 * 86_400_000;
 const sweptMs = 7 * 86_400_000;
 /** So long it is kept what other systems were told. */
 const toldMs = 30 * 86_400_000;
+/** So long it is kept which pages people opened. */
+const openedMs = 400 * 86_400_000;
 const textConcurrency = 4;
 
 /**
@@ -195,8 +197,16 @@ export async function startWorker({
     await store.webhooks.forget(new Date(clock.now() - toldMs));
     await store.members.forgetLinks();
     while (await forgetImports(context));
+    await forgetOpened();
     await store.troubles.forgetFaults();
     await store.troubles.forgetReports();
+  }
+
+  /** What people opened is kept for so long as it is of use, and not at all once the house notes none any more. */
+  async function forgetOpened(): Promise<void> {
+    const { notesPages } = await store.house.settings();
+    const before = new Date(clock.now() - openedMs);
+    while (!isStopping && (await (notesPages ? store.pagesOpened.forget(before) : store.pagesOpened.forgetAll())));
   }
 
   /** One series that cannot be planned is told, and is looked at again tomorrow; the others are planned. */

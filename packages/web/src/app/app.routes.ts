@@ -139,6 +139,21 @@ export const routes: Routes = [
         loadComponent: () => import('./audience/audience').then((it) => it.Audience),
       },
       {
+        path: 'wording',
+        title: 'Wording · Convite',
+        loadComponent: () => import('./wording/wordings').then((it) => it.Wordings),
+      },
+      {
+        path: 'wording/pictures',
+        title: 'Pictures · Convite',
+        loadComponent: () => import('./wording/pictures').then((it) => it.Pictures),
+      },
+      {
+        path: 'wording/:key',
+        title: 'Wording · Convite',
+        loadComponent: () => import('./wording/wording-page').then((it) => it.WordingPage),
+      },
+      {
         path: 'backstage',
         title: 'Backstage · Convite',
         loadComponent: () => import('./backstage/backstage').then((it) => it.Backstage),

@@ -15,7 +15,7 @@ export class ByHandSender {
   private readonly api = inject(BoardApi);
   private readonly confirm = inject(Confirm);
   private readonly clock = inject(SharedClock);
-  private readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  private readonly zone = inject(Session).zone();
 
   /** Emits when it is going out, and completes without a word on "Not yet". */
   send(firingId: number): Observable<unknown> {

@@ -93,6 +93,8 @@ export class Finder {
       to('Segments', '/audience/segments'),
       to('Sign-up forms', '/audience/forms'),
       to('Fields and topics', '/audience/fields'),
+      { ...to('Wording', '/wording'), about: 'messages kept to be used again' },
+      { ...to('Pictures', '/wording/pictures'), about: 'that messages show' },
       { ...to('Add people', '/audience/add'), about: 'from a file, pasted, or typed' },
       ...(this.session.me()?.hasBackstage ? [to('Backstage', '/backstage')] : []),
       ...[

@@ -3,18 +3,28 @@ import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { map } from 'rxjs';
 import { AudienceApi } from './api/audience';
+import { CountsApi } from './api/counts';
+import { PicturesApi } from './api/pictures';
+import { SegmentsApi } from './api/segments';
+import { WordingsApi } from './api/wordings';
 import { Session } from './api/session';
 import { Strip } from './strip';
 import { Unsaved } from './ui/form/unsaved';
+import { AudienceSource } from './ui/audience/audience-source';
 import { PeopleSearch } from './ui/people-search';
 import { setManner } from './ui/say';
+import { WordingSource } from './ui/wording/wording-source';
 import { Habits } from './ui/time/habits';
 
 /** The frame of every screen: the strip, the areas as plain words, the person. */
 @Component({
   selector: 'cv-shell',
   imports: [RouterLink, RouterLinkActive, RouterOutlet, Strip],
-  providers: [{ provide: PeopleSearch, useFactory: peopleSearch }],
+  providers: [
+    { provide: PeopleSearch, useFactory: peopleSearch },
+    { provide: AudienceSource, useFactory: audienceSource },
+    { provide: WordingSource, useFactory: wordingSource },
+  ],
   host: { '(document:keydown)': 'onKey($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -33,6 +43,7 @@ import { Habits } from './ui/time/habits';
         <a routerLink="/events" routerLinkActive="here" ariaCurrentWhenActive="page">Events</a>
         <a routerLink="/digests" routerLinkActive="here" ariaCurrentWhenActive="page">Digests</a>
         <a routerLink="/audience" routerLinkActive="here" ariaCurrentWhenActive="page">Audience</a>
+        <a routerLink="/wording" routerLinkActive="here" ariaCurrentWhenActive="page">Wording</a>
         @if (session.me()?.hasBackstage) {
           <a routerLink="/backstage" routerLinkActive="here" ariaCurrentWhenActive="page">Backstage</a>
         }
@@ -185,4 +196,16 @@ function peopleSearch(): PeopleSearch {
     find: (text) => audience.subscribers(text, null, 0).pipe(map(({ rows }) => rows)),
     named: (ids) => audience.named(ids),
   };
+}
+
+function audienceSource(): AudienceSource {
+  const [audience, segments, counts] = [inject(AudienceApi), inject(SegmentsApi), inject(CountsApi)];
+  return { lists: audience.lists, segments: segments.offered, count: counts.count, behind: counts.behind };
+}
+
+function wordingSource(): WordingSource {
+  const wordings = inject(WordingsApi);
+  const pictures = inject(PicturesApi);
+  const { askLinks, offered, begin, sendTest } = wordings;
+  return { askLinks, offered, begin, sendTest, pictures: pictures.page, addPicture: pictures.add };
 }

@@ -23,7 +23,10 @@ function once<T>(
   const counts = new Map<string, Promise<T>>();
   return (asked, channel) => {
     // Of what goes in more than a week, nothing counts yet: its firings ask for the same people.
-    const who = asked.limit && asked.limit.sinceMs > nowMs ? { ...asked, limit: null } : asked;
+    const limit = asked.limit && asked.limit.sinceMs > nowMs ? null : (asked.limit ?? null);
+    // Who waits for the end of quiet hours gets it like the others.
+    const quiet = asked.quiet?.leftOut.length ? { ...asked.quiet, waits: [] } : null;
+    const who = { ...asked, limit, quiet };
     const key = JSON.stringify([who, channel]);
     let counted = counts.get(key);
     if (!counted) counts.set(key, (counted = count(who, channel)));

@@ -4,7 +4,8 @@ import type { Store } from '../../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from '../context';
 import { digestAudience, issueContent } from '../sending/expand-firing';
-import { whoGetsIssue } from '../sending/under-limit';
+import { whoGetsIssue } from '../sending/as-allowed';
+import { startToBeBefore } from '../countdown/start-of-firing';
 import { whoGets } from '../countdown/who-gets';
 
 /**
@@ -59,8 +60,8 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
   // Dates that nobody answered for alone count as the whole series does.
   const isOfDate = occurrenceOfSlot(firing.slot) !== '' && !event?.version.facts.isPersonal;
   const isLikeWhole = isOfDate && !(await isAnswered(store, firing));
-  const asked = isLikeWhole ? { ...firing, slot: '' } : firing;
-  const ofAllZones = await whoGets(store, event, cue, { ...asked, zone: '' });
+  const asked = { ...firing, channel: cue.channel, zone: '', ...(isLikeWhole && { slot: '' }) };
+  const ofAllZones = await whoGets(store, event, cue, asked, event && startToBeBefore(event, cue.moment, firing));
   if (firing.zone === '' || !event) return { gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 };
   const byZone = await counter.byZone(ofAllZones, cue.channel);
   return { gets: await inGroup(store, firing, event.version.facts.zone, byZone), eventCount: 0 };

@@ -18,7 +18,7 @@ export async function* countLive(
 ): AsyncGenerator<LiveCount> {
   const last = await store.subscribers.lastId();
   const slices = Math.max(1, Math.ceil(last / sliceSize));
-  let audience: AudienceCount = { gets: 0, without: [] };
+  let audience: AudienceCount = { gets: 0, waiting: 0, without: [] };
   for (let slice = 0; slice < slices; slice += 1) {
     const within = slices === 1 ? null : { from: slice * sliceSize + 1, to: (slice + 1) * sliceSize };
     audience = sum(audience, await store.audiences.countAudience(who, channel, guestsOf, within));
@@ -29,5 +29,9 @@ export async function* countLive(
 function sum(before: AudienceCount, more: AudienceCount): AudienceCount {
   const counts = new Map(before.without.map(({ reason, count }) => [reason, count]));
   for (const { reason, count } of more.without) counts.set(reason, (counts.get(reason) ?? 0) + count);
-  return { gets: before.gets + more.gets, without: [...counts].map(([reason, count]) => ({ reason, count })) };
+  return {
+    gets: before.gets + more.gets,
+    waiting: before.waiting + more.waiting,
+    without: [...counts].map(([reason, count]) => ({ reason, count })),
+  };
 }

@@ -64,7 +64,9 @@ export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceSeco
     for (const id of lists)
       await store.firings.recountList(
         id,
-        digests.filter(({ listId }) => listId === id).map((digest) => digest.id),
+        digests
+          .filter(({ whom }) => whom.lists.includes(id) || whom.exceptLists.includes(id))
+          .map((digest) => digest.id),
         clock.now(),
       );
   }

@@ -12,7 +12,7 @@ import {
   type Stage,
 } from '../../testing/stage';
 import type { TextMessage } from '../../mail/message';
-import { resolveWallTime } from '@convite/core';
+import { noAudience, resolveWallTime, wholeEvent, whoOf, type Audience } from '@convite/core';
 import { saveCue } from '../countdown/cues';
 import { replyByPage } from '../replies/reply-by-page';
 import { listMessages } from '../sending/show-message';
@@ -135,6 +135,19 @@ describe('two people found to be one', () => {
     });
     await merge();
     expect(addresses(await deliver(stage))).toEqual(['p1@people.example', 'p3@people.example', 'p4@people.example']);
+  });
+
+  it('are who was picked by hand, in or out, whichever of them that was', async () => {
+    await merge();
+    const { audiences } = stage.context.store;
+    const byHand = (people: Partial<Audience>) => whoOf({ ...noAudience, ...people }, wholeEvent(null));
+    const getsIt = async (people: Partial<Audience>): Promise<boolean> =>
+      !(await audiences.whyNot(byHand(people), 'email', [kept])).has(kept);
+    expect(await getsIt({ people: [other] })).toBeTrue();
+    expect(await audiences.countGets(byHand({ people: [kept, other] }), 'email')).toBe(1);
+    expect(await getsIt({ people: [kept], exceptPeople: [other] })).toBeFalse();
+    await part();
+    expect(await getsIt({ people: [other] })).toBeFalse();
   });
 
   it('are known by either’s addresses and links', async () => {

@@ -25,6 +25,8 @@ export interface Own {
   /** The day until which they asked for quiet; empty for none. */
   readonly quietUntil: string;
   readonly feedNonce: number;
+  /** The house notes which pages people open. */
+  readonly notesPages: boolean;
 }
 
 /** Whose preferences a token names; null for a token that was not made here, or is worthless by now. */
@@ -43,6 +45,7 @@ export async function findOwn({ store, links, clock }: Context, token: string): 
     offered: [...new Set([...settings.topics, ...topics])],
     quietUntil: pausedMs > clock.now() ? wallTimeAt(pausedMs, person.zone || settings.zone).slice(0, 10) : '',
     feedNonce: recipient.feedNonce,
+    notesPages: settings.notesPages,
   };
 }
 
@@ -59,12 +62,14 @@ export interface OwnEdit {
   readonly quietUntil: string;
   /** So many messages a week at most; null for as they come. */
   readonly mostPerWeek: number | null;
+  /** Wants nothing noted of the pages that they open. */
+  readonly mindsNoting: boolean;
 }
 
 /** Saves what somebody said on their page. @returns what cannot be used: the zone */
 export async function saveOwn(
   context: Context,
-  { person, topics, offered }: Own,
+  { person, topics, offered, notesPages }: Own,
   edit: OwnEdit,
 ): Promise<'zone' | null> {
   const { store } = context;
@@ -88,6 +93,9 @@ export async function saveOwn(
       quietUntil: quietUntil !== null && quietUntil > now ? quietUntil : null,
       mostPerWeek: edit.mostPerWeek,
     });
+    // Asked only where it is noted, or where they minded before.
+    if ((notesPages || person.mindsNoting) && edit.mindsNoting !== person.mindsNoting)
+      await tx.pagesOpened.setMinds(person.id, edit.mindsNoting);
     const wanted = edit.topics.filter((topic) => offered.includes(topic));
     for (const topic of topics) if (!wanted.includes(topic)) await tx.subscribers.takeTopic([person.id], topic);
     for (const topic of wanted) if (!topics.includes(topic)) await tx.subscribers.giveTopic([person.id], topic);

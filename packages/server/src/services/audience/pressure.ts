@@ -1,5 +1,11 @@
-import { mostTried, type PressureChange, type PressureLook, type PressurePage } from '@convite/contract';
-import { daysFrom, heldBackUnder, pressureWindowMs, sumByDay } from '@convite/core';
+import {
+  mostTried,
+  type PressureChange,
+  type PressureLook,
+  type PressurePage,
+  type QuietChange,
+} from '@convite/contract';
+import { daysFrom, heldBackUnder, planAheadMs, pressureWindowMs, sumByDay } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
 import { refuseStale } from '../failure';
 
@@ -12,10 +18,10 @@ const sliceSize = 20_000;
 
 /** How often one person is written to, and how much is planned for each of the coming days. */
 export async function readPressure({ store, clock }: Context): Promise<PressurePage> {
-  const { pressure, zone } = await store.house.settings();
+  const { pressure, quiet, zone } = await store.house.settings();
   const nowMs = clock.now();
   const planned = await store.pressure.planned(new Date(nowMs), new Date(nowMs + daysAhead * dayMs));
-  return { pressure, days: sumByDay(daysFrom(nowMs, zone, daysAhead), zone, planned) };
+  return { pressure, quiet, days: sumByDay(daysFrom(nowMs, zone, daysAhead), zone, planned) };
 }
 
 /** Sets how often one person is written to. What goes out from now on keeps it. @throws Failure 409 for what changed meanwhile */
@@ -28,6 +34,21 @@ export async function savePressure(context: Context, { pressure, was }: Pressure
     const said = pressure.perWeek === null ? 'no limit' : `at most ${pressure.perWeek} a week`;
     await tx.house.audit(nowOf(context), actor, 'contact pressure: set', said);
     await tx.pressure.recount(new Date(clock.now()), new Date(clock.now() + pressureWindowMs));
+    await tx.live.touch('settings', 'board');
+  });
+}
+
+/** Sets when people are not disturbed. What goes out from now on keeps it. @throws Failure 409 for what changed meanwhile */
+export async function saveQuiet(context: Context, { quiet, was }: QuietChange, actor: Actor): Promise<void> {
+  const { store, clock } = context;
+  await store.transact(async (tx) => {
+    const settings = await tx.house.settingsForUpdate();
+    refuseStale('span', { quiet: settings.quiet }, was === undefined ? undefined : { quiet: was });
+    await tx.house.saveSettings({ ...settings, quiet });
+    const said = quiet ? `${quiet.from} to ${quiet.until}, ${quiet.channels.join(' and ')}` : 'none';
+    await tx.house.audit(nowOf(context), actor, 'contact pressure: quiet hours set', said);
+    // Who would have to wait past a start does without it, so that counts may change.
+    await tx.pressure.recount(new Date(clock.now()), new Date(clock.now() + planAheadMs));
     await tx.live.touch('settings', 'board');
   });
 }

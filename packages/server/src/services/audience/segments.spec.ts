@@ -1,4 +1,5 @@
-import { wallTimeAt } from '@convite/core';
+import { nobodyChosen } from '@convite/contract';
+import { wallTimeAt, letter } from '@convite/core';
 import { saveCue } from '../countdown/cues';
 import { listDigests, saveDigest } from '../digests/digests';
 import { actor, addPeople, countAll, openStage, publishedEvent, type Stage } from '../../testing/stage';
@@ -64,15 +65,16 @@ describe('a segment', () => {
       at: '13:00',
       zone: 'Europe/Lisbon',
       windowDays: 60,
-      subject: 'Coming up',
-      intro: 'Dear all',
+      wording: letter('Coming up', 'Dear all'),
       isOn: true,
     };
-    await expectAsync(saveDigest(context, null, { ...digest, listId: 0, segmentId: 99 }, actor)).toBeRejected();
-    await saveDigest(context, null, { ...digest, listId: 0, segmentId: some }, actor);
+    await expectAsync(
+      saveDigest(context, null, { ...digest, whom: { ...nobodyChosen, segments: [99] } }, actor),
+    ).toBeRejected();
+    await saveDigest(context, null, { ...digest, whom: { ...nobodyChosen, segments: [some] } }, actor);
     await countAll(stage);
     const [row] = await listDigests(context);
-    expect([row?.listName, row?.issues[0]?.gets]).toEqual(['Some', 2]);
+    expect([row?.whomSaid, row?.issues[0]?.gets]).toEqual(['Some', 2]);
     expect((await useOfSegment(context, some)).digests.map(({ name }) => name)).toEqual(['Coming up']);
     await expectAsync(removeSegment(context, some, actor)).toBeRejectedWithError(/used by “Coming up”/);
   });

@@ -1,5 +1,6 @@
 import {
   segmentFields,
+  type ChosenPeople,
   type Overlap,
   type SegmentChange,
   type SegmentCount,
@@ -59,7 +60,7 @@ export async function useOfSegment({ store }: Context, id: number): Promise<Segm
     }),
     hasMoreCues: cueIds.length > mostNamed,
     digests: (await store.digests.all())
-      .filter((one) => one.segmentId === id)
+      .filter((one) => namesSegment(one.whom, id))
       .map((one) => ({ id: one.id, name: one.name })),
     segments: all
       .filter(({ conditions }) => segmentsIn(conditions).includes(id))
@@ -67,6 +68,10 @@ export async function useOfSegment({ store }: Context, id: number): Promise<Segm
     events: [...events.values()].map((event) => ({ id: event.id, title: event.version.facts.title })),
   };
 }
+
+/** Asks for it, or leaves it out. */
+const namesSegment = ({ segments, exceptSegments }: ChosenPeople, id: number): boolean =>
+  segments.includes(id) || exceptSegments.includes(id);
 
 /** Keeps a segment. @throws Failure 409 for a name that another has, or where somebody else saved meanwhile */
 export async function saveSegment(
@@ -98,7 +103,7 @@ export async function saveSegment(
         await tx.segments.change(id, fields, actor.name, now);
         for (const cueId of await tx.segments.cuesOf(id, mostRecounted)) await tx.firings.recountCue(cueId);
         for (const digest of await tx.digests.all())
-          if (digest.segmentId === id) await tx.firings.recountDigest(digest.id);
+          if (namesSegment(digest.whom, id)) await tx.firings.recountDigest(digest.id);
       }
       await tx.house.audit(now, actor, id === null ? 'segment: made' : 'segment: changed', fields.name);
       return saves;

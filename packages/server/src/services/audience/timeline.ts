@@ -7,7 +7,7 @@ import { whoGets } from '../countdown/who-gets';
 import { nowOf, type Actor, type Context } from '../context';
 import { notFound } from '../failure';
 import { digestAudience, issueContent } from '../sending/expand-firing';
-import { whoGetsIssue } from '../sending/under-limit';
+import { whoGetsIssue } from '../sending/as-allowed';
 import { messagesWithTimes } from '../sending/show-message';
 
 const dayMs = 86_400_000;

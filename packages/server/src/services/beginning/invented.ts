@@ -61,7 +61,7 @@ async function addEvents(
   const nowMs = context.clock.now();
   const { zone } = await tx.house.settings();
   const first = addDays(wallTimeAt(nowMs, zone).slice(0, 10), 1);
-  const plans = inventEvents(nowMs)
+  const plans = inventEvents(nowMs, null)
     .filter(({ status, before, slotMinutes }) => status === 'published' && !before && !slotMinutes)
     .filter(({ facts }) => facts.series !== null || startOf(facts.span) > first)
     .slice(0, howManyEvents);

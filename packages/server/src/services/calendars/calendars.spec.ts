@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { WatchFields } from '@convite/contract';
-import { resolveWallTime } from '@convite/core';
+import { resolveWallTime, plainDocument } from '@convite/core';
 import { fetchCalendar } from '../../net/fetch-calendar';
 import { isInside } from '../../net/guarded-get';
 import { actor, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
@@ -158,8 +158,7 @@ describe('calendars from elsewhere', () => {
         moment,
         isDraft: false,
         audience: { invitees: ['needs-action'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-        subject: '',
-        body: 'Tomorrow: {{event.title}}',
+        wording: plainDocument('', 'Tomorrow: {{event.title}}'),
       },
       actor,
     );

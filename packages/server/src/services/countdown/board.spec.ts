@@ -1,6 +1,6 @@
 import type { CueFields, Need } from '@convite/contract';
 import { calendarMail } from '../../testing/received';
-import { resolveWallTime } from '@convite/core';
+import { resolveWallTime, plainDocument } from '@convite/core';
 import type { EmailMessage } from '../../mail/message';
 import { deliver, dayBeforeCue, invite } from '../../testing/acts';
 import {
@@ -182,7 +182,7 @@ describe('the call board', () => {
       stage.context,
       event,
       null,
-      { ...dayBefore, channel: 'text', body: 'Soon', moment: fixed('2031-06-17T10:00') },
+      { ...dayBefore, channel: 'text', wording: plainDocument('', 'Soon'), moment: fixed('2031-06-17T10:00') },
       actor,
     );
     const busy = async () =>

@@ -7,7 +7,8 @@ import { readBeginning } from '../beginning/read-beginning';
 import { findNeeds } from './find-needs';
 import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
-import { foldedTally, noteOf, startOfFiring } from './list-cues';
+import { foldedTally, noteOf } from './list-cues';
+import { startOfFiring } from './start-of-firing';
 import { kindWords } from './kind-words';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 

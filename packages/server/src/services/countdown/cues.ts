@@ -1,23 +1,18 @@
+import { cueFields, type CueChange, type CueFields, type CuePreview } from '@convite/contract';
 import {
-  cueFields,
-  type CueChange,
-  type CueCountRequest,
-  type CueFields,
-  type CuePreview,
-  type LiveCount,
-} from '@convite/contract';
-import {
+  countsDown,
   dateDueNext,
   dueAt,
   dueOfOwnDate,
   goesByZones,
+  instantsOf,
   isDay,
   isZone,
   nextOwnDay,
   isWallTime,
   personalFacts,
-  plainDocument,
   standbyMs,
+  wallTimeAt,
   wholeEvent,
   whoOf,
   type EventFacts,
@@ -28,13 +23,13 @@ import {
   type Who,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
-import { countLive } from '../audience/count-live';
 import { checkWording } from './check-wording';
-import { eventComposer } from '../sending/compose-event';
+import { contentIfSent } from '../sending/if-sent';
+import { shownOfEvent } from '../sending/shown-message';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
-import { underLimit } from '../sending/under-limit';
+import { asAllowed } from '../sending/as-allowed';
 import { planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -90,7 +85,7 @@ async function checkCue(
   event: StoredEvent,
   nowMs: number,
 ): Promise<Problem[]> {
-  const problems = checkWording(fields, fields.channel);
+  const problems = checkWording(fields.wording, fields.channel);
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
   const { invitees, lists, segments = [], people = [] } = fields.audience;
@@ -152,24 +147,16 @@ export async function previewCue(
   const date = dateDueNext(moment, event.version.facts, context.clock.now());
   const who = await whoNext(context, event, fields);
   const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
-  const person = await previewPerson(context, eventId, chosen);
+  const person = await previewPerson(context, eventId, chosen, date?.key);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
   const shown = personalFacts(date?.facts ?? event.version.facts, person.own);
-  const message = eventComposer(context, settings, event, {
+  const about = {
     channel: fields.channel,
-    content: {
-      kind: 'cue',
-      document: plainDocument(fields.subject, fields.body),
-      version: event.version.number,
-      startMs: null,
-      countsDown: false,
-      audience: null,
-      moment: null,
-    },
+    content: contentIfSent('cue', { document: fields.wording, version: event.version.number }, context.clock.now()),
     occurrence: date?.key ?? '',
     guests: [],
     atMs: context.clock.now(),
-  })(person, 0, []);
+  };
   const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
   const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, context.clock.now());
   return {
@@ -179,14 +166,17 @@ export async function previewCue(
       name: person.name,
       whyNot:
         facts && ((await context.store.audiences.whyNot(who, fields.channel, [person.id])).get(person.id) ?? null),
+      waitsUntil: facts ? isoOrNull(who.quiet?.waits.find(({ zone }) => zone === person.zone)?.untilMs) : null,
+      zone: person.zone,
       leftOutBy: facts ? await sayLeftOut(context, await context.store.audiences.leftOutBy(who, person.id)) : '',
     },
-    subject: message?.kind === 'email' ? message.subject : '',
-    html: message?.kind === 'email' ? message.html : '',
-    text: message?.text ?? '',
+    message: await shownOfEvent(context, settings, event, about, { person, facts: shown }),
     problems: await checkCue(context.store, fields, event, context.clock.now()),
   };
 }
+
+const isoOrNull = (atMs: number | undefined): string | null =>
+  atMs === undefined ? null : new Date(atMs).toISOString();
 
 /** What leaves somebody out, by its name; empty where nothing does. */
 async function sayLeftOut({ store }: Context, tree: Tree | null): Promise<string> {
@@ -207,29 +197,29 @@ async function sayLeftOut({ store }: Context, tree: Tree | null): Promise<string
 export async function whoNext(
   { store, clock }: Context,
   { id, version: { facts } }: StoredEvent,
-  { audience, moment }: CueCountRequest,
+  { audience, moment, channel }: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
 ): Promise<Who> {
   const nowMs = clock.now();
-  const limited = (who: Who, atMs: number | null): Promise<Who> =>
-    underLimit(store, who, { kind: 'cue', firing: null, atMs: Math.max(nowMs, atMs ?? nowMs) });
+  const message = { kind: 'cue', channel, firing: null, eventZone: facts.zone } as const;
   if (moment.kind !== 'own-date') {
     const date = dateDueNext(moment, facts, nowMs);
+    const next = date?.facts ?? facts;
+    const dueIn = (zone: string): number =>
+      Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs) ?? nowMs);
+    const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     const who = whoOf(audience, { ...wholeEvent(id), occurrence: date?.key ?? '' });
-    return limited(who, dueForPerson(moment, date?.facts ?? facts, { zone: facts.zone, ownDate: undefined }, nowMs));
+    return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
   }
   const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;
-  return limited(whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), null);
+  // Each has it on a day of their own, at the same time of day.
+  const today = wallTimeAt(nowMs, facts.zone).slice(0, 10);
+  const dueIn = (zone: string): number => dueOfOwnDate(moment, today, clockFor(moment, zone, facts.zone));
+  return asAllowed(store, whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), { ...message, atMs: nowMs, dueIn });
 }
 
-/** How many would get a cue, and why not the others, for somebody who edits it. @throws Failure 404 */
-export async function countCue(
-  context: Context,
-  eventId: number,
-  fields: CueCountRequest,
-): Promise<AsyncGenerator<LiveCount>> {
-  const event = await getEvent(context, eventId);
-  return countLive(context, await whoNext(context, event, fields), fields.channel, eventId);
-}
+/** Whose clock a moment is read on. */
+const clockFor = (moment: Moment, zone: string, home: string): string =>
+  goesByZones(moment) && isZone(zone) ? zone : home;
 
 /** When the moment comes for one person; null for none, or while it is not a time yet. */
 function dueForPerson(
@@ -238,7 +228,7 @@ function dueForPerson(
   { zone, ownDate }: { readonly zone: string; readonly ownDate: FieldValue | undefined },
   nowMs: number,
 ): number | null {
-  const clock = goesByZones(moment) && isZone(zone) ? zone : facts.zone;
+  const clock = clockFor(moment, zone, facts.zone);
   if (moment.kind !== 'own-date')
     return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock) : null;
   const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock) : null;

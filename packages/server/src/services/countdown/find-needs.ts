@@ -85,6 +85,7 @@ const faultWords: Readonly<Record<Fault['kind'], string>> = {
   segment: 'Segment',
   form: 'Sign-up form',
   import: 'Import',
+  wording: 'Wording',
 };
 const sayFault = ({ kind, ref, text }: Fault): string => `${faultWords[kind]} no. ${ref} cannot be read: ${text}`;
 

@@ -1,5 +1,5 @@
-import type { ByHand, UnreachedPage } from '@convite/contract';
-import { standbyMs } from '@convite/core';
+import { noWording, type ByHand, type UnreachedPage } from '@convite/contract';
+import { plainTextOf, standbyMs } from '@convite/core';
 import { refusalAbout } from '../../mail/refusal';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
@@ -55,14 +55,15 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
   const gets = isCounted
     ? await store.audiences.countGets(await whoGets(store, event, cue, firing), cue.channel)
     : firing.planned;
+  const { wording } = cue ?? digest ?? { wording: noWording };
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
     eventTitle: event?.version.facts.title ?? '',
     channel: firing.channel,
     gets,
     dueAt: new Date(firing.dueMs).toISOString(),
-    subject: cue?.subject ?? digest?.subject ?? '',
-    firstLines: (cue?.body ?? digest?.intro ?? '').slice(0, 240),
+    subject: wording.subject,
+    firstLines: plainTextOf(wording).slice(0, 240),
     refusal: whyNotByHand(firing, event, cue, context.clock.now()),
   };
 }

@@ -4,14 +4,11 @@ import {
   dueAt,
   findHazards,
   finishMs,
-  findOccurrence,
   instantsOf,
   nextOccurrence,
-  occurrenceOfSlot,
   ownDayOfSlot,
   planAheadMs,
-  resolveWallTime,
-  startOfKey,
+  usualQuiet,
   visibleState,
   type EpochMs,
 } from '@convite/core';
@@ -19,13 +16,14 @@ import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
+import { startOfFiring } from './start-of-firing';
 import { foldZones, getsOf, withoutEmpty, otherZonesOf, type FoldedFiring } from './fold-zones';
 
 /** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
   const event = await getEvent(context, eventId);
   const nowMs = context.clock.now();
-  const { pace } = await context.store.house.settings();
+  const { pace, quiet } = await context.store.house.settings();
   const cues = await context.store.cues.ofEvent(eventId);
   const shownFirings = withoutEmpty(
     await context.store.firings.ofCues(
@@ -50,6 +48,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     ),
     event.version.facts.zone,
     nowMs,
+    quiet ?? usualQuiet,
   );
   const describe = (line: FoldedFiring): CueFiring => {
     const { firing } = line;
@@ -97,17 +96,6 @@ function pickFirings(lines: readonly FoldedFiring[], nowMs: number): PickedFirin
 
 /** What there is to say of a firing beside its state. */
 export const noteOf = ({ held, heldBy, note }: StoredFiring): string => (held ? sayHeld(held, heldBy) : note);
-
-/** Start of the date, or of the own time, that a firing is for. */
-export function startOfFiring(
-  { version: { facts } }: StoredEvent,
-  { slot }: Pick<StoredFiring, 'slot'>,
-): number | null {
-  const key = occurrenceOfSlot(slot);
-  if (!key) return null;
-  const own = facts.isPersonal ? startOfKey(key) : null;
-  return own ? resolveWallTime(own, facts.zone) : (findOccurrence(facts, key)?.startMs ?? null);
-}
 
 /** A cue whose next date is further off than firings are planned. */
 function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {

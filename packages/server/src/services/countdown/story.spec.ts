@@ -1,6 +1,6 @@
-import type { CueFields } from '@convite/contract';
+import { nobodyChosen, type CueFields } from '@convite/contract';
 import { nowOf } from '../context';
-import { resolveWallTime, wallTimeAt, type EventFacts } from '@convite/core';
+import { resolveWallTime, wallTimeAt, type EventFacts, letter } from '@convite/core';
 import type { EmailMessage, TextMessage } from '../../mail/message';
 import { dayBeforeCue, invite, countedChanges } from '../../testing/acts';
 import {
@@ -132,6 +132,7 @@ describe('the four jobs, service by service', () => {
     await until('all are invited', () => allDone(event));
     await addPeople(stage, 2, 70);
     expect(await planInvitations(stage.context, event, { lists: [stage.list] }, 'email')).toEqual({
+      waiting: 0,
       gets: 2,
       without: [{ reason: 'already-invited', count: 5 }],
     });
@@ -170,10 +171,8 @@ describe('the four jobs, service by service', () => {
       at: '13:00',
       zone: 'Europe/Lisbon',
       windowDays: 10,
-      listId: stage.list,
-      segmentId: null,
-      subject: 'Ten days',
-      intro: 'Dear {{person.firstName}},',
+      whom: { ...nobodyChosen, lists: [stage.list] },
+      wording: letter('Ten days', 'Dear {{person.firstName}},'),
       isOn: true,
     };
     const digest = await saveDigest(stage.context, null, fields, actor);
@@ -210,7 +209,10 @@ describe('the four jobs, service by service', () => {
     await saveDigest(stage.context, digest, { ...fields, isOn: false }, actor);
     expect((await stage.context.store.firings.ofDigest(digest, stage.clock.now() + 1000)).length).toBe(0);
     await expectAsync(
-      saveDigest(stage.context, null, { ...fields, zone: 'Nowhere', listId: 99 }, actor),
+      saveDigest(stage.context, null, { ...fields, wording: letter('Soon', { kind: 'event' }) }, actor),
+    ).toBeRejectedWithError(/cannot be used yet/);
+    await expectAsync(
+      saveDigest(stage.context, null, { ...fields, zone: 'Nowhere', whom: { ...nobodyChosen, lists: [99] } }, actor),
     ).toBeRejectedWithError(/cannot be used yet/);
   });
 
@@ -260,8 +262,7 @@ describe('the four jobs, service by service', () => {
     const event = await publishedEvent(stage);
     const broken = {
       ...dayBefore,
-      subject: '',
-      body: '{{evnt.title}}',
+      wording: letter('', '{{evnt.title}}'),
       audience: { ...dayBefore.audience, invitees: [] },
     };
     const codes = (await previewCue(stage.context, event, broken, null)).problems.map(
@@ -294,7 +295,11 @@ describe('the four jobs, service by service', () => {
     await until('it went out', () => mail.taken.length === 5);
     await worker.stop();
     const real = mail.taken.find(({ to }) => to.address === 'p2@people.example');
-    expect([real?.subject, real?.text, real?.html]).toEqual([preview.subject, preview.text, preview.html]);
+    expect([real?.subject, real?.text, real?.html]).toEqual([
+      preview.message.subject,
+      preview.message.text,
+      preview.message.html,
+    ]);
     expect(preview.person?.whyNot).toBeNull();
   });
 });

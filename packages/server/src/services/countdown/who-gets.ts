@@ -1,21 +1,35 @@
-import { wholeEvent, whoOf, whoOfFiring, type Audience, type FiringPlace, type Moment, type Who } from '@convite/core';
+import {
+  wholeEvent,
+  whoOf,
+  whoOfFiring,
+  type Audience,
+  type Channel,
+  type EpochMs,
+  type FiringPlace,
+  type Moment,
+  type Who,
+} from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
-import { underLimit } from '../sending/under-limit';
+import { asAllowed } from '../sending/as-allowed';
+import { startToBeBefore } from './start-of-firing';
 
-/** Who gets a firing of a cue as it goes, as its slot, its zone and how often people are written to say. */
+/**
+ * Who gets a firing of a cue as it goes, as its slot, its zone and the house's limits say.
+ * @param startsMs the start that it must be before, for whoever asks for the people of another slot
+ */
 export async function whoGets(
-  { firings, house }: Pick<StoreSubjects, 'firings' | 'house'>,
+  store: Pick<StoreSubjects, 'firings' | 'house' | 'subscribers'>,
   event: StoredEvent | null,
   cue: { readonly audience: Audience; readonly moment: Moment },
-  firing: FiringPlace & { readonly id: number; readonly dueMs: number },
+  firing: FiringPlace & { readonly id: number; readonly dueMs: EpochMs; readonly channel: Channel },
+  startsMs = event && startToBeBefore(event, cue.moment, firing),
 ): Promise<Who> {
-  const message = { kind: 'cue', firing: firing.id, atMs: firing.dueMs } as const;
-
+  const message = { kind: 'cue', channel: firing.channel, firing: firing.id, atMs: firing.dueMs, startsMs } as const;
   if (!event || firing.cueId === null)
-    return underLimit({ house }, whoOf(cue.audience, wholeEvent(firing.eventId)), message);
+    return asAllowed(store, whoOf(cue.audience, wholeEvent(firing.eventId)), message);
   const { facts } = event.version;
-  const zones = firing.zone === '' ? [] : await firings.zonesOf(firing.cueId, firing.slot);
+  const zones = firing.zone === '' ? [] : await store.firings.zonesOf(firing.cueId, firing.slot);
   const around = { moment: cue.moment, isPersonal: facts.isPersonal, homeZone: facts.zone, zones };
-  return underLimit({ house }, whoOfFiring(cue.audience, firing, around), message);
+  return asAllowed(store, whoOfFiring(cue.audience, firing, around), { ...message, eventZone: facts.zone });
 }

@@ -1,11 +1,23 @@
-import { digestFields, type DigestChange, type DigestRow, type IssuePreview } from '@convite/contract';
-import { isZone, nextIssues, readWording, visibleState } from '@convite/core';
+import {
+  digestFields,
+  noWording,
+  sayChosen,
+  type DigestChange,
+  type DigestFields,
+  type DigestRow,
+  type IssuePreview,
+} from '@convite/contract';
+import { isZone, nextIssues, visibleState, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { digestComposer } from '../sending/compose-digest';
-import { issueContent } from '../sending/expand-firing';
+import { shownMessage } from '../sending/shown-message';
+import { prepareWording } from '../sending/write-message';
+import { whoGetsIssue } from '../sending/as-allowed';
+import { digestAudience, issueContent } from '../sending/expand-firing';
 import { notFound, refuseProblems, refuseStale } from '../failure';
 import { exampleReader } from '../sending/invite';
+import { checkHouseWording } from '../countdown/check-wording';
 import { planDigest } from '../countdown/plan-firings';
 
 export async function listDigests(context: Context): Promise<DigestRow[]> {
@@ -21,8 +33,7 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
         state: visibleState(firing.state, firing.dueMs, clock.now()),
         ...countsOf(firing),
       }));
-      const listName = digest.segmentId === null ? lists.get(digest.listId) : segments.get(digest.segmentId);
-      return { ...digest, listName: listName ?? '', issues };
+      return { ...digest, whomSaid: sayChosen(digest.whom, lists, segments), issues };
     }),
   );
 }
@@ -34,20 +45,20 @@ export async function saveDigest(
   { was, ...fields }: DigestChange,
   actor: Actor,
 ): Promise<number> {
-  const isListKnown =
-    fields.segmentId === null
-      ? await context.store.lists.has(fields.listId)
-      : (await context.store.segments.find(fields.segmentId)) !== null;
+  const { lists, segments, people } = fields.whom;
+  const known = new Set((await context.store.segments.all()).map((segment) => segment.id));
+  const isGone = (await missingLists(context, lists)) || segments.some((segment) => !known.has(segment));
   refuseProblems([
     ...(isZone(fields.zone) ? [] : [{ code: 'unknown-zone', path: 'zone', facts: { zone: fields.zone } } as const]),
-    ...(isListKnown ? [] : [{ code: 'no-audience', path: 'listId' } as const]),
-    ...readWording(fields.subject, 'subject').problems,
-    ...readWording(fields.intro, 'intro').problems,
+    ...(isGone || lists.length + segments.length + people.length === 0
+      ? [{ code: 'no-audience', path: 'whom' } as const]
+      : []),
+    ...checkHouseWording(fields.wording, 'email').filter(({ path, code }) => path === 'subject' || code !== 'required'),
   ]);
   return context.store.transact(async (tx) => {
-    const known = id === null ? null : await tx.digests.findForUpdate(id);
-    if (id !== null && !known) throw notFound('digest');
-    if (known) refuseStale('digest', digestFields.parse(known), was);
+    const before = id === null ? null : await tx.digests.findForUpdate(id);
+    if (id !== null && !before) throw notFound('digest');
+    if (before) refuseStale('digest', digestFields.parse(before), was);
     const digestId = id ?? (await tx.digests.create(fields));
     await tx.digests.update(digestId, fields);
     await tx.firings.deleteUnfiredOfDigest(digestId);
@@ -56,6 +67,21 @@ export async function saveDigest(
     await tx.live.touch('board', 'digests');
     return digestId;
   });
+}
+
+const missingLists = async ({ store }: Context, lists: readonly number[]): Promise<boolean> => {
+  const known = new Set((await store.lists.all()).map(({ id }) => id));
+  return lists.some((id) => !known.has(id));
+};
+
+/** Who gets the next issue of a digest that is being put together. */
+export async function whoGetsNextIssue(
+  { store, clock }: Context,
+  digest: Pick<DigestFields, 'weekday' | 'at' | 'zone' | 'windowDays' | 'whom'>,
+): Promise<Who> {
+  const [dueMs = clock.now()] = isZone(digest.zone) ? nextIssues(digest, clock.now(), 1) : [];
+  const { events } = await issueContent(store, { ...digest, wording: noWording }, dueMs);
+  return whoGetsIssue(store, digestAudience(digest, { events }), { id: null, dueMs });
 }
 
 /** The next four issues as somebody who asked for every topic would get them. */
@@ -71,10 +97,11 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
     nextIssues(digest, context.clock.now(), 4).map(async (dueMs) => {
       const content = await issueContent(context.store, digest, dueMs);
       const message = digestComposer(context, settings, content)(person, 0, []);
+      const { wording } = digest;
+      const empty = prepareWording(context, settings, null, wording).emptyFor(person);
       return {
         dueAt: new Date(dueMs).toISOString(),
-        subject: message?.kind === 'email' ? message.subject : digest.subject,
-        html: message?.kind === 'email' ? message.html : null,
+        message: message && (await shownMessage(message, { settings, wording, facts: null, empty })),
         ...countsOf(firings.get(dueMs)),
         eventCount: content.events.length,
       };

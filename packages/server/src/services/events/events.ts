@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { EventDetail, EventReach, WordingText } from '@convite/contract';
+import type { EventDetail, EventReach } from '@convite/contract';
 import {
   carryDates,
   checkEvent,
@@ -14,6 +14,7 @@ import {
   type EventFacts,
   type Occurrence,
   type Scope,
+  type WordingDocument,
 } from '@convite/core';
 import type { NewEvent, StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -234,7 +235,7 @@ export async function publishWithin(
 export async function callOffEvent(
   context: Context,
   id: number,
-  wording: WordingText,
+  wording: WordingDocument,
   confirmedCount: number | null,
   actor: Actor,
   key: string | null = null,

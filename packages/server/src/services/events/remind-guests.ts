@@ -2,7 +2,7 @@ import type { GuestSelection } from '@convite/contract';
 import { noAudience, wallTimeAt } from '@convite/core';
 import { saveCue } from '../countdown/cues';
 import type { Actor, Context } from '../context';
-import { houseWordings } from '../sending/house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { getEvent } from './get-event';
 import { pickedIds } from './pick-guests';
 
@@ -29,7 +29,7 @@ export async function prepareReminder(
       moment: { kind: 'fixed', wall },
       audience: { ...noAudience, people },
       isDraft: true,
-      ...houseWordings.remind,
+      wording: await houseWording(context.store, 'remind'),
     },
     actor,
   );

@@ -1,8 +1,7 @@
 import type { GuestSelection, RemovedGuests } from '@convite/contract';
-import { plainDocument } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
-import { houseWordings } from '../sending/house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { pickedIds } from './pick-guests';
 
 /** For so long nobody is told, so that it can be undone as if it had not been. */
@@ -25,7 +24,6 @@ export async function removeGuests(
     const { id, removed, holders } = await tx.removals.take(eventId, ids, nowOf(context));
     const [personId, ...alsoIds] = event.status === 'published' ? holders : [];
     if (personId !== undefined) {
-      const { subject, body } = houseWordings.removed;
       const stampMs = context.clock.now();
       const firingId = await tx.firings.create({
         kind: 'answer',
@@ -40,7 +38,7 @@ export async function removeGuests(
           alsoIds,
           occurrence: '',
           isComing: false,
-          document: plainDocument(subject, body),
+          document: await houseWording(tx, 'removed'),
           version: event.version.number,
           stampMs,
         },

@@ -13,7 +13,7 @@ import type { StoreSubjects } from '../../store/store';
 import { answerPerson } from '../sending/answer-person';
 import { nowOf, type Context } from '../context';
 import { Failure } from '../failure';
-import { houseWordings } from '../sending/house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { takenAt } from './give-place';
 import { replyByPage } from '../replies/reply-by-page';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
@@ -244,7 +244,7 @@ async function putDown(
   await tx.webhooks.tell([personId], happened, nowOf(context));
   const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
   await tx.house.audit(nowOf(context), `person ${personId}`, 'registration: down', what);
-  const wording = houseWordings.registered;
+  const wording = await houseWording(tx, 'registered');
   await answerPerson(inside, event, { personId, method: 'REQUEST', occurrence, wording, isComing: true });
   return { kind: 'down', date };
 }

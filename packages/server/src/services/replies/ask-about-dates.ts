@@ -1,4 +1,4 @@
-import { findOccurrence, sayWhen, type Occurrence, type ReplyState } from '@convite/core';
+import { findOccurrence, sayWhen, type Occurrence, type ReplyState, letter } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import { answerPerson } from '../sending/answer-person';
 import { nowOf, type Context } from '../context';
@@ -35,16 +35,16 @@ export async function askAboutDates(context: Context, event: StoredEvent, subscr
     personId: subscriberId,
     method: 'QUESTION',
     occurrence: '',
-    wording: {
-      subject: 'Are you still coming? {{event.title}}',
-      body: `Dear {{person.firstName|friend}},
+    wording: letter(
+      'Are you still coming? {{event.title}}',
+      `Dear {{person.firstName|friend}},
 
 you said no to {{event.title}} as a whole. Before, you had said yes to:
 
 ${days.join('\n')}
 
 We count you as coming on ${doubted.length === 1 ? 'that date' : 'those dates'} until you say no here too: {{link.reply}}`,
-    },
+    ),
   });
 }
 

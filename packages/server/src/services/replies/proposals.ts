@@ -5,7 +5,7 @@ import { answerPerson } from '../sending/answer-person';
 import { nowOf, type Actor, type Context } from '../context';
 import { saveEvent } from '../events/events';
 import { Failure, notFound } from '../failure';
-import { houseWordings } from '../sending/house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { savePersonal } from '../events/personal';
 
 /** Other times that people proposed and nobody answered yet. */
@@ -49,7 +49,7 @@ export async function answerProposal(
       personId: proposal.subscriberId,
       method: 'DECLINECOUNTER',
       occurrence: proposal.occurrence,
-      wording: houseWordings.declined,
+      wording: await houseWording(context.store, 'declined'),
       quoted: answer.comment.trim(),
     });
   }

@@ -18,7 +18,7 @@ import { answerPerson } from '../sending/answer-person';
 import { askAboutDates } from './ask-about-dates';
 import { nowOf, type Context } from '../context';
 import { givePlace } from '../registration/give-place';
-import { houseWordings } from '../sending/house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { noteRefusal } from '../sending/note-refusal';
 import { receiveLetter } from './receive-letter';
 import { writeAnswer } from './write-answer';
@@ -216,7 +216,7 @@ async function answerRefresh(
     personId: subscriberId,
     method: 'REQUEST',
     occurrence: '',
-    wording: houseWordings.refresh,
+    wording: await houseWording(context.store, 'refresh'),
   });
   return { verdict: 'apply', reason: '' };
 }

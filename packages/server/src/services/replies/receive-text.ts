@@ -1,7 +1,6 @@
+import { stopWords } from '@convite/core';
 import { nowOf, type Context } from '../context';
 
-/** Words that end texts at once (common practice), whatever stands around them. */
-const stopWords = ['stop', 'stopall', 'unsubscribe', 'cancel', 'end', 'quit', 'sair', 'parar'];
 /** Only the house's own word gives consent: "yes" answers many questions. */
 const startWords = ['start', 'unstop'];
 

@@ -1,5 +1,4 @@
-import type { WordingText } from '@convite/contract';
-import { plainDocument } from '@convite/core';
+import type { WordingDocument } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
@@ -13,14 +12,13 @@ export async function answerPerson(
     readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
-    readonly wording: WordingText;
+    readonly wording: WordingDocument;
     /** What they wrote to us, or we to them by hand, below it. */
     readonly quoted?: string;
     readonly isComing?: boolean;
   },
 ): Promise<void> {
   const { personId, method, occurrence, wording, quoted = '', isComing = false } = answer;
-  const document = plainDocument(wording.subject, wording.body);
   await store.firings.create({
     kind: 'answer',
     eventId: event.id,
@@ -34,7 +32,7 @@ export async function answerPerson(
       alsoIds: [],
       occurrence,
       isComing,
-      document: quoted ? { ...document, blocks: [...document.blocks, { kind: 'quoted', text: quoted }] } : document,
+      document: quoted ? { ...wording, blocks: [...wording.blocks, { kind: 'quoted', text: quoted }] } : wording,
       version: event.version.number,
       stampMs: clock.now(),
     },

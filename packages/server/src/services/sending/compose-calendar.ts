@@ -88,6 +88,7 @@ const anybody: Recipient = {
   own: null,
   dates: null,
   isGuest: true,
+  reply: 'needs-action',
 };
 
 /** Guests that everybody sees, where the event says so and they are few enough. */

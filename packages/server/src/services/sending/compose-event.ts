@@ -7,6 +7,7 @@ import {
   type Occurrence,
   type ShownGuest,
 } from '@convite/core';
+import type { EmailMessage, TextMessage } from '../../mail/message';
 import type { Content } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
@@ -14,7 +15,6 @@ import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { calendarSource, calendarWriter, declineWriter, standingDates, type CalendarWriter } from './compose-calendar';
-import type { Composer } from './composer';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
 /** What is said about an event. */
@@ -31,13 +31,13 @@ export interface EventMessage {
   readonly atMs: number;
 }
 
-/** Messages about one event: cues, invitations, notices and answers. */
-export function eventComposer(
+/** What a message about an event says to one person after another, of the date that is theirs. */
+export function eventWording(
   context: Context,
   settings: House,
   event: StoredEvent,
-  { channel, content, occurrence, guests, atMs }: EventMessage,
-): Composer {
+  { content, occurrence, atMs }: Pick<EventMessage, 'content' | 'occurrence' | 'atMs'>,
+): (person: Recipient) => ReturnType<typeof prepareWording> {
   const { version } = event;
   const wordings = new Map<string, ReturnType<typeof prepareWording>>();
   const wordingOf = (date: Occurrence | null): ReturnType<typeof prepareWording> => {
@@ -52,11 +52,22 @@ export function eventComposer(
   };
   const shared = wordingOf(dateOf(version.facts, occurrence, atMs));
   /** People who come by date read of the next of theirs. */
-  const wordingFor = (person: Recipient): typeof shared => {
+  return (person) => {
     const own = occurrence ? [] : (standingDates(version.facts, person) ?? []);
     const date = own.find(({ endMs }) => endMs > atMs) ?? own.at(-1);
     return date ? wordingOf(date) : shared;
   };
+}
+
+/** Messages about one event: cues, invitations, notices and answers. */
+export function eventComposer(
+  context: Context,
+  settings: House,
+  event: StoredEvent,
+  message: EventMessage,
+): (person: Recipient, deliveryId: number) => EmailMessage | TextMessage {
+  const { channel, content, guests } = message;
+  const wordingFor = eventWording(context, settings, event, message);
   if (channel === 'text')
     return (person, deliveryId) =>
       writeText(context, settings, person, deliveryId, wordingFor(person).fill(person).text);

@@ -1,16 +1,26 @@
-import { findOccurrence, occurrenceOfSlot, wholeEvent, whoOf, type EpochMs, type Who } from '@convite/core';
+import {
+  findOccurrence,
+  occurrenceOfSlot,
+  quietOf,
+  wholeEvent,
+  whoOf,
+  type EpochMs,
+  type Quiet,
+  type Who,
+} from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import { house, type PartForAll } from '../../store/said';
 import type { Context } from '../context';
+import { oneStartOf, startToBeBefore } from '../countdown/start-of-firing';
 import { whoGets } from '../countdown/who-gets';
 import { shownGuests } from './compose-calendar';
 import { digestComposer } from './compose-digest';
 import { manualComposer } from './compose-manual';
 import { eventComposer, type AboutEvent } from './compose-event';
 import type { Composer } from './composer';
-import { underLimit, whoGetsIssue } from './under-limit';
+import { asAllowed, whoGetsIssue } from './as-allowed';
 
 /** A firing made ready to be written for one person after another. */
 export interface PreparedFiring {
@@ -23,6 +33,8 @@ export interface PreparedFiring {
   readonly carried: { readonly eventId: number; readonly version: number } | null;
   /** Whom it is for, where that is asked again of each; null where it is for whoever it was written down for. */
   readonly who: Who | null;
+  /** Whom it finds in quiet hours, of people in some zones. */
+  readonly quietAt: (nowMs: EpochMs, zones: readonly string[]) => Quiet | null;
   /** All that its messages are made from, beside the person. */
   readonly forAll: PartForAll;
   readonly compose: Composer;
@@ -43,8 +55,14 @@ export async function prepareFiring(
 ): Promise<PreparedFiring> {
   const { content, eventId } = firing;
   if (!content) throw new Error(`firing ${firing.id} has no content`);
-  const settings = house.parse(await context.store.house.settings());
-  const nothing = { firing, event: null, cue: null, carried: null, who: null };
+  const all = await context.store.house.settings();
+  const settings = house.parse(all);
+  const { kind, channel } = firing;
+  const quietOn =
+    (event: number | null, startsMs: EpochMs | null, homeZone: string): PreparedFiring['quietAt'] =>
+    (nowMs, zones) =>
+      quietOf(all.quiet, { kind, channel, event, startsMs, dueIn: () => nowMs, homeZone }, zones);
+  const nothing = { firing, event: null, cue: null, carried: null, who: null, quietAt: quietOn(null, null, all.zone) };
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
     const who = content.audience && (await whoGetsIssue(context.store, content.audience, firing));
@@ -52,8 +70,8 @@ export async function prepareFiring(
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
   if (content.kind === 'manual') {
-    const message = { kind: 'manual', firing: firing.id, atMs: firing.dueMs } as const;
-    const who = await underLimit(context.store, whoOf(content.audience, wholeEvent(null)), message);
+    const message = { kind: 'manual', channel, firing: firing.id, atMs: firing.dueMs } as const;
+    const who = await asAllowed(context.store, whoOf(content.audience, wholeEvent(null)), message);
     const forAll = { house: settings, content, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
@@ -70,12 +88,19 @@ export async function prepareFiring(
   return {
     ...nothing,
     event: said,
+    quietAt: quietOn(event.id, mustBeBefore(said, content, firing), said.version.facts.zone),
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
     who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
     carried: carriesEntry(forAll.content) ? { eventId: event.id, version: said.version.number } : null,
     forAll,
     compose: composerFrom(context, firing, said, forAll),
   };
+}
+
+/** The start that it must be before, as the event stands now; null where it may come whenever. */
+function mustBeBefore(event: StoredEvent, content: AboutEvent, firing: StoredFiring): EpochMs | null {
+  if (content.kind === 'invitation') return oneStartOf(event.version.facts);
+  return content.kind === 'cue' && content.moment ? startToBeBefore(event, content.moment, firing) : null;
 }
 
 /** The event in one of its versions; null when there is none such. */

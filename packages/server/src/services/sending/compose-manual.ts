@@ -1,8 +1,9 @@
 import type { Channel } from '@convite/core';
+import type { EmailMessage, TextMessage } from '../../mail/message';
 import type { ContentOf } from '../../store/content';
 import type { House } from '../../store/said';
+import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
-import type { Composer } from './composer';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
 /** A message that somebody wrote to some people, about no event. */
@@ -11,7 +12,7 @@ export function manualComposer(
   settings: House,
   channel: Channel,
   { document }: ContentOf<'manual'>,
-): Composer {
+): (person: Recipient, deliveryId: number) => EmailMessage | TextMessage {
   const wording = prepareWording(context, settings, null, document);
   return channel === 'text'
     ? (person, deliveryId) => writeText(context, settings, person, deliveryId, wording.fill(person).text)

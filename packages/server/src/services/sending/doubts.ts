@@ -27,7 +27,7 @@ export async function doubtsOfPublishing(
 ): Promise<Doubt[]> {
   const doubts = doubtsOfSending(context, event);
   for (const cue of await tx.cues.ofEvent(event.id)) {
-    const faults = cue.isRetired ? [] : checkWording(cue, cue.channel);
+    const faults = cue.isRetired ? [] : checkWording(cue.wording, cue.channel);
     const names = faults.flatMap(({ code, facts }) => (code === 'unknown-field' ? [`“${facts?.['name'] ?? ''}”`] : []));
     if (faults.length)
       doubts.push({

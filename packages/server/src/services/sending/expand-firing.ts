@@ -2,9 +2,7 @@ import {
   countsDown,
   findOccurrence,
   instantsOf,
-  noAudience,
   occurrenceOfSlot,
-  plainDocument,
   occurrencesBetween,
   wholeEvent,
   whoOf,
@@ -12,14 +10,15 @@ import {
   type Audience,
   type Moment,
 } from '@convite/core';
-import type { Content } from '../../store/content';
+import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { StoreSubjects } from '../../store/store';
 import type { StoredDigest } from '../../store/cues';
 import { whoGets } from '../countdown/who-gets';
-import { underLimit, whoGetsIssue } from './under-limit';
+import { allowedInvitees, asAllowed, whoGetsIssue } from './as-allowed';
 import { planDigest } from '../countdown/plan-firings';
+import { audienceOfChosen } from './chosen';
 
 /**
  * The moment of a firing: reads who gets it now, freezes what it says, and puts a delivery beside each person, all in
@@ -31,10 +30,15 @@ export async function expandFiring(store: StoreSubjects, firing: StoredFiring, n
   // Two sendings to the people of one event see each other's: the second finds who was reached by the first.
   if (firing.eventId !== null && firing.kind !== 'cue') await store.events.lock(firing.eventId);
   const { content, planned, note } = await expandByKind(store, firing, now);
-  await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : '');
+  const waiting = planned === 0 ? 0 : await store.expansions.countWaiting(firing.id, now);
+  await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : waitingNote(waiting));
   await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
   return planned;
 }
+
+/** Empty where nobody waits. */
+const waitingNote = (count: number): string =>
+  count === 0 ? '' : `${count} ${count === 1 ? 'was' : 'were'} in quiet hours: theirs goes as those end.`;
 
 interface Expanded {
   readonly content: Content | null;
@@ -50,14 +54,14 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (content?.kind === 'manual') {
     const who = whoOf(content.audience, wholeEvent(null));
-    const message = { kind: 'manual', firing: id, atMs: now.getTime() } as const;
-    const planned = await store.expansions.expand(id, await underLimit(store, who, message), channel, now);
+    const message = { kind: 'manual', channel, firing: id, atMs: now.getTime() } as const;
+    const planned = await store.expansions.expand(id, await asAllowed(store, who, message), channel, now);
     return { content, planned, note: 'Nobody was to get it.' };
   }
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
-    const who = await underLimit(store, whoOf(content.audience, wholeEvent(eventId)), {
-      kind: 'invitation',
+    const who = await allowedInvitees(store, eventId, whoOf(content.audience, wholeEvent(eventId)), {
+      channel,
       firing: id,
       atMs: now.getTime(),
     });
@@ -83,11 +87,12 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const date = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
-  const planned = await store.expansions.expand(id, await whoGets(store, event, cue, firing), channel, now);
+  const going = { ...firing, dueMs: Math.max(firing.dueMs, now.getTime()) };
+  const planned = await store.expansions.expand(id, await whoGets(store, event, cue, going), channel, now);
   return {
     content: {
       kind: 'cue',
-      document: plainDocument(cue.subject, cue.body),
+      document: cue.wording,
       version: event.version.number,
       startMs: isAboutStart(event, cue.moment)
         ? ((date ?? (facts.series ? null : instantsOf(facts)))?.startMs ?? null)
@@ -111,8 +116,9 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
   await planDigest(store, digest, firing.dueMs);
   const content = await issueContent(store, digest, firing.dueMs);
   const audience = digestAudience(digest, content);
+  const going = { id: firing.id, dueMs: Math.max(firing.dueMs, now.getTime()) };
   const planned = content.events.length
-    ? await store.expansions.expand(firing.id, await whoGetsIssue(store, audience, firing), 'email', now)
+    ? await store.expansions.expand(firing.id, await whoGetsIssue(store, audience, going), 'email', now)
     : 0;
   return {
     content: { ...content, audience },
@@ -124,9 +130,9 @@ async function expandDigest(store: StoreSubjects, firing: StoredFiring, now: Dat
 /** What an issue of that moment holds, as the calendar of events stands now. */
 export async function issueContent(
   store: StoreSubjects,
-  digest: StoredDigest,
+  digest: Pick<StoredDigest, 'windowDays' | 'zone' | 'wording'>,
   dueMs: number,
-): Promise<Extract<Content, { kind: 'digest' }>> {
+): Promise<ContentOf<'digest'>> {
   const window = windowOf(dueMs, digest.windowDays, digest.zone);
   const alive = (await store.events.aliveBetween(window.fromMs, window.toMs)).filter(({ reach }) => reach === 'public');
   const events = alive.flatMap(({ id, publicKey, version }) =>
@@ -137,19 +143,18 @@ export async function issueContent(
   return {
     kind: 'digest',
     audience: null,
-    document: plainDocument(digest.subject, digest.intro),
+    document: digest.wording,
     zone: digest.zone,
     ...window,
     events,
   };
 }
 
-/** The people of an issue: the list or segment, less those who asked only for topics that it does not hold. */
-export function digestAudience(digest: StoredDigest, { events }: Extract<Content, { kind: 'digest' }>): Audience {
-  return {
-    ...noAudience,
-    lists: digest.segmentId === null ? [digest.listId] : [],
-    segments: digest.segmentId === null ? [] : [digest.segmentId],
-    topics: [...new Set(events.flatMap((event) => event.facts.topics))],
-  };
-}
+/** The people of an issue: whom the digest goes to, less those who asked only for topics that it does not hold. */
+export const digestAudience = (
+  { whom }: Pick<StoredDigest, 'whom'>,
+  { events }: Pick<ContentOf<'digest'>, 'events'>,
+): Audience => ({
+  ...audienceOfChosen(whom),
+  topics: [...new Set(events.flatMap((event) => event.facts.topics))],
+});

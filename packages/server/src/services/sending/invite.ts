@@ -1,22 +1,21 @@
-import type { AudienceCount, GuestPage, GuestQuery, LiveCount, WordingText } from '@convite/contract';
+import type { AudienceCount, GuestPage, GuestQuery } from '@convite/contract';
 import {
   mostShownGuests,
   notInvitedTo,
-  plainDocument,
   replyStates,
   wholeEvent,
   whoOf,
   type Audience,
   type Channel,
   type Who,
+  type WordingDocument,
 } from '@convite/core';
 import type { Recipient } from '../../store/subscribers';
-import { countLive } from '../audience/count-live';
 import { checkWording } from '../countdown/check-wording';
 import { doubtsOfPublishing, doubtsOfSending, refuseDoubtful } from './doubts';
 import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
-import { underLimit } from './under-limit';
+import { allowedInvitees } from './as-allowed';
 import { nowOf, type Actor, type Context } from '../context';
 import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
@@ -36,21 +35,17 @@ export const planInvitations = async (
   chosen: Chosen,
   channel: Channel,
 ): Promise<AudienceCount> =>
-  context.store.audiences.countAudience(await whoIsInvited(context, eventId, chosen), channel, null);
+  context.store.audiences.countAudience(await whoIsInvited(context, eventId, chosen, channel), channel, null);
 
-/** The same for somebody who chooses lists: with what it is so far. */
-export const countInvitations = async (
-  context: Context,
+/** Whom an invitation reaches that goes now. */
+export const whoIsInvited = (
+  { store, clock }: Context,
   eventId: number,
   chosen: Chosen,
   channel: Channel,
-): Promise<AsyncGenerator<LiveCount>> =>
-  countLive(context, await whoIsInvited(context, eventId, chosen), channel, null);
-
-/** Whom an invitation reaches that goes now. */
-export const whoIsInvited = ({ store, clock }: Context, eventId: number, chosen: Chosen): Promise<Who> =>
-  underLimit(store, notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), {
-    kind: 'invitation',
+): Promise<Who> =>
+  allowedInvitees(store, eventId, notInvitedTo(eventId, whoOf(audienceOf(chosen), wholeEvent(eventId))), {
+    channel,
     firing: null,
     atMs: clock.now(),
   });
@@ -61,7 +56,7 @@ export async function sendInvitations(
   eventId: number,
   request: Chosen & {
     readonly channel: Channel;
-    readonly wording: WordingText;
+    readonly wording: WordingDocument;
     readonly confirmedCount: number | null;
     readonly isSure?: boolean;
     readonly publishes?: boolean;
@@ -96,7 +91,7 @@ export async function sendInvitations(
       state: 'set',
       content: {
         kind: 'invitation',
-        document: plainDocument(wording.subject, wording.body),
+        document: wording,
         version: event.version.number,
         stampMs: nowMs,
         audience: audienceOf(request),
@@ -147,6 +142,7 @@ export const exampleReader: Recipient = {
   own: null,
   dates: null,
   isGuest: true,
+  reply: 'needs-action',
 };
 
 /** A person to preview for: the one asked for, or somebody invited or going to be, or an invented one; with what is their own here. */
@@ -154,14 +150,17 @@ export async function previewPerson(
   { store }: Pick<Context, 'store'>,
   eventId: number,
   personId: number | null,
+  occurrence = '',
 ): Promise<Recipient> {
   const id = personId ?? (await store.invitees.anyId(eventId)) ?? (await store.toInvite.anyId(eventId));
   const person = id === null ? null : await store.subscribers.find(id);
   if (!person) return exampleReader;
+  const reply = await store.invitees.replyOf(eventId, person.id, occurrence);
   return {
     ...person,
+    reply: reply ?? 'needs-action',
     own: await store.personal.find(eventId, person.id),
     dates: await store.registrations.datesOf(eventId, person.id),
-    isGuest: await store.invitees.isGuest(eventId, person.id),
+    isGuest: reply !== null,
   };
 }

@@ -50,6 +50,8 @@ export interface Links {
   readGuestAddress(address: string): number | null;
   /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
+  /** A picture of the house, for as long as mails are kept. */
+  picture(digest: string): string;
   /** Answers when the house does. */
   readonly health: string;
   /** An address of this house. */
@@ -150,6 +152,7 @@ export function makeLinks({
       return text ? readToken('guest', text.toLowerCase()) : null;
     },
     repliesAddress: `replies@${mailDomain}`,
+    picture: (digest) => `${publicUrl}/picture/${digest}`,
     health: `${publicUrl}/healthz`,
     isOwn: (url) => url === publicUrl || url.startsWith(`${publicUrl}/`),
     optOutPrefix: 'opt-out+',

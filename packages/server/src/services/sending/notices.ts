@@ -1,20 +1,20 @@
-import type { EventChanges, WordingText } from '@convite/contract';
+import type { EventChanges } from '@convite/contract';
 import {
   differencesBetween,
   findOccurrence,
   isSameOn,
   keyOf,
   matters,
-  plainDocument,
   wallTimeAt,
   type EventVersion,
+  type WordingDocument,
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from '../failure';
-import { houseWordings } from './house-wordings';
+import { houseWording } from '../wording/house-wording';
 import { checkWording } from '../countdown/check-wording';
 import { once } from './once';
 
@@ -42,11 +42,10 @@ export async function describeChanges(context: Context, eventId: number): Promis
     holders,
     toTell,
     isNoticeUnderWay: await store.firings.isNoticeUnderWay(eventId),
-    suggestedWording: event.version.calledOff
-      ? houseWordings.callOff
-      : (await formOf(store, event)).method === 'CANCEL'
-        ? houseWordings.dateOff
-        : houseWordings.change,
+    suggestedWording: await houseWording(
+      store,
+      event.version.calledOff ? 'callOff' : (await formOf(store, event)).method === 'CANCEL' ? 'dateOff' : 'change',
+    ),
   };
 }
 
@@ -54,7 +53,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
 export async function sendNotice(
   context: Context,
   eventId: number,
-  wording: WordingText,
+  wording: WordingDocument,
   confirmedCount: number | null,
   actor: Actor,
   key: string | null = null,
@@ -85,7 +84,7 @@ export async function sendNotice(
 export async function createNotices(
   store: StoreSubjects,
   event: StoredEvent,
-  wording: WordingText,
+  wording: WordingDocument,
   confirmedCount: number | null,
   nowMs: number,
 ): Promise<number> {
@@ -98,10 +97,9 @@ export async function createNotices(
   const gone = await goneDates(store, event, nowMs);
   await letGo(store, event, gone, nowMs);
   const counts = await count();
-  const textWording = calledOff ? houseWordings.callOffText : houseWordings.changeText;
+  const textWording = await houseWording(store, calledOff ? 'callOffText' : 'changeText');
   for (const [index, channel] of channels.entries()) {
     if (!counts[index]) continue;
-    const { subject, body } = channel === 'email' ? wording : textWording;
     await store.firings.create({
       kind: 'notice',
       eventId: event.id,
@@ -112,15 +110,14 @@ export async function createNotices(
         kind: 'notice',
         ...form,
         isByDate: false,
-        document: plainDocument(subject, body),
+        document: channel === 'email' ? wording : textWording,
         version: number,
         stampMs: nowMs,
       },
     });
   }
   for (const key of gone) {
-    const { subject, body } = form.occurrence === key ? wording : houseWordings.dateOff;
-    const document = plainDocument(subject, body);
+    const document = form.occurrence === key ? wording : await houseWording(store, 'dateOff');
     const content = { kind: 'notice', method: 'CANCEL', occurrence: key, isByDate: true, document } as const;
     await store.firings.create({
       kind: 'notice',
@@ -176,7 +173,7 @@ export async function carryUnconcerned(
  * How a change is said to calendars. The whole entry again is always right; where all that changed, for everybody who is
  * behind, is one date called off, calling off that date says it best (RFC 5546 §3.2.5).
  */
-async function formOf(
+export async function formOf(
   store: Pick<StoreSubjects, 'events' | 'guests'>,
   event: StoredEvent,
 ): Promise<{ method: 'REQUEST' | 'CANCEL'; occurrence: string }> {

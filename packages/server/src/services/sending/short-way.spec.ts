@@ -1,3 +1,4 @@
+import { blocksOfText } from '@convite/core';
 import { createServer, type Server } from 'node:http';
 import { deliver } from '../../testing/acts';
 import { actor, eventFacts, openStage, specSettings, type Stage } from '../../testing/stage';
@@ -157,8 +158,8 @@ describe('From pasted addresses to invitations', () => {
           { name: 'Poor', pattern: 'https://calendar.example/add{?title,start,name}' },
         ],
       });
-      const body = `${houseWordings.invitation.body}\nMap: ${address}/gone`;
-      const parts = await tried('', { ...houseWordings.invitation, body } as typeof houseWordings.invitation);
+      const blocks = [...houseWordings.invitation.blocks, ...blocksOfText(`Map: ${address}/gone`)];
+      const parts = await tried('', { ...houseWordings.invitation, blocks });
       expect(parts('entry')[0]).toMatch(/^true \d+ checks/);
       expect(parts('mail')).toEqual([jasmine.stringContaining('false The house has no postal address')]);
       expect(parts('link')).toEqual(['false It answers 404 instead of a page.']);

@@ -1,4 +1,5 @@
-import { blankFacts, resolveWallTime } from '@convite/core';
+import { nobodyChosen } from '@convite/contract';
+import { blankFacts, resolveWallTime, letter } from '@convite/core';
 import type { EmailMessage } from '../../mail/message';
 import { deliver, invite, dayBeforeCue } from '../../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
@@ -179,9 +180,7 @@ const theDigest = (listId: number) => ({
   at: '13:00',
   zone: 'Europe/Lisbon',
   windowDays: 10,
-  listId,
-  segmentId: null,
-  subject: 'This week',
-  intro: 'Dear {{person.firstName}}',
+  whom: { ...nobodyChosen, lists: [listId] },
+  wording: letter('This week', 'Dear {{person.firstName}}'),
   isOn: true,
 });

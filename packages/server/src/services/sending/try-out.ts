@@ -1,14 +1,12 @@
-import type { TriedPart, TryOut, WordingText } from '@convite/contract';
+import type { TriedPart, TryOut } from '@convite/contract';
 import { conformanceWords, linkFaultWords } from '@convite/contract';
-import { nextOccurrence, testLink } from '@convite/core';
+import { mostMailOctets, nextOccurrence, testLink, type WordingDocument } from '@convite/core';
 import { doesAnswer } from '../../net/does-answer';
 import { checkWording } from '../countdown/check-wording';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { previewInvitation } from './preview-invitation';
 
-/** Mail programs cut what is longer. Common practice. */
-const mostOctets = 100_000;
 /** So many addresses that lead elsewhere are asked. */
 const mostAsked = 12;
 
@@ -16,7 +14,7 @@ const mostAsked = 12;
  * Tries an invitation before anybody gets it: the calendar entry against the standards, the mail around it, and every link:
  * those to web calendars say what the event says, those to this house and elsewhere answer.
  */
-export async function tryOut(context: Context, eventId: number, wording: WordingText): Promise<TryOut> {
+export async function tryOut(context: Context, eventId: number, wording: WordingDocument): Promise<TryOut> {
   const event = await getEvent(context, eventId);
   const { allowPrivateAddresses, postalAddress } = await context.store.house.settings();
   const preview = await previewInvitation(context, eventId, null, wording);
@@ -34,7 +32,7 @@ export async function tryOut(context: Context, eventId: number, wording: Wording
   };
   const faults = [
     ...(checkWording(wording, 'email').length ? ['The words are not finished.'] : []),
-    ...(preview.messageOctets > mostOctets ? ['It is over 100 kB; mail programs cut it.'] : []),
+    ...(preview.message.octets > mostMailOctets ? ['It is over 100 kB; mail programs cut it.'] : []),
     ...(postalAddress.trim() ? [] : ['The house has no postal address, which every such mail carries.']),
   ];
   const mail: TriedPart = {
@@ -43,14 +41,14 @@ export async function tryOut(context: Context, eventId: number, wording: Wording
     isGood: faults.length === 0,
     said:
       faults.join(' ') ||
-      `“${preview.subject}”, ${Math.max(1, Math.round(preview.messageOctets / 1000))} kB, with postal address and opt-out.`,
+      `“${preview.message.subject}”, ${Math.max(1, Math.round(preview.message.octets / 1000))} kB, with postal address and opt-out.`,
   };
   const calendars = preview.links.map(({ name, url }): TriedPart => {
     const { isGood, lines } = testLink(url, shown);
     const wrong = lines.flatMap((line) => line.faults.map((fault) => linkFaultWords[fault] ?? fault));
     return { part: 'web-calendar', name, isGood, said: isGood ? 'It says what the event says.' : wrong.join(' ') };
   });
-  const elsewhere = addressesIn(preview.html, facts.joinLink).filter(
+  const elsewhere = addressesIn(preview.message.html, facts.joinLink).filter(
     (url) => !context.links.isOwn(url) && !preview.links.some((link) => link.url === url),
   );
   const asked = await Promise.all([

@@ -1,3 +1,4 @@
+import { letter } from '@convite/core';
 import type { LiveCount, ManualPlan } from '@convite/contract';
 import type { TextMessage } from '../../mail/message';
 import { deliver } from '../../testing/acts';
@@ -12,7 +13,8 @@ import {
   type Stage,
 } from '../../testing/stage';
 import { listMessages, showMessage } from './show-message';
-import { countManual, previewManual, sendManual } from './write-manual';
+import { countMessage } from '../audience/count-message';
+import { previewManual, sendManual } from './write-manual';
 import { readBoard } from '../countdown/board';
 
 describe('a message by hand', () => {
@@ -23,7 +25,7 @@ describe('a message by hand', () => {
   });
   afterEach(() => stage.close());
 
-  const wording = { subject: 'The dome is closed', body: '{{person.firstName|Friend}}, we are closed on Friday.' };
+  const wording = letter('The dome is closed', '{{person.firstName|Friend}}, we are closed on Friday.');
   const nobody = {
     lists: [],
     segments: [],
@@ -47,9 +49,9 @@ describe('a message by hand', () => {
     await store.lists.join(other, [1], new Date(0));
     const chosen = request({ lists: [other], people: [1, 2, 3, 4], exceptPeople: [3] });
     let counted: LiveCount | null = null;
-    for await (const count of await countManual(stage.context, chosen)) counted = count;
+    for await (const count of await countMessage(stage.context, { kind: 'manual', ...chosen })) counted = count;
     expect(counted?.audience.gets).toBe(3);
-    expect((await previewManual(stage.context, chosen)).text).toContain('Person, we are closed on Friday.');
+    expect((await previewManual(stage.context, chosen)).message.text).toContain('Person, we are closed on Friday.');
     await stage.db('subscriber').where({ id: 4 }).update({ opted_out_at: new Date() });
     expect(await sendManual(stage.context, chosen, actor, 'by-hand-0001')).toBe(2);
     expect(await sendManual(stage.context, chosen, actor, 'by-hand-0001')).toBe(2);
@@ -89,7 +91,7 @@ describe('a message by hand', () => {
     await expectAsync(sendManual(stage.context, request(), actor, null)).toBeRejectedWith(
       jasmine.objectContaining({ status: 409 }),
     );
-    const ofEvent = { ...request(), wording: { subject: '{{event.title}}', body: 'See {{link.reply}}' } };
+    const ofEvent = { ...request(), wording: letter('{{event.title}}', 'See {{link.reply}}', { kind: 'event' }) };
     await expectAsync(sendManual(stage.context, ofEvent, actor, null)).toBeRejectedWith(
       jasmine.objectContaining({ status: 422 }),
     );

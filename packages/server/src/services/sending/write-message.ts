@@ -1,5 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import {
+  anyReader,
+  blockWords,
+  livesElsewhere,
   eventFields,
   isPersonalPattern,
   nobodyYet,
@@ -9,6 +12,8 @@ import {
   prepareDocument,
   readWebCalendarPattern,
   writeWebCalendarLink,
+  type AboutEvent,
+  type Reader,
   type EventFacts,
   type FieldName,
   type FieldValues,
@@ -85,6 +90,17 @@ export function prepareWording(
     if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone, mannerOf(settings, { language })) : {}));
     return fields;
   };
+  /** What blocks about the event say: of who it is found alike by all, made once. */
+  const isOwnCalendar = Boolean(event && (event.reach === 'invited' || event.facts.isPersonal));
+  const calendarsFor = (person: Recipient | null): AboutEvent['calendars'] =>
+    event && prepared.about.has('calendar') ? webCalendarLinks(context, settings, event, person) : [];
+  const calendarsOfAll = isOwnCalendar ? [] : calendarsFor(null);
+  const aboutFor = (person: Recipient): AboutEvent => ({
+    words: blockWords[mannerOf(settings, person).language ?? 'en'],
+    calendars: isOwnCalendar ? calendarsFor(person) : calendarsOfAll,
+    pictureUrl: links.picture,
+    reader: prepared.onlys.length ? readerOf(event, person) : anyReader,
+  });
   /** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
   const linked = (name: FieldName, make: () => string): FieldValues =>
     prepared.fields.has(name) ? { [name]: make() } : {};
@@ -118,7 +134,22 @@ export function prepareWording(
     ...linked('link.feed', () => links.personFeed(person.id, person.feedNonce)),
     ...linked('link.optOut', () => links.optOut(person.id)),
   });
-  return { fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person)) };
+  return {
+    fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person), aboutFor(person)),
+    emptyFor: (person: Recipient): FieldName[] => prepared.emptyWith(valuesFor(person), aboutFor(person)),
+  };
+}
+
+/** Of whom blocks ask that are only for some. */
+function readerOf(event: MessageEvent | null, { isComing, reply, zone, own }: Recipient): Reader {
+  if (!event) return anyReader;
+  const facts = personalFacts(event.facts, own);
+  return {
+    reply: isComing ? 'accepted' : reply,
+    isOnline: facts.joinLink !== '',
+    hasPlace: facts.venue !== '',
+    livesElsewhere: livesElsewhere(facts, zone),
+  };
 }
 
 /** Puts an email together for one person; previews and real sends both come through here. */
@@ -134,11 +165,12 @@ export function writeEmail(
 ): EmailMessage {
   const { person, deliveryId, said, calendar } = message;
   const { subject, text } = said;
+  const preheader = said.preheader || text.slice(0, 120).replace(/\s+/g, ' ');
   const optOutUrl = links.optOut(person.id);
   const preferences = links.preferences(person.id, person.feedNonce);
   const html = frame({
     title: escapeHtml(subject),
-    preheader: escapeHtml(text.slice(0, 120).replace(/\s+/g, ' ')),
+    preheader: escapeHtml(preheader),
     organisation: escapeHtml(settings.organisation),
     body: said.html,
     postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
@@ -152,6 +184,7 @@ export function writeEmail(
     replyTo: settings.sender.replyTo,
     to: { name: person.name, address: person.email },
     subject,
+    preheader,
     date: new Date(clock.now()),
     text: `${text}\n\n-- \n${settings.postalAddress}\nChoose what you get: ${preferences}\nOpt out: ${optOutUrl}\n`,
     html,
@@ -194,6 +227,7 @@ export function writeHouseEmail(
     replyTo,
     to,
     subject,
+    preheader: '',
     date: new Date(clock.now()),
     text: `${text}\n\n-- \n${settings.postalAddress}\n`,
     html: frame({

@@ -132,6 +132,17 @@ export const asks: readonly Ask[] = [
       ),
   },
   {
+    what: 'count of a list of all in quiet hours',
+    wantedMs: 4000,
+    mostRows: 85_000,
+    run: async (context, { lists }) => {
+      const zones = await context.store.subscribers.zones();
+      const waits = zones.map((zone) => ({ zone, untilMs: context.clock.now() }));
+      const quiet = { waits, leftOut: zones.slice(1), spares: null };
+      return context.store.audiences.countGets({ ...whoOf(toList(lists.all), wholeEvent(null)), quiet }, 'email');
+    },
+  },
+  {
     what: 'what is planned for four weeks',
     wantedMs: 100,
     mostRows: 3000,

@@ -1,5 +1,6 @@
+import { nobodyChosen } from '@convite/contract';
 import { saveDigest } from '../../services/digests/digests';
-import { wholeEvent, whoOf } from '@convite/core';
+import { wholeEvent, whoOf, letter } from '@convite/core';
 import type { EmailMessage } from '../../mail/message';
 import { readBoard } from '../../services/countdown/board';
 import { actor, openStage, publishedEvent, scriptedEnd, until, workOn } from '../stage';
@@ -153,14 +154,12 @@ async function noticeToMany(): Promise<number> {
 function digestTo(listId: number) {
   return {
     name: `Digest ${listId}`,
-    listId,
-    segmentId: null,
+    whom: { ...nobodyChosen, lists: [listId] },
     weekday: 5,
     at: '13:00',
     zone: 'Europe/Lisbon',
     windowDays: 10,
-    subject: 'Coming up',
-    intro: '',
+    wording: letter('Coming up', ''),
     isOn: true,
   } as const;
 }

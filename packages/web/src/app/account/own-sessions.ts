@@ -41,7 +41,7 @@ export class OwnSessions {
   private readonly toast = inject(Toast);
   readonly sessions = input.required<readonly SessionRow[]>();
   readonly changed = output();
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
 
   protected agentOf = ({ agent }: SessionRow): string => sayAgent(agent);
 

@@ -18,12 +18,10 @@ import {
   proposals,
   savedEvent,
   setAsideReplies,
-  wordingText,
-  type CueCountRequest,
+  wordingDocument,
   type ChangeDate,
   type CueChange,
   type CueFields,
-  type LiveCount,
   type CuePreview,
   type CueRow,
   type EventChanges,
@@ -37,6 +35,9 @@ import {
   type GuestPage,
   type GuestQuery,
   type InvitationPreview,
+  noticePreview,
+  type NoticePreview,
+  type NoticePreviewRequest,
   type LetterRow,
   type OccurrenceRow,
   type OwnRequest,
@@ -44,9 +45,6 @@ import {
   type Proposal,
   type SavedEvent,
   type SetAsideReply,
-  type BehindCountPage,
-  type BehindCountRequest,
-  behindCountPage,
   type EventYear,
   eventYear,
   type GuestSelection,
@@ -58,15 +56,16 @@ import {
   type TryOut,
   importResult,
   tryOut,
-  type WordingText,
-  liveCount,
   type ChosenPeople,
 } from '@convite/contract';
-import type { Channel, EventFacts, Scope } from '@convite/core';
+import type { Channel, EventFacts, Scope, WordingDocument } from '@convite/core';
 import { Client } from './client';
 
-const houseWordings = z.object({ invitation: wordingText, invitationText: wordingText, callOff: wordingText });
-const sentTest = z.object({ sentTo: z.string() });
+const houseWordings = z.object({
+  invitation: wordingDocument,
+  invitationText: wordingDocument,
+  callOff: wordingDocument,
+});
 export type HouseWordings = z.infer<typeof houseWordings>;
 
 /** A sending as far as it was confirmed, and the key by which it is known when it is asked for twice. */
@@ -100,7 +99,7 @@ export class EventsApi {
     this.client.tell('POST', `/events/${id}/dates`, { change, basedOn });
   publish = (id: number, isSure: boolean): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/publish`, { isSure });
-  callOff = (id: number, wording: WordingText, { count, key }: SendingOnce): Observable<unknown> =>
+  callOff = (id: number, wording: WordingDocument, { count, key }: SendingOnce): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/call-off`, { wording, confirmedCount: count }, key);
 
   guests = (id: number, query: Partial<GuestQuery>): Observable<GuestPage> =>
@@ -117,8 +116,6 @@ export class EventsApi {
   ): Observable<unknown> => this.client.tell('POST', `/events/${id}/proposals/${proposalId}`, answer);
   giveOwn = (id: number, request: OwnRequest): Observable<OwnResult> =>
     this.client.post(`/events/${id}/personal`, request, ownResult);
-  sendTest = (id: number, personId: number | null, wording: WordingText | null): Observable<{ sentTo: string }> =>
-    this.client.post(`/events/${id}/test`, { personId, wording }, sentTest);
   testLink = (id: number, link: string, personId: number | null, occurrence = ''): Observable<TestedLink> =>
     this.client.post(`/events/${id}/test-link`, { link, personId, occurrence }, linkTest);
   countReply = (id: number, replyId: number): Observable<unknown> =>
@@ -130,13 +127,8 @@ export class EventsApi {
     this.client.tell('PUT', `/events/${id}/to-invite`, { lists, segments });
   pasteToInvite = (id: number, text: string, how: string): Observable<ImportResult> =>
     this.client.post(`/events/${id}/to-invite/people`, { text, how }, importResult);
-  tryOut = (id: number, wording: WordingText): Observable<TryOut> =>
+  tryOut = (id: number, wording: WordingDocument): Observable<TryOut> =>
     this.client.post(`/events/${id}/try-out`, { wording }, tryOut);
-  /** The people behind a count. @param reason null for those who get it */
-  behindCount = (id: number, request: BehindCountRequest): Observable<BehindCountPage> =>
-    this.client.post(`/events/${id}/behind-count`, request, behindCountPage);
-  countInvitations = (id: number, chosen: ChosenPeople, channel: Channel): Observable<LiveCount> =>
-    this.client.lines(`/events/${id}/invitations/plan`, { ...chosen, channel }, liveCount);
   removeGuests = (id: number, selection: GuestSelection): Observable<RemovedGuests> =>
     this.client.post(`/events/${id}/guests/remove`, { selection }, removedGuests);
   putGuestsBack = (id: number, removalId: number): Observable<unknown> =>
@@ -147,7 +139,7 @@ export class EventsApi {
     id: number,
     chosen: ChosenPeople,
     channel: Channel,
-    wording: WordingText,
+    wording: WordingDocument,
     { count, isSure, key }: SendingOnce & { readonly isSure: boolean },
     publishes = false,
   ): Observable<unknown> =>
@@ -160,13 +152,11 @@ export class EventsApi {
   previewInvitation = (
     id: number,
     personId: number | null,
-    wording: WordingText | null = null,
+    wording: WordingDocument | null = null,
   ): Observable<InvitationPreview> =>
     this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
-  countCue = (id: number, asked: CueCountRequest): Observable<LiveCount> =>
-    this.client.lines(`/events/${id}/cues/count`, asked, liveCount);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);
   saveCue = (id: number, cueId: number | null, fields: CueChange): Observable<unknown> =>
@@ -177,6 +167,8 @@ export class EventsApi {
     this.client.tell('DELETE', `/events/${id}/cues/${cueId}`);
 
   changes = (id: number): Observable<EventChanges> => this.client.get(`/events/${id}/changes`, eventChanges);
-  sendNotice = (id: number, wording: WordingText, { count, key }: SendingOnce): Observable<unknown> =>
+  previewNotice = (id: number, asked: NoticePreviewRequest): Observable<NoticePreview> =>
+    this.client.post(`/events/${id}/notice/preview`, asked, noticePreview);
+  sendNotice = (id: number, wording: WordingDocument, { count, key }: SendingOnce): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/notice`, { wording, confirmedCount: count }, key);
 }

@@ -1,13 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import {
-  liveCount,
-  manualPreview,
-  type LiveCount,
-  type ManualPlan,
-  type ManualPreview,
-  type ManualPreviewRequest,
-} from '@convite/contract';
+import { manualPreview, type ManualPreview, type ManualPreviewRequest } from '@convite/contract';
 import { Client } from './client';
 
 /** Messages that somebody writes to some people now, about no event. */
@@ -15,7 +8,6 @@ import { Client } from './client';
 export class ManualApi {
   private readonly client = inject(Client);
 
-  count = (plan: ManualPlan): Observable<LiveCount> => this.client.lines('/by-hand/count', plan, liveCount);
   preview = (asked: ManualPreviewRequest): Observable<ManualPreview> =>
     this.client.post('/by-hand/preview', asked, manualPreview);
   /** @param count the number that was seen and confirmed @param key the same for the same wish */

@@ -6,6 +6,7 @@ import {
   type PressureChange,
   type PressureLook,
   type PressurePage,
+  type QuietChange,
 } from '@convite/contract';
 import { Client } from './client';
 
@@ -16,6 +17,7 @@ export class PressureApi {
 
   read = (): Observable<PressurePage> => this.client.get('/pressure', pressurePage);
   save = (change: PressureChange): Observable<unknown> => this.client.tell('PUT', '/pressure', change);
+  saveQuiet = (change: QuietChange): Observable<unknown> => this.client.tell('PUT', '/pressure/quiet', change);
   /** Looks through what everybody was sent, and says how far it is. */
   look = (): Observable<PressureLook> => this.client.lines('/pressure/look', {}, pressureLook);
 }

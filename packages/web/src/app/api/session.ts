@@ -33,6 +33,10 @@ export class Session {
   signOut(): Observable<void> {
     return this.client.tell('DELETE', '/session').pipe(map(() => this.take(null)));
   }
+  /** The house's zone. */
+  zone(): string {
+    return this.me()?.organisation.zone ?? 'UTC';
+  }
   /** May this person change things? A viewer looks. */
   canMarket(): boolean {
     const role = this.me()?.role;

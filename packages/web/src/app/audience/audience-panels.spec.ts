@@ -50,6 +50,7 @@ describe('PersonPanel', () => {
     optedOut: false,
     pausedUntil: null,
     mostPerWeek: null,
+    mindsNoting: false,
     bounced: true,
     bounceText: '550 5.1.1 nobody',
     lists: [1],

@@ -61,7 +61,7 @@ import { When } from '../ui/when';
 export class PersonComing {
   protected readonly sayCount = sayCount;
   private readonly api = inject(AudienceApi);
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
   readonly personId = input.required<number>();
   protected readonly coming = readingOf(
     computed(() => this.personId()),

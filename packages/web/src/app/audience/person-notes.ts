@@ -58,7 +58,7 @@ export class PersonNotes {
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   readonly personId = input.required<number>();
   protected readonly notes = readingOf(
     computed(() => this.personId()),

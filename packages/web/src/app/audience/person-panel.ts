@@ -14,7 +14,6 @@ import { reading } from '../api/reading';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
 import { problemsOf, Refused, sayError } from '../refused';
-import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { followStored } from '../ui/form/follow-stored';
 import { Meanwhile } from '../ui/form/meanwhile';
@@ -26,6 +25,7 @@ import { When } from '../ui/when';
 import { typed } from '../ui/typed';
 import { PersonAddresses } from './person-addresses';
 import { PersonComing } from './person-coming';
+import { PersonHeld } from './person-held';
 import { PersonNotes } from './person-notes';
 import { PersonSame } from './person-same';
 import { PersonTimeline } from './person-timeline';
@@ -62,6 +62,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
     Panel,
     PersonAddresses,
     PersonComing,
+    PersonHeld,
     PersonNotes,
     PersonSame,
     PersonTimeline,
@@ -172,6 +173,9 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
                 }
               </fieldset>
             }
+            @if (it.mindsNoting) {
+              <p class="small quiet">Wants nothing noted of the pages that they open.</p>
+            }
             @if (it.mostPerWeek; as most) {
               <p class="small">
                 Wants {{ most === 1 ? 'one message' : most + ' messages' }} a week at most, as they said themselves.
@@ -215,19 +219,12 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
           <cv-person-coming [personId]="personId()" />
           <cv-person-timeline [personId]="personId()" />
           <cv-person-notes [personId]="personId()" />
-          <cv-person-same [personId]="personId()" (changed)="settleSame()" />
+          <cv-person-same [personId]="personId()" (changed)="readAgain()" />
           @if (it.preferencesUrl) {
             <cv-person-addresses [person]="it" (changed)="resource.reload()" />
           }
           @if (session.canMarket()) {
-            <section class="stack tight" aria-label="What is held">
-              <h3>What is held about them</h3>
-              <p class="small quiet">All of it as a file that machines read, for them to have; or gone for good.</p>
-              <div class="row">
-                <a matButton="outlined" [href]="heldUrl()" download>Take it as a file</a>
-                <button matButton type="button" class="alarm" (click)="erase()">Erase …</button>
-              </div>
-            </section>
+            <cv-person-held [personId]="personId()" [name]="name()" (erased)="leaveErased()" />
           }
         </section>
       } @else if (resource.error()) {
@@ -252,15 +249,11 @@ export class PersonPanel {
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   readonly personId = input.required<number>();
   readonly lists = input.required<readonly List[]>();
   readonly closed = output();
   readonly saved = output();
-  protected settleSame(): void {
-    this.resource.reload();
-    this.saved.emit();
-  }
   protected readonly fields = [
     { name: 'name', label: 'Name' },
     { name: 'email', label: 'Email' },
@@ -313,8 +306,6 @@ export class PersonPanel {
       (edit.liftBounce || edit.textConsent !== person.textConsent || edit.emailConsent !== person.emailConsent)
     );
   });
-  protected readonly heldUrl = computed(() => this.api.heldUrl(this.personId()));
-  private readonly confirm = inject(Confirm);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
 
@@ -336,26 +327,16 @@ export class PersonPanel {
     this.problem.set('');
     this.problems.set([]);
   }
-  protected erase(): void {
-    this.confirm
-      .ask({
-        title: `Erase ${this.name()}?`,
-        text: `Name, addresses, fields, lists, what they said and what was said about them go for good, also from what was sent to them. Counts stay as they are. What waits to go to them does not go, and no file brings them in again; only they themselves can come back.\n\nThis cannot be undone.`,
-        yes: 'Erase for good',
-        no: 'Keep',
-      })
-      .subscribe(() =>
-        this.api.erasePerson(this.personId()).subscribe({
-          next: () => {
-            const base = this.followed.base();
-            if (base) this.edit.set(base);
-            this.toast.say('Erased. Nothing of them is left but the counts.');
-            this.saved.emit();
-            this.closed.emit();
-          },
-          error: (error: unknown) => this.toast.fail(error),
-        }),
-      );
+  /** What is typed of somebody who is gone is no loss. */
+  protected leaveErased(): void {
+    const base = this.followed.base();
+    if (base) this.edit.set(base);
+    this.saved.emit();
+    this.closed.emit();
+  }
+  protected readAgain(): void {
+    this.resource.reload();
+    this.saved.emit();
   }
   protected toggleTopic(topic: string): void {
     this.edit.update((edit) => ({
@@ -392,8 +373,7 @@ export class PersonPanel {
         this.followed.wasSaved(this.edit());
         const gone = leftOut.map(({ name, eventTitle }) => [name, eventTitle].filter(Boolean).join(' · '));
         this.toast.say(gone.length ? `Saved. They do not get any more: ${gone.join('; ')}.` : 'Saved.');
-        this.resource.reload();
-        this.saved.emit();
+        this.readAgain();
       },
       error: (error: unknown) => {
         this.problem.set(sayError(error));

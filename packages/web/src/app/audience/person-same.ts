@@ -73,7 +73,7 @@ export class PersonSame {
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   readonly personId = input.required<number>();
   readonly changed = output();
   protected readonly isFinding = signal(false);

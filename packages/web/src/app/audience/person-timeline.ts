@@ -23,6 +23,12 @@ const replyWords: Readonly<Record<string, string>> = {
   'needs-action': 'nothing',
 };
 
+const pageWords: Readonly<Record<string, string>> = {
+  reply: 'their reply page',
+  calendar: 'their calendar page',
+  preferences: 'their preferences',
+};
+
 /** One line of what was, in words. */
 function sayRow({ kind, text, channel, message }: TimelineRow): string {
   switch (kind) {
@@ -38,6 +44,8 @@ function sayRow({ kind, text, channel, message }: TimelineRow): string {
       return 'Came';
     case 'did-not-come':
       return 'Did not come';
+    case 'opened':
+      return `Opened ${pageWords[text] ?? text}`;
     case 'agreed':
       return `Agreed to ${channel === 'text' ? 'texts' : 'email'}: “${text}”`;
     case 'said-no':
@@ -112,7 +120,7 @@ export class PersonTimeline {
   private readonly api = inject(AudienceApi);
   readonly personId = input.required<number>();
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly columns = columns;
   protected readonly views = computed(() =>
     optionsOf(views.filter((one) => one !== 'calendar' || this.message()?.calendar)),

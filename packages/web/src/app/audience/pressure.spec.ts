@@ -12,15 +12,12 @@ describe('PressurePage', () => {
     const saved: unknown[] = [];
     const looks = new Subject<PressureLook>();
     const api = {
-      read: () => of({ pressure: { perWeek: 3, sparesComers: true }, days: [{ day: '2031-06-18', value: 1204 }] }),
+      read: () =>
+        of({ pressure: { perWeek: 3, sparesComers: true }, quiet: null, days: [{ day: '2031-06-18', value: 1204 }] }),
       save: (change: unknown) => (saved.push(change), of(null)),
       look: () => looks,
     };
-    const session = {
-      isOwner: () => true,
-      canMarket: () => true,
-      me: () => ({ organisation: { zone: 'Europe/Lisbon' } }),
-    };
+    const session = { isOwner: () => true, canMarket: () => true, zone: () => 'Europe/Lisbon' };
     const screen = await openScreen(PressurePage, {}, [
       { provide: PressureApi, useValue: api },
       { provide: Session, useValue: session },

@@ -6,7 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
-import { noPressure } from '@convite/core';
+import { noPressure, sayZone } from '@convite/core';
 import type { PressureLook, PressurePage as Page } from '@convite/contract';
 import type { Subscription } from 'rxjs';
 import { PressureApi } from '../api/pressure';
@@ -19,6 +19,7 @@ import { sayCount, sayNumber } from '../ui/say';
 import { Cell, type Column } from '../ui/table/column';
 import { fixedRows } from '../ui/table/fixed-rows';
 import { Table } from '../ui/table/table';
+import { QuietHours } from './quiet-hours';
 import { Toast } from '../ui/toast';
 import { typed } from '../ui/typed';
 
@@ -35,6 +36,7 @@ const most = 50;
     MatFormFieldModule,
     MatInputModule,
     MatProgressBarModule,
+    QuietHours,
     ReadingProblem,
     RouterLink,
     Table,
@@ -51,8 +53,8 @@ const most = 50;
       <section class="sheet stack" aria-label="The coming four weeks">
         <h2>The coming four weeks</h2>
         <p class="small quiet">
-          Messages planned for each day, {{ zone }}: reminders and digests, which count. What is not set yet is not in
-          it.
+          Messages planned for each day, on the clock of {{ sayZone(zone) }}: reminders and digests, which count. What
+          is not set yet is not in it.
         </p>
         <cv-heat-strip label="Messages planned for each of the coming 28 days" [days]="page.value().days" />
       </section>
@@ -90,12 +92,16 @@ const most = 50;
               <p class="field-problem" role="alert">{{ problem() }}</p>
             }
             @if (session.isOwner()) {
-              <p class="row"><button matButton="filled">Keep it so</button></p>
+              <p class="row"><button matButton="filled">Keep this limit</button></p>
             } @else {
               <p class="small quiet">An owner sets it.</p>
             }
           </form>
         }
+      </section>
+      <section class="sheet stack" aria-label="Quiet hours">
+        <h2>Quiet hours</h2>
+        <cv-quiet-hours [quiet]="page.value().quiet" (saved)="page.reload()" />
       </section>
       @if (session.canMarket()) {
         <section class="sheet stack" aria-label="What a limit would have done">
@@ -151,11 +157,12 @@ export class PressurePage {
   protected readonly typed = typed;
   protected readonly sayCount = sayCount;
   protected readonly sayNumber = sayNumber;
+  protected readonly sayZone = sayZone;
   private readonly api = inject(PressureApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
-  private readonly nothing: Page = { pressure: noPressure, days: [] };
+  protected readonly zone = this.session.zone();
+  private readonly nothing: Page = { pressure: noPressure, quiet: null, days: [] };
   protected readonly page = reading(() => this.api.read(), this.nothing);
   /** What is typed; what is stored until somebody types. */
   protected readonly edit = linkedSignal(() => {

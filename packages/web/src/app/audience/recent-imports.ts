@@ -84,7 +84,7 @@ export class RecentImports {
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly words = stateWords;
   private readonly imports = reading(() => this.api.imports(), []);
   protected readonly rows = computed(() => this.imports.value());

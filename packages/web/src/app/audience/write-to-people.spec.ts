@@ -1,7 +1,9 @@
+import { letter } from '@convite/core';
 import { of } from 'rxjs';
 import type { PeopleSelection } from '@convite/contract';
 import { ManualApi } from '../api/manual';
-import { openScreen } from '../testing/screen';
+import { noAudienceSource, openScreen, shown } from '../testing/screen';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { Confirm } from '../ui/confirm';
 import { WriteToPeople } from './write-to-people';
 
@@ -10,13 +12,19 @@ describe('WriteToPeople', () => {
     const asked: unknown[] = [];
     const questions: { title: string; text: string }[] = [];
     const api = {
-      count: (plan: unknown) => {
-        asked.push(plan);
-        return of({ share: 1, audience: { gets: 1204, without: [{ reason: 'opted-out', count: 3 }] } });
-      },
       preview: () =>
-        of({ person: { id: 1, name: 'Ana' }, subject: 'Closed', html: '<p>We are closed</p>', text: 'We are closed' }),
+        of({
+          person: { id: 1, name: 'Ana' },
+          message: shown({ subject: 'Closed', html: '<p>We are closed</p>', text: 'We are closed' }),
+        }),
       send: (...what: unknown[]) => (asked.push(what), of(null)),
+    };
+    const source: AudienceSource = {
+      ...noAudienceSource,
+      count: (message) => {
+        asked.push(message);
+        return of({ share: 1, audience: { gets: 1204, waiting: 0, without: [{ reason: 'opted-out', count: 3 }] } });
+      },
     };
     const confirm = {
       ask: (question: { title: string; text: string }) => (questions.push(question), of(true)),
@@ -25,6 +33,7 @@ describe('WriteToPeople', () => {
     };
     const screen = await openScreen(WriteToPeople, { selection }, [
       { provide: ManualApi, useValue: api },
+      { provide: AudienceSource, useValue: source },
       { provide: Confirm, useValue: confirm },
     ]);
     return { ...screen, asked, questions };
@@ -32,19 +41,19 @@ describe('WriteToPeople', () => {
 
   it('says who gets it and why not the others, offers no field of an event, asks, and sends once', async () => {
     const out = { exceptLists: [], exceptSegments: [], exceptPeople: [] };
-    const { text, type, press, asked, questions, said } = await open({ search: '', list: 7, segment: null });
+    const { text, type, write, press, asked, questions, said } = await open({ search: '', list: 7, segment: null });
     const whom = { lists: [7], segments: [], people: [], ...out, channel: 'email' };
-    expect(asked).toEqual([whom]);
+    expect(asked).toEqual([{ kind: 'manual', ...whom }]);
     expect(text()).toContain('1,204');
     expect(text()).not.toContain('event.title');
-    await type('input', 'Closed');
-    await type('textarea', 'We are closed on Friday.');
+    await type('input[maxlength="500"]', 'Closed');
+    await write('We are closed on Friday.');
     await press('See how they read it');
     expect(text()).toContain('As Ana reads it');
     await press('Send to 1,204 people');
     expect(questions[0]?.text).toContain('Not to those who: 3 opted out.');
     expect(asked.at(-1)).toEqual([
-      { ...whom, wording: { subject: 'Closed', body: 'We are closed on Friday.' } },
+      { ...whom, wording: letter('Closed', 'We are closed on Friday.') },
       1204,
       'one-wish',
     ]);

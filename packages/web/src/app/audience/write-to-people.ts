@@ -1,29 +1,46 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
-import type { ChosenPeople, LocatedProblem, ManualPlan, PeopleSelection, WordingText } from '@convite/contract';
-import { isSame, type Channel } from '@convite/core';
+import {
+  nobodyChosen,
+  noWording,
+  type ChosenPeople,
+  type CountedMessage,
+  type LiveCount,
+  type LocatedProblem,
+  type PeopleSelection,
+} from '@convite/contract';
+import { plainTextOf, type Channel, type WordingDocument } from '@convite/core';
 import { ManualApi } from '../api/manual';
 import { problemsOf, sayError } from '../refused';
-import { AudienceCount, sayReason } from '../ui/audience-count';
+import { sayWithout } from '../ui/audience/audience-count';
+import { AudienceEditor } from '../ui/audience/audience-editor';
 import { Confirm, type Sending } from '../ui/confirm';
-import { MailBody } from '../ui/mail-body';
 import { Panel } from '../ui/panel';
 import { sayCount, sayNumber } from '../ui/say';
 import { Toast } from '../ui/toast';
-import { WordingFields } from '../ui/wording-fields';
-
-const blank: WordingText = { subject: '', body: '' };
+import { AsRead } from '../ui/wording/as-read';
+import type { Tried } from '../ui/wording/send-test';
+import { WordingEditor } from '../ui/wording/wording-editor';
 
 /** Writes to the people who were picked, now: who gets it and why not the others, the words, how one of them reads it; then *Send*. */
 @Component({
   selector: 'cv-write-to-people',
-  imports: [AudienceCount, MailBody, MatButtonModule, MatButtonToggleModule, Panel, WordingFields],
+  imports: [AsRead, AudienceEditor, MatButtonModule, MatButtonToggleModule, Panel, WordingEditor],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-panel label="Write to them now" (closed)="closed.emit()">
-      @if (whom(); as it) {
+      @if (chosen(); as it) {
         <section class="stack loose">
           <mat-button-toggle-group
             aria-label="By"
@@ -34,12 +51,13 @@ const blank: WordingText = { subject: '', body: '' };
             <mat-button-toggle value="email">email</mat-button-toggle>
             <mat-button-toggle value="text">text</mat-button-toggle>
           </mat-button-toggle-group>
-          @if (count(); as counted) {
-            <cv-audience-count [count]="counted.audience" [share]="counted.share" />
-          } @else if (countResource.error()) {
-            <p class="alarm">They cannot be counted just now.</p>
-          }
-          <cv-wording-fields
+          <cv-audience-editor
+            [chosen]="it"
+            (chosenChange)="chosen.set($event)"
+            [message]="message()"
+            (counted)="count.set($event)"
+          />
+          <cv-wording-editor
             [channel]="channel()"
             [wording]="wording()"
             [problems]="problems()"
@@ -58,14 +76,7 @@ const blank: WordingText = { subject: '', body: '' };
           @if (preview(); as shown) {
             <section class="stack tight" aria-label="As one of them reads it">
               <p class="small quiet">As {{ shown.person.name || 'one of them' }} reads it:</p>
-              @if (shown.html) {
-                <p>
-                  <strong class="rtl-safe">{{ shown.subject }}</strong>
-                </p>
-                <cv-mail-body [html]="shown.html" />
-              } @else {
-                <p class="pre">{{ shown.text }}</p>
-              }
+              <cv-as-read [message]="shown.message" [wording]="wording()" [tried]="tried(shown.person.id)" />
             </section>
           }
         </section>
@@ -90,36 +101,18 @@ export class WriteToPeople {
   readonly selection = input.required<PeopleSelection>();
   readonly closed = output();
   protected readonly channel = signal<Channel>('email');
-  protected readonly wording = signal<WordingText>(blank);
+  protected readonly wording = signal<WordingDocument>(noWording);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   private readonly isSending = signal(false);
-  /** Null for what is no audience. */
-  protected readonly whom = computed((): ChosenPeople | null => {
-    const selection = this.selection();
-    const nobody = {
-      ...{ lists: [], segments: [], people: [] },
-      ...{ exceptLists: [], exceptSegments: [], exceptPeople: [] },
-    };
-    if ('ids' in selection) return { ...nobody, people: selection.ids };
-    if (selection.search.trim()) return null;
-    if (selection.segment) return { ...nobody, segments: [selection.segment] };
-    return selection.list === null ? null : { ...nobody, lists: [selection.list] };
+  /** Whoever was picked, and what is made of it here; null for what is no audience. */
+  protected readonly chosen = linkedSignal(() => whomOf(this.selection()));
+  protected readonly message = computed((): CountedMessage | undefined => {
+    const chosen = this.chosen();
+    return chosen ? { kind: 'manual', channel: this.channel(), ...chosen } : undefined;
   });
-  private readonly plan = computed(
-    (): ManualPlan | undefined => {
-      const whom = this.whom();
-      return whom ? { ...whom, channel: this.channel() } : undefined;
-    },
-    { equal: isSame },
-  );
-  protected readonly countResource = rxResource({
-    params: () => this.plan(),
-    stream: ({ params }) => this.api.count(params),
-  });
-  protected readonly count = computed(() =>
-    this.countResource.hasValue() ? (this.countResource.value() ?? null) : null,
-  );
+  /** As far as it is counted who gets it. */
+  protected readonly count = signal<LiveCount | null>(null);
   private readonly gets = computed(() => {
     const count = this.count();
     return count?.share === 1 ? count.audience.gets : 0;
@@ -133,14 +126,21 @@ export class WriteToPeople {
     this.previewResource.hasValue() ? (this.previewResource.value() ?? null) : null,
   );
   protected readonly isWritten = computed(() => {
-    const { subject, body } = this.wording();
-    return body.trim() !== '' && (this.channel() === 'text' || subject.trim() !== '');
+    const wording = this.wording();
+    return plainTextOf(wording).trim() !== '' && (this.channel() === 'text' || wording.subject.trim() !== '');
   });
   protected readonly canSend = computed(() => this.isWritten() && this.gets() > 0 && !this.isSending());
   protected readonly sendLabel = computed(() =>
     this.gets() ? `Send to ${sayCount(this.gets(), 'person', 'people')}` : 'Send',
   );
 
+  protected tried = (personId: number): Tried => ({
+    kind: 'manual',
+    channel: this.channel(),
+    wording: this.wording(),
+    eventId: null,
+    personId: personId || null,
+  });
   protected look(): void {
     this.asked.set(this.request());
   }
@@ -148,16 +148,13 @@ export class WriteToPeople {
     const request = this.request();
     if (!request) return;
     const gets = this.gets();
-    const without = (this.count()?.audience.without ?? []).map(
-      ({ reason, count }) => `${sayNumber(count)} ${sayReason(reason)}`,
-    );
     this.confirm
       .ask({
         title: `Send to ${sayCount(gets, 'person', 'people')}?`,
         text: [
           this.channel() === 'email' ? request.wording.subject : '',
-          request.wording.body.slice(0, 400),
-          without.length ? `Not to those who: ${without.join('; ')}.` : '',
+          plainTextOf(request.wording).slice(0, 400),
+          sayWithout(this.count()?.audience ?? { without: [] }),
         ]
           .filter(Boolean)
           .join('\n\n'),
@@ -181,7 +178,14 @@ export class WriteToPeople {
       });
   }
   private request() {
-    const plan = this.plan();
-    return plan ? { ...plan, wording: this.wording() } : null;
+    const chosen = this.chosen();
+    return chosen ? { ...chosen, channel: this.channel(), wording: this.wording() } : null;
   }
+}
+
+function whomOf(selection: PeopleSelection): ChosenPeople | null {
+  if ('ids' in selection) return { ...nobodyChosen, people: selection.ids };
+  if (selection.search.trim()) return null;
+  if (selection.segment) return { ...nobodyChosen, segments: [selection.segment] };
+  return selection.list === null ? null : { ...nobodyChosen, lists: [selection.list] };
 }

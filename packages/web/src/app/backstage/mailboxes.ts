@@ -156,7 +156,7 @@ const mostShown = 200;
 export class Mailboxes {
   protected readonly typed = typed;
   private readonly api = inject(BackstageApi);
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
   protected readonly search = signal('');
   protected readonly mostShown = mostShown;
   protected readonly address = signal('');

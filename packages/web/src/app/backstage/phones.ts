@@ -101,7 +101,7 @@ export class Phones {
   private readonly api = inject(BackstageApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly number = signal('');
   protected readonly phones = rxResource({ stream: () => this.api.phones() });
   private readonly phone = rxResource({

@@ -38,7 +38,7 @@ export class Letters {
   private readonly api = inject(BoardApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly letters = reading(() => this.api.letters(), []);
 
   constructor() {

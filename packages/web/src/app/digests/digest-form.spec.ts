@@ -1,8 +1,9 @@
+import { letter } from '@convite/core';
 import { of } from 'rxjs';
-import type { DigestFields, DigestRow } from '@convite/contract';
-import { AudienceApi } from '../api/audience';
+import { nobodyChosen, type DigestFields, type DigestRow } from '@convite/contract';
 import { DigestsApi } from '../api/digests';
-import { openScreen } from '../testing/screen';
+import { noAudienceSource, openScreen } from '../testing/screen';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { DigestForm } from './digest-form';
 
 const fields: DigestFields = {
@@ -11,10 +12,8 @@ const fields: DigestFields = {
   at: '13:00',
   zone: 'Europe/Lisbon',
   windowDays: 10,
-  listId: 3,
-  segmentId: null,
-  subject: 'Coming up',
-  intro: 'This is coming up.',
+  whom: { ...nobodyChosen, lists: [3] },
+  wording: letter('Coming up', 'This is coming up.'),
   isOn: true,
 };
 const issue: DigestRow['issues'][number] = {
@@ -25,7 +24,9 @@ const issue: DigestRow['issues'][number] = {
   gets: 40,
   countedAt: null,
 };
-const row = (over: Partial<DigestRow> = {}): DigestRow => ({ ...fields, id: 9, listName: 'All', issues: [], ...over });
+const row = (over: Partial<DigestRow> = {}): DigestRow => ({ ...fields, id: 9, whomSaid: 'All', issues: [], ...over });
+
+const all = { id: 3, name: 'All', count: 40, isArchived: false };
 
 describe('DigestForm', () => {
   const open = async () => {
@@ -36,7 +37,7 @@ describe('DigestForm', () => {
     };
     const screen = await openScreen(DigestForm, { digest: row() }, [
       { provide: DigestsApi, useValue: { save } },
-      { provide: AudienceApi, useValue: { lists: () => of([{ id: 3, name: 'All', count: 40 }]) } },
+      { provide: AudienceSource, useValue: { ...noAudienceSource, lists: () => of([all]) } },
     ]);
     const stored = async (digest: DigestRow): Promise<void> => {
       screen.fixture.componentRef.setInput('digest', digest);
@@ -46,21 +47,21 @@ describe('DigestForm', () => {
   };
 
   it('keeps what is typed while its issues are counted anew', async () => {
-    const { type, stored, find, text } = await open();
-    await type('textarea', 'Mine.');
+    const { write, words, stored, text } = await open();
+    await write('Mine.');
     await stored(row({ issues: [issue] }));
-    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Mine.');
+    expect(words()).toBe('Mine.');
     expect(text()).not.toContain('meanwhile');
   });
 
   it('puts what is typed on top of what somebody saved meanwhile, a reading of a clock never without its zone', async () => {
-    const { type, stored, press, text, saved } = await open();
-    await type('textarea', 'Mine.');
+    const { write, stored, press, text, saved } = await open();
+    await write('Mine.');
     await stored(row({ zone: 'America/New_York', at: '09:00' }));
     expect(text()).toContain('Fridays at 09:00 New York');
     await press('Put mine on top of it');
     await press('Save the digest');
     const theirs = { ...fields, zone: 'America/New_York', at: '09:00' };
-    expect(saved).toEqual([{ ...theirs, intro: 'Mine.', was: theirs }]);
+    expect(saved).toEqual([{ ...theirs, wording: letter('Coming up', 'Mine.'), was: theirs }]);
   });
 });

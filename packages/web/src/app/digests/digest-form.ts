@@ -6,12 +6,17 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import * as z from 'zod';
-import { digestFields, type DigestFields, type DigestRow, type LocatedProblem } from '@convite/contract';
-import { isSame, sayWeekday } from '@convite/core';
-import { AudienceApi } from '../api/audience';
+import {
+  countedMessage,
+  digestFields,
+  nobodyChosen,
+  type DigestFields,
+  type DigestRow,
+  type LocatedProblem,
+} from '@convite/contract';
+import { isSame, letter, sayWeekday } from '@convite/core';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
-import { SegmentsApi } from '../api/segments';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { followStored } from '../ui/form/follow-stored';
@@ -19,30 +24,31 @@ import { FormBar } from '../ui/form/form-bar';
 import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { Section } from '../ui/form/section';
 import { keepTyped } from '../ui/form/unsaved';
-import { ListsField } from '../ui/lists-field';
+import { AudienceEditor } from '../ui/audience/audience-editor';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { FieldProblem, FormProblems } from '../ui/field-problem';
 import { ClockField } from '../ui/time/clock-field';
+import { WordingEditor } from '../ui/wording/wording-editor';
 import { ZoneField } from '../ui/time/zone-field';
-import { ReadingProblem } from '../ui/reading-problem';
 import { digestPartNames, digestParts, sayDigestPart, type DigestPart } from './digest-parts';
 
 /** A digest's rhythm, window, list and words. */
 @Component({
   selector: 'cv-digest-form',
   imports: [
+    AudienceEditor,
     ClockField,
     FieldProblem,
     FormProblems,
     FormBar,
-    ListsField,
     MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
     Meanwhile,
     ReactiveFormsModule,
-    ReadingProblem,
     Section,
+    WordingEditor,
     ZoneField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -50,25 +56,22 @@ import { digestPartNames, digestParts, sayDigestPart, type DigestPart } from './
 })
 export class DigestForm {
   private readonly api = inject(DigestsApi);
-  private readonly audience = inject(AudienceApi);
+  private readonly source = inject(AudienceSource);
   readonly digest = input.required<DigestRow | null>();
   readonly closed = output();
   /** It was refused: what is stored may be newer than what stands here. */
   readonly refused = output();
   protected readonly weekdays = [1, 2, 3, 4, 5, 6, 7].map((number) => ({ number, name: sayWeekday(number) }));
-  protected readonly lists = reading(() => this.audience.lists(), []);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   protected readonly form = inject(NonNullableFormBuilder).group({
     name: '',
-    listId: 0,
-    segmentId: null as number | null,
+    whom: nobodyChosen,
     weekday: 5,
     at: '13:00',
-    zone: inject(Session).me()?.organisation.zone ?? 'UTC',
+    zone: inject(Session).zone(),
     windowDays: 10,
-    subject: '',
-    intro: 'Dear {{person.firstName|friend}},\n\nthis is coming up.',
+    wording: letter('', 'Dear {{person.firstName|friend}},\n\nthis is coming up.'),
     isOn: true,
   });
 
@@ -77,14 +80,8 @@ export class DigestForm {
     this.changes();
     return this.form.getRawValue();
   });
-  protected readonly listIds = computed(() => (this.typed().listId ? [this.typed().listId] : []));
-  private readonly segmentsApi = inject(SegmentsApi);
-  private readonly offered = reading(() => this.segmentsApi.offered(), []);
-  protected readonly segments = this.offered.value;
-  protected readonly segmentIds = computed(() => {
-    const { segmentId } = this.typed();
-    return segmentId === null ? [] : [segmentId];
-  });
+  /** Who would get the next issue, once it can be said when that is. */
+  protected readonly counted = computed(() => countedMessage.safeParse({ kind: 'digest', ...this.typed() }).data);
   private readonly blank = this.form.getRawValue();
   private readonly stored = computed(
     () => {
@@ -100,10 +97,12 @@ export class DigestForm {
   private readonly isDone = signal(false);
   protected readonly isBusy = signal(false);
   protected readonly isChanged = computed(() => !this.isDone() && this.followed.isChanged());
+  private readonly lists = reading(() => this.source.lists(), []);
+  private readonly segments = reading(() => this.source.segments(), []);
   protected readonly words: PartWords<DigestFields, DigestPart> = {
     parts: digestParts,
     names: digestPartNames,
-    say: (digest, part) => sayDigestPart(digest, part, this.lists.value(), this.segments()),
+    say: (digest, part) => sayDigestPart(digest, part, this.lists.value(), this.segments.value()),
   };
 
   constructor() {
@@ -116,13 +115,6 @@ export class DigestForm {
     });
   }
 
-  /** To the one or the other. */
-  protected toList(listId: number): void {
-    this.form.patchValue({ listId, ...(listId && { segmentId: null }) });
-  }
-  protected toSegment(segmentId: number | null): void {
-    this.form.patchValue({ segmentId, ...(segmentId !== null && { listId: 0 }) });
-  }
   protected clear(): void {
     this.problem.set('');
     this.problems.set([]);
@@ -155,7 +147,6 @@ const typedDigest = digestFields.extend({
   name: z.string().max(120),
   at: z.string().max(60),
   zone: z.string().max(60),
-  subject: z.string().max(300),
   windowDays: z.number(),
 });
 const kept = z.object({ base: typedDigest, value: typedDigest });

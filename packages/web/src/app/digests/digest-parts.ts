@@ -1,16 +1,16 @@
-import type { DigestFields } from '@convite/contract';
-import { sayWeekday, sayZone, type Parts } from '@convite/core';
+import { sayChosen, type DigestFields } from '@convite/contract';
+import { plainTextOf, sayWeekday, sayZone, type Parts } from '@convite/core';
 import { sayClock } from '../ui/say';
 
-export type DigestPart = 'name' | 'rhythm' | 'windowDays' | 'listId' | 'words' | 'isOn';
+export type DigestPart = 'name' | 'rhythm' | 'windowDays' | 'whom' | 'words' | 'isOn';
 
 /** Parts of a digest that only make sense together: an hour read in another's zone would be another hour. */
 export const digestParts: Parts<DigestFields, DigestPart> = {
   name: ['name'],
   rhythm: ['weekday', 'at', 'zone'],
   windowDays: ['windowDays'],
-  listId: ['listId', 'segmentId'],
-  words: ['subject', 'intro'],
+  whom: ['whom'],
+  words: ['wording'],
   isOn: ['isOn'],
 };
 
@@ -18,7 +18,7 @@ export const digestPartNames: Readonly<Record<DigestPart, string>> = {
   name: 'Name',
   rhythm: 'Rhythm',
   windowDays: 'Window',
-  listId: 'To whom',
+  whom: 'To whom',
   words: 'Words',
   isOn: 'On',
 };
@@ -37,16 +37,14 @@ export function sayDigestPart(
       return `${sayWeekday(digest.weekday)}s at ${sayClock(digest.at)} ${sayZone(digest.zone)}`;
     case 'windowDays':
       return `the next ${digest.windowDays} days`;
-    case 'listId':
-      return (
-        (digest.segmentId === null
-          ? lists.find(({ id }) => id === digest.listId)
-          : segments.find(({ id }) => id === digest.segmentId)
-        )?.name ?? 'nobody'
-      );
+    case 'whom':
+      return sayChosen(digest.whom, namesOf(lists), namesOf(segments));
     case 'words':
-      return [digest.subject, digest.intro].filter(Boolean).join(' · ');
+      return [digest.wording.subject, plainTextOf(digest.wording)].filter(Boolean).join(' · ');
     case 'isOn':
       return digest.isOn ? 'on' : 'off';
   }
 }
+
+const namesOf = (some: readonly { readonly id: number; readonly name: string }[]): ReadonlyMap<number, string> =>
+  new Map(some.map(({ id, name }) => [id, name]));

@@ -9,8 +9,8 @@ import { BoardApi } from '../api/board';
 import { DigestsApi } from '../api/digests';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { MailBody } from '../ui/mail-body';
 import { Toast } from '../ui/toast';
+import { AsRead } from '../ui/wording/as-read';
 import { DigestForm } from './digest-form';
 import { DigestIssues } from './digest-issues';
 import { Toggle } from '../ui/toggle';
@@ -18,7 +18,7 @@ import { Toggle } from '../ui/toggle';
 /** Digests, each with its rhythm and its next issues as they would go out today. */
 @Component({
   selector: 'cv-digests',
-  imports: [DigestForm, DigestIssues, MailBody, MatButtonModule, OurWord, Toggle],
+  imports: [AsRead, DigestForm, DigestIssues, MatButtonModule, OurWord, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -40,7 +40,7 @@ import { Toggle } from '../ui/toggle';
               <h2>{{ digest.name }}</h2>
               <span
                 >{{ weekday(digest) }}s at {{ digest.at }} {{ city(digest) }}, the next {{ digest.windowDays }} days, to
-                <strong>{{ digest.listName }}</strong></span
+                <strong>{{ digest.whomSaid }}</strong></span
               >
               @if (!digest.isOn) {
                 <span class="alarm">off</span>
@@ -55,11 +55,8 @@ import { Toggle } from '../ui/toggle';
                 @if (previews(digest.id).length) {
                   <cv-toggle label="Issue to preview" [options]="issueOptions()" [(value)]="shown" />
                   @if (previews(digest.id)[shown()]; as issue) {
-                    @if (issue.html) {
-                      <p>
-                        <span class="quiet">Subject</span>&ngsp;<strong>{{ issue.subject }}</strong>
-                      </p>
-                      <cv-mail-body [html]="issue.html" />
+                    @if (issue.message; as message) {
+                      <cv-as-read [message]="message" [wording]="digest.wording" />
                     } @else {
                       <div class="empty">There is nothing in its window, so nothing is sent to anybody.</div>
                     }
@@ -87,9 +84,6 @@ import { Toggle } from '../ui/toggle';
     }
     .head {
       margin: 0;
-    }
-    cv-mail-body {
-      max-height: 620px;
     }
   `,
 })

@@ -1,22 +1,23 @@
+import { noWording } from '@convite/contract';
+import { isSame, type WordingDocument } from '@convite/core';
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { OurWord } from '../ui/word';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { WordingText } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { Confirm, type Sending } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
-import { WordingFields } from '../ui/wording-fields';
 import { CurrentEvent } from './current-event';
 import { Differences } from './differences';
+import { NoticeWords } from './notice-words';
 
 /** The versions, what differs, who holds which, and the notice that brings everybody up to date. */
 @Component({
   selector: 'cv-changes',
-  imports: [Differences, MatButtonModule, OurWord, When, WordingFields],
+  imports: [Differences, MatButtonModule, NoticeWords, OurWord, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -70,7 +71,7 @@ import { Differences } from './differences';
                   <strong class="alarm">{{ toTell() }}</strong> hold an older version: {{ it.toTell.email }} hear by
                   email with the updated calendar entry, {{ it.toTell.text }} by text.
                 </p>
-                <cv-wording-fields channel="email" [wording]="wording()" (wordingChange)="wording.set($event)" />
+                <cv-notice-words [eventId]="event.id" [(wording)]="wording" />
                 <div><button matButton="filled" (click)="send()">Send the notice</button></div>
               </section>
             } @else if (it.holders.length) {
@@ -84,11 +85,7 @@ import { Differences } from './differences';
                     Every unfired cue stops, and everybody who was invited gets a cancellation that strikes the entry
                     from their calendar.
                   </p>
-                  <cv-wording-fields
-                    channel="email"
-                    [wording]="callOffWording()"
-                    (wordingChange)="callOffWording.set($event)"
-                  />
+                  <cv-notice-words [eventId]="event.id" [isCallOff]="true" [(wording)]="callOffWording" />
                   <div class="row">
                     <button matButton="filled" class="danger" (click)="callOff()">Call it off</button
                     ><button matButton (click)="isCallingOff.set(false)">Not yet</button>
@@ -152,12 +149,11 @@ export class Changes {
   protected readonly versions = computed(() => [...(this.changes()?.versions ?? [])].reverse());
   protected readonly total = computed(() => (this.changes()?.holders ?? []).reduce((sum, { count }) => sum + count, 0));
   protected readonly toTell = computed(() => (this.changes()?.toTell.email ?? 0) + (this.changes()?.toTell.text ?? 0));
-  private readonly suggested = computed<WordingText>(
-    () => this.changes()?.suggestedWording ?? { subject: '', body: '' },
-    { equal: (a, b) => a.body === b.body },
-  );
+  private readonly suggested = computed<WordingDocument>(() => this.changes()?.suggestedWording ?? noWording, {
+    equal: isSame,
+  });
   protected readonly wording = linkedSignal(() => this.suggested());
-  protected readonly callOffWording = linkedSignal<WordingText>(() =>
+  protected readonly callOffWording = linkedSignal<WordingDocument>(() =>
     this.house.hasValue() ? (this.house.value()?.callOff ?? noWording) : noWording,
   );
   protected readonly isCallingOff = signal(false);
@@ -187,5 +183,3 @@ export class Changes {
     });
   }
 }
-
-const noWording: WordingText = { subject: '', body: '' };

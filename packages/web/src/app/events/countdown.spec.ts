@@ -2,14 +2,14 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Subject, of, throwError } from 'rxjs';
 import type { CueFields, CuePreview, LiveCount, CueRow } from '@convite/contract';
-import type { Moment } from '@convite/core';
+import { letter, plainDocument, type Moment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { SettingsApi } from '../api/settings';
-import { openScreen, refusal, someEvent } from '../testing/screen';
-import { PeopleSearch } from '../ui/people-search';
+import { noAudienceSource, openScreen, refusal, shown, someEvent } from '../testing/screen';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { Countdown } from './countdown';
 import { CueEditor } from './cue-editor';
 import { CueMoment } from './cue-moment';
@@ -20,10 +20,10 @@ const fields: CueFields = {
   channel: 'email',
   moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
   audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-  subject: 'Tomorrow: {{event.title}}',
-  body: 'See you.',
+  wording: letter('Tomorrow: {{event.title}}', 'See you.'),
   isDraft: false,
 };
+const said = (words: string): CueFields['wording'] => ({ ...letter('', words), subject: fields.wording.subject });
 const firing: CueRow['firing'] = {
   id: 11,
   state: 'set',
@@ -45,13 +45,11 @@ const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}):
 });
 const preview: CuePreview = {
   dueAt: '2031-06-17T18:30:00.000Z',
-  person: { id: 4, name: 'Ana', whyNot: 'opted-out', leftOutBy: '' },
-  subject: 'Tomorrow: Dome night',
-  html: '<p>See you.</p>',
-  text: 'See you.',
+  person: { id: 4, name: 'Ana', whyNot: 'opted-out', leftOutBy: '', waitsUntil: null, zone: 'Europe/Lisbon' },
+  message: shown(),
   problems: [{ code: 'too-soon', path: 'moment', facts: {} }],
 };
-const counted: LiveCount = { share: 1, audience: { gets: 40, without: [{ reason: 'bounced', count: 2 }] } };
+const counted: LiveCount = { share: 1, audience: { gets: 40, waiting: 0, without: [{ reason: 'bounced', count: 2 }] } };
 const audience = {
   provide: AudienceApi,
   useValue: { lists: () => of([{ id: 3, name: 'Members', count: 9 }]), fields: () => of([]) },
@@ -59,7 +57,7 @@ const audience = {
 const providers = [
   audience,
   { provide: SettingsApi, useValue: { get: () => of({ topics: ['stars'] }) } },
-  { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
+  { provide: AudienceSource, useValue: { ...noAudienceSource, count: () => of(counted) } },
 ];
 
 describe('Countdown', () => {
@@ -79,7 +77,7 @@ describe('Countdown', () => {
         { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
         {
           provide: EventsApi,
-          useValue: { cues: () => of(rows), previewCue: () => of(preview), countCue: () => of(counted) },
+          useValue: { cues: () => of(rows), previewCue: () => of(preview) },
         },
         { provide: ByHandSender, useValue: { send: act('send') } },
         { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set') } },
@@ -156,7 +154,11 @@ describe('Countdown', () => {
 });
 
 describe('CueEditor', () => {
-  const open = (api: Partial<Record<keyof EventsApi, unknown>> = {}, over: Partial<CueFields> = {}) => {
+  const open = (
+    api: Partial<Record<keyof EventsApi, unknown>> = {},
+    over: Partial<CueFields> = {},
+    source: AudienceSource | null = null,
+  ) => {
     const saved: unknown[][] = [];
     const saveCue = (...what: unknown[]) => {
       saved.push(what);
@@ -164,7 +166,8 @@ describe('CueEditor', () => {
     };
     return openScreen(CueEditor, { eventId: 1, cueId: 7, fields: { ...fields, ...over }, zone: 'Europe/Lisbon' }, [
       ...providers,
-      { provide: EventsApi, useValue: { previewCue: () => of(preview), countCue: () => of(counted), saveCue, ...api } },
+      { provide: EventsApi, useValue: { previewCue: () => of(preview), saveCue, ...api } },
+      ...(source ? [{ provide: AudienceSource, useValue: source }] : []),
     ]).then((screen) => ({ ...screen, saved }));
   };
   /** The preview waits for a pause in typing. */
@@ -177,9 +180,9 @@ describe('CueEditor', () => {
       counts.push(count);
       return count;
     };
-    const { text, settle, type } = await open({ countCue });
+    const { text, settle, type } = await open({}, {}, { ...noAudienceSource, count: countCue });
     await pause();
-    counts[0]?.next({ share: 0.5, audience: { gets: 20, without: [] } });
+    counts[0]?.next({ share: 0.5, audience: { gets: 20, waiting: 0, without: [] } });
     await settle();
     expect(text()).toContain('20 people get this so far');
     await type('input[matinput]', 'Another name');
@@ -188,7 +191,7 @@ describe('CueEditor', () => {
     await type('input[type=number]', '3');
     await pause();
     expect([counts.length, counts[0]?.observed]).toEqual([2, false]);
-    counts[1]?.next({ share: 1, audience: { gets: 40, without: [] } });
+    counts[1]?.next({ share: 1, audience: { gets: 40, waiting: 0, without: [] } });
     await settle();
     expect(text()).toContain('40 people get this.');
   });
@@ -204,7 +207,7 @@ describe('CueEditor', () => {
   });
 
   it('counts a text as it is typed, with the characters that cost most', async () => {
-    const { press, text, type } = await open({}, { body: 'a'.repeat(155) });
+    const { press, text, type } = await open({}, { wording: plainDocument('', 'a'.repeat(155)) });
     await press('text');
     expect(text()).toContain('155 of 160 septets, GSM 7-bit, 1 part as typed');
     await type('textarea', `${'a'.repeat(155)}ł`);
@@ -213,8 +216,8 @@ describe('CueEditor', () => {
   });
 
   it('names a field that does not exist as one types', async () => {
-    const { type, text } = await open();
-    await type('textarea', 'Dear {{person.fristName}}');
+    const { write, text } = await open();
+    await write('Dear {{person.fristName}}');
     expect(text()).toContain('person.fristName');
   });
 
@@ -247,37 +250,39 @@ describe('CueEditor', () => {
   });
 
   it('shows what somebody else saved meanwhile beside what is typed, loses neither, and puts them together', async () => {
-    const { fixture, press, type, find, settle, text, saved } = await open();
-    await type('textarea', 'Words of an hour');
-    const theirs = { ...fields, name: 'The day before', body: 'Theirs.' };
+    const { fixture, press, write, words, settle, text, saved } = await open();
+    await write('Words of an hour');
+    const theirs = { ...fields, name: 'The day before', wording: said('Theirs.') };
     fixture.componentRef.setInput('fields', theirs);
     await settle();
-    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Words of an hour');
+    expect(words()).toBe('Words of an hour');
     expect(text()).toContain('Somebody saved this cue meanwhile');
     expect(text()).toContain('Both changed: words.');
     await press('Put mine on top of it');
     expect(text()).not.toContain('meanwhile');
     await press('Set the cue');
-    expect(saved).toEqual([[1, 7, { ...fields, name: 'The day before', body: 'Words of an hour', was: theirs }]]);
+    expect(saved).toEqual([
+      [1, 7, { ...fields, name: 'The day before', wording: said('Words of an hour'), was: theirs }],
+    ]);
   });
 
   it('follows what others save for as long as nothing is typed', async () => {
-    const { fixture, find, settle, text } = await open();
-    fixture.componentRef.setInput('fields', { ...fields, body: 'Theirs.' });
+    const { fixture, words, settle, text } = await open();
+    fixture.componentRef.setInput('fields', { ...fields, wording: said('Theirs.') });
     await settle();
-    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Theirs.');
+    expect(words()).toBe('Theirs.');
     expect(text()).not.toContain('meanwhile');
   });
 
   it('keeps what was typed when it is refused, and says where', async () => {
-    const { press, type, find, text } = await open({
+    const { press, write, words, find, text } = await open({
       saveCue: () => throwError(() => refusal({ problems: [{ code: 'required', path: 'name', facts: {} }] })),
     });
-    await type('textarea', 'Words of an hour');
+    await write('Words of an hour');
     await press('Set the cue');
     expect(text()).toContain('Some of this cannot be used.');
     expect(find('cv-field-problem').textContent).toContain('This must be filled in.');
-    expect(find<HTMLTextAreaElement>('textarea').value).toBe('Words of an hour');
+    expect(words()).toBe('Words of an hour');
   });
 });
 

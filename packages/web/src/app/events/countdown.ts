@@ -8,7 +8,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { cueFields, type CueFields, type CueRow } from '@convite/contract';
-import { isSame, sayMoment, wallTimeAt } from '@convite/core';
+import { letter, isSame, sayMoment, wallTimeAt } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
@@ -285,7 +285,11 @@ const newCue: CueFields = {
   channel: 'email',
   moment: { kind: 'relative', amount: 24, unit: 'hours', direction: 'before', anchor: 'start', at: null },
   audience: { invitees: ['accepted', 'tentative'], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-  subject: 'Tomorrow: {{event.title}}',
-  body: 'Dear {{person.firstName|friend}},\n\nsee you at {{event.when}}.\n{{event.place}}\n\n{{link.event}}',
+  wording: letter(
+    'Tomorrow: {{event.title}}',
+    'Dear {{person.firstName|friend}},\n\nsee you tomorrow.',
+    { kind: 'event' },
+    { kind: 'button', label: 'All about it', address: { kind: 'field', field: 'link.event', fallback: '' } },
+  ),
   isDraft: false,
 };

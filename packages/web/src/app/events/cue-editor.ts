@@ -4,11 +4,10 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { debounceTime, of } from 'rxjs';
+import { debounceTime } from 'rxjs';
 import * as z from 'zod';
-import type { PeopleBehind } from '../ui/audience-count';
-import { cueFields, type CueCountRequest, type CueFields, type LocatedProblem } from '@convite/contract';
-import { isSame, type Channel } from '@convite/core';
+import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
+import { plainDocument, plainTextOf, type Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -18,7 +17,7 @@ import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { keepTyped } from '../ui/form/unsaved';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
-import { WordingFields } from '../ui/wording-fields';
+import { WordingEditor } from '../ui/wording/wording-editor';
 import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
 import { cueParts, partNames, sayCuePart, type CuePart } from './cue-parts';
@@ -39,7 +38,7 @@ import { typed } from '../ui/typed';
     MatFormFieldModule,
     MatInputModule,
     Meanwhile,
-    WordingFields,
+    WordingEditor,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './cue-editor.html',
@@ -72,26 +71,12 @@ export class CueEditor {
     stream: ({ params }) => this.api.previewCue(params.id, params.fields, params.personId),
   });
   /** What decides who gets it: words may change without counting anew. */
-  private readonly audience = computed(
-    () => {
-      const fields = this.settled();
-      return fields && fields !== blank ? { id: this.eventId(), asked: askedOf(fields) } : undefined;
-    },
-    { equal: isSame },
-  );
-  /** A newer count ends the one before it. */
-  private readonly count = rxResource({
-    params: () => this.audience(),
-    stream: ({ params }) => this.api.countCue(params.id, params.asked),
+  protected readonly counted = computed((): CountedMessage | undefined => {
+    const fields = this.settled();
+    if (!fields || fields === blank) return undefined;
+    const { channel, moment, audience } = fields;
+    return { kind: 'cue', eventId: this.eventId(), channel, moment, audience };
   });
-  protected readonly counted = computed(() => (this.count.hasValue() ? (this.count.value() ?? null) : null));
-  /** Of the fields as they were counted. */
-  protected readonly behind: PeopleBehind = (reason, after) => {
-    const counted = this.audience();
-    return counted
-      ? this.api.behindCount(counted.id, { of: { kind: 'cue', ...counted.asked }, reason, after })
-      : of({ rows: [], next: null });
-  };
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */
   protected readonly allProblems = computed(() =>
@@ -138,8 +123,13 @@ export class CueEditor {
   protected change(part: Partial<CueFields>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));
   }
+  /** A text message is typed: what stood in blocks stays, as what was typed. */
   protected by(channel: Channel): void {
-    this.change({ channel });
+    const { wording } = this.draft();
+    this.change({
+      channel,
+      ...(channel === 'text' && { wording: plainDocument(wording.subject, plainTextOf(wording)) }),
+    });
   }
   protected save(isDraft: boolean): void {
     this.isBusy.set(true);
@@ -167,15 +157,12 @@ export class CueEditor {
   }
 }
 
-const askedOf = ({ channel, moment, audience }: CueFields): CueCountRequest => ({ channel, moment, audience });
-
 const blank: CueFields = {
   name: '',
   channel: 'email',
   moment: { kind: 'fixed', wall: '' },
   audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-  subject: '',
-  body: '',
+  wording: noWording,
   isDraft: true,
 };
 

@@ -1,5 +1,5 @@
 import type { CueFields } from '@convite/contract';
-import { sayMoment, type Parts } from '@convite/core';
+import { plainTextOf, sayMoment, type Parts } from '@convite/core';
 import { sayAudience } from './say-audience';
 
 export type CuePart = 'name' | 'channel' | 'moment' | 'audience' | 'words' | 'isDraft';
@@ -10,7 +10,7 @@ export const cueParts: Parts<CueFields, CuePart> = {
   channel: ['channel'],
   moment: ['moment'],
   audience: ['audience'],
-  words: ['subject', 'body'],
+  words: ['wording'],
   isDraft: ['isDraft'],
 };
 
@@ -35,7 +35,7 @@ export function sayCuePart(cue: CueFields, part: CuePart): string {
     case 'audience':
       return sayAudience(cue.audience);
     case 'words':
-      return [cue.subject, cue.body].filter(Boolean).join(' · ');
+      return [cue.wording.subject, plainTextOf(cue.wording)].filter(Boolean).join(' · ');
     case 'isDraft':
       return cue.isDraft ? 'draft' : 'set';
   }

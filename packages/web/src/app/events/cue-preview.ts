@@ -1,25 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import type { CuePreview, LiveCount } from '@convite/contract';
-import { measureText, type Channel } from '@convite/core';
-import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
-import { MailBody } from '../ui/mail-body';
+import type { CuePreview } from '@convite/contract';
+import type { WordingDocument } from '@convite/core';
+import { sayReason } from '../ui/audience/audience-count';
 import { PersonPicker } from '../ui/person-picker';
 import { When } from '../ui/when';
+import { AsRead } from '../ui/wording/as-read';
+import type { Tried } from '../ui/wording/send-test';
 
 /** What a chosen person would get, when, and who gets it at all. Made by the functions that send. */
 @Component({
   selector: 'cv-cue-preview',
-  imports: [AudienceCount, MailBody, PersonPicker, When],
+  imports: [AsRead, PersonPicker, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (preview(); as it) {
       @if (it.dueAt) {
         <p>Fires <cv-when [at]="it.dueAt" [zone]="zone()" /></p>
-      }
-      @if (counted(); as live) {
-        <cv-audience-count [count]="live.audience" [share]="live.share" [people]="people()" />
-      } @else {
-        <p class="quiet" role="status">Counting who gets this …</p>
       }
       <div class="row">
         <h3>
@@ -33,18 +29,12 @@ import { When } from '../ui/when';
           {{ why === 'left-out' && it.person?.leftOutBy ? 'left out by ' + it.person?.leftOutBy : sayWhy(why) }}.
         </p>
       }
-      @if (channel() === 'email') {
-        <p>
-          <span class="quiet">Subject</span>&ngsp;<strong class="rtl-safe">{{ it.subject }}</strong>
-        </p>
-        <cv-mail-body [html]="it.html" />
-      } @else {
-        <p class="bubble pre rtl-safe">{{ it.text }}</p>
-        <p class="small quiet">
-          {{ measure().parts }} {{ measure().parts === 1 ? 'part' : 'parts' }}, {{ measure().encoding }},
-          {{ measure().units }} used
+      @if (it.person?.waitsUntil; as until) {
+        <p class="note">
+          Is in quiet hours then, and gets it <cv-when [at]="until" [zone]="it.person?.zone || zone()" />.
         </p>
       }
+      <cv-as-read [message]="it.message" [wording]="wording()" [tried]="tried()" />
     } @else {
       <p class="quiet" role="status">Writing the preview …</p>
     }
@@ -56,24 +46,21 @@ import { When } from '../ui/when';
       align-content: start;
       min-width: 0;
     }
-    .bubble {
-      background: color-mix(in srgb, var(--text-channel) 14%, var(--sheet));
-      border-left: 4px solid var(--text-channel);
-      border-radius: 4px;
-      padding: 10px 14px;
-      margin: 0;
-    }
   `,
 })
 export class CuePreviewPane {
-  /** How many get it, as far as they are counted; null while that begins. */
-  readonly counted = input.required<LiveCount | null>();
   readonly preview = input.required<CuePreview | null>();
-  readonly channel = input.required<Channel>();
+  readonly wording = input.required<WordingDocument>();
   readonly zone = input.required<string>();
-  /** Opens the people behind the count. */
-  readonly people = input<PeopleBehind | null>(null);
+  readonly eventId = input.required<number>();
+  readonly canTry = input(true);
   readonly person = output<number>();
-  protected readonly measure = computed(() => measureText(this.preview()?.text ?? ''));
+  protected readonly tried = computed((): Tried | null => {
+    const preview = this.preview();
+    if (!preview || !this.canTry()) return null;
+    const { channel } = preview.message;
+    const [wording, eventId] = [this.wording(), this.eventId()];
+    return { kind: 'cue', channel, wording, eventId, personId: preview.person?.id || null };
+  });
   protected readonly sayWhy = sayReason;
 }

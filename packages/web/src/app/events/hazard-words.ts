@@ -4,7 +4,7 @@ const words: Readonly<Record<string, string>> = {
   'after-start': 'after the start',
   'not-done-by-start': 'at the sender’s pace the last leaves after the start',
   'close-to-another': 'within 10 minutes of another cue',
-  'quiet-hours': 'in quiet hours, 22:00 to 8:00',
+  'quiet-hours': 'in quiet hours there',
   'clock-change': 'clocks change in between',
 };
 

@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import type { InvitationPreview } from '@convite/contract';
 import { isSame, sayAlarms, type EventFacts } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
-import { MailBody } from '../ui/mail-body';
 import { PersonPicker } from '../ui/person-picker';
-import { Toast } from '../ui/toast';
+import { AsRead } from '../ui/wording/as-read';
+import { SendTest, type Tried } from '../ui/wording/send-test';
 import { CurrentEvent } from './current-event';
 import { EntryOptions } from './entry-options';
 import { InvitePanel } from './invite-panel';
@@ -19,7 +20,17 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
 /** The calendar entry as people see it, the email around it, the raw text with its checks, and the links. */
 @Component({
   selector: 'cv-invitation',
-  imports: [EntryOptions, InvitePanel, LinkTester, MailBody, MatButtonModule, PersonPicker, RawCalendar, Toggle],
+  imports: [
+    AsRead,
+    EntryOptions,
+    InvitePanel,
+    LinkTester,
+    MatButtonModule,
+    PersonPicker,
+    RawCalendar,
+    SendTest,
+    Toggle,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -34,7 +45,6 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
         <cv-person-picker (chosen)="personId.set($event.id)" />
         @if (session.canMarket()) {
           <span class="push row">
-            <button matButton="outlined" [disabled]="isSending()" (click)="sendTest()">Send it to myself</button>
             @if (event.status !== 'called-off') {
               <button matButton="filled" (click)="isInviting.set(!isInviting())" [attr.aria-expanded]="isInviting()">
                 {{ event.status === 'draft' ? 'Publish and invite' : 'Invite people' }}
@@ -78,23 +88,23 @@ const views = ['entry', 'email', 'raw and checks', 'links'] as const;
             </div>
           }
           @case ('email') {
-            <section class="stack">
-              <p>
-                <span class="quiet">Subject</span>&ngsp;<strong class="rtl-safe">{{ preview.subject }}</strong>
-              </p>
-              <cv-mail-body [html]="preview.html" />
-            </section>
+            <cv-as-read [message]="preview.message" [wording]="preview.wording" />
           }
           @case ('raw and checks') {
             <cv-raw-calendar
               [text]="preview.calendar"
               [octets]="preview.sizeOctets"
-              [messageOctets]="preview.messageOctets"
+              [messageOctets]="preview.message.octets"
               [checks]="preview.conformance"
             />
           }
           @case ('links') {
             <cv-link-tester [eventId]="event.id" [preview]="preview" />
+          }
+        }
+        @if (tried(preview); as it) {
+          @if (view() === 'entry' || view() === 'email') {
+            <cv-send-test class="sheet" [tried]="it" />
           }
         }
       } @else if (resource.error()) {
@@ -129,12 +139,10 @@ export class Invitation {
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
-  private readonly toast = inject(Toast);
   protected readonly views = optionsOf(views);
   protected readonly view = signal<(typeof views)[number]>('entry');
   protected readonly personId = signal<number | null>(null);
   protected readonly isInviting = signal(false);
-  protected readonly isSending = signal(false);
   /** Every reply reads the event anew: what is looked at, and typed into the tester, must outlive that. */
   private readonly shown = computed(
     () => {
@@ -165,15 +173,8 @@ export class Invitation {
     this.isInviting.set(false);
     this.current.resource.reload();
   }
-  protected sendTest(): void {
-    this.isSending.set(true);
-    this.api.sendTest(this.current.id(), this.personId(), null).subscribe({
-      next: ({ sentTo }) => this.toast.say(`Sent to ${sentTo}.`),
-      error: (error: unknown) => {
-        this.isSending.set(false);
-        this.toast.fail(error);
-      },
-      complete: () => this.isSending.set(false),
-    });
+  protected tried({ person, wording }: InvitationPreview): Tried | null {
+    if (!this.session.canMarket()) return null;
+    return { kind: 'invitation', channel: 'email', wording, eventId: this.current.id(), personId: person.id || null };
   }
 }

@@ -16,44 +16,48 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import {
-  wordingText,
+  nobodyChosen,
+  noWording,
+  type InvitationPreview,
+  wordingDocument,
   type ChosenPeople,
+  type CountedMessage,
   type EventDetail,
+  type LiveCount,
   type LocatedProblem,
-  type WordingText,
 } from '@convite/contract';
 import * as z from 'zod';
-import { isSame, type Channel } from '@convite/core';
+import { isSame, plainTextOf, type Channel, type WordingDocument } from '@convite/core';
 import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
-import { AudienceCount, sayReason, type PeopleBehind } from '../ui/audience-count';
+import { sayWithout } from '../ui/audience/audience-count';
+import { AudienceEditor } from '../ui/audience/audience-editor';
 import { Confirm, type Sending } from '../ui/confirm';
 import { keepTyped } from '../ui/form/unsaved';
-import { Fold } from '../ui/fold';
 import { FormBar } from '../ui/form/form-bar';
 import { Toast } from '../ui/toast';
-import { WordingFields } from '../ui/wording-fields';
-import { PeopleToInvite } from './people-to-invite';
-import { isAnybody, nobody, SomePeopleField, type SomePeople } from './some-people';
+import { AsRead } from '../ui/wording/as-read';
+import type { Tried } from '../ui/wording/send-test';
+import { WordingEditor } from '../ui/wording/wording-editor';
+import { PastePeople } from './paste-people';
 import { TriedOut } from './try-out';
 
 const mostFirstLines = 5;
-const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingText });
+const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingDocument });
 
 /** The way from people to invitations, in one look: who gets it and why not the others, its first lines, what was tried; then *Send*. */
 @Component({
   selector: 'cv-invite-panel',
   imports: [
-    AudienceCount,
-    Fold,
+    AsRead,
+    AudienceEditor,
     FormBar,
     MatButtonModule,
     MatButtonToggleModule,
     MatCheckboxModule,
-    PeopleToInvite,
-    SomePeopleField,
+    PastePeople,
     TriedOut,
-    WordingFields,
+    WordingEditor,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invite-panel.html',
@@ -70,35 +74,44 @@ export class InvitePanel {
   /** People were taken, or lists chosen: the event is to be read again. */
   readonly changed = output();
 
-  private readonly choice = viewChild(PeopleToInvite);
+  private readonly editor = viewChild(AudienceEditor);
   protected readonly channel = signal<Channel>('email');
   /** Those who became guests otherwise, such as from an imported calendar, instead of lists. */
   protected readonly asksGuests = signal(false);
-  protected readonly chosen = linkedSignal<readonly number[], readonly number[]>({
-    source: () => this.event().toInvite.map(({ id }) => id),
-    computation: (ids) => ids,
-    equal: isSame,
-  });
-  protected readonly segments = linkedSignal<readonly number[], readonly number[]>({
-    source: () => this.event().toInviteSegments.map(({ id }) => id),
-    computation: (ids) => ids,
-    equal: isSame,
-  });
-  private readonly hasChosen = computed(
-    () => this.asksGuests() || this.people().length + this.chosen().length + this.segments().length > 0,
+  /** What the event keeps of who is going to be invited, or who was picked for this once. */
+  private readonly begun = computed(
+    () =>
+      this.people().length
+        ? { lists: [], segments: [], people: this.people() }
+        : {
+            lists: this.event().toInvite.map(({ id }) => id),
+            segments: this.event().toInviteSegments.map(({ id }) => id),
+          },
+    { equal: isSame },
   );
+  protected readonly chosen = linkedSignal<Partial<ChosenPeople>, ChosenPeople>({
+    source: this.begun,
+    computation: (begun, before) => ({ ...(before?.value ?? nobodyChosen), ...begun }),
+  });
+  private readonly hasChosen = computed(() => {
+    const { lists, segments, people } = this.chosen();
+    return this.asksGuests() || lists.length + segments.length + people.length > 0;
+  });
   protected readonly pasted = signal('');
   protected readonly how = signal('');
-  protected readonly out = signal<SomePeople>(nobody);
-  protected readonly leavesOut = computed(() => isAnybody(this.out()));
-  private readonly whom = computed((): ChosenPeople => {
-    const { lists, segments, people } = this.out();
-    const out = { exceptLists: lists, exceptSegments: segments, exceptPeople: people };
-    if (this.people().length) return { lists: [], segments: [], people: this.people(), ...out };
-    if (this.asksGuests()) return { lists: [], segments: [], people: [], ...out };
-    return { lists: this.chosen(), segments: this.segments(), people: [], ...out };
-  });
-  protected readonly wording = signal<WordingText | null>(null);
+  private readonly whom = computed((): ChosenPeople => ({
+    ...this.chosen(),
+    ...(this.asksGuests() && { lists: [], segments: [], people: [] }),
+  }));
+  protected readonly message = computed((): CountedMessage | undefined =>
+    this.hasChosen()
+      ? { kind: 'invitation', eventId: this.event().id, channel: this.channel(), ...this.whom() }
+      : undefined,
+  );
+  /** As far as it is counted who gets it. */
+  protected readonly plan = signal<LiveCount | null>(null);
+  protected readonly wording = signal<WordingDocument | null>(null);
+  protected readonly plainText = computed(() => plainTextOf(this.wording() ?? noWording));
   protected readonly isWriting = signal(false);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
@@ -109,30 +122,8 @@ export class InvitePanel {
     params: () => this.event().id,
     stream: ({ params }) => this.api.houseWordings(params),
   });
-  private readonly counted = computed(
-    () =>
-      this.hasChosen()
-        ? { id: this.event().id, whom: this.whom(), channel: this.channel(), invited: this.event().invited }
-        : undefined,
-    { equal: isSame },
-  );
-  private readonly planResource = rxResource({
-    params: () => this.counted(),
-    stream: ({ params }) => this.api.countInvitations(params.id, params.whom, params.channel),
-  });
-  protected readonly behind: PeopleBehind = (reason, after) =>
-    this.api.behindCount(this.event().id, {
-      of: {
-        kind: 'invitation',
-        channel: this.channel(),
-        ...this.whom(),
-      },
-      reason,
-      after,
-    });
-  protected readonly plan = computed(() => (this.planResource.hasValue() ? (this.planResource.value() ?? null) : null));
   /** Words that are being typed are looked at when somebody is done with them. */
-  private readonly settled = signal<WordingText | null>(null);
+  private readonly settled = signal<WordingDocument | null>(null);
   private readonly asked = computed(
     () => {
       const wording = this.channel() === 'email' ? this.settled() : null;
@@ -144,11 +135,18 @@ export class InvitePanel {
     params: () => this.asked(),
     stream: ({ params }) => this.api.previewInvitation(params.id, null, params.wording),
   });
+  protected test = ({ person, wording }: InvitationPreview): Tried => ({
+    kind: 'invitation',
+    channel: 'email',
+    wording,
+    eventId: this.event().id,
+    personId: person.id || null,
+  });
   protected readonly preview = computed(() =>
     this.previewResource.hasValue() ? (this.previewResource.value() ?? null) : null,
   );
   protected readonly firstLines = computed(() =>
-    (this.preview()?.text ?? '')
+    (this.preview()?.message.text ?? '')
       .split('\n')
       .filter((line) => line.trim())
       .map((line) => line.replace(/https?:\S+/g, '(link)'))
@@ -192,7 +190,7 @@ export class InvitePanel {
   constructor() {
     keepTyped({
       key: () => `invite.${this.event().id}`,
-      value: computed(() => ({ channel: this.channel(), wording: this.wording() ?? { subject: '', body: '' } })),
+      value: computed(() => ({ channel: this.channel(), wording: this.wording() ?? noWording })),
       isChanged: this.isRewritten,
       read: (text) => kept.safeParse(text).data ?? null,
       restore: ({ channel, wording }) => {
@@ -217,11 +215,13 @@ export class InvitePanel {
   protected settle(): void {
     if (!isSame(this.settled(), this.wording())) this.settled.set(this.wording());
   }
-  protected setToInvite(lists: readonly number[], segments: readonly number[]): void {
-    this.chosen.set(lists);
-    this.segments.set(segments);
+  /** Lists and segments stay with the event, to be found again; who is picked by hand, and who is left out, is for this once. */
+  protected choosePeople(chosen: ChosenPeople): void {
+    const { lists, segments } = this.chosen();
+    this.chosen.set(chosen);
+    if (this.people().length || isSame([lists, segments], [chosen.lists, chosen.segments])) return;
     this.api
-      .chooseToInvite(this.event().id, lists, segments)
+      .chooseToInvite(this.event().id, chosen.lists, chosen.segments)
       .subscribe({ error: (error: unknown) => this.toast.fail(error) });
   }
   protected take(): void {
@@ -232,7 +232,7 @@ export class InvitePanel {
         this.isBusy.set(false);
         const left = problems.length ? ` ${sayNumber(problems.length)} lines were not taken.` : '';
         this.toast.say(`${sayNumber(added + already)} people are going to be invited.${left}`);
-        this.choice()?.reload();
+        this.editor()?.again();
         this.changed.emit();
       },
       error: (error: unknown) => {
@@ -271,17 +271,14 @@ export class InvitePanel {
       });
   }
   /** What goes to whom, to be read once more before it goes. */
-  private summary(wording: WordingText): string {
-    const without = (this.plan()?.audience.without ?? []).map(
-      ({ reason, count }) => `${sayNumber(count)} ${sayReason(reason)}`,
-    );
+  private summary(wording: WordingDocument): string {
     const bad = (this.triedValue()?.parts ?? [])
       .filter(({ isGood }) => !isGood)
       .map(({ name, said }) => `${name}: ${said}`);
     return [
-      this.channel() === 'email' ? (this.preview()?.subject ?? wording.subject) : wording.body,
+      this.channel() === 'email' ? (this.preview()?.message.subject ?? wording.subject) : plainTextOf(wording),
       this.channel() === 'email' ? this.firstLines() : '',
-      without.length ? `Not to those who: ${without.join('; ')}.` : '',
+      sayWithout(this.plan()?.audience ?? { without: [] }),
       bad.length ? `Not right: ${bad.join('; ')}` : '',
     ]
       .filter(Boolean)

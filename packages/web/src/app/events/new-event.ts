@@ -93,7 +93,7 @@ export class NewEvent {
   private readonly settingsApi = inject(SettingsApi);
   private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
   private readonly form = viewChild.required(EventForm);
-  private readonly blank = emptyFacts(inject(Session).me()?.organisation.zone ?? 'UTC', inject(SharedClock).nowMs());
+  private readonly blank = emptyFacts(inject(Session).zone(), inject(SharedClock).nowMs());
   protected readonly initial = signal<EventFacts>(this.blank);
   protected readonly facts = signal<EventFacts>(this.blank);
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import type { CueRow } from '@convite/contract';
+import { noWording, type CueRow } from '@convite/contract';
 import { Rail } from './rail';
 
 const start = Date.UTC(2031, 5, 18, 18, 30);
@@ -9,8 +9,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
   channel,
   moment: { kind: 'fixed', wall: '2031-01-01T00:00' },
   audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-  subject: '',
-  body: '',
+  wording: noWording,
   isDraft: false,
   hazards: [],
   firing: {

@@ -1,20 +1,20 @@
+import { letter, plainDocument, plainTextOf, type WordingDocument } from '@convite/core';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { of, throwError, type Observable } from 'rxjs';
-import type { EventChanges, EventDetail } from '@convite/contract';
-import { AudienceApi } from '../api/audience';
-import { SegmentsApi } from '../api/segments';
+import type { CountedMessage, EventChanges, EventDetail } from '@convite/contract';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { EventsApi } from '../api/events';
-import { choose, openScreen, refusal, someEvent } from '../testing/screen';
+import { choose, noAudienceSource, openScreen, refusal, shown, someEvent } from '../testing/screen';
 import { Changes } from './changes';
 import { CurrentEvent } from './current-event';
 import type { Sending } from '../ui/confirm';
 import { InvitePanel } from './invite-panel';
 
 const house = {
-  invitation: { subject: 'Invitation: {{event.title}}', body: 'Come.' },
-  invitationText: { subject: '', body: 'Come: {{link.event}}' },
-  callOff: { subject: 'Called off: {{event.title}}', body: 'Sorry.' },
+  invitation: letter('Invitation: {{event.title}}', 'Come.'),
+  invitationText: plainDocument('', 'Come: {{link.event}}'),
+  callOff: letter('Called off: {{event.title}}', 'Sorry.'),
 };
 
 /** Presses a button of the dialog that asks again, and waits until it is gone. */
@@ -42,26 +42,26 @@ describe('InvitePanel', () => {
     { id: 3, name: 'Members', count: 15, isArchived: false },
     { id: 4, name: 'Press', count: 2, isArchived: false },
   ];
-  const open = async (over: Partial<Record<keyof EventsApi, unknown>> = {}, event = someEvent()) => {
-    const planned: unknown[][] = [];
+  const open = async (over: Partial<Record<keyof EventsApi, unknown>> = {}, event = someEvent(), gets = 12) => {
+    const planned: CountedMessage[] = [];
     const sent: unknown[][] = [];
     const kept: unknown[] = [];
     const tried: string[] = [];
     const api = {
       houseWordings: () => of(house),
-      countInvitations: (...what: unknown[]) => {
-        planned.push(what);
-        return of({ share: 1, audience: { gets: 12, without: [{ reason: 'already-invited', count: 3 }] } });
-      },
       invite: above100(sent),
       chooseToInvite: (...what: unknown[]) => {
         kept.push(what);
         return of(null);
       },
       previewInvitation: () =>
-        of({ person: { name: 'Ana', email: '' }, subject: 'Come, Ana', text: 'Dear Ana,\n\nhttp://x' }),
-      tryOut: (_: number, { body }: { body: string }) => {
-        tried.push(body);
+        of({
+          person: { name: 'Ana', email: '' },
+          message: shown({ subject: 'Come, Ana', text: 'Dear Ana,\n\nhttp://x' }),
+          wording: house.invitation,
+        }),
+      tryOut: (_: number, wording: WordingDocument) => {
+        tried.push(plainTextOf(wording));
         return of({
           parts: [{ part: 'join-link', name: 'Join link', isGood: false, said: 'It answers 404.' }],
           unasked: 0,
@@ -69,13 +69,18 @@ describe('InvitePanel', () => {
       },
       ...over,
     };
+    const source: AudienceSource = {
+      ...noAudienceSource,
+      lists: () => of(lists),
+      segments: () => of([{ id: 7, name: 'Near us', count: 9, isArchived: false }]),
+      count: (message) => {
+        planned.push(message);
+        return of({ share: 1, audience: { gets, waiting: 0, without: [{ reason: 'already-invited', count: 3 }] } });
+      },
+    };
     const screen = await openScreen(InvitePanel, { event }, [
       { provide: EventsApi, useValue: api },
-      { provide: AudienceApi, useValue: { lists: () => of(lists) } },
-      {
-        provide: SegmentsApi,
-        useValue: { offered: () => of([{ id: 7, name: 'Near us', count: 9, isArchived: false }]) },
-      },
+      { provide: AudienceSource, useValue: source },
     ]);
     await screen.settle();
     const take = async (list: string): Promise<void> => {
@@ -96,13 +101,10 @@ describe('InvitePanel', () => {
     await take('Members');
     await take('Press');
     await choose('input[aria-label=Segments]', 'Near', 'Near us', screen);
-    await choose('input[aria-label="Leaving out the segments"]', 'Near', 'Near us', screen);
+    await choose('input[aria-label="Left out segments"]', 'Near', 'Near us', screen);
     await settle();
-    expect(planned.at(-1)).toEqual([
-      1,
-      { lists: [3, 4], segments: [7], people: [], ...out, exceptSegments: [7] },
-      'email',
-    ]);
+    const whom = { lists: [3, 4], segments: [7], people: [], ...out, exceptSegments: [7] };
+    expect(planned.at(-1)).toEqual({ kind: 'invitation', eventId: 1, channel: 'email', ...whom });
     expect(kept.at(-1)).toEqual([1, [3, 4], [7]]);
     expect(text()).toMatch(/12 .*3 .*already/);
     expect(text()).toContain('Come, Ana');
@@ -112,16 +114,11 @@ describe('InvitePanel', () => {
   });
 
   it('takes guests without an entry instead of lists, and says nothing can be sent when nobody is left', async () => {
-    const { take, planned, isReady, tick, settle } = await open({
-      countInvitations: (...what: unknown[]) => {
-        planned.push(what);
-        return of({ share: 1, audience: { gets: 0, without: [] } });
-      },
-    });
+    const { take, planned, isReady, tick, settle } = await open({}, someEvent(), 0);
     await take('Members');
     await tick('Instead, guests');
     await settle();
-    expect(planned.at(-1)).toEqual([1, { lists: [], segments: [], people: [], ...out }, 'email']);
+    expect(planned.at(-1)).toEqual(jasmine.objectContaining({ lists: [], segments: [], people: [], ...out }));
     expect(isReady()).toBeFalse();
   });
 
@@ -186,18 +183,19 @@ describe('InvitePanel', () => {
   });
 
   it('says why it was refused, and keeps the words', async () => {
-    const { take, press, type, text, find, settle } = await open({
+    const { take, press, write, words, text, settle } = await open({
       invite: () =>
         throwError(() => refusal({ problems: [{ code: 'unknown-field', path: 'body', facts: { name: 'x' } }] })),
     });
     await take('Members');
     await press('Change the words');
-    await type('cv-wording-fields textarea', 'Words of an hour');
+    await settle();
+    await write('Words of an hour');
     await press('Invite 12 people');
     await answerDialog('Send to 12');
     await settle();
     expect(text()).toContain('There is no merge field “x”.');
-    expect(find<HTMLTextAreaElement>('cv-wording-fields textarea').value).toBe('Words of an hour');
+    expect(words()).toBe('Words of an hour');
   });
 });
 
@@ -220,7 +218,7 @@ describe('Changes', () => {
     ],
     toTell: { email: 200, text: 40 },
     isNoticeUnderWay: false,
-    suggestedWording: { subject: 'Changed: {{event.title}}', body: 'It moves.' },
+    suggestedWording: letter('Changed: {{event.title}}', 'It moves.'),
   };
   const open = async (over: Partial<EventChanges> = {}, event = someEvent({}, { version: 2 }), canMarket = true) => {
     const sent: unknown[][] = [];
@@ -257,13 +255,13 @@ describe('Changes', () => {
   });
 
   it('sends the notice in the words suggested or typed, after asking above a hundred', async () => {
-    const { type, press, sent, said } = await open();
-    await type('textarea', 'It moves an hour.');
+    const { write, press, sent, said } = await open();
+    await write('It moves an hour.');
     await press('Send the notice');
     await answerDialog('Send to 240');
     expect(sent.at(-1)).toEqual([
       1,
-      { subject: 'Changed: {{event.title}}', body: 'It moves an hour.' },
+      letter('Changed: {{event.title}}', 'It moves an hour.'),
       jasmine.objectContaining({ count: 240 }),
     ]);
     expect(said).toEqual(['The notice is going out.']);

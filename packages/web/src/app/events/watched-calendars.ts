@@ -186,7 +186,7 @@ export class WatchedCalendars {
   private readonly eventsApi = inject(EventsApi);
   private readonly toast = inject(Toast);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly watches = reading(() => this.api.watches(), []);
   protected readonly list = fixedRows(this.watches.value);
   protected readonly columns: readonly Column[] = [

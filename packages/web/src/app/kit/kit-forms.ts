@@ -3,9 +3,19 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { max } from 'd3-array';
 import { scaleBand, scaleLinear } from 'd3-scale';
-import { of } from 'rxjs';
-import type { AudienceCount as Count, List } from '@convite/contract';
-import { AudienceCount, type PeopleBehind } from '../ui/audience-count';
+import { EMPTY, of } from 'rxjs';
+import {
+  nobodyChosen,
+  type AudienceCount as Count,
+  type ShownMessage,
+  type ChosenPeople,
+  type CountedMessage,
+  type List,
+} from '@convite/contract';
+import { letter, plainDocument, type WordingDocument } from '@convite/core';
+import { AudienceCount, type PeopleBehind } from '../ui/audience/audience-count';
+import { AudienceEditor } from '../ui/audience/audience-editor';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { ChartFrame } from '../ui/chart/chart-frame';
 import { EventState } from '../ui/event-state';
 import { Conflict } from '../ui/form/conflict';
@@ -17,14 +27,82 @@ import { OurWord } from '../ui/word';
 import { Fold } from '../ui/fold';
 import { ClockField } from '../ui/time/clock-field';
 import { optionsOf, Toggle } from '../ui/toggle';
+import { AsRead } from '../ui/wording/as-read';
+import { WordingSource } from '../ui/wording/wording-source';
+import { WordingEditor } from '../ui/wording/wording-editor';
 
 const height = 80;
+
+const lists: readonly List[] = [
+  { id: 1, name: 'Night sky news', count: 1289, isArchived: false },
+  { id: 2, name: 'Members', count: 240, isArchived: false },
+  {
+    id: 3,
+    name: 'A list whose name goes on and on until nobody reads it any more',
+    count: 1_000_000,
+    isArchived: false,
+  },
+];
+const count: Count = {
+  waiting: 12,
+  gets: 4312,
+  without: [
+    { reason: 'opted-out', count: 101 },
+    { reason: 'bounced', count: 87 },
+  ],
+};
+const inventedAudience: AudienceSource = {
+  lists: () => of(lists),
+  segments: () => of([{ id: 9, name: 'Watches from afar', count: 820, isArchived: false }]),
+  count: () => of({ share: 1, audience: count }),
+  behind: () => of({ rows: [], next: null }),
+};
+
+const inventedWordings: WordingSource = {
+  askLinks: (addresses) =>
+    of(
+      addresses.map((address, index) => ({
+        address,
+        isGood: index > 0,
+        said: index ? 'It answers.' : 'It answers 404 instead of a page.',
+      })),
+    ),
+  offered: () => of([{ key: 'tomorrow', name: 'Tomorrow', about: '' }]),
+  pictures: () => of({ rows: [], next: null }),
+  addPicture: () => EMPTY,
+  sendTest: ({ to }) => of({ sent: 1, to, refused: [] }),
+  begin: () => of({ wording: letter('Tomorrow: {{event.title}}', 'Until tomorrow!') }),
+};
+const readMail: ShownMessage = {
+  channel: 'email',
+  from: 'Serra da Bruma Observatory',
+  subject:
+    'A subject that goes on and on, and of which a telephone shows less than half, so that nobody learns what it is about',
+  preheader: 'Bring a coat, and something warm to drink',
+  html: '<p style="font-family:Georgia,serif;padding:20px">Dear Ana, <a href="https://a.example">see you there</a>.</p>',
+  text: 'Dear Ana, see you there (https://a.example).',
+  octets: 123_456,
+  textPrice: null,
+  findings: [
+    { code: 'long-subject', path: 'subject', facts: { characters: 118 } },
+    { code: 'too-large', path: 'body', facts: { octets: 123_456 } },
+    { code: 'other-time', path: 'body', facts: { written: '19:00', start: '19:30', end: '22:00' } },
+  ],
+};
+const readText: ShownMessage = {
+  ...readMail,
+  ...{ channel: 'text', from: 'SERRA', subject: '', preheader: '', html: '', octets: 60, findings: [] },
+  text: 'Tomorrow: Open Dome Friday, 20:30, dome 1. STOP ends these texts.',
+  textPrice: { perPart: 0.06, currency: 'EUR' },
+};
 
 /** Pieces of forms, counts and charts, in their states. */
 @Component({
   selector: 'cv-kit-forms',
   imports: [
+    AsRead,
     AudienceCount,
+    AudienceEditor,
     ChartFrame,
     ClockField,
     Conflict,
@@ -37,9 +115,14 @@ const height = 80;
     OurWord,
     Section,
     Toggle,
+    WordingEditor,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './kit-forms.html',
+  providers: [
+    { provide: AudienceSource, useFactory: () => inventedAudience },
+    { provide: WordingSource, useFactory: () => inventedWordings },
+  ],
 })
 export class KitForms {
   private readonly toast = inject(Toast);
@@ -47,24 +130,19 @@ export class KitForms {
   protected readonly isBusy = signal(false);
   protected readonly views = optionsOf(['entry', 'email', 'links']);
   protected readonly view = signal('email');
-  protected readonly lists: readonly List[] = [
-    { id: 1, name: 'Night sky news', count: 1289, isArchived: false },
-    { id: 2, name: 'Members', count: 240, isArchived: false },
-    {
-      id: 3,
-      name: 'A list whose name goes on and on until nobody reads it any more',
-      count: 1_000_000,
-      isArchived: false,
-    },
-  ];
+  protected readonly lists = lists;
+  protected readonly readMail = readMail;
+  protected readonly readText = readText;
+  protected readonly tried = {
+    kind: 'manual',
+    channel: 'email',
+    wording: letter('', ''),
+    eventId: null,
+    personId: null,
+  } as const;
+  protected readonly linked = letter('', 'See https://gone.example and https://here.example');
   protected readonly chosen = signal<readonly number[]>([1, 3]);
-  protected readonly count: Count = {
-    gets: 4312,
-    without: [
-      { reason: 'opted-out', count: 101 },
-      { reason: 'bounced', count: 87 },
-    ],
-  };
+  protected readonly count = count;
   protected readonly behind: PeopleBehind = (_reason, after) =>
     of({
       rows: Array.from({ length: 30 }, (_, index) => ({
@@ -75,6 +153,18 @@ export class KitForms {
       })),
       next: after < 90 ? after + 30 : null,
     });
+  protected readonly whom = signal<ChosenPeople>({ ...nobodyChosen, lists: [1], exceptLists: [2] });
+  protected readonly wording = signal<WordingDocument>(
+    letter(
+      'See you at {{event.title}}',
+      'Dear {{person.firstName|friend}},\n\n- a coat\n- a lamp\n\nThis field is none: {{nobody}}.',
+      { kind: 'event' },
+      { kind: 'reply' },
+      { kind: 'button', label: 'All about it', address: { kind: 'field', field: 'link.event', fallback: '' } },
+    ),
+  );
+  protected readonly typedText = signal(plainDocument('', 'Clear skies? {{event.title}} starts {{event.time}}. łódź'));
+  protected readonly message: CountedMessage = { kind: 'manual', channel: 'email', ...nobodyChosen };
   protected readonly at = signal<number | null>(null);
   protected readonly heads = ['Day', 'messages'];
   protected readonly points = [12, 40, 7, 0, 93, 31, 55].map((value, index) => ({

@@ -69,7 +69,7 @@ export class AuditLog {
   protected readonly typed = typed;
   private readonly api = inject(SettingsApi);
   protected readonly session = inject(Session);
-  protected readonly zone = this.session.me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = this.session.zone();
   protected readonly kinds = auditKinds;
   protected readonly team = reading(() => this.api.team(), []);
   protected readonly kind = signal('');

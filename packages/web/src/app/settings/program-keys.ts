@@ -123,7 +123,7 @@ export class ProgramKeys {
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
   protected readonly keys = reading(() => this.api.keys(), []);
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
   private readonly clock = inject(SharedClock);
   private readonly eventsApi = inject(EventsApi);
   protected readonly findEvents = (search: string): Observable<readonly Choice<number>[]> =>

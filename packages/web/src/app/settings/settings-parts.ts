@@ -17,9 +17,13 @@ type SettingsPart =
   | 'webCalendars'
   | 'keepMonths'
   | 'topics'
+  | 'avoidWords'
+  | 'textPrice'
   | 'allowPrivateAddresses'
   | 'requiresSecondFactor'
-  | 'pressure';
+  | 'pressure'
+  | 'quiet'
+  | 'notesPages';
 
 /** Parts of the settings that only make sense together. */
 const parts: Parts<Settings, SettingsPart> = {
@@ -36,9 +40,13 @@ const parts: Parts<Settings, SettingsPart> = {
   webCalendars: ['webCalendars'],
   keepMonths: ['keepMonths'],
   topics: ['topics'],
+  avoidWords: ['avoidWords'],
+  textPrice: ['textPrice'],
   allowPrivateAddresses: ['allowPrivateAddresses'],
   requiresSecondFactor: ['requiresSecondFactor'],
   pressure: ['pressure'],
+  quiet: ['quiet'],
+  notesPages: ['notesPages'],
 };
 
 const names: Readonly<Record<SettingsPart, string>> = {
@@ -55,9 +63,13 @@ const names: Readonly<Record<SettingsPart, string>> = {
   webCalendars: 'Web calendars',
   keepMonths: 'What is kept',
   topics: 'Topics',
+  avoidWords: 'Words to avoid',
+  textPrice: 'Price of a text',
   allowPrivateAddresses: 'Addresses inside the house',
   requiresSecondFactor: 'Second factor',
   pressure: 'Contact pressure',
+  quiet: 'Quiet hours',
+  notesPages: 'What people open',
 };
 
 export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
@@ -90,12 +102,20 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.keepMonths === null ? 'for ever' : `${settings.keepMonths} months`;
     case 'topics':
       return settings.topics.join(', ') || 'none';
+    case 'avoidWords':
+      return settings.avoidWords.join(', ') || 'none';
+    case 'textPrice':
+      return settings.textPrice ? `${settings.textPrice.perPart} ${settings.textPrice.currency}` : 'not known';
     case 'allowPrivateAddresses':
       return settings.allowPrivateAddresses ? 'allowed' : 'not allowed';
     case 'requiresSecondFactor':
       return settings.requiresSecondFactor ? 'asked of everybody' : 'as each likes';
     case 'pressure':
       return settings.pressure.perWeek === null ? 'no limit' : `at most ${settings.pressure.perWeek} a week`;
+    case 'notesPages':
+      return settings.notesPages ? 'noted' : 'not noted';
+    case 'quiet':
+      return settings.quiet ? `${settings.quiet.from} to ${settings.quiet.until}` : 'none';
   }
 }
 

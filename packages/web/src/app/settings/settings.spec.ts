@@ -31,6 +31,10 @@ const settings: Settings = {
   firstWeekday: 1,
   requiresSecondFactor: false,
   pressure: { perWeek: 3, sparesComers: true },
+  notesPages: false,
+  avoidWords: ['last chance'],
+  textPrice: null,
+  quiet: { from: '22:00', until: '08:00', channels: ['text'] },
 };
 
 describe('SettingsPage', () => {
@@ -64,7 +68,13 @@ describe('SettingsPage', () => {
       },
       ...over,
     };
-    const session = { load: () => EMPTY, isOwner: () => isOwner, canMarket: () => isOwner, me: () => null };
+    const session = {
+      load: () => EMPTY,
+      isOwner: () => isOwner,
+      canMarket: () => isOwner,
+      me: () => null,
+      zone: () => 'UTC',
+    };
     const screen = await openScreen(SettingsPage, { section }, [
       { provide: SettingsApi, useValue: api },
       { provide: WebhooksApi, useValue: { all: () => of([]) } },

@@ -17,6 +17,7 @@ import {
   type Clock,
   type DayOrder,
   type HousePressure,
+  type HouseQuiet,
   type Language,
 } from '@convite/core';
 import { reloadOn } from '../api/live';
@@ -107,6 +108,9 @@ export class SettingsPage {
     pace: this.fb.group({ email: this.paceGroup(), text: this.paceGroup() }),
     keepMonths: this.fb.control<number | null>(null),
     topics: '',
+    avoidWords: '',
+    textPerPart: this.fb.control<number | null>(null),
+    textCurrency: 'EUR',
     allowPrivateAddresses: false,
     dayOrder: this.fb.control<DayOrder>('day-first'),
     page: this.fb.group({ colour: '#4a2545', mapPattern: '' }),
@@ -116,6 +120,8 @@ export class SettingsPage {
     requiresSecondFactor: false,
     // Set where it is looked at, in the audience; here it stays what it is.
     pressure: this.fb.control<HousePressure>(noPressure),
+    quiet: this.fb.control<HouseQuiet | null>(null),
+    notesPages: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);
@@ -163,15 +169,15 @@ export class SettingsPage {
     this.problems.set([]);
   }
   protected said(): Settings {
-    const { senderName, senderEmail, replyTo, topics, ...value } = this.form.getRawValue();
+    const { senderName, senderEmail, replyTo, topics, avoidWords, textPerPart, textCurrency, ...value } =
+      this.form.getRawValue();
     return {
       ...value,
       region: value.region.toUpperCase(),
       sender: { name: senderName, email: senderEmail, replyTo },
-      topics: topics
-        .split(',')
-        .map((topic) => topic.trim())
-        .filter(Boolean),
+      topics: byCommas(topics),
+      avoidWords: byCommas(avoidWords),
+      textPrice: textPerPart === null ? null : { perPart: textPerPart, currency: textCurrency.trim().toUpperCase() },
     };
   }
   protected save(): void {
@@ -202,7 +208,7 @@ export class SettingsPage {
       },
     });
   }
-  private fill({ sender, topics, webCalendars, ...value }: Settings): void {
+  private fill({ sender, topics, avoidWords, textPrice, webCalendars, ...value }: Settings): void {
     this.form.controls.webCalendars.clear();
     for (const { name, pattern } of webCalendars) this.addCalendar(name, pattern);
     this.form.patchValue({
@@ -211,6 +217,9 @@ export class SettingsPage {
       senderEmail: sender.email,
       replyTo: sender.replyTo,
       topics: topics.join(', '),
+      avoidWords: avoidWords.join(', '),
+      textPerPart: textPrice?.perPart ?? null,
+      textCurrency: textPrice?.currency ?? 'EUR',
     });
     if (!this.session.isOwner()) this.form.disable();
   }
@@ -222,6 +231,12 @@ export class SettingsPage {
     return this.fb.group({ name, pattern });
   }
 }
+
+const byCommas = (typed: string): string[] =>
+  typed
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean);
 
 const kept = z.object({ base: settingsShape, value: settingsShape });
 
@@ -237,7 +252,7 @@ const allSections = [
 
 /** Where a field stands. */
 const sectionOf = (path: string): string =>
-  /^(sender|lettersTo|textSender|pace)/.test(path)
+  /^(sender|lettersTo|textSender|textPrice|pace)/.test(path)
     ? 'senders'
     : path.startsWith('webCalendars')
       ? 'calendars'

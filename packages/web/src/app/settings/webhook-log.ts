@@ -49,7 +49,7 @@ const states: Readonly<Record<WebhookCall['state'], string>> = {
 export class WebhookLog {
   private readonly api = inject(WebhooksApi);
   private readonly toast = inject(Toast);
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
   readonly webhookId = input.required<number>();
   protected readonly states = states;
   protected readonly columns: readonly Column[] = [

@@ -128,7 +128,7 @@ export class Webhooks {
   private readonly api = inject(WebhooksApi);
   private readonly toast = inject(Toast);
   private readonly confirm = inject(Confirm);
-  protected readonly zone = inject(Session).me()?.organisation.zone ?? 'UTC';
+  protected readonly zone = inject(Session).zone();
   protected readonly all = reading(() => this.api.all(), []);
   protected readonly editing = signal<{ readonly id: number | null; readonly fields: WebhookFields } | null>(null);
   protected readonly looked = signal<number | null>(null);

@@ -1,14 +1,17 @@
-import type { Provider, Type } from '@angular/core';
+import type { EnvironmentProviders, Provider, Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
+import { Editor } from '@tiptap/core';
 import { EMPTY, of } from 'rxjs';
-import type { EventDetail, OccurrenceRow, ProblemDetails } from '@convite/contract';
+import type { EventDetail, OccurrenceRow, ProblemDetails, ShownMessage } from '@convite/contract';
 import { blankFacts, occurrencesBetween, type EventFacts } from '@convite/core';
 import { Live } from '../api/live';
 import { Session } from '../api/session';
 import { Refused, sayError } from '../refused';
+import { AudienceSource } from '../ui/audience/audience-source';
 import { PeopleSearch } from '../ui/people-search';
 import { Toast } from '../ui/toast';
+import { WordingSource } from '../ui/wording/wording-source';
 
 /** A component as its user meets it: by the words on it. */
 export interface Screen<T> {
@@ -25,14 +28,49 @@ export interface Screen<T> {
   /** Ticks the first checkbox that says this, or takes the tick off. */
   tick(words: string): Promise<void>;
   type(selector: string, text: string, event?: 'input' | 'change'): Promise<void>;
+  /** What stands in the editor of an email, and puts other words there as somebody would who types. */
+  words(): string;
+  write(words: string): Promise<void>;
   settle(): Promise<void>;
 }
+
+/** Nothing to choose from, and nobody counted; specs put in what they need. */
+export const noAudienceSource: AudienceSource = {
+  lists: () => of([]),
+  segments: () => of([]),
+  count: () => EMPTY,
+  behind: () => EMPTY,
+};
+
+/** A message as somebody reads it. */
+export const shown = (over: Partial<ShownMessage> = {}): ShownMessage => ({
+  channel: 'email',
+  from: 'Serra da Bruma',
+  subject: 'Tomorrow: Dome night',
+  preheader: 'Bring a coat',
+  html: '<p>See you.</p>',
+  text: 'See you.',
+  octets: 5678,
+  textPrice: null,
+  findings: [],
+  ...over,
+});
+
+/** Nobody to ask. */
+export const noWordingSource: WordingSource = {
+  askLinks: () => EMPTY,
+  offered: () => of([]),
+  begin: () => EMPTY,
+  sendTest: () => EMPTY,
+  pictures: () => EMPTY,
+  addPicture: () => EMPTY,
+};
 
 /** Opens a component with its inputs, stand-ins for what it asks, and a marketer at the keys. */
 export async function openScreen<T>(
   component: Type<T>,
   inputs: Readonly<Record<string, unknown>>,
-  providers: Provider[] = [],
+  providers: (Provider | EnvironmentProviders)[] = [],
   canMarket = true,
 ): Promise<Screen<T>> {
   sessionStorage.clear();
@@ -42,12 +80,15 @@ export async function openScreen<T>(
     providers: [
       provideRouter([]),
       { provide: Live, useValue: { changesOf: () => EMPTY } },
+      { provide: AudienceSource, useValue: noAudienceSource },
+      { provide: WordingSource, useValue: noWordingSource },
       { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
       {
         provide: Session,
         useValue: {
           canMarket: () => canMarket,
           me: () => ({ organisation: { zone: 'Europe/Lisbon' }, hasBackstage: true }),
+          zone: () => 'Europe/Lisbon',
           load: () => EMPTY,
         },
       },
@@ -86,6 +127,13 @@ export async function openScreen<T>(
     undo: () => undone.pop()?.(),
     settle,
     find,
+    words: () => find('.ProseMirror').textContent,
+    async write(words) {
+      const editor: unknown = Reflect.get(find('.ProseMirror'), 'editor');
+      if (!(editor instanceof Editor)) throw new Error('no editor there');
+      editor.commands.setContent(words, { emitUpdate: true });
+      await settle();
+    },
     text: () => (element.textContent ?? '').replace(/\s+/g, ' '),
     async press(words) {
       const button = [...element.querySelectorAll('button')].find((one) => one.textContent?.trim().startsWith(words));

@@ -12,17 +12,19 @@ const dropped = 'script, iframe, object, embed, link, meta, base, form, svg, mat
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: '',
   styles:
-    ':host { display: block; background: #fbf8f3; border: 1px solid var(--line); border-radius: 6px; overflow: auto; }',
+    ':host { display: block; background: #fbf8f3; color: #1d2433; color-scheme: light; border: 1px solid var(--line); border-radius: 6px; overflow: auto; }',
 })
 export class MailBody {
   readonly html = input.required<string>();
+  /** As programs show it that fetch no pictures. */
+  readonly withoutPictures = input(false);
   private readonly root = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement.attachShadow({ mode: 'open' });
 
   constructor() {
-    effect(() => this.show(this.html()));
+    effect(() => this.show(this.html(), this.withoutPictures()));
   }
 
-  private show(html: string): void {
+  private show(html: string, withoutPictures: boolean): void {
     const { quiet, css } = setStylesAside(html);
     const parsed = new DOMParser().parseFromString(quiet, 'text/html');
     parsed.querySelectorAll(dropped).forEach((element) => element.remove());
@@ -38,6 +40,7 @@ export class MailBody {
     content
       .querySelectorAll<HTMLElement>('[data-style]')
       .forEach((element) => (element.style.cssText = element.dataset['style'] ?? ''));
+    if (withoutPictures) content.querySelectorAll('img').forEach((picture) => picture.removeAttribute('src'));
     const frame = document.createElement('div');
     frame.append(...content.childNodes);
     const sheet = new CSSStyleSheet();

@@ -1,14 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
-import { sayNumber } from './say';
+import { sayNumber } from '../say';
 import { RouterLink } from '@angular/router';
 import { of, type Observable } from 'rxjs';
 import type { AudienceCount as Count, Person } from '@convite/contract';
 import { reasons } from '@convite/core';
-import { Panel } from './panel';
+import { Panel } from '../panel';
 
-import { Cell, type Column } from './table/column';
-import { rowSource, type PageOf } from './table/row-source';
-import { Table } from './table/table';
+import { Cell, type Column } from '../table/column';
+import { rowSource, type PageOf } from '../table/row-source';
+import { Table } from '../table/table';
 
 const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = {
   'not-chosen': 'answered otherwise',
@@ -23,6 +23,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   'no-mobile': 'have no mobile number',
   'no-text-consent': 'did not consent to texts',
   'same-person': 'are the same person as another, or share the number of one',
+  'quiet-hours': 'are in quiet hours until after the start',
   'over-limit': 'had as many messages within a week as they may get',
   'already-invited': 'are invited already',
   'had-it': 'had it with the people of another zone',
@@ -30,9 +31,15 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
 export const sayReason = (reason: string): string =>
   Object.entries(sentences).find(([known]) => known === reason)?.[1] ?? reason;
 
+/** Whom a message does not reach, and why, in one line; empty where it reaches all. */
+export const sayWithout = ({ without }: Pick<Count, 'without'>): string =>
+  without.length
+    ? `Not to those who: ${without.map(({ reason, count }) => `${sayNumber(count)} ${sayReason(reason)}`).join('; ')}.`
+    : '';
+
 /** The people behind a part of a count. @param reason null for those who get it */
 export type PeopleBehind = (reason: Reason | null, after: number) => Observable<PageOf<Person>>;
-type Reason = Count['without'][number]['reason'];
+type Reason = Count['without'][number]['reason'] | 'waiting';
 const nobody: PageOf<Person> = { rows: [], next: null };
 
 /** How many get a message, and how many do not, because. Where it is known how, each part opens its people. */
@@ -78,6 +85,7 @@ export class AudienceCount {
   protected readonly opened = signal<{ readonly reason: Reason | null } | null>(null);
   protected readonly title = computed(() => {
     const { reason = null } = this.opened() ?? {};
+    if (reason === 'waiting') return 'They get it as their quiet hours end';
     return reason === null ? 'They get it' : `They do not get it: they ${sayReason(reason)}`;
   });
   protected readonly columns: readonly Column[] = [

@@ -1,0 +1,35 @@
+import './jitless';
+import * as z from 'zod';
+import { reasons } from '@convite/core';
+import { person } from './audience';
+import { cueFields } from './countdown';
+import { digestFields } from './digest';
+import { chosenPeople } from './sending';
+
+const channel = z.enum(['email', 'text']);
+
+/** What decides who gets a message: asked about while it is put together. */
+export const countedMessage = z.discriminatedUnion('kind', [
+  cueFields
+    .pick({ channel: true, moment: true, audience: true })
+    .extend({ kind: z.literal('cue'), eventId: z.number().int() }),
+  /** With nobody chosen, those who are guests and hold nothing yet. */
+  chosenPeople.extend({ kind: z.literal('invitation'), eventId: z.number().int(), channel }),
+  digestFields
+    .pick({ weekday: true, at: true, zone: true, windowDays: true, whom: true })
+    .extend({ kind: z.literal('digest') }),
+  chosenPeople.extend({ kind: z.literal('manual'), channel }),
+]);
+export type CountedMessage = z.infer<typeof countedMessage>;
+
+/** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
+export const behindCountRequest = z.object({
+  of: countedMessage,
+  /** `waiting`: they get it, as their quiet hours end. */
+  reason: z.enum([...reasons, 'waiting']).nullable(),
+  /** The number of the last one seen; 0 for the first page. */
+  after: z.number().int().min(0),
+});
+export type BehindCountRequest = z.infer<typeof behindCountRequest>;
+export const behindCountPage = z.object({ rows: z.array(person), next: z.number().nullable() });
+export type BehindCountPage = z.infer<typeof behindCountPage>;

@@ -1,0 +1,32 @@
+import type { KeptFields } from '@convite/contract';
+import { letter, plainDocument, type Block } from '@convite/core';
+
+/** What the observatory wrote once and uses again. */
+export const inventWordings = (picture: Block): (KeptFields & { readonly key: string })[] => [
+  {
+    key: 'own-clear-night',
+    name: 'A clear night is coming',
+    purpose: 'invitation',
+    channel: 'email',
+    wording: {
+      ...letter(
+        'Clear skies for {{event.title}}',
+        picture,
+        'Dear {{person.firstName|friend}},\n\nthe forecast is as good as it gets on our hill. Come up, and bring somebody who has never seen Saturn.',
+        { kind: 'event' },
+        { kind: 'reply' },
+      ),
+      preheader: '{{event.when}}',
+    },
+  },
+  {
+    key: 'own-clouds',
+    name: 'Clouds: we decide at noon',
+    purpose: 'change',
+    channel: 'text',
+    wording: plainDocument(
+      '',
+      'Clouds over the hill. Whether {{event.title}} takes place we decide at noon; look here: {{link.event}} STOP ends these texts.',
+    ),
+  },
+];

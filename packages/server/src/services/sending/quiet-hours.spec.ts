@@ -1,0 +1,141 @@
+import { resolveWallTime } from '@convite/core';
+import type { LiveCount } from '@convite/contract';
+import type { TextMessage } from '../../mail/message';
+import { dayBeforeCue } from '../../testing/acts';
+import {
+  actor,
+  addPeople,
+  clockTo,
+  openStage,
+  publishedEvent,
+  scriptedEnd,
+  untilSettled,
+  workOn,
+  type Stage,
+} from '../../testing/stage';
+import { saveQuiet } from '../audience/pressure';
+import { countMessage, peopleBehind } from '../audience/count-message';
+import { previewCue, saveCue } from '../countdown/cues';
+import { startToBeBefore } from '../countdown/start-of-firing';
+
+describe('quiet hours', () => {
+  let stage: Stage;
+  let event: number;
+  const at = (wall: string, zone = 'Europe/Lisbon'): number => resolveWallTime(wall, zone);
+  const quiet = { from: '22:00', until: '08:00', channels: ['text'] as const };
+  beforeEach(async () => {
+    stage = await openStage();
+    await addPeople(stage, 4);
+    for (const [id, zone] of [
+      [2, 'Asia/Tokyo'],
+      [3, 'America/New_York'],
+      [4, 'Pacific/Auckland'],
+    ] as const)
+      await stage.db('subscriber').where({ id }).update({ zone });
+    await clockTo(stage, at('2031-06-10T12:00'));
+    event = await publishedEvent(stage);
+    await saveQuiet(stage.context, { quiet, was: null }, actor);
+  });
+  afterEach(() => stage.close());
+
+  const text = (moment: { amount: number; unit: 'hours' | 'days' }) =>
+    dayBeforeCue({
+      channel: 'text',
+      subject: '',
+      body: 'Soon: {{event.title}}',
+      audience: { ...dayBeforeCue().audience, invitees: [], lists: [stage.list] },
+      moment: { kind: 'relative', direction: 'before', anchor: 'start', at: null, ...moment },
+    });
+  /** Lets what is due leave, and says to whom. */
+  const textsAt = async (atMs: number): Promise<number[]> => {
+    await clockTo(stage, atMs);
+    const end = scriptedEnd<TextMessage>();
+    const worker = await workOn(stage, { text: end });
+    await untilSettled(stage);
+    await worker.stop();
+    return end.taken.map(({ to }) => Number(to.slice(-5))).sort();
+  };
+  const lastOf = async (counts: AsyncGenerator<LiveCount>): Promise<LiveCount['audience'] | null> => {
+    let last: LiveCount['audience'] | null = null;
+    for await (const { audience } of counts) last = audience;
+    return last;
+  };
+
+  it('lets everybody wait until their own morning, and says beforehand who does', async () => {
+    // The event begins on 18 June at 19:30; 21 hours before it is 22:30 in Lisbon.
+    const cue = text({ amount: 21, unit: 'hours' });
+    const counted = await lastOf(await countMessage(stage.context, { kind: 'cue', eventId: event, ...cue }));
+    expect(counted).toEqual({ gets: 4, waiting: 2, without: [] });
+    const asked = { of: { kind: 'cue', eventId: event, ...cue }, reason: 'waiting', after: 0 } as const;
+    expect((await peopleBehind(stage.context, asked)).rows.map(({ id }) => id)).toEqual([1, 2]);
+    const preview = await previewCue(stage.context, event, cue, 2);
+    expect(preview.person?.waitsUntil).toBe(new Date(at('2031-06-18T08:00', 'Asia/Tokyo')).toISOString());
+
+    await saveCue(stage.context, event, null, cue, actor);
+    expect(await textsAt(at('2031-06-17T22:30'))).toEqual([3, 4]);
+    const [firing]: { state: string; note: string }[] = await stage.db('firing').where({ kind: 'cue' });
+    expect(firing).toEqual(
+      jasmine.objectContaining({ state: 'sending', note: '2 were in quiet hours: theirs goes as those end.' }),
+    );
+    expect(await textsAt(at('2031-06-18T07:59', 'Asia/Tokyo'))).toEqual([]);
+    expect(await textsAt(at('2031-06-18T08:00', 'Asia/Tokyo'))).toEqual([2]);
+    expect(await textsAt(at('2031-06-18T08:00'))).toEqual([1]);
+    expect(await stage.db('firing').where({ kind: 'cue', state: 'done', sent: 4 })).toHaveSize(1);
+  });
+
+  it('asks again right before: what was put down by day and could not go waits at night', async () => {
+    await saveCue(stage.context, event, null, text({ amount: 1, unit: 'days' }), actor);
+    await clockTo(stage, at('2031-06-17T19:30'));
+    // Nobody is there until it is night in Lisbon.
+    const away = scriptedEnd<TextMessage>(() => ({ kind: 'unreachable', answer: 'nobody there' }));
+    const worker = await workOn(stage, { text: away });
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await worker.stop();
+    expect(await textsAt(at('2031-06-17T22:30'))).not.toContain(1);
+    expect(await textsAt(at('2031-06-18T08:00'))).toContain(1);
+  });
+
+  it('never waits past the start: who comes gets it at its moment, the others do without and are told of', async () => {
+    // It begins at 3:30 in Tokyo and at 6:30 in Auckland, before the quiet hours there end.
+    const cue = text({ amount: 2, unit: 'hours' });
+    await stage
+      .db('invitee')
+      .insert({ event_id: event, subscriber_id: 4, channel: 'text', reply: 'accepted', invited_at: new Date(0) });
+    const counted = await lastOf(await countMessage(stage.context, { kind: 'cue', eventId: event, ...cue }));
+    expect(counted).toEqual({ gets: 3, waiting: 0, without: [{ reason: 'quiet-hours', count: 1 }] });
+    expect((await previewCue(stage.context, event, cue, 2)).person?.whyNot).toBe('quiet-hours');
+    await saveCue(stage.context, event, null, cue, actor);
+    expect(await textsAt(at('2031-06-18T17:30'))).toEqual([1, 3, 4]);
+    expect(await stage.db('delivery').where({ subscriber_id: 2 })).toEqual([]);
+  });
+
+  it('knows the start that a message must be before: of the event, of its date, of one’s own time, or none', async () => {
+    const { moment } = text({ amount: 2, unit: 'hours' });
+    const stored = await stage.context.store.events.find(event);
+    if (!stored) throw new Error('no event');
+    const own = { ...stored, version: { ...stored.version, facts: { ...stored.version.facts, isPersonal: true } } };
+    const afterEnd = {
+      kind: 'relative',
+      amount: 1,
+      unit: 'hours',
+      direction: 'after',
+      anchor: 'end',
+      at: null,
+    } as const;
+    const at10 = { slot: '20310618T100000' };
+    expect([
+      startToBeBefore(stored, moment, { slot: '' }),
+      startToBeBefore(own, moment, at10),
+      startToBeBefore(own, moment, { slot: '' }),
+      startToBeBefore(stored, afterEnd, { slot: '' }),
+    ]).toEqual([at('2031-06-18T19:30'), at('2031-06-18T10:00'), null, null]);
+  });
+
+  it('is one setting that two who save it at once do not overwrite', async () => {
+    const [first, second] = await Promise.allSettled([
+      saveQuiet(stage.context, { quiet: null, was: quiet }, actor),
+      saveQuiet(stage.context, { quiet: { ...quiet, until: '09:00' }, was: quiet }, actor),
+    ]);
+    expect([first.status, second.status].sort()).toEqual(['fulfilled', 'rejected']);
+  });
+});

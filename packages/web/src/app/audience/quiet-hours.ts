@@ -1,0 +1,114 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { usualQuiet, type Channel, type HouseQuiet } from '@convite/core';
+import { PressureApi } from '../api/pressure';
+import { Session } from '../api/session';
+import { sayError } from '../refused';
+import { sayClock } from '../ui/say';
+import { isClock } from '../ui/time/temporal-adapter';
+import { ClockField } from '../ui/time/clock-field';
+import { Toast } from '../ui/toast';
+
+const channels = ['text', 'email'] as const;
+
+/** When people are not disturbed, on each one's own clock. */
+@Component({
+  selector: 'cv-quiet-hours',
+  imports: [ClockField, MatButtonModule, MatCheckboxModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @let it = edit();
+    <p class="small quiet">
+      Whoever is in quiet hours as a message goes gets it as those end, but never after the start: then who comes to the
+      event gets it at its moment, and the others do without. Confirmations, answers, changes and call-offs wait for
+      nothing. With neither ticked, nothing is held back.
+    </p>
+    @if (session.isOwner()) {
+      <form class="stack" (submit)="save($event)">
+        <p class="row">
+          <cv-clock-field
+            label="From"
+            [value]="it.from"
+            (valueChange)="edit.set({ from: $event, until: it.until, channels: it.channels })"
+          />
+          <cv-clock-field
+            label="Until"
+            [value]="it.until"
+            (valueChange)="edit.set({ from: it.from, until: $event, channels: it.channels })"
+          />
+          <span>on each person’s own clock, hold back</span>
+          @for (channel of channels; track channel) {
+            <mat-checkbox [checked]="it.channels.includes(channel)" (change)="hold(channel, $event.checked)">{{
+              channel === 'text' ? 'texts' : 'emails'
+            }}</mat-checkbox>
+          }
+        </p>
+        @if (problem()) {
+          <p class="field-problem" role="alert">{{ problem() }}</p>
+        }
+        <p class="row"><button matButton="filled">Keep these hours</button></p>
+      </form>
+    } @else {
+      <p>{{ said() }} An owner sets it.</p>
+    }
+  `,
+  styles: `
+    cv-clock-field {
+      width: 130px;
+    }
+  `,
+})
+export class QuietHours {
+  readonly quiet = input.required<HouseQuiet | null>();
+  readonly saved = output();
+  private readonly api = inject(PressureApi);
+  private readonly toast = inject(Toast);
+  protected readonly session = inject(Session);
+  protected readonly channels = channels;
+  protected readonly problem = signal('');
+  /** What is typed; what is stored until somebody types. */
+  protected readonly edit = linkedSignal<HouseQuiet>(() => this.quiet() ?? { ...usualQuiet, channels: [] });
+
+  protected readonly said = computed(() => {
+    const quiet = this.quiet();
+    if (!quiet) return 'Nothing is held back at night.';
+    const held = quiet.channels.map((one) => (one === 'text' ? 'texts' : 'emails')).join(' and ');
+    return `From ${sayClock(quiet.from)} until ${sayClock(quiet.until)} on each person’s own clock, ${held} are held back.`;
+  });
+
+  protected hold(channel: Channel, isHeld: boolean): void {
+    const it = this.edit();
+    this.edit.set({
+      ...it,
+      channels: channels.filter((one) => (one === channel ? isHeld : it.channels.includes(one))),
+    });
+  }
+
+  protected save(submit: Event): void {
+    submit.preventDefault();
+    const { from, until, channels: held } = this.edit();
+    if (held.length > 0 && !(isClock(from) && isClock(until) && from !== until))
+      return this.problem.set('Type two different times of day, such as 22:00 and 8:00.');
+    const quiet = held.length === 0 ? null : { from, until, channels: held };
+    this.api.saveQuiet({ quiet, was: this.quiet() }).subscribe({
+      next: () => {
+        this.problem.set('');
+        this.saved.emit();
+        this.toast.say(
+          quiet ? `Quiet from ${sayClock(from)} until ${sayClock(until)}.` : 'Nothing is held back at night.',
+        );
+      },
+      error: (error: unknown) => this.problem.set(sayError(error)),
+    });
+  }
+}

@@ -1,0 +1,124 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { mergeFields } from '@convite/core';
+import { typed } from '../typed';
+
+/** Something in a message that has more to it than its words. */
+export type Picked =
+  | { readonly kind: 'button'; readonly label: string; readonly address: string }
+  | { readonly kind: 'field'; readonly field: string; readonly fallback: string }
+  | { readonly kind: 'picture'; readonly words: string; readonly link: string }
+  | { readonly kind: 'link'; readonly address: string };
+
+/** What there is to say about what the cursor stands on: where a button or a link leads, what stands in for an empty field. */
+@Component({
+  selector: 'cv-picked-piece',
+  imports: [MatFormFieldModule, MatInputModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(keydown.enter)': 'done($event)', '(keydown.escape)': 'done($event)' },
+  template: `
+    @let it = piece();
+    @switch (it.kind) {
+      @case ('button') {
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>On the button</mat-label
+          ><input
+            matInput
+            maxlength="120"
+            [value]="it.label"
+            (input)="changed.emit({ kind: 'button', label: typed($event), address: it.address })"
+        /></mat-form-field>
+        <mat-form-field class="wide" subscriptSizing="dynamic"
+          ><mat-label>Leads to</mat-label
+          ><input
+            matInput
+            maxlength="2000"
+            placeholder="https://… or {{ '{{link.reply}}' }}"
+            [value]="it.address"
+            (input)="changed.emit({ kind: 'button', label: it.label, address: typed($event) })"
+        /></mat-form-field>
+      }
+      @case ('field') {
+        <span class="small quiet">{{ saysOf(it.field) }}</span>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Where it is empty</mat-label
+          ><input
+            matInput
+            maxlength="200"
+            placeholder="friend"
+            [value]="it.fallback"
+            (input)="changed.emit({ kind: 'field', field: it.field, fallback: typed($event) })"
+        /></mat-form-field>
+      }
+      @case ('picture') {
+        <mat-form-field class="wide" subscriptSizing="dynamic"
+          ><mat-label>What it shows, for whoever does not see it</mat-label
+          ><input
+            matInput
+            maxlength="300"
+            [value]="it.words"
+            (input)="changed.emit({ kind: 'picture', words: typed($event), link: it.link })"
+        /></mat-form-field>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Pressed, it leads to</mat-label
+          ><input
+            matInput
+            maxlength="2000"
+            placeholder="nowhere, or https://…"
+            [value]="it.link"
+            (change)="changed.emit({ kind: 'picture', words: it.words, link: typed($event) })"
+        /></mat-form-field>
+      }
+      @case ('link') {
+        <mat-form-field class="wide" subscriptSizing="dynamic"
+          ><mat-label>The link leads to</mat-label
+          ><input
+            matInput
+            maxlength="2000"
+            placeholder="https://…"
+            [value]="it.address"
+            (change)="changed.emit({ kind: 'link', address: typed($event) })"
+        /></mat-form-field>
+      }
+    }
+    <button type="button" class="link small" (click)="gone.emit()">
+      {{ it.kind === 'link' ? 'No link' : 'Take it out' }}
+    </button>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px;
+      padding: 8px;
+      border-top: 1px solid var(--line);
+    }
+    mat-form-field {
+      flex: 0 1 220px;
+      width: auto;
+    }
+    .wide {
+      flex: 1 1 260px;
+    }
+  `,
+})
+export class PickedPiece {
+  protected readonly typed = typed;
+  readonly piece = input.required<Picked>();
+  readonly changed = output<Picked>();
+  readonly gone = output();
+  readonly closed = output();
+
+  protected saysOf(field: string): string {
+    return Object.entries(mergeFields).find(([name]) => name === field)?.[1] ?? field;
+  }
+  /** Back to the words; a form around it is not sent. */
+  protected done(event: Event): void {
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.target instanceof HTMLInputElement) event.target.dispatchEvent(new Event('change'));
+    this.closed.emit();
+  }
+}
