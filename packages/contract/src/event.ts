@@ -13,7 +13,7 @@ import { list, mostImported } from './audience';
 import { zoneName } from './zone';
 
 const wall = z.string().max(32);
-const span = z.discriminatedUnion('kind', [
+export const span = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('timed'),
     start: wall,

@@ -4,6 +4,14 @@ import * as z from 'zod';
 /** Names a picture by what it is: the same twice is one. */
 export const pictureDigest = z.string().regex(/^[0-9a-f]{40}$/);
 
+/** A picture where it is shown: how large it is, in pixels, and what is read where it is not seen. */
+export const pictureShown = {
+  digest: pictureDigest,
+  width: z.number().int().min(1).max(1200),
+  height: z.number().int().min(1).max(2400),
+  words: z.string().max(300),
+};
+
 /** So large a file may be before it is made smaller. */
 export const mostPictureOctets = 15_000_000;
 

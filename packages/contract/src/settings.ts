@@ -1,6 +1,17 @@
 import './jitless';
 import * as z from 'zod';
-import { clocks, dayOrders, languages, noPace, noPressure, type HousePressure, type HouseQuiet } from '@convite/core';
+import {
+  clocks,
+  dayOrders,
+  designs,
+  faces,
+  languages,
+  noPace,
+  noPressure,
+  type HousePressure,
+  type HouseQuiet,
+} from '@convite/core';
+import { pictureShown } from './picture';
 import { role } from './session';
 import { zoneName } from './zone';
 
@@ -31,6 +42,30 @@ export const houseQuiet = z
     error: 'They end as they begin.',
   }) satisfies z.ZodType<HouseQuiet>;
 
+const colour = z.string().regex(/^#[0-9a-f]{6}$/i);
+/** How the house's mails look. */
+export const houseLook = z.object({
+  /** Of what says no other. */
+  design: z.enum(designs),
+  face: z.enum(faces),
+  /** Stands at the top in place of the house's name; null for none. */
+  mark: z.object(pictureShown).nullable(),
+  /** A line under the house's name. */
+  header: z.string().trim().max(160),
+  /** Under every message, before the line that parts it from the rest. */
+  signature: z.string().trim().max(500),
+  /** Above the postal address. */
+  footer: z.string().trim().max(500),
+});
+export type HouseLook = z.infer<typeof houseLook>;
+export const plainLook: HouseLook = {
+  ...{ design: 'letter', face: 'bookish', mark: null, header: '', signature: '', footer: '' },
+};
+
+/** How a mail would look. */
+export const lookPreviewRequest = z.object({ look: houseLook, colour });
+export type LookPreviewRequest = z.infer<typeof lookPreviewRequest>;
+
 export const settings = z.object({
   organisation: z.string().trim().min(1).max(120),
   /** Empty until somebody fills it in: until then nothing goes out. */
@@ -46,11 +81,13 @@ export const settings = z.object({
   page: z
     .object({
       /** `#rrggbb`, of links and buttons. */
-      colour: z.string().regex(/^#[0-9a-f]{6}$/i),
+      colour,
       /** Where a place is found on a map (RFC 6570, `place`); empty for nowhere. */
       mapPattern: z.string().trim().max(500),
     })
     .default({ colour: '#4a2545', mapPattern: '' }),
+  /** How its mails look, beside its colour. */
+  look: houseLook.default(plainLook),
   /** Hours of the day, or of each half of it. */
   clock: z.enum(clocks).default('24'),
   /** In which days and times are said to subscribers whose own language is not known. */

@@ -24,6 +24,8 @@ export const shownMessage = z.object({
   /** What a part of a text message costs; null where the house has not said. */
   textPrice: z.object({ perPart: z.number(), currency: z.string() }).nullable(),
   findings: z.array(finding),
+  /** What each field of it says to this person. */
+  samples: z.record(z.string(), z.string()),
 });
 export type ShownMessage = z.infer<typeof shownMessage>;
 
@@ -37,6 +39,9 @@ const findingWords: Readonly<Record<FindingCode, (facts: Facts) => string>> = {
   'too-large': ({ octets }) => `It has ${Math.round(Number(octets) / 1000)} kB. Mail programs cut what is over 100 kB.`,
   'empty-field': ({ field }) => `“${field}” says nothing here, and nothing stands in for it.`,
   'open-link': ({ address }) => `${address} is not encrypted: begin it with https:// where that answers.`,
+  'plain-drifted': () => 'The plain text was written apart, and the message has been changed since: read it once more.',
+  'other-language': ({ language }) =>
+    `They read ${language}, which this is not written in: they get it in its first language.`,
   'avoided-word': ({ word }) => `“${word}” is on the house’s list of words to avoid.`,
   'other-time': ({ written, start, end }) =>
     `You wrote ${written}; the event starts ${start} and ends ${end}. The field event.time is always right.`,

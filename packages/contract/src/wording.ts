@@ -1,15 +1,19 @@
 import './jitless';
 import * as z from 'zod';
-import { pictureDigest } from './picture';
+import { span } from './event';
+import { pictureShown } from './picture';
 import {
-  eventBlocks,
+  designs,
+  languages,
   mergeFields,
   purposes,
   replyStates,
+  tones,
   type Block,
   type FieldName,
   type Inline,
   type Only,
+  type Version,
   type WordingDocument,
 } from '@convite/core';
 
@@ -19,6 +23,9 @@ const isField = (name: string): name is FieldName => Object.hasOwn(mergeFields, 
 const mostText = 20_000;
 const mostBlocks = 300;
 const mostPieces = 500;
+
+/** Of a wording that is kept: a word of ours for those that come with Convite, `own-…` for all others. */
+const wordingKey = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
 
 const marks = { bold: z.boolean().optional(), italic: z.boolean().optional() };
 const text = z.string().max(mostText);
@@ -42,9 +49,7 @@ export const only = z.discriminatedUnion('kind', [
 ]) satisfies z.ZodType<Only>;
 const forSome = { only: only.optional() };
 
-const block = z.discriminatedUnion('kind', [
-  z.object({ ...forSome, kind: z.literal('plain'), text }),
-  z.object({ ...forSome, kind: z.literal('quoted'), text }),
+const leaves = [
   z.object({ ...forSome, kind: z.literal('heading'), line }),
   z.object({ ...forSome, kind: z.literal('paragraph'), line }),
   z.object({ ...forSome, kind: z.literal('quote'), line }),
@@ -56,16 +61,44 @@ const block = z.discriminatedUnion('kind', [
     isNumbered: z.boolean().optional(),
   }),
   z.object({ ...forSome, kind: z.literal('button'), label: z.string().max(120), address: inline }),
-  z.object({ ...forSome, kind: z.enum(eventBlocks) }),
+  z.object({ ...forSome, kind: z.literal('picture'), ...pictureShown, link: address.optional() }),
+] as const;
+/** Stored beside where an event is coming up; what is sent in one's place is looked up anew. */
+const comingEvent = z.object({
+  title: z.string(),
+  url: z.string(),
+  facts: z.object({ span, zone: z.string(), endZone: z.string() }),
+});
+
+const block = z.discriminatedUnion('kind', [
+  ...leaves,
+  z.object({ ...forSome, kind: z.literal('plain'), text }),
+  z.object({ ...forSome, kind: z.literal('quoted'), text }),
   z.object({
     ...forSome,
-    kind: z.literal('picture'),
-    digest: pictureDigest,
-    width: z.number().int().min(1).max(1200),
-    height: z.number().int().min(1).max(2400),
-    words: z.string().max(300),
-    link: address.optional(),
+    kind: z.literal('columns'),
+    columns: z
+      .array(z.array(z.discriminatedUnion('kind', leaves)).max(50).readonly())
+      .min(1)
+      .max(3)
+      .readonly(),
   }),
+  z.object({
+    ...forSome,
+    kind: z.literal('table'),
+    rows: z.array(z.array(line).min(1).max(8).readonly()).min(1).max(60).readonly(),
+    hasHead: z.boolean().optional(),
+  }),
+  z.object({ ...forSome, kind: z.enum(['event', 'calendar', 'places']) }),
+  z.object({ ...forSome, kind: z.literal('reply'), tone: z.enum(tones).optional() }),
+  z.object({ ...forSome, kind: z.literal('opening'), tone: z.enum(tones) }),
+  z.object({
+    ...forSome,
+    kind: z.literal('coming'),
+    days: z.number().int().min(1).max(366),
+    events: z.array(comingEvent).max(50).readonly().optional(),
+  }),
+  z.object({ ...forSome, kind: z.literal('house'), key: wordingKey, name: z.string().max(120) }),
   z.object({
     ...forSome,
     kind: z.literal('entry'),
@@ -76,14 +109,17 @@ const block = z.discriminatedUnion('kind', [
   }),
 ]) satisfies z.ZodType<Block>;
 
-/** Of a wording that is kept: a word of ours for those that come with Convite, `own-…` for all others. */
-const wordingKey = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
-
-/** A wording as it is written, stored, and frozen with what goes out. */
-export const wordingDocument = z.object({
+const version = z.object({
   subject: z.string().max(500),
   preheader: z.string().max(300).optional(),
   blocks: z.array(block).max(mostBlocks).readonly(),
+  plain: z.object({ text, of: z.string().max(10 * mostText) }).optional(),
+}) satisfies z.ZodType<Version>;
+
+/** A wording as it is written, stored, and frozen with what goes out. */
+export const wordingDocument = version.extend({
+  design: z.enum(designs).optional(),
+  languages: z.partialRecord(z.enum(languages), version).optional(),
   from: wordingKey.optional(),
 }) satisfies z.ZodType<WordingDocument>;
 
@@ -134,10 +170,16 @@ export const keptWording = keptRow.extend({
   /** The newest first. */
   versions: z.array(z.object({ number: z.number(), at: z.iso.datetime(), by: z.string() })),
   usedBy: z.array(z.object({ cueId: z.number(), name: z.string(), eventId: z.number(), eventTitle: z.string() })),
+  /** Digests and other wordings that say it, where it is a block of the house. */
+  alsoIn: z.array(z.string()),
   /** There are more that say it than those named. */
   hasMoreUses: z.boolean(),
 });
 export type KeptWording = z.infer<typeof keptWording>;
+
+/** Blocks of the house that stand in many messages: changed once, changed in all that is not sent yet. */
+export const houseBlocks = z.array(z.object({ key: wordingKey, name: z.string() }));
+export type HouseBlock = z.infer<typeof houseBlocks>[number];
 
 /** What somebody may begin from: a kept wording, or a cue of any event (`cue-12`). */
 export const offeredWordings = z.array(z.object({ key: z.string(), name: z.string(), about: z.string() }));

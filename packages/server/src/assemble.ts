@@ -4,7 +4,7 @@ import type { Logger } from 'pino';
 import { shiftableClock, type ShiftableClock } from './clock';
 import type { Config } from './config';
 import { openLog } from './log';
-import { loadFrame } from './mail/frame';
+import { loadFrames } from './mail/frame';
 import type { EmailMessage, End, TextMessage } from './mail/message';
 import { smtpSender } from './mail/smtp-sender';
 import { openCalendarReader } from './net/calendar-reader';
@@ -47,7 +47,7 @@ export async function assemble(config: Config, name: string): Promise<Parts> {
       store,
       clock,
       links,
-      frame: await loadFrame(),
+      frames: await loadFrames(),
       seal: makeSeal(config.SECRET),
       calendars,
       mail: ends.mail,

@@ -1,6 +1,6 @@
 import { noPressure, noPace } from '@convite/core';
 import * as z from 'zod';
-import { sayProblem, unnamedHouse } from '@convite/contract';
+import { plainLook, sayProblem, unnamedHouse } from '@convite/contract';
 import { shiftableClock } from './clock';
 import { databaseUrls } from './config';
 import { demoTeam, loadDemo } from './demo/load';
@@ -70,6 +70,7 @@ else if (env.CONVITE_DEMO === 'true') {
     topics: [],
     allowPrivateAddresses: false,
     page: { colour: '#4a2545', mapPattern: '' },
+    look: plainLook,
     dayOrder: 'day-first',
     clock: '24',
     language: 'en',

@@ -27,16 +27,50 @@ export function contrastRatio(one: string, other: string): number {
 export const readableRatio = 4.5;
 
 /**
- * The colour, or as little of white or black mixed into it as makes it readable on a ground.
+ * The colour, or the same hue as little lighter or darker as makes it readable on a ground.
  * @param colour `#rrggbb`, as is the ground
  */
 export function readableOn(colour: string, ground: string): string {
-  const end = luminance(ground) < 0.18 ? 255 : 0;
-  const from = channelsOf(colour);
-  for (let step = 0; step <= 50; step += 1) {
-    const share = step / 50;
-    const mixed = hexOf(from.map((channel) => channel * (1 - share) + end * share));
-    if (contrastRatio(mixed, ground) >= readableRatio) return mixed;
+  const end = luminance(ground) < 0.18 ? 1 : 0;
+  const { hue, saturation, lightness } = hslOf(colour);
+  for (let step = 0; step <= steps; step += 1) {
+    const shifted =
+      step === 0 ? colour : colourOf({ hue, saturation, lightness: lightness + ((end - lightness) * step) / steps });
+    if (contrastRatio(shifted, ground) >= readableRatio) return shifted;
   }
-  return hexOf([end, end, end]);
+  return colourOf({ hue, saturation, lightness: end });
+}
+const steps = 50;
+
+/** Hue 0 to 360, the others 0 to 1 (CSS Color 4, §7). */
+interface Hsl {
+  readonly hue: number;
+  readonly saturation: number;
+  readonly lightness: number;
+}
+const shares = (colour: string): Channels => {
+  const [red, green, blue] = channelsOf(colour);
+  return [red / 255, green / 255, blue / 255];
+};
+function hslOf(colour: string): Hsl {
+  const [red, green, blue] = shares(colour);
+  const [most, least] = [Math.max(red, green, blue), Math.min(red, green, blue)];
+  const [lightness, spread] = [(most + least) / 2, most - least];
+  if (spread === 0) return { hue: 0, saturation: 0, lightness };
+  const saturation = spread / (1 - Math.abs(2 * lightness - 1));
+  const turn =
+    most === red
+      ? ((green - blue) / spread + 6) % 6
+      : most === green
+        ? (blue - red) / spread + 2
+        : (red - green) / spread + 4;
+  return { hue: turn * 60, saturation, lightness };
+}
+function colourOf({ hue, saturation, lightness }: Hsl): string {
+  const reach = saturation * Math.min(lightness, 1 - lightness);
+  const channel = (n: number): number => {
+    const k = (n + hue / 30) % 12;
+    return 255 * (lightness - reach * Math.max(-1, Math.min(k - 3, 9 - k, 1)));
+  };
+  return hexOf([channel(0), channel(8), channel(4)]);
 }

@@ -1,4 +1,7 @@
-import type { FieldName } from './fields';
+import type { Language } from '../time/language';
+import type { Tone } from './block-words';
+import type { FieldName, WhenFacts } from './fields';
+import type { Design } from './look';
 import type { Only } from './only';
 
 /** How a piece of a line stands out. */
@@ -15,17 +18,14 @@ export type Inline =
   | { readonly kind: 'break' };
 
 /** Blocks that say something of the event, each in the reader's own time and language. */
-export const eventBlocks = ['event', 'calendar', 'reply'] as const;
+export const eventBlocks = ['event', 'calendar', 'reply', 'places'] as const;
 export type EventBlock = (typeof eventBlocks)[number];
 
 /** A part of a message, one below the other; for everybody, or only for some. */
 export type Block = Shape & { readonly only?: Only | undefined };
 
-type Shape =
-  /** Text as it was typed, with `{{fields}}`: blank lines part paragraphs, addresses become links. What a text message is. */
-  | { readonly kind: 'plain'; readonly text: string }
-  /** What a stranger wrote: nothing in it is a field or a link. */
-  | { readonly kind: 'quoted'; readonly text: string }
+/** Blocks that may stand side by side. */
+export type LeafBlock =
   | { readonly kind: 'heading'; readonly line: readonly Inline[] }
   | { readonly kind: 'paragraph'; readonly line: readonly Inline[] }
   | { readonly kind: 'list'; readonly items: readonly (readonly Inline[])[]; readonly isNumbered?: boolean | undefined }
@@ -42,9 +42,32 @@ type Shape =
       readonly height: number;
       readonly words: string;
       readonly link?: string | undefined;
+    };
+
+type Shape =
+  | LeafBlock
+  /** Text as it was typed, with `{{fields}}`: blank lines part paragraphs, addresses become links. What a text message is. */
+  | { readonly kind: 'plain'; readonly text: string }
+  /** What a stranger wrote: nothing in it is a field or a link. */
+  | { readonly kind: 'quoted'; readonly text: string }
+  /** Two beside each other where there is room. */
+  | { readonly kind: 'columns'; readonly columns: readonly (readonly LeafBlock[])[] }
+  | {
+      readonly kind: 'table';
+      readonly rows: readonly (readonly (readonly Inline[])[])[];
+      /** The first row says what the columns are. */
+      readonly hasHead?: boolean | undefined;
     }
-  /** When and where the event is; where to put it into a calendar; yes, perhaps and no to press. */
-  | { readonly kind: EventBlock }
+  /** When and where the event is; where to put it into a calendar; what the reader is down for. */
+  | { readonly kind: 'event' | 'calendar' | 'places' }
+  /** Yes, perhaps and no to press. */
+  | { readonly kind: 'reply'; readonly tone?: Tone | undefined }
+  /** How the message begins: by name, in a tone. */
+  | { readonly kind: 'opening'; readonly tone: Tone }
+  /** What else is coming up within so many days; which these are is looked up as the message goes. */
+  | { readonly kind: 'coming'; readonly days: number; readonly events?: readonly ComingEvent[] | undefined }
+  /** Blocks of the house that stand in many messages, by the key of the wording that they are. */
+  | { readonly kind: 'house'; readonly key: string; readonly name: string }
   /** One of several things that are coming up: what it is called, where it is found, and a line about it. */
   | {
       readonly kind: 'entry';
@@ -54,13 +77,30 @@ type Shape =
       readonly lead: string;
     };
 
-/** A message before it is filled for anybody. */
-export interface WordingDocument {
+export interface ComingEvent {
+  readonly title: string;
+  /** Its page. */
+  readonly url: string;
+  readonly facts: WhenFacts;
+}
+
+/** What a message says in one language. */
+export interface Version {
   /** With `{{fields}}`; empty for a text message. */
   readonly subject: string;
   /** What mail programs show beside the subject, with `{{fields}}`; left out, they show how the message begins. */
   readonly preheader?: string | undefined;
   readonly blocks: readonly Block[];
+  /** Its plain text where somebody wrote that apart, with `{{fields}}`, and what the blocks said at the time. */
+  readonly plain?: { readonly text: string; readonly of: string } | undefined;
+}
+
+/** A message before it is filled for anybody. */
+export interface WordingDocument extends Version {
+  /** How it is laid out; left out, as the house does. */
+  readonly design?: Design | undefined;
+  /** The same in other languages. Who reads none of them gets the first. */
+  readonly languages?: Readonly<Partial<Record<Language, Version>>> | undefined;
   /** Which kept wording it was begun from, by its key; absent where from none. */
   readonly from?: string | undefined;
 }

@@ -1,8 +1,20 @@
 import { instantsOf, isAgain, timedSpan, type EventFacts } from '../event/event';
 import { registrationEndsMs } from '../event/registration';
 import { sayRepeats } from '../event/series';
-import { addDays, readingAt, type Day } from '../time/wall-time';
-import { plainManner, sayAgain, sayClock, sayDay, sayInstant, sayTime, sayZone, wordsOf } from '../time/say';
+import { addDays, daysApart, readingAt, type Day } from '../time/wall-time';
+import {
+  plainManner,
+  sayAgain,
+  sayClock,
+  sayDay,
+  sayDayOfWeek,
+  sayDaysAway,
+  sayInstant,
+  sayLongDay,
+  sayTime,
+  sayZone,
+  wordsOf,
+} from '../time/say';
 import { canonicalZone } from '../time/zone-names';
 import { withoutAddresses } from './plain-words';
 
@@ -10,10 +22,15 @@ import { withoutAddresses } from './plain-words';
 export const mergeFields = {
   'person.name': 'the person’s name',
   'person.firstName': 'the first word of the name',
+  'person.lastName': 'the last word of the name',
   'event.title': 'the title',
   'event.when': 'day, time and zone; with the person’s own time when they live in another zone',
   'event.date': 'the day it begins',
+  'event.longDate': 'the day it begins, written out',
+  'event.weekday': 'on which day of the week',
+  'event.inDays': 'how far off: in 3 days, tomorrow, today',
   'event.time': 'the time it begins, with the zone',
+  'event.clock': 'the time it begins, without the zone',
   'event.place': 'the venue, or the join link',
   'event.joinLink': 'the address to join online',
   'event.description': 'the description',
@@ -32,9 +49,27 @@ export const mergeFields = {
 } as const;
 export type FieldName = keyof typeof mergeFields;
 export type FieldValues = Readonly<Partial<Record<FieldName, string>>>;
+/** Of an event, what says when it is. */
+export type WhenFacts = Pick<EventFacts, 'span' | 'zone' | 'endZone'>;
 
-/** The fields of an event as one person reads them. `personZone` may be empty. @param manner how they read days and times */
-export function eventFields(facts: EventFacts, personZone: string, manner = plainManner): FieldValues {
+/**
+ * Fields that say the same, longer or shorter: where one stands, any of its kind may stand instead.
+ * @returns those of its kind, itself among them; empty for one that says it in one way alone
+ */
+export const formatsOf = (field: string): readonly FieldName[] =>
+  kinds.find((kind) => kind.some((one) => one === field)) ?? [];
+const kinds: readonly (readonly FieldName[])[] = [
+  ['person.name', 'person.firstName', 'person.lastName'],
+  ['event.when', 'event.date', 'event.longDate', 'event.weekday', 'event.inDays', 'event.time', 'event.clock'],
+];
+
+/**
+ * The fields of an event as one person reads them.
+ * @param personZone may be empty
+ * @param manner how they read days and times
+ * @param atMs when they read it: "tomorrow" is counted from there, in the event's own zone
+ */
+export function eventFields(facts: EventFacts, personZone: string, manner = plainManner, atMs?: number): FieldValues {
   const { startMs } = instantsOf(facts);
   const endsMs = registrationEndsMs({ facts, startMs });
   const { allDay, timeOf } = wordsOf(manner);
@@ -44,11 +79,17 @@ export function eventFields(facts: EventFacts, personZone: string, manner = plai
     const time = sayClock(wall.slice(11), manner) + sayAgain(isSecond, manner);
     return `${sayDay(wall.slice(0, 10), manner)} ${time}${timeOf(city)}`;
   };
+  const firstDay = facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10);
+  const today = atMs === undefined ? null : readingAt(atMs, facts.zone).wall.slice(0, 10);
   return {
     'event.title': facts.title,
     'event.when': sayWhen(facts, personZone, manner),
-    'event.date': sayDay(facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10), manner),
+    'event.date': sayDay(firstDay, manner),
+    'event.longDate': sayLongDay(firstDay, manner),
+    'event.weekday': sayDayOfWeek(firstDay, manner),
+    'event.inDays': today === null ? '' : sayDaysAway(daysApart(today, firstDay), manner),
     'event.time': facts.span.kind === 'all-day' ? allDay : `${sayTime(startMs, facts.zone, manner)}${timeOf(city)}`,
+    'event.clock': facts.span.kind === 'all-day' ? allDay : sayTime(startMs, facts.zone, manner),
     'event.place': facts.venue || facts.joinLink,
     'event.joinLink': facts.joinLink,
     'event.description': facts.description,
@@ -58,18 +99,23 @@ export function eventFields(facts: EventFacts, personZone: string, manner = plai
 }
 
 /** The fields of a person. */
-export const personFields = (name: string): FieldValues => ({
+export function personFields(name: string): FieldValues {
   // A name may come from a form or a file of strangers: nothing in it becomes a link.
-  'person.name': withoutAddresses(name),
-  'person.firstName': withoutAddresses(name).split(' ')[0] ?? '',
-});
+  const safe = withoutAddresses(name);
+  const words = safe.split(' ');
+  return {
+    'person.name': safe,
+    'person.firstName': words[0] ?? '',
+    'person.lastName': words.length > 1 ? (words.at(-1) ?? '') : '',
+  };
+}
 
 /**
  * When an event is, for one reader: people cannot do time-zone arithmetic in their heads, so a person elsewhere also
  * reads their own clock.
  * @example 'Fri 27 Nov 2026 20:30 to 23:00 Lisbon time (for you: Fri 27 Nov 2026 15:30 New York)'
  */
-export function sayWhen(facts: EventFacts, zoneOfPerson: string, manner = plainManner): string {
+export function sayWhen(facts: WhenFacts, zoneOfPerson: string, manner = plainManner): string {
   const { span, zone } = facts;
   const { toDay, toTime, timeOf, forYou } = wordsOf(manner);
   const day = (one: Day): string => sayDay(one, manner);
@@ -94,7 +140,7 @@ export function sayWhen(facts: EventFacts, zoneOfPerson: string, manner = plainM
 }
 
 /** Do clocks where somebody lives show another time than the event's, at its start or at its end? Whole days are the same everywhere. */
-export function livesElsewhere(facts: EventFacts, zoneOfPerson: string): boolean {
+export function livesElsewhere(facts: WhenFacts, zoneOfPerson: string): boolean {
   const there = canonicalZone(zoneOfPerson);
   if (there === null || facts.span.kind === 'all-day') return false;
   const { startMs, endMs } = instantsOf(facts);

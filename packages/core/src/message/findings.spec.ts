@@ -9,13 +9,37 @@ const evening = {
 function found(message: Partial<ReadMessage>, against: Partial<Parameters<typeof findInMessage>[1]> = {}): string[] {
   const wording = message.wording ?? { ...letter('Stars tonight', 'Come and see.'), preheader: 'Bring a coat' };
   return findInMessage(
-    { isEmail: true, wording, subject: wording.subject, octets: 9_000, empty: [], ...message },
+    { isEmail: true, wording, subject: wording.subject, octets: 9_000, empty: [], missing: '', ...message },
     { avoid: [], facts: null, ...against },
   ).map(({ code, path, facts }) => [code, path, ...Object.values(facts ?? {})].join(' '));
 }
 
 describe('what a reader would stumble over', () => {
   it('is nothing in a plain good message', () => expect(found({})).toEqual([]));
+
+  it('is a plain text that was written apart, and that the blocks no longer say', () => {
+    const wording = { ...letter('S', 'Come at eight.'), preheader: 'p' };
+    const apart = (of: string) => found({ wording: { ...wording, plain: { text: 'Come!', of } } });
+    expect(apart('Come at eight.')).toEqual([]);
+    expect(apart('Come at seven.')).toEqual(['plain-drifted body']);
+  });
+
+  it('is a reader whose language it does not speak, while it speaks others', () => {
+    expect(found({ missing: 'Deutsch' })).toEqual(['other-language body Deutsch']);
+  });
+
+  it('is found in every language, in columns and in tables', () => {
+    const cell = [{ kind: 'text' as const, text: 'http://a.example' }];
+    const blocks: Block[] = [{ kind: 'columns', columns: [[{ kind: 'heading', line: cell }], []] }];
+    const said = (text: string) => [{ kind: 'text' as const, text }];
+    const pt = { subject: 'gratis', blocks: [{ kind: 'table' as const, rows: [[said('http://b.example'), cell]] }] };
+    const wording = { subject: 'S', preheader: 'p', blocks, languages: { pt } };
+    expect(found({ wording }, { avoid: ['gratis'] })).toEqual([
+      'open-link body http://a.example',
+      'open-link body http://b.example',
+      'avoided-word subject gratis',
+    ]);
+  });
 
   it('is a subject that no phone shows, measured as it is read, in characters', () => {
     expect(found({ subject: '🌒'.repeat(60) })).toEqual([]);
@@ -63,7 +87,7 @@ describe('what a reader would stumble over', () => {
       { kind: 'quoted', text: 'http://stranger.example 03:00 last chance' },
     ];
     expect(found({ wording: { subject: 'S', preheader: 'p', blocks } })).toEqual(['open-link body http://a.example/x']);
-    expect(addressesTyped({ blocks })).toEqual(['http://a.example/x', 'https://b.example']);
+    expect(addressesTyped({ subject: '', blocks })).toEqual(['http://a.example/x', 'https://b.example']);
     const picture: Block = { kind: 'picture', digest: 'd', width: 1, height: 1, words: ' ' };
     expect(found({ wording: { subject: 'S', preheader: 'p', blocks: [picture] } })).toEqual(['unsaid-picture body']);
     const text = (words: string) => found({ isEmail: false, wording: plainDocument('', words), subject: '' });

@@ -1,7 +1,9 @@
 import type { EventFacts } from '../event/event';
 import type { Block, Inline, WordingDocument } from './document';
+import { allBlocks, versionsOf } from './versions';
 import { plainStopWords } from './stop-words';
 import { timesIn } from './time-by-hand';
+import { hasDrifted } from './written';
 
 /** Mail programs cut what is larger. Common practice. */
 export const mostMailOctets = 100_000;
@@ -25,6 +27,8 @@ export const findingCodes = [
   'other-time',
   'no-way-out',
   'unsaid-picture',
+  'plain-drifted',
+  'other-language',
 ] as const;
 export type FindingCode = (typeof findingCodes)[number];
 
@@ -38,6 +42,8 @@ export interface ReadMessage {
   readonly octets: number;
   /** Fields that say nothing to this person, with nothing to stand in for them. */
   readonly empty: readonly string[];
+  /** What they read, where the wording says it in languages and not in theirs; empty otherwise. */
+  readonly missing: string;
 }
 
 /** What the house and the event make of it. */
@@ -51,7 +57,7 @@ export interface ReadAgainst {
 /**
  * What a reader would stumble over, though it can be sent. Codes: long-subject (facts: characters), no-preheader, too-large
  * (octets), empty-field (field), open-link (address), avoided-word (word), other-time (written, start, end), no-way-out,
- * unsaid-picture.
+ * unsaid-picture, plain-drifted, other-language (language).
  */
 export function findInMessage(message: ReadMessage, { avoid, facts }: ReadAgainst): Finding[] {
   const { isEmail, wording, subject } = message;
@@ -73,8 +79,10 @@ export function findInMessage(message: ReadMessage, { avoid, facts }: ReadAgains
   }
   if (!isEmail && typed.length > 0 && !typed.some(({ text }) => plainStopWords.some((word) => saysWord(text, word))))
     found.push({ code: 'no-way-out', path: 'body' });
-  if (wording.blocks.some((block) => block.kind === 'picture' && block.words.trim() === ''))
+  if (allBlocks(wording).some((block) => block.kind === 'picture' && block.words.trim() === ''))
     found.push({ code: 'unsaid-picture', path: 'body' });
+  if (isEmail && hasDrifted(wording)) found.push({ code: 'plain-drifted', path: 'body' });
+  if (message.missing) found.push({ code: 'other-language', path: 'body', facts: { language: message.missing } });
   return withoutRepeats(found);
 }
 
@@ -88,11 +96,16 @@ function otherTimes(text: string, path: Finding['path'], facts: ReadAgainst['fac
 }
 
 /** What was typed, piece by piece, with where it stands. Fields, and what strangers wrote, are none of it. */
-function typedIn({ subject, preheader = '', blocks }: WordingDocument): { path: Finding['path']; text: string }[] {
+function typedIn(wording: WordingDocument): { path: Finding['path']; text: string }[] {
   return [
-    { path: 'subject' as const, text: subject },
-    { path: 'preheader' as const, text: preheader },
-    ...blocks.flatMap(textsOf).map((text) => ({ path: 'body' as const, text })),
+    ...versionsOf(wording).flatMap(({ said: { subject, preheader = '', plain } }) => [
+      { path: 'subject' as const, text: subject },
+      { path: 'preheader' as const, text: preheader },
+      { path: 'body' as const, text: plain?.text ?? '' },
+    ]),
+    ...allBlocks(wording)
+      .flatMap(textsOf)
+      .map((text) => ({ path: 'body' as const, text })),
   ].filter(({ text }) => text.trim() !== '');
 }
 
@@ -106,6 +119,8 @@ function textsOf(block: Block): string[] {
       return [textOf(block.line)];
     case 'list':
       return block.items.map(textOf);
+    case 'table':
+      return block.rows.flat().map(textOf);
     case 'button':
       return [block.label];
     case 'picture':
@@ -120,8 +135,8 @@ const textOf = (line: readonly Inline[]): string =>
   line.map((piece) => (piece.kind === 'text' ? piece.text : ' ')).join('');
 
 /** Addresses that were typed: of links, of buttons, and as they stand in a text. */
-export function addressesTyped({ blocks }: Pick<WordingDocument, 'blocks'>): string[] {
-  const found = blocks.flatMap((block): string[] => {
+export function addressesTyped(wording: WordingDocument): string[] {
+  const found = allBlocks(wording).flatMap((block): string[] => {
     switch (block.kind) {
       case 'plain':
         return addressesInText(block.text);
@@ -131,6 +146,8 @@ export function addressesTyped({ blocks }: Pick<WordingDocument, 'blocks'>): str
         return block.line.flatMap(addressOf);
       case 'list':
         return block.items.flat().flatMap(addressOf);
+      case 'table':
+        return block.rows.flat(2).flatMap(addressOf);
       case 'button':
         return block.address.kind === 'text' ? [block.address.text] : [];
       case 'picture':

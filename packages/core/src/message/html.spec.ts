@@ -1,4 +1,10 @@
-import { calendarDress, mailDress, quotedDress, textToHtml } from './html';
+import { calendarDress, mailDressOf, quotedDressOf, textToHtml } from './html';
+import { plainPalette } from './look';
+import { stylesOf } from './styles';
+
+const styles = stylesOf(plainPalette);
+const mailDress = mailDressOf(styles);
+const quotedDress = quotedDressOf(styles);
 
 describe('text as HTML', () => {
   for (const [what, text, html] of [
@@ -23,7 +29,7 @@ describe('text as HTML', () => {
   it('in mail shortens long addresses, and knows neither lists nor bold', () => {
     const long = `https://x.example/${'a'.repeat(80)}`;
     expect(textToHtml(`- *one*\n${long}`, mailDress)).toBe(
-      `<p style="margin:0 0 16px">- *one*<br /><a href="${long}" style="color:#4A2545;font-weight:bold">${long.slice(0, 60)}…</a></p>`,
+      `<p style="margin:0 0 16px">- *one*<br /><a href="${long}" class="cv-lead" style="color:#4a2545;font-weight:bold">${long.slice(0, 60)}…</a></p>`,
     );
   });
 

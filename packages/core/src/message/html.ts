@@ -1,3 +1,5 @@
+import type { Styles } from './styles';
+
 const entities: Readonly<Record<string, string>> = {
   '&': '&amp;',
   '<': '&lt;',
@@ -24,17 +26,20 @@ export interface Dress {
 }
 
 /** In mail, which knows no style sheets. */
-export const mailDress: Dress = {
-  paragraph: ' style="margin:0 0 16px"',
-  link: ' style="color:#4A2545;font-weight:bold"',
+export const mailDressOf = ({ paragraph, link }: Pick<Styles, 'paragraph' | 'link'>): Dress => ({
+  paragraph,
+  link,
   lineBreak: '<br />',
   linksAddresses: true,
   hasLists: false,
   longestAddress: 70,
-};
+});
 
 /** What a stranger wrote, in mail. */
-export const quotedDress: Dress = { ...mailDress, linksAddresses: false };
+export const quotedDressOf = (styles: Pick<Styles, 'paragraph' | 'link'>): Dress => ({
+  ...mailDressOf(styles),
+  linksAddresses: false,
+});
 
 /** The little HTML that calendars show. */
 export const calendarDress: Dress = {

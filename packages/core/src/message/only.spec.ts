@@ -1,6 +1,6 @@
 import { blankFacts } from '../event/event';
 import type { Block } from './document';
-import { blockWords } from './block-words';
+import { aboutNothing } from './about-event';
 import { livesElsewhere } from './fields';
 import { anyReader, sayOnly, type Only, type Reader } from './only';
 import { prepareDocument } from './render';
@@ -38,7 +38,7 @@ describe('a block that is only for some', () => {
       ];
       const blocks: Block[] = [{ kind: 'divider' }, { kind: 'paragraph', line, only }];
       const prepared = prepareDocument({ subject: '', blocks });
-      const about = { words: blockWords.en, calendars: [], pictureUrl: () => '' };
+      const about = aboutNothing;
       const said = (one: Reader) => prepared.fill({}, { ...about, reader: one });
       expect([said(yes).text, said(no).text]).toEqual(['---\n\nhere', '---']);
       expect(said(no).html).not.toContain('here');

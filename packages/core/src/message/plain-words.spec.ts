@@ -20,6 +20,8 @@ describe('what strangers typed', () => {
   });
   it('writes no address of theirs into a message', () => {
     expect(withoutAddresses('Ana https://evil.example/win Lopes')).toBe('Ana Lopes');
-    expect(personFields('https://evil.example Ana')).toEqual({ 'person.name': 'Ana', 'person.firstName': 'Ana' });
+    expect(personFields('https://evil.example Ana')).toEqual({
+      ...{ 'person.name': 'Ana', 'person.firstName': 'Ana', 'person.lastName': '' },
+    });
   });
 });

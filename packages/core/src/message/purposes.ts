@@ -7,6 +7,7 @@ export const purposes = [
   'after',
   'digest',
   'answer',
+  'block',
   'other',
 ] as const;
 export type Purpose = (typeof purposes)[number];

@@ -1,8 +1,10 @@
 import type { ProblemCode } from '../problem';
 import type { Block, WordingDocument } from './document';
-import { blockWords } from './block-words';
+import { aboutNothing } from './about-event';
+import { blockWords, tones } from './block-words';
+import { languages } from '../time/language';
+import { houseBlocksIn, inLanguage, withHouseBlocks } from './versions';
 import { plainDocument } from './document';
-import { anyReader } from './only';
 import { asBlocks, blocksOfText, plainTextOf } from './written';
 import type { FieldValues } from './fields';
 import { prepareDocument } from './render';
@@ -110,6 +112,37 @@ describe('a wording as a document', () => {
     ],
     ['a divider', { kind: 'divider' }, '---', /^<hr /],
     [
+      'columns, one below the other in plain text',
+      {
+        kind: 'columns',
+        columns: [
+          [{ kind: 'heading', line: [{ kind: 'text', text: 'Left' }] }],
+          [{ kind: 'paragraph', line: [{ kind: 'field', field: 'event.title', fallback: '' }] }],
+        ],
+      },
+      'Left\n\nDome\r\nBcc: night',
+      /^<div><div [^>]+max-width:266px[^>]+><h2 [^>]+>Left<\/h2><\/div><div [^]*<\/div><\/div>$/,
+    ],
+    [
+      'a table with its head',
+      {
+        kind: 'table',
+        hasHead: true,
+        rows: [
+          [[{ kind: 'text', text: 'Hour' }], [{ kind: 'text', text: 'What' }]],
+          [[{ kind: 'text', text: '20:30' }], [{ kind: 'field', field: 'person.firstName', fallback: '' }]],
+        ],
+      },
+      'Hour | What\n20:30 | Ana <b>',
+      /<tr><th [^>]+>Hour<\/th>.*<td [^>]+>20:30<\/td><td [^>]+>Ana &lt;b&gt;<\/td><\/tr><\/table>$/,
+    ],
+    [
+      'an opening by name',
+      { kind: 'opening', tone: 'playful' },
+      'Hello Ana <b>!',
+      /^<p [^>]+>Hello Ana &lt;b&gt;!<\/p>$/,
+    ],
+    [
       'answers to press, which lead to a page that asks once more',
       { kind: 'reply' },
       'I am coming / Perhaps / I cannot come: https://convite.example/r/abc',
@@ -153,10 +186,9 @@ describe('a wording as a document', () => {
         'link.ics': 'https://convite.example/i/1',
       },
       {
+        ...aboutNothing,
         words: blockWords.pt,
         calendars: [{ name: 'Agenda & co', url: 'https://agenda.example/?a=1&b=2' }],
-        pictureUrl: () => '',
-        reader: anyReader,
       },
     );
     expect(said.text).toBe(
@@ -217,12 +249,7 @@ describe('a wording as a document', () => {
 
   it('shows a picture where it is, no wider than a mail, and says its words where it is not seen', () => {
     const picture: Block = { kind: 'picture', digest: 'd1', width: 1200, height: 601, words: 'The <dome>' };
-    const about = {
-      words: blockWords.en,
-      calendars: [],
-      pictureUrl: (digest: string) => `https://h.example/${digest}`,
-      reader: anyReader,
-    };
+    const about = { ...aboutNothing, pictureUrl: (digest: string) => `https://h.example/${digest}` };
     const fill = (...blocks: Block[]) => prepareDocument(document(...blocks)).fill(values, about);
     const shown = fill(picture);
     expect(shown.html).toContain('src="https://h.example/d1" width="552" height="276" alt="The &lt;dome&gt;"');
@@ -253,5 +280,72 @@ describe('a wording as a document', () => {
       ],
     });
     expect(prepared.emptyWith(values)).toEqual(['event.place', 'event.joinLink', 'event.notes', 'event.description']);
+  });
+
+  it('says what a reader is down for, and what else is coming up', () => {
+    const about = {
+      ...aboutNothing,
+      places: { count: 2, dates: ['Fri 27 Nov', 'Fri 4 Dec'], reference: 'K7-22' },
+    };
+    const span = { kind: 'all-day', firstDay: '2026-12-04', lastDay: '2026-12-04' } as const;
+    const facts = { span, zone: 'Europe/Lisbon', endZone: '' };
+    const events = [{ title: 'Dome <2>', url: 'https://c.example/e/2', facts }];
+    const said = prepareDocument(document({ kind: 'places' }, { kind: 'coming', days: 30, events })).fill(
+      values,
+      about,
+    );
+    expect(said.text).toBe(
+      'Places: 2\nDates: Fri 27 Nov\nFri 4 Dec\nReference: K7-22\n\n- Dome <2>\n  Fri 4 Dec 2026\n  https://c.example/e/2',
+    );
+    expect(said.html).toContain('href="https://c.example/e/2"');
+    expect(said.html).toContain('Dome &lt;2&gt;');
+    expect(prepareDocument(document({ kind: 'places' })).fill(values, aboutNothing)).toEqual(
+      jasmine.objectContaining({ text: '', html: '' }),
+    );
+  });
+
+  it('says answers and openings in every language and tone, each in its own words', () => {
+    for (const language of languages)
+      for (const tone of tones) {
+        const about = { ...aboutNothing, words: blockWords[language] };
+        const said = prepareDocument(document({ kind: 'opening', tone }, { kind: 'reply', tone })).fill(values, about);
+        expect(said.text).toMatch(/Ana <b>[^]*\n\n[^/]+ \/ [^/]+ \/ [^/]+: https:/);
+        expect(blockWords[language].openings[tone].toNobody).not.toContain('…');
+      }
+  });
+
+  it('is read in the reader’s language where it is said in that, else in the first', () => {
+    const first: WordingDocument = {
+      ...{ subject: 'Stars', preheader: 'tonight', blocks: [{ kind: 'plain', text: 'Come.' }], from: 'own-1' },
+      languages: { pt: { subject: 'Estrelas', blocks: [{ kind: 'plain', text: 'Venha.' }] } },
+    };
+    const said = (language: 'pt' | 'de') => prepareDocument(inLanguage(first, language)).fill({});
+    expect([said('pt').subject, said('pt').text, said('pt').preheader]).toEqual(['Estrelas', 'Venha.', '']);
+    expect([said('de').subject, said('de').text, said('de').preheader]).toEqual(['Stars', 'Come.', 'tonight']);
+  });
+
+  it('lets the house’s blocks take their place, in every language, for whom they stand; none stands in another', () => {
+    const house: Block = { kind: 'house', key: 'own-2', name: 'Directions' };
+    const only = { kind: 'in-place' } as const;
+    const wording: WordingDocument = {
+      subject: '',
+      blocks: [{ ...house, only }],
+      languages: { pt: { subject: '', blocks: [house] } },
+    };
+    const text = { kind: 'plain', text: 'Up the hill.' } as const;
+    const stands = withHouseBlocks(wording, () => [text, house]);
+    expect(stands.blocks).toEqual([{ ...text, only }]);
+    expect(stands.languages?.pt?.blocks).toEqual([text]);
+    expect(houseBlocksIn(wording)).toEqual(['own-2']);
+    expect(withHouseBlocks(wording, () => []).blocks).toEqual([]);
+  });
+
+  it('takes a plain text that was written apart, with its fields', () => {
+    const wording = { ...document({ kind: 'divider' }), plain: { text: 'For {{person.firstName}}: {{x}}', of: '---' } };
+    const prepared = prepareDocument(wording);
+    expect(prepared.fill(values).text).toBe('For Ana <b>: {{x}}');
+    expect(prepared.fill(values).html).toContain('<hr');
+    expect(prepared.fields.has('person.firstName')).toBeTrue();
+    expect(prepared.problems.map(({ code, path }) => `${code} ${path}`)).toEqual(['unknown-field plain']);
   });
 });

@@ -27,14 +27,29 @@ function textOfBlock(block: Block): string {
       return '---';
     case 'entry':
       return block.lead;
+    case 'table':
+      return block.rows.map((row) => row.map(textOfLine).join(' | ')).join('\n');
+    case 'columns':
+      return block.columns.flat().map(textOfBlock).filter(Boolean).join('\n\n');
     case 'event':
       return '{{event.when}}\n{{event.place}}';
     case 'calendar':
       return '{{link.calendar}}';
     case 'reply':
       return '{{link.reply}}';
+    case 'opening':
+      return 'Dear {{person.firstName|friend}},';
+    case 'house':
+      return `[${block.name}]`;
+    case 'places':
+    case 'coming':
+      return '';
   }
 }
+
+/** The plain text was written apart, and the blocks say something else since. */
+export const hasDrifted = ({ blocks, plain }: Pick<WordingDocument, 'blocks' | 'plain'>): boolean =>
+  plain !== undefined && plain.of !== plainTextOf({ blocks });
 
 const textOfLine = (line: readonly Inline[]): string =>
   line

@@ -62,6 +62,25 @@ const isMonthFirst = ({ order, language = 'en' }: Manner): boolean => order === 
 const weekdayIn = (day: Day, { language = 'en' }: Manner): string =>
   shortNames(language).weekdays[weekdayOf(day) - 1] ?? '';
 
+/** A day written out. @example sayLongDay('2026-11-27') //=> 'Friday 27 November 2026' */
+export const sayLongDay = (day: Day, manner = plainManner): string =>
+  longFormat(manner, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' }).format(Date.parse(day));
+
+/** On which day of the week it is. @example sayDayOfWeek('2026-11-27') //=> 'Friday' */
+export const sayDayOfWeek = (day: Day, manner = plainManner): string =>
+  longFormat(manner, { weekday: 'long' }).format(Date.parse(day));
+
+/** How far off a day is. @example sayDaysAway(3) //=> 'in 3 days' @example sayDaysAway(1) //=> 'tomorrow' */
+export const sayDaysAway = (days: number, { language = 'en' } = plainManner): string =>
+  new Intl.RelativeTimeFormat(language, { numeric: 'auto' }).format(days, 'day');
+
+/** Words and their order are the runtime's (CLDR). */
+const longFormat = (manner: Manner, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat => {
+  const { language = 'en' } = manner;
+  const tag = language === 'en' ? (isMonthFirst(manner) ? 'en-US' : 'en-GB') : language;
+  return new Intl.DateTimeFormat(tag, { ...options, timeZone: 'UTC' });
+};
+
 /** A clock reading. @example sayClock('20:30', { order: 'month-first', clock: '12' }) //=> '8:30 PM' */
 export function sayClock(time: string, { clock } = plainManner): string {
   if (clock === '24') return time;

@@ -65,6 +65,9 @@ export function addDays(day: Day, days: number): Day {
   return new Date(Date.parse(day) + days * dayMs).toISOString().slice(0, 10);
 }
 
+/** How many days later another day is; negative for an earlier one. */
+export const daysApart = (from: Day, to: Day): number => Math.round((Date.parse(to) - Date.parse(from)) / dayMs);
+
 /** The weekday of a day: 1 is Monday, 7 is Sunday (ISO 8601). */
 export function weekdayOf(day: Day): number {
   return new Date(Date.parse(day)).getUTCDay() || 7;

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { nobodyChosen, type Settings } from '@convite/contract';
+import { nobodyChosen, type HouseLook, type Settings } from '@convite/contract';
 import {
   letter,
   noPressure,
@@ -13,7 +13,7 @@ import {
   type ReplyState,
 } from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
-import { addDemoPicture } from './picture';
+import { addDemoMark, addDemoPicture } from './picture';
 import { inventWordings } from './wordings';
 import { houseWordings } from '../services/sending/house-wordings';
 import { planCues, planDigest } from '../services/countdown/plan-firings';
@@ -73,12 +73,12 @@ export async function loadDemo(
   await store.signups.create(randomBytes(8).toString('hex'), inventForm(ids), new Date(nowMs - 20 * dayMs));
   await loadDigest(store, bulk, people, ids[0] ?? 0, nowMs);
   // Last, because a database with settings counts as set up.
-  const settings = demoSettings(webCalendarUrl);
+  const settings = demoSettings(webCalendarUrl, await addDemoMark(store, demoTeam[0].name, monthAgo));
   await store.house.saveSettings(settings);
   await store.beginning.proveSender(settings.sender.email);
 }
 
-const demoSettings = (webCalendarUrl: string): Settings => ({
+const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings => ({
   organisation: 'Serra da Bruma Observatory',
   postalAddress: 'Serra da Bruma Observatory\nEstrada da Serra 214, 4900-999 Bruma, Portugal',
   zone: 'Europe/Lisbon',
@@ -96,6 +96,14 @@ const demoSettings = (webCalendarUrl: string): Settings => ({
   topics: demoTopics,
   allowPrivateAddresses: true,
   page: { colour: '#4a2545', mapPattern: `${webCalendarUrl}/map{?place}` },
+  look: {
+    design: 'letter',
+    face: 'bookish',
+    mark,
+    header: 'A dark hill above the fog, open to everybody',
+    signature: 'Clear skies,\nthe people of the observatory',
+    footer: 'The dome is unheated: bring a coat, whatever the season.',
+  },
   dayOrder: 'day-first',
   clock: '24',
   language: 'en',

@@ -4,6 +4,25 @@ import { letter, plainDocument, type Block } from '@convite/core';
 /** What the observatory wrote once and uses again. */
 export const inventWordings = (picture: Block): (KeptFields & { readonly key: string })[] => [
   {
+    key: 'own-finding-us',
+    name: 'How to find us',
+    purpose: 'block',
+    channel: 'email',
+    wording: letter(
+      '',
+      { kind: 'heading', line: [{ kind: 'text', text: 'How to find us' }] },
+      {
+        kind: 'table',
+        hasHead: true,
+        rows: [
+          ['By', 'From Bruma', 'Last part'].map((text) => [{ kind: 'text', text }]),
+          ['Car', '25 minutes', 'dipped lights after the last bend'].map((text) => [{ kind: 'text', text }]),
+          ['Shuttle', 'hourly from 18:40', 'it waits for the last of you'].map((text) => [{ kind: 'text', text }]),
+        ],
+      },
+    ),
+  },
+  {
     key: 'own-clear-night',
     name: 'A clear night is coming',
     purpose: 'invitation',
@@ -14,8 +33,12 @@ export const inventWordings = (picture: Block): (KeptFields & { readonly key: st
         picture,
         'Dear {{person.firstName|friend}},\n\nthe forecast is as good as it gets on our hill. Come up, and bring somebody who has never seen Saturn.',
         { kind: 'event' },
-        { kind: 'reply' },
+        { kind: 'reply', tone: 'warm' },
+        { kind: 'house', key: 'own-finding-us', name: 'How to find us' },
+        { kind: 'heading', line: [{ kind: 'text', text: 'Also on the hill' }] },
+        { kind: 'coming', days: 21 },
       ),
+      design: 'programme',
       preheader: '{{event.when}}',
     },
   },

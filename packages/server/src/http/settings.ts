@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { auditQuery, changeMember, newApiKey, newMember, settingsChange } from '@convite/contract';
+import { auditQuery, changeMember, lookPreviewRequest, newApiKey, newMember, settingsChange } from '@convite/contract';
 import { zoneNames } from '@convite/core';
 import {
   changeRole,
@@ -15,6 +15,7 @@ import type { Context } from '../services/context';
 import { housePictureUrl, removeHousePicture, setHousePicture } from '../services/house-picture';
 import { takeFile } from './file-body';
 import { readSettings, saveSettings } from '../services/settings';
+import { previewLook } from '../services/wording/preview-wording';
 import { sendTable } from './send-table';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
@@ -31,6 +32,9 @@ export function settingsRoutes(context: Context): Router {
   routes.put('/settings', owner, async (request, response) => {
     await saveSettings(context, settingsChange.parse(request.body), actorOf(request));
     response.status(204).end();
+  });
+  routes.post('/settings/look/preview', async (request, response) => {
+    response.json(await previewLook(context, lookPreviewRequest.parse(request.body)));
   });
   routes.put('/settings/picture', owner, async (request, response) => {
     await setHousePicture(context, await takeFile(request, mostPictureOctets), actorOf(request));

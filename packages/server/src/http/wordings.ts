@@ -9,6 +9,7 @@ import {
   dropWording,
   findWording,
   keepWording,
+  listBlocks,
   listWordings,
   readVersion,
 } from '../services/wording/kept-wordings';
@@ -35,6 +36,9 @@ export function wordingRoutes(context: Context): Router {
   routes.get('/offered/:key', async (request, response) => {
     const { channel } = offeredQuery.parse(request.query);
     response.json({ wording: await beginFrom(context, request.params.key, channel) });
+  });
+  routes.get('/blocks', async (_request, response) => {
+    response.json(await listBlocks(context));
   });
   routes.get('/', async (_request, response) => {
     response.json(await listWordings(context));

@@ -246,7 +246,8 @@ describe('mail that comes in by SMTP', () => {
       }),
     ).toBeRejectedWithError(/cannot be read/);
     clearInterval(pulse);
-    expect(longestMs).toBeLessThan(200);
+    // Half of what one of them takes; a slow machine pauses for a fifth of a second by itself.
+    expect(longestMs).toBeLessThan(1000);
   }, 30_000);
 
   it('keeps what people write in words, with the event that they are guests of', async () => {

@@ -1,5 +1,5 @@
 import type { Clock } from '../clock';
-import type { Frame } from '../mail/frame';
+import type { Frames } from '../mail/frame';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { CalendarReader } from '../net/calendar-reader';
 import type { Store } from '../store/store';
@@ -11,7 +11,7 @@ export interface Context {
   readonly store: Store;
   readonly clock: Clock;
   readonly links: Links;
-  readonly frame: Frame;
+  readonly frames: Frames;
   readonly seal: Seal;
   /** Reads calendars made elsewhere. */
   readonly calendars: Pick<CalendarReader, 'read'>;

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { keptFields, type KeptFields } from '@convite/contract';
 import type { WordingDocument } from '@convite/core';
 import { readEach } from './per-row';
-import { documentOf, wordingStore, type WordingRef } from './wordings';
+import { documentOf, usesOf, wordingStore, type WordingRef, type WordingUses } from './wordings';
 
 /** A kept wording as the house has it. */
 export interface Kept extends KeptFields {
@@ -40,6 +40,9 @@ export function keptWordingStore(db: Knex) {
     all: (): Promise<Kept[]> => read(rows().orderBy('k.wording_key')),
     async find(key: string): Promise<Kept | null> {
       return (await read(rows().where('k.wording_key', key)))[0] ?? null;
+    },
+    async findMany(keys: readonly string[]): Promise<Kept[]> {
+      return read(rows().whereIn('k.wording_key', [...keys]));
     },
     /** The same, which nobody else changes until the transaction ends. */
     async findForUpdate(key: string): Promise<Kept | null> {
@@ -105,6 +108,8 @@ export function keptWordingStore(db: Knex) {
         .max({ at: 'created_at' });
       return new Map(found.map(({ from_key, at }) => [from_key, at]));
     },
+    /** What says one of the house's blocks now, so many of each kind. */
+    saidIn: (key: string, most: number): Promise<WordingUses> => usesOf(db, 'block_use', { block_key: key }, most),
     /** Cues whose words were begun from it, the newest first. */
     async usedBy(key: string, most: number): Promise<{ cueId: number; name: string; eventId: number }[]> {
       return db('wording as w')

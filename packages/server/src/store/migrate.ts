@@ -36,6 +36,7 @@ import * as digestAudience from './migrations/0034-digest-audience';
 import * as pagesOpened from './migrations/0035-pages-opened';
 import * as keptWordings from './migrations/0036-kept-wordings';
 import * as pictures from './migrations/0037-pictures';
+import * as houseBlocks from './migrations/0038-house-blocks';
 
 interface Migration {
   readonly name: string;
@@ -81,6 +82,7 @@ const migrations: readonly Migration[] = [
   { name: '0035-pages-opened', up: pagesOpened.up },
   { name: '0036-kept-wordings', up: keptWordings.up },
   { name: '0037-pictures', up: pictures.up },
+  { name: '0038-house-blocks', up: houseBlocks.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import { usesOf, type WordingUses } from './wordings';
 
 /** A picture as it is served. */
 export interface Picture {
@@ -74,26 +75,7 @@ export function pictureStore(db: Knex) {
       return (await db('picture').where({ digest }).update({ words, is_archived: isArchived })) > 0;
     },
     /** What shows it as it says now, so many of each kind. */
-    async uses(digest: string, most: number) {
-      const of = (table: 'cue' | 'digest' | 'kept_wording'): Knex.QueryBuilder =>
-        db('picture_use as u')
-          .join(`${table} as t`, (on) =>
-            on.on('t.wording_id', 'u.wording_id').andOn('t.wording_version', 'u.wording_version'),
-          )
-          .where('u.digest', digest)
-          .orderBy('u.wording_id', 'desc')
-          .limit(most);
-      const [cues, digests, wordings]: [
-        { id: number; name: string; eventId: number }[],
-        { id: number; name: string }[],
-        { key: string; name: string }[],
-      ] = await Promise.all([
-        of('cue').where('t.is_retired', false).select('t.id', 't.name', { eventId: 't.event_id' }),
-        of('digest').select('t.id', { name: db.raw("json_value(t.fields, '$.name')") }),
-        of('kept_wording').select({ key: 't.wording_key' }, 't.name'),
-      ]);
-      return { cues, digests, wordings };
-    },
+    uses: (digest: string, most: number): Promise<WordingUses> => usesOf(db, 'picture_use', { digest }, most),
   };
 }
 

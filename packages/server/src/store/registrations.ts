@@ -1,6 +1,7 @@
 import type { ReplyState } from '@convite/core';
 import type { Knex } from 'knex';
 import { renameDates } from './rename-dates';
+import type { HeldPlace } from './subscribers';
 
 /**
  * What `invitee` (as `i`) says of single dates, beside a person: null for who has a part in the whole. Asked for only
@@ -61,6 +62,14 @@ export function registrationStore(db: Knex) {
         .where({ event_id: eventId, subscriber_id: subscriberId })
         .first(...byDateColumns(db));
       return row ? byDatesOf(row) : null;
+    },
+
+    /** What somebody is down for, in the order of its dates. */
+    async placesOf(eventId: number, subscriberId: number): Promise<HeldPlace[]> {
+      return db('registration')
+        .where({ event_id: eventId, subscriber_id: subscriberId, state: 'confirmed' })
+        .orderBy('occurrence')
+        .select('occurrence', 'places');
     },
 
     /**

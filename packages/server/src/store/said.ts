@@ -1,23 +1,27 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import * as z from 'zod';
-import { eventReach, settings } from '@convite/contract';
+import { eventReach, settings, zoneName } from '@convite/contract';
 import { replyStates } from '@convite/core';
 import { content } from './content';
 import { readJson } from './database';
 import type { Recipient } from './subscribers';
 
 /** Of Settings, what messages say. */
-export const house = settings.pick({
-  organisation: true,
-  postalAddress: true,
-  sender: true,
-  textSender: true,
-  webCalendars: true,
-  dayOrder: true,
-  clock: true,
-  language: true,
-});
+export const house = settings
+  .pick({
+    organisation: true,
+    postalAddress: true,
+    sender: true,
+    textSender: true,
+    webCalendars: true,
+    page: true,
+    look: true,
+    dayOrder: true,
+    clock: true,
+    language: true,
+  })
+  .extend({ zone: zoneName.default('UTC') });
 export type House = z.infer<typeof house>;
 
 /** What everybody's message of a firing was made from, as it stood when they were written. */
@@ -53,6 +57,7 @@ const personPart = z.object({
   dates: z.array(z.string()).nullable().default(null),
   isGuest: z.boolean().default(false),
   reply: z.enum(replyStates).default('needs-action'),
+  places: z.array(z.object({ occurrence: z.string(), places: z.number() })).optional(),
   topics: z.array(z.string()).default([]),
 });
 
@@ -141,7 +146,7 @@ export function saidStore(db: Knex) {
 const columns = ['d.id', 'd.firing_id', 'd.subscriber_id', 'd.channel', 'd.sent_at', 'a.part'] as const;
 
 function writePerson({ person, topics }: PersonPart): string {
-  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest, reply } = person;
+  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest, reply, places } = person;
   return JSON.stringify({
     name: name || undefined,
     email: email || undefined,
@@ -153,20 +158,21 @@ function writePerson({ person, topics }: PersonPart): string {
     dates: dates ?? undefined,
     isGuest: isGuest || undefined,
     reply: reply === 'needs-action' ? undefined : reply,
+    places,
     topics: topics.length ? topics : undefined,
   });
 }
 
 /** @throws ZodError for what cannot be read */
 function saidOf(row: Row): Said {
-  const { topics, ...person } = personPart.parse(JSON.parse(row.person));
+  const { topics, places, ...person } = personPart.parse(JSON.parse(row.person));
   return {
     deliveryId: row.id,
     firingId: row.firing_id,
     channel: row.channel,
     sentAt: row.sent_at,
     forAll: partForAll.parse(readJson(row.part)),
-    person: { id: row.subscriber_id, ...person },
+    person: { id: row.subscriber_id, ...person, ...(places && { places }) },
     topics,
   };
 }

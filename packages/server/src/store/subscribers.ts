@@ -25,8 +25,16 @@ export interface Recipient {
   readonly isGuest: boolean;
   /** What they answered of the event in question, or of the date of it that is written of. */
   readonly reply: ReplyState;
+  /** What they put themselves down for at the event in question; left out where nobody asked. */
+  readonly places?: readonly HeldPlace[];
   /** Said yes before they are written to, by putting themselves down. */
   readonly isComing?: boolean;
+}
+
+/** Places at a date; the empty key is a one-off, or every date. */
+export interface HeldPlace {
+  readonly occurrence: string;
+  readonly places: number;
 }
 
 export interface SubscriberQuery {

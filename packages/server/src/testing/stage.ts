@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
-import type { Settings } from '@convite/contract';
+import { plainLook, type Settings } from '@convite/contract';
 import { noPressure, blankFacts, noPace, type EventFacts } from '@convite/core';
 import { shiftableClock, type ShiftableClock } from '../clock';
-import { loadFrame } from '../mail/frame';
+import { loadFrames } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
 import { smtpSender } from '../mail/smtp-sender';
 import { openCalendarReader, type CalendarReader } from '../net/calendar-reader';
@@ -64,7 +64,7 @@ export async function openStage(): Promise<Stage> {
       store,
       clock,
       links,
-      frame: await loadFrame(),
+      frames: await loadFrames(),
       calendars: calendarReader(),
       seal: makeSeal(secret),
       mail: atOnce,
@@ -81,6 +81,7 @@ export const specSettings: Settings = {
   organisation: 'Spec House',
   postalAddress: 'Spec Street 1',
   zone: 'Europe/Lisbon',
+  look: plainLook,
   page: { colour: '#4a2545', mapPattern: '' },
   dayOrder: 'day-first',
   clock: '24',

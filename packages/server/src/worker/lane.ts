@@ -5,6 +5,7 @@ import type { Context } from '../services/context';
 import { isOutage } from '../store/database';
 import type { AskedAgain } from '../store/ask-again';
 import type { Outcome } from '../store/outcomes';
+import type { Recipient } from '../store/subscribers';
 import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
 import { openRecorder, type Done, type Waiting } from './recorder';
@@ -148,9 +149,10 @@ export function openLane(options: LaneOptions): Lane {
     waiting.push(...claimed.map((one) => ({ claimed: one, topics: topics.get(one.person.id) ?? [], token })));
   }
 
-  async function deliver(one: Ready): Promise<void> {
+  async function deliver(ready: Ready): Promise<void> {
+    let one = ready;
     const { claimed, asked, topics, token } = one;
-    const { id, attempts, person, firingId } = claimed;
+    const { id, attempts, firingId } = claimed;
     const end = (outcome: Outcome, more: Partial<Pick<Done, 'about' | 'carried' | 'toAllId'>> = {}): void =>
       finish({ ...one, outcome, ...nothing, ...more });
     // A lease that ran out means that another worker may send this now. Ours may come alive again: nothing may stay
@@ -171,6 +173,8 @@ export function openLane(options: LaneOptions): Lane {
       const { left = null, waitsUntilMs = null } = one.against ?? {};
       if (left) return end({ id, kind: 'skipped', answer: leftWords[left] });
       if (waitsUntilMs !== null) return end({ id, kind: 'returned', nextMs: waitsUntilMs });
+      const person = await withPlaces(prepared, claimed.person);
+      one = { ...one, claimed: { ...claimed, person } };
       message = prepared.compose(person, id, topics);
     } catch (error) {
       if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });
@@ -187,6 +191,12 @@ export function openLane(options: LaneOptions): Lane {
       carried: refusal === null ? prepared.carried : null,
       toAllId: prepared.toAllId,
     });
+  }
+
+  /** The person with what they are down for, where the message says it. */
+  async function withPlaces({ saysPlaces, event }: KeptFiring, person: Recipient): Promise<Recipient> {
+    if (!saysPlaces || !event) return person;
+    return { ...person, places: await store.registrations.placesOf(event.id, person.id) };
   }
 
   /** Whether anybody is at the other end; an answer of any kind says that somebody is. */

@@ -206,6 +206,6 @@ function audienceSource(): AudienceSource {
 function wordingSource(): WordingSource {
   const wordings = inject(WordingsApi);
   const pictures = inject(PicturesApi);
-  const { askLinks, offered, begin, sendTest } = wordings;
-  return { askLinks, offered, begin, sendTest, pictures: pictures.page, addPicture: pictures.add };
+  const { askLinks, offered, begin, sendTest, houseBlocks } = wordings;
+  return { askLinks, offered, begin, sendTest, houseBlocks, pictures: pictures.page, addPicture: pictures.add };
 }

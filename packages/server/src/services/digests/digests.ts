@@ -11,6 +11,7 @@ import { isZone, nextIssues, visibleState, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { digestComposer } from '../sending/compose-digest';
+import { settle } from '../sending/settle';
 import { shownMessage } from '../sending/shown-message';
 import { prepareWording } from '../sending/write-message';
 import { whoGetsIssue } from '../sending/as-allowed';
@@ -95,13 +96,14 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
   );
   return Promise.all(
     nextIssues(digest, context.clock.now(), 4).map(async (dueMs) => {
-      const content = await issueContent(context.store, digest, dueMs);
+      const issue = await issueContent(context.store, digest, dueMs);
+      const wording = await settle(context, digest.wording, { eventId: null, atMs: dueMs });
+      const content = { ...issue, document: wording };
       const message = digestComposer(context, settings, content)(person, 0, []);
-      const { wording } = digest;
-      const empty = prepareWording(context, settings, null, wording).emptyFor(person);
+      const prepared = prepareWording(context, settings, null, wording);
       return {
         dueAt: new Date(dueMs).toISOString(),
-        message: message && (await shownMessage(message, { settings, wording, facts: null, empty })),
+        message: message && (await shownMessage(message, { settings, wording, facts: null, prepared, person })),
         ...countsOf(firings.get(dueMs)),
         eventCount: content.events.length,
       };

@@ -1,5 +1,6 @@
 import {
   composeIssue,
+  inLanguage,
   instantsOf,
   sayDay,
   sayTime,
@@ -13,7 +14,7 @@ import type { ContentOf } from '../../store/content';
 import type { House } from '../../store/said';
 import type { Context } from '../context';
 import type { Composer } from './composer';
-import { prepareWording, writeEmail } from './write-message';
+import { prepareWording, writeEmail, type PreparedWording } from './write-message';
 import { mannerOf } from './manner';
 
 /** The issue of a digest, each person with the topics they asked for. */
@@ -21,17 +22,17 @@ export function digestComposer(context: Context, settings: House, content: Conte
   const { zone, events, document } = content;
   const keys = new Map(events.map((event) => [event.id, event.publicKey]));
   const pageOf = (eventId: number): string => context.links.page(keys.get(eventId) ?? '');
-  const byTopics = new Map<string, ReturnType<typeof prepareWording> | null>();
-  const issueFor = (topics: readonly string[], language: string): ReturnType<typeof prepareWording> | null => {
+  const byTopics = new Map<string, PreparedWording | null>();
+  const issueFor = (topics: readonly string[], language: string): PreparedWording | null => {
     const key = [language, ...[...topics].sort()].join('\n');
     let issue = byTopics.get(key);
     if (issue === undefined) {
       const days = composeIssue(events, content, zone, topics);
-      const blocks = days && [
-        ...document.blocks,
-        ...days.flatMap((day) => blocksOf(day, zone, pageOf, mannerOf(settings, { language }))),
-      ];
-      issue = blocks && prepareWording(context, settings, null, { ...document, blocks });
+      const manner = mannerOf(settings, { language });
+      const said = inLanguage(document, manner.language ?? 'en');
+      const blocks = days && [...said.blocks, ...days.flatMap((day) => blocksOf(day, zone, pageOf, manner))];
+      // A plain text that was written apart knows nothing of what is on.
+      issue = blocks && prepareWording(context, settings, null, { ...said, blocks, plain: undefined });
       byTopics.set(key, issue);
     }
     return issue;

@@ -15,7 +15,7 @@ import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { calendarSource, calendarWriter, declineWriter, standingDates, type CalendarWriter } from './compose-calendar';
-import { prepareWording, writeEmail, writeText } from './write-message';
+import { prepareWording, writeEmail, writeText, type PreparedWording } from './write-message';
 
 /** What is said about an event. */
 export type AboutEvent = Exclude<Content, { kind: 'digest' | 'manual' }>;
@@ -37,15 +37,15 @@ export function eventWording(
   settings: House,
   event: StoredEvent,
   { content, occurrence, atMs }: Pick<EventMessage, 'content' | 'occurrence' | 'atMs'>,
-): (person: Recipient) => ReturnType<typeof prepareWording> {
+): (person: Recipient) => PreparedWording {
   const { version } = event;
-  const wordings = new Map<string, ReturnType<typeof prepareWording>>();
-  const wordingOf = (date: Occurrence | null): ReturnType<typeof prepareWording> => {
+  const wordings = new Map<string, PreparedWording>();
+  const wordingOf = (date: Occurrence | null): PreparedWording => {
     const key = date?.key ?? '';
     let wording = wordings.get(key);
     if (!wording) {
       const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
-      const about = { ...event, facts };
+      const about = { ...event, facts, whole: version.facts, atMs };
       wordings.set(key, (wording = prepareWording(context, settings, about, content.document)));
     }
     return wording;

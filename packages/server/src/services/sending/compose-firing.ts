@@ -1,4 +1,5 @@
 import {
+  allBlocks,
   findOccurrence,
   occurrenceOfSlot,
   quietOf,
@@ -21,6 +22,7 @@ import { manualComposer } from './compose-manual';
 import { eventComposer, type AboutEvent } from './compose-event';
 import type { Composer } from './composer';
 import { asAllowed, whoGetsIssue } from './as-allowed';
+import { settle } from './settle';
 
 /** A firing made ready to be written for one person after another. */
 export interface PreparedFiring {
@@ -35,6 +37,8 @@ export interface PreparedFiring {
   readonly who: Who | null;
   /** Whom it finds in quiet hours, of people in some zones. */
   readonly quietAt: (nowMs: EpochMs, zones: readonly string[]) => Quiet | null;
+  /** It says what each is down for, which is read of each as it goes. */
+  readonly saysPlaces: boolean;
   /** All that its messages are made from, beside the person. */
   readonly forAll: PartForAll;
   readonly compose: Composer;
@@ -53,8 +57,10 @@ export async function prepareFiring(
   version: number | null,
   asFrozen: boolean,
 ): Promise<PreparedFiring> {
-  const { content, eventId } = firing;
-  if (!content) throw new Error(`firing ${firing.id} has no content`);
+  const { eventId } = firing;
+  if (!firing.content) throw new Error(`firing ${firing.id} has no content`);
+  const document = await settle(context, firing.content.document, { eventId, atMs: firing.dueMs });
+  const content: Content = { ...firing.content, document };
   const all = await context.store.house.settings();
   const settings = house.parse(all);
   const { kind, channel } = firing;
@@ -62,7 +68,15 @@ export async function prepareFiring(
     (event: number | null, startsMs: EpochMs | null, homeZone: string): PreparedFiring['quietAt'] =>
     (nowMs, zones) =>
       quietOf(all.quiet, { kind, channel, event, startsMs, dueIn: () => nowMs, homeZone }, zones);
-  const nothing = { firing, event: null, cue: null, carried: null, who: null, quietAt: quietOn(null, null, all.zone) };
+  const nothing = {
+    firing,
+    event: null,
+    cue: null,
+    carried: null,
+    who: null,
+    quietAt: quietOn(null, null, all.zone),
+    saysPlaces: false,
+  };
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
     const who = content.audience && (await whoGetsIssue(context.store, content.audience, firing));
@@ -91,6 +105,7 @@ export async function prepareFiring(
     quietAt: quietOn(event.id, mustBeBefore(said, content, firing), said.version.facts.zone),
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
     who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
+    saysPlaces: allBlocks(document).some(({ kind }) => kind === 'places'),
     carried: carriesEntry(forAll.content) ? { eventId: event.id, version: said.version.number } : null,
     forAll,
     compose: composerFrom(context, firing, said, forAll),

@@ -162,5 +162,6 @@ export async function previewPerson(
     own: await store.personal.find(eventId, person.id),
     dates: await store.registrations.datesOf(eventId, person.id),
     isGuest: reply !== null,
+    places: await store.registrations.placesOf(eventId, person.id),
   };
 }

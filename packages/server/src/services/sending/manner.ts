@@ -1,5 +1,5 @@
 import type { Settings } from '@convite/contract';
-import { mannerFor, type Manner } from '@convite/core';
+import { mannerFor, type Language, type Manner } from '@convite/core';
 
 /** How the house says days and times, by Settings. */
 export const houseManner = ({
@@ -17,3 +17,9 @@ export const mannerOf = (
   settings: Pick<Settings, 'dayOrder' | 'clock' | 'language'>,
   { language }: { readonly language: string },
 ): Manner => mannerFor(houseManner(settings), language);
+
+/** The language in which somebody is written to. */
+export const languageOf = (
+  settings: Pick<Settings, 'dayOrder' | 'clock' | 'language'>,
+  person: { readonly language: string },
+): Language => mannerOf(settings, person).language ?? 'en';

@@ -1,11 +1,24 @@
 import type { Settings, ShownMessage } from '@convite/contract';
-import { findInMessage, type EventFacts, type FieldName, type WordingDocument } from '@convite/core';
+import {
+  findInMessage,
+  inLanguage,
+  noAudience,
+  timeWords,
+  type Channel,
+  type EventFacts,
+  type Language,
+  type WordingDocument,
+} from '@convite/core';
 import type { EmailMessage, TextMessage } from '../../mail/message';
 import { octetsOf } from '../../mail/mime';
 import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { eventComposer, eventWording, type EventMessage } from './compose-event';
+import { manualComposer } from './compose-manual';
+import { languageOf } from './manner';
+import { settle } from './settle';
+import { prepareWording, type PreparedWording } from './write-message';
 
 /**
  * A composed message as whoever it is for reads it, with what they would stumble over. Every preview comes through here.
@@ -14,13 +27,16 @@ import { eventComposer, eventWording, type EventMessage } from './compose-event'
 export async function shownMessage(
   message: EmailMessage | TextMessage,
   about: {
-    readonly settings: Pick<Settings, 'avoidWords' | 'textPrice'>;
+    readonly settings: Pick<Settings, 'avoidWords' | 'textPrice' | 'language' | 'dayOrder' | 'clock'>;
     readonly wording: WordingDocument;
     readonly facts: EventFacts | null;
-    readonly empty: readonly FieldName[];
+    /** The same made ready for its readers. */
+    readonly prepared: Pick<PreparedWording, 'emptyFor' | 'samplesFor'>;
+    readonly person: Recipient;
   },
 ): Promise<ShownMessage> {
-  const { settings, wording, facts, empty } = about;
+  const { settings, wording, facts, prepared, person } = about;
+  const language = languageOf(settings, person);
   const { avoidWords: avoid, textPrice } = settings;
   const isEmail = message.kind === 'email';
   const shown = isEmail
@@ -33,23 +49,56 @@ export async function shownMessage(
     text: message.text,
     octets,
     textPrice,
-    findings: findInMessage({ isEmail, wording, subject: shown.subject, octets, empty }, { avoid, facts }).map(
-      ({ facts: found, ...finding }) => ({ ...finding, ...(found && { facts: { ...found } }) }),
-    ),
+    findings: findInMessage(
+      {
+        ...{ isEmail, subject: shown.subject, octets, empty: prepared.emptyFor(person) },
+        wording: inLanguage(wording, language),
+        missing: isMissing(wording, settings.language, language) ? timeWords[language].englishName : '',
+      },
+      { avoid, facts },
+    ).map(({ facts: found, ...finding }) => ({ ...finding, ...(found && { facts: { ...found } }) })),
+    samples: { ...prepared.samplesFor(person) },
   };
 }
 
+/** It speaks other languages than the house's, and not this one. */
+const isMissing = (wording: WordingDocument, first: Language, language: Language): boolean =>
+  wording.languages !== undefined && language !== first && !wording.languages[language];
+
 /** The same of a message about an event, composed for one person as it would go. @param facts as the person reads them */
-export const shownOfEvent = (
+export async function shownOfEvent(
   context: Context,
   settings: Settings,
   event: StoredEvent,
-  message: EventMessage,
+  said: EventMessage,
   { person, facts }: { readonly person: Recipient; readonly facts: EventFacts },
-): Promise<ShownMessage> =>
-  shownMessage(eventComposer(context, settings, event, message)(person, 0), {
+): Promise<ShownMessage> {
+  const document = await settle(context, said.content.document, { eventId: event.id, atMs: said.atMs });
+  const message = { ...said, content: { ...said.content, document } };
+  return shownMessage(eventComposer(context, settings, event, message)(person, 0), {
     settings,
-    wording: message.content.document,
+    wording: document,
     facts,
-    empty: eventWording(context, settings, event, message)(person).emptyFor(person),
+    prepared: eventWording(context, settings, event, message)(person),
+    person,
   });
+}
+
+/** The same of a message about nothing in particular. */
+export async function shownOfNone(
+  context: Context,
+  settings: Settings,
+  channel: Channel,
+  wording: WordingDocument,
+  person: Recipient,
+): Promise<ShownMessage> {
+  const document = await settle(context, wording, { eventId: null, atMs: context.clock.now() });
+  const content = { kind: 'manual', document, audience: noAudience } as const;
+  return shownMessage(manualComposer(context, settings, channel, content)(person, 0), {
+    settings,
+    wording: document,
+    facts: null,
+    prepared: prepareWording(context, settings, null, document),
+    person,
+  });
+}

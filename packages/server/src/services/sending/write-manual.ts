@@ -3,12 +3,10 @@ import { plainTextOf, wholeEvent, whoOf, type Channel, type Who } from '@convite
 import { checkHouseWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
 import { refuseProblems, refuseUnconfirmed } from '../failure';
-import { manualComposer } from './compose-manual';
 import { exampleReader } from './invite';
 import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
-import { shownMessage } from './shown-message';
-import { prepareWording } from './write-message';
+import { shownOfNone } from './shown-message';
 import { asAllowed } from './as-allowed';
 
 /** Whom a message reaches that goes now. */
@@ -29,16 +27,9 @@ export async function previewManual(
   const { store } = context;
   const first = await store.audiences.firstOf(await whoGetsManual(context, chosen, channel), channel);
   const person = (first === null ? null : await store.subscribers.find(first)) ?? exampleReader;
-  const content = { kind: 'manual', document: wording, audience: audienceOfChosen(chosen) } as const;
-  const settings = await store.house.settings();
   return {
     person: { id: person.id, name: person.name },
-    message: await shownMessage(manualComposer(context, settings, channel, content)(person, 0), {
-      settings,
-      wording,
-      facts: null,
-      empty: prepareWording(context, settings, null, wording).emptyFor(person),
-    }),
+    message: await shownOfNone(context, await store.house.settings(), channel, wording, person),
   };
 }
 

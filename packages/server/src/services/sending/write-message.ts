@@ -6,17 +6,24 @@ import {
   eventFields,
   isPersonalPattern,
   nobodyYet,
+  paletteOf,
   personalFacts,
-  escapeHtml,
   personFields,
   prepareDocument,
   readWebCalendarPattern,
   writeWebCalendarLink,
   type AboutEvent,
   type Reader,
+  findOccurrence,
+  inLanguage,
+  sayWhen,
   type EventFacts,
   type FieldName,
   type FieldValues,
+  type Language,
+  type Manner,
+  type Places,
+  type PreparedDocument,
   type UriTemplate,
   type Rendered,
   type WordingDocument,
@@ -26,12 +33,17 @@ import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { addressesOf, type FoundEvent } from '../events/event-addresses';
-import { mannerOf } from './manner';
+import { dressMail } from './dress-mail';
+import { houseManner, mannerOf } from './manner';
 
 /** The event a message is about, as messages need it. Of a series, `facts` are those of the date in question. */
 export interface MessageEvent extends FoundEvent {
   readonly facts: EventFacts;
   readonly uid: string;
+  /** Of a series, the facts of the whole; left out where `facts` are. */
+  readonly whole?: EventFacts;
+  /** When it is read: "tomorrow" is counted from there. */
+  readonly atMs?: number;
 }
 
 /** The web calendars of Settings whose patterns can be used, in their order. */
@@ -59,6 +71,8 @@ export function webCalendarLinks(
   }));
 }
 
+export type PreparedWording = ReturnType<typeof prepareWording>;
+
 /** A wording made ready to be filled for one person after another: what they share is computed once. */
 export function prepareWording(
   context: Pick<Context, 'links'>,
@@ -67,7 +81,15 @@ export function prepareWording(
   document: WordingDocument,
 ) {
   const { links } = context;
-  const prepared = prepareDocument(document);
+  const { day } = paletteOf(settings.page.colour);
+  // Each language that the message speaks, made ready as somebody first reads it.
+  const inLanguages = new Map<Language, PreparedDocument>();
+  const preparedFor = (person: Recipient): PreparedDocument => {
+    const language = mannerOf(settings, person).language ?? 'en';
+    let prepared = inLanguages.get(language);
+    if (!prepared) inLanguages.set(language, (prepared = prepareDocument(inLanguage(document, language), day)));
+    return prepared;
+  };
   const shared: FieldValues = {
     'organisation.name': settings.organisation,
     ...(event && event.reach !== 'invited' && calendarFields(null)),
@@ -87,27 +109,32 @@ export function prepareWording(
     let fields = byZone.get(key);
     // Where to join is told to nobody who was neither invited nor registered.
     const facts = event && (isGuest ? event.facts : { ...event.facts, joinLink: '' });
-    if (!fields) byZone.set(key, (fields = facts ? eventFields(facts, zone, mannerOf(settings, { language })) : {}));
+    if (!fields)
+      byZone.set(key, (fields = facts ? eventFields(facts, zone, mannerOf(settings, { language }), event?.atMs) : {}));
     return fields;
   };
   /** What blocks about the event say: of who it is found alike by all, made once. */
   const isOwnCalendar = Boolean(event && (event.reach === 'invited' || event.facts.isPersonal));
   const calendarsFor = (person: Recipient | null): AboutEvent['calendars'] =>
-    event && prepared.about.has('calendar') ? webCalendarLinks(context, settings, event, person) : [];
-  const calendarsOfAll = isOwnCalendar ? [] : calendarsFor(null);
-  const aboutFor = (person: Recipient): AboutEvent => ({
-    words: blockWords[mannerOf(settings, person).language ?? 'en'],
-    calendars: isOwnCalendar ? calendarsFor(person) : calendarsOfAll,
-    pictureUrl: links.picture,
-    reader: prepared.onlys.length ? readerOf(event, person) : anyReader,
-  });
-  /** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
-  const linked = (name: FieldName, make: () => string): FieldValues =>
-    prepared.fields.has(name) ? { [name]: make() } : {};
-  const needsMyCalendar = prepared.fields.has('link.myCalendar') || Boolean(event?.facts.isPersonal);
+    event ? webCalendarLinks(context, settings, event, person) : [];
+  let calendarsOfAll: AboutEvent['calendars'] | null = null;
+  const aboutFor = (person: Recipient, { about, onlys }: PreparedDocument): AboutEvent => {
+    const manner = mannerOf(settings, person);
+    const saysCalendars = about.has('calendar');
+    return {
+      words: blockWords[manner.language ?? 'en'],
+      calendars: saysCalendars ? (isOwnCalendar ? calendarsFor(person) : (calendarsOfAll ??= calendarsFor(null))) : [],
+      pictureUrl: links.picture,
+      reader: onlys.length ? readerOf(event, person) : anyReader,
+      places: event && about.has('places') ? placesOf(event, person, manner) : null,
+      whenOf: (facts) => sayWhen(facts, person.zone, manner),
+    };
+  };
   /** What is made for this person: their own time, their own links. */
-  const ownFields = (person: Recipient): FieldValues => {
+  const ownFields = (person: Recipient, { fields }: PreparedDocument): FieldValues => {
     if (!event) return {};
+    const linked = linkedIn(fields);
+    const needsMyCalendar = fields.has('link.myCalendar') || event.facts.isPersonal;
     const known = person.isGuest ? event : { ...event, facts: { ...event.facts, joinLink: '' } };
     const myCalendar = needsMyCalendar
       ? (webCalendarLinks(context, settings, known, person)[0]?.url ?? links.personIcs(event.id, person.id))
@@ -119,26 +146,65 @@ export function prepareWording(
       ...linked('link.myIcs', () => links.personIcs(event.id, person.id)),
       ...linked('link.reply', () => links.reply(event.id, person.id)),
       ...(person.own && {
-        ...eventFields(personalFacts(event.facts, person.own), person.zone, mannerOf(settings, person)),
+        ...eventFields(personalFacts(event.facts, person.own), person.zone, mannerOf(settings, person), event.atMs),
         'event.notes': person.own.notes,
         'link.calendar': myCalendar,
         'link.ics': links.personIcs(event.id, person.id),
       }),
     };
   };
-  const valuesFor = (person: Recipient): FieldValues => ({
-    ...shared,
-    ...fieldsIn(person),
-    ...personFields(person.name),
-    ...ownFields(person),
-    ...linked('link.feed', () => links.personFeed(person.id, person.feedNonce)),
-    ...linked('link.optOut', () => links.optOut(person.id)),
-  });
+  const valuesFor = (person: Recipient, prepared: PreparedDocument): FieldValues => {
+    const linked = linkedIn(prepared.fields);
+    return {
+      ...shared,
+      ...fieldsIn(person),
+      ...personFields(person.name),
+      ...ownFields(person, prepared),
+      ...linked('link.feed', () => links.personFeed(person.id, person.feedNonce)),
+      ...linked('link.optOut', () => links.optOut(person.id)),
+    };
+  };
   return {
-    fill: (person: Recipient): Rendered => prepared.fill(valuesFor(person), aboutFor(person)),
-    emptyFor: (person: Recipient): FieldName[] => prepared.emptyWith(valuesFor(person), aboutFor(person)),
+    fill(person: Recipient): Rendered {
+      const prepared = preparedFor(person);
+      return prepared.fill(valuesFor(person, prepared), aboutFor(person, prepared));
+    },
+    /** What each field that it asks for says to them. */
+    samplesFor(person: Recipient): FieldValues {
+      const prepared = preparedFor(person);
+      const values = valuesFor(person, prepared);
+      return Object.fromEntries([...prepared.fields].map((field) => [field, values[field] ?? '']));
+    },
+    emptyFor(person: Recipient): FieldName[] {
+      const prepared = preparedFor(person);
+      return prepared.emptyWith(valuesFor(person, prepared), aboutFor(person, prepared));
+    },
   };
 }
+
+/** Each link is signed, which costs more than all the rest of a field: those that nobody reads are not made. */
+const linkedIn =
+  (fields: ReadonlySet<FieldName>) =>
+  (name: FieldName, make: () => string): FieldValues =>
+    fields.has(name) ? { [name]: make() } : {};
+
+/** What they put themselves down for, of what still stands; null for nothing. */
+function placesOf({ id, facts, whole = facts }: MessageEvent, person: Recipient, manner: Manner): Places | null {
+  const held = person.places ?? [];
+  if (held.length === 0) return null;
+  return {
+    count: Math.max(...held.map(({ places }) => places)),
+    dates: held.flatMap(({ occurrence }) => {
+      const date = occurrence ? findOccurrence(whole, occurrence) : null;
+      return date ? [sayWhen(date.facts, '', manner)] : [];
+    }),
+    reference: referenceOf(id, person.id),
+  };
+}
+
+/** Names a registration at the door, in letters and figures that are told apart. @example referenceOf(12, 3456) //=> 'C-2O0' */
+const referenceOf = (eventId: number, personId: number): string =>
+  `${eventId.toString(36)}-${personId.toString(36)}`.toUpperCase();
 
 /** Of whom blocks ask that are only for some. */
 function readerOf(event: MessageEvent | null, { isComing, reply, zone, own }: Recipient): Reader {
@@ -154,7 +220,7 @@ function readerOf(event: MessageEvent | null, { isComing, reply, zone, own }: Re
 
 /** Puts an email together for one person; previews and real sends both come through here. */
 export function writeEmail(
-  { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
+  context: Pick<Context, 'links' | 'frames' | 'clock'>,
   settings: House,
   message: {
     readonly person: Recipient;
@@ -163,19 +229,16 @@ export function writeEmail(
     readonly calendar: EmailMessage['calendar'];
   },
 ): EmailMessage {
+  const { links, clock } = context;
   const { person, deliveryId, said, calendar } = message;
-  const { subject, text } = said;
-  const preheader = said.preheader || text.slice(0, 120).replace(/\s+/g, ' ');
   const optOutUrl = links.optOut(person.id);
-  const preferences = links.preferences(person.id, person.feedNonce);
-  const html = frame({
-    title: escapeHtml(subject),
-    preheader: escapeHtml(preheader),
-    organisation: escapeHtml(settings.organisation),
-    body: said.html,
-    postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
-    optOut: `<br /><a href="${escapeHtml(preferences)}" style="color:#4A2545">Choose what you get</a> · <a href="${escapeHtml(optOutUrl)}" style="color:#4A2545">Opt out of these messages</a>`,
-  });
+  const manner = mannerOf(settings, person);
+  const words = blockWords[manner.language ?? 'en'];
+  const ways = [
+    { label: words.choose, url: links.preferences(person.id, person.feedNonce) },
+    { label: words.optOut, url: optOutUrl },
+  ];
+  const { subject, preheader, html, text } = dressMail(context, settings, said, { manner, ways });
   return {
     kind: 'email',
     messageId: links.messageId(deliveryId),
@@ -186,7 +249,7 @@ export function writeEmail(
     subject,
     preheader,
     date: new Date(clock.now()),
-    text: `${text}\n\n-- \n${settings.postalAddress}\nChoose what you get: ${preferences}\nOpt out: ${optOutUrl}\n`,
+    text,
     html,
     calendar,
     optOut: { url: optOutUrl, mailto: links.optOutMailto(person.id) },
@@ -209,7 +272,7 @@ export const pressDocument = (
 
 /** A message of the house to one address, which is about no list: it has nothing to opt out of. */
 export function writeHouseEmail(
-  { links, frame, clock }: Pick<Context, 'links' | 'frame' | 'clock'>,
+  context: Pick<Context, 'links' | 'frames' | 'clock'>,
   settings: House,
   message: {
     readonly to: EmailMessage['to'];
@@ -218,7 +281,12 @@ export function writeHouseEmail(
   },
 ): EmailMessage {
   const { to, document, replyTo = settings.sender.replyTo } = message;
-  const { subject, html, text } = prepareDocument(document).fill({});
+  const { links, clock } = context;
+  const said = prepareDocument(document, paletteOf(settings.page.colour).day).fill({});
+  const { subject, preheader, html, text } = dressMail(context, settings, said, {
+    manner: houseManner(settings),
+    ways: [],
+  });
   return {
     kind: 'email',
     messageId: `<h${randomUUID()}@${links.mailDomain}>`,
@@ -227,17 +295,10 @@ export function writeHouseEmail(
     replyTo,
     to,
     subject,
-    preheader: '',
+    preheader,
     date: new Date(clock.now()),
-    text: `${text}\n\n-- \n${settings.postalAddress}\n`,
-    html: frame({
-      title: escapeHtml(subject),
-      preheader: '',
-      organisation: escapeHtml(settings.organisation),
-      body: html,
-      postal: escapeHtml(settings.postalAddress).replaceAll('\n', '<br />'),
-      optOut: '',
-    }),
+    text,
+    html,
     calendar: null,
     optOut: null,
     listId: '',

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import type { KeptChange, KeptFields, KeptRow, KeptWording } from '@convite/contract';
+import type { HouseBlock, KeptChange, KeptFields, KeptRow, KeptWording } from '@convite/contract';
 import { isSame, plainTextOf, type WordingDocument } from '@convite/core';
 import type { Kept } from '../../store/kept-wordings';
-import { checkWording } from '../countdown/check-wording';
+import { checkBlocks, checkWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { findShipped, shipped, type Shipped } from './shipped';
@@ -31,11 +31,14 @@ export async function findWording({ store }: Pick<Context, 'store'>, key: string
   const [original, kept] = [findShipped(key), await store.keptWordings.find(key)];
   const said = kept ?? original;
   if (!said) throw notFound('wording');
-  const [versions, used, usedBy] = await Promise.all([
+  const [versions, used, begun, saidIn] = await Promise.all([
     store.keptWordings.versions(key, mostVersions),
     store.keptWordings.lastUsed(),
     store.keptWordings.usedBy(key, mostUses + 1),
+    store.keptWordings.saidIn(key, mostUses + 1),
   ]);
+  const usedBy = [...begun, ...saidIn.cues.map(({ id, ...use }) => ({ cueId: id, ...use }))];
+  const alsoIn = [...saidIn.digests, ...saidIn.wordings].map(({ name }) => name);
   const events = await store.events.findMany(usedBy.map(({ eventId }) => eventId));
   return {
     ...rowOf(key, original, kept, used),
@@ -47,8 +50,17 @@ export async function findWording({ store }: Pick<Context, 'store'>, key: string
       ...use,
       eventTitle: events.get(use.eventId)?.version.facts.title ?? '',
     })),
-    hasMoreUses: usedBy.length > mostUses,
+    alsoIn: alsoIn.slice(0, mostUses),
+    hasMoreUses: usedBy.length > mostUses || alsoIn.length > mostUses,
   };
+}
+
+/** Blocks of the house that stand in many messages, by name. */
+export async function listBlocks({ store }: Pick<Context, 'store'>): Promise<HouseBlock[]> {
+  return (await store.keptWordings.all())
+    .filter(({ purpose, isArchived }) => purpose === 'block' && !isArchived)
+    .map(({ key, name }) => ({ key, name }))
+    .sort((one, other) => one.name.localeCompare(other.name));
 }
 
 function rowOf(key: string, original: Shipped | null, kept: Kept | null, used: ReadonlyMap<string, Date>): KeptRow {
@@ -88,7 +100,7 @@ export async function keepWording(
 ): Promise<string> {
   const original = key === null ? null : findShipped(key);
   const said = original ? { ...fields, purpose: original.purpose, channel: original.channel } : fields;
-  refuseProblems(checkWording(said.wording, said.channel));
+  refuseProblems(said.purpose === 'block' ? checkBlocks(said.wording) : checkWording(said.wording, said.channel));
   const at = key ?? `own-${randomUUID()}`;
   await context.store.transact(async (tx) => {
     const before = key === null ? null : await tx.keptWordings.findForUpdate(key);

@@ -1,5 +1,6 @@
 import type { OfferedQuery, OfferedWording } from '@convite/contract';
 import {
+  allBlocks,
   eventBlocks,
   isOfEvent,
   plainDocument,
@@ -22,7 +23,11 @@ export async function offerWordings(
 ): Promise<OfferedWording[]> {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   const rows = (await listWordings(context)).filter(
-    (row) => row.channel === channel && !row.isArchived && words.every((word) => row.name.toLowerCase().includes(word)),
+    (row) =>
+      row.channel === channel &&
+      row.purpose !== 'block' &&
+      !row.isArchived &&
+      words.every((word) => row.name.toLowerCase().includes(word)),
   );
   const documents = new Map((await context.store.keptWordings.all()).map(({ key, wording }) => [key, wording]));
   const kept = rows
@@ -53,6 +58,6 @@ export async function beginFrom(
 
 function speaksOfEvent(wording: WordingDocument | undefined): boolean {
   if (!wording) return false;
-  const { fields, about, onlys } = prepareDocument(wording);
+  const { fields, about, onlys } = prepareDocument({ ...wording, blocks: allBlocks(wording) });
   return onlys.length > 0 || eventBlocks.some((block) => about.has(block)) || [...fields].some(isOfEvent);
 }

@@ -10,6 +10,7 @@ import {
   settings,
   type About,
   type ApiKeys,
+  type LookPreviewRequest,
   type AuditPage,
   type NewApiKey,
   type NewMember,
@@ -25,6 +26,8 @@ export class SettingsApi {
   private readonly client = inject(Client);
 
   get = (): Observable<Settings> => this.client.get('/settings', settings);
+  previewLook = (asked: LookPreviewRequest): Observable<{ html: string }> =>
+    this.client.post('/settings/look/preview', asked, z.object({ html: z.string() }));
   picture = (): Observable<{ url: string }> => this.client.get('/settings/picture', z.object({ url: z.string() }));
   setPicture = (file: File): Observable<unknown> => this.client.tell('PUT', '/settings/picture', file);
   removePicture = (): Observable<unknown> => this.client.tell('DELETE', '/settings/picture');

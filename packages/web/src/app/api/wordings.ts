@@ -4,12 +4,14 @@ import * as z from 'zod';
 import {
   askedLinks,
   begunWording,
+  houseBlocks,
   keptPreview,
   keptRows,
   keptWording,
   offeredWordings,
   testSent,
   type AskedLinks,
+  type HouseBlock,
   type KeptChange,
   type KeptPreview,
   type KeptPreviewRequest,
@@ -32,6 +34,7 @@ export class WordingsApi {
   /** What somebody may begin a message from, by words of its name. */
   offered = (search: string, channel: Channel, ofEvent: boolean): Observable<OfferedWording[]> =>
     this.client.get('/wordings/offered', offeredWordings, { search, channel, ofEvent: String(ofEvent) });
+  houseBlocks = (): Observable<readonly HouseBlock[]> => this.client.get('/wordings/blocks', houseBlocks);
   begin = (key: string, channel: Channel): Observable<{ wording: WordingDocument }> =>
     this.client.get(`/wordings/offered/${key}?channel=${channel}`, begunWording);
 

@@ -70,6 +70,7 @@ const inventedWordings: WordingSource = {
   offered: () => of([{ key: 'tomorrow', name: 'Tomorrow', about: '' }]),
   pictures: () => of({ rows: [], next: null }),
   addPicture: () => EMPTY,
+  houseBlocks: () => of([{ key: 'own-2', name: 'How to find us' }]),
   sendTest: ({ to }) => of({ sent: 1, to, refused: [] }),
   begin: () => of({ wording: letter('Tomorrow: {{event.title}}', 'Until tomorrow!') }),
 };
@@ -83,6 +84,7 @@ const readMail: ShownMessage = {
   text: 'Dear Ana, see you there (https://a.example).',
   octets: 123_456,
   textPrice: null,
+  samples: {},
   findings: [
     { code: 'long-subject', path: 'subject', facts: { characters: 118 } },
     { code: 'too-large', path: 'body', facts: { octets: 123_456 } },

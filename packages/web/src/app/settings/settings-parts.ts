@@ -10,6 +10,7 @@ type SettingsPart =
   | 'habits'
   | 'region'
   | 'page'
+  | 'look'
   | 'sender'
   | 'lettersTo'
   | 'textSender'
@@ -33,6 +34,7 @@ const parts: Parts<Settings, SettingsPart> = {
   habits: ['dayOrder', 'clock', 'firstWeekday', 'language'],
   region: ['region'],
   page: ['page'],
+  look: ['look'],
   sender: ['sender'],
   lettersTo: ['lettersTo'],
   textSender: ['textSender'],
@@ -56,6 +58,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   habits: 'Days and hours',
   region: 'Region of telephone numbers',
   page: 'Public pages',
+  look: 'Look of mails',
   sender: 'Sender of mail',
   lettersTo: 'Letters go on to',
   textSender: 'Sender of texts',
@@ -86,6 +89,10 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return `${settings.dayOrder}, ${settings.clock} hours, weeks from ${sayWeekday(settings.firstWeekday)}, to subscribers in ${timeWords[settings.language].englishName}`;
     case 'region':
       return settings.region;
+    case 'look': {
+      const { design, face, mark, ...lines } = settings.look;
+      return [design, face, mark ? 'with a mark' : '', ...Object.values(lines)].filter(Boolean).join(' · ');
+    }
     case 'page':
       return [settings.page.colour, settings.page.mapPattern].filter(Boolean).join(', ');
     case 'sender':

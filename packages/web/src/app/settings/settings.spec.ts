@@ -1,5 +1,5 @@
 import { EMPTY, of, throwError } from 'rxjs';
-import type { Settings, SettingsChange } from '@convite/contract';
+import { plainLook, type Settings, type SettingsChange } from '@convite/contract';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { SettingsApi } from '../api/settings';
@@ -28,6 +28,7 @@ const settings: Settings = {
   clock: '24',
   language: 'en',
   page: { colour: '#4a2545', mapPattern: '' },
+  look: plainLook,
   firstWeekday: 1,
   requiresSecondFactor: false,
   pressure: { perWeek: 3, sparesComers: true },

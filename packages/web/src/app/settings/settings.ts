@@ -8,7 +8,13 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import * as z from 'zod';
-import { settings as settingsShape, type LocatedProblem, type Settings } from '@convite/contract';
+import {
+  plainLook,
+  settings as settingsShape,
+  type HouseLook,
+  type LocatedProblem,
+  type Settings,
+} from '@convite/contract';
 import {
   languages,
   noPressure,
@@ -36,6 +42,7 @@ import { AuditLog } from './audit-log';
 import { settingsWords } from './settings-parts';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
+import { MailLook } from './mail-look';
 import { ProgramKeys } from './program-keys';
 import { Webhooks } from './webhooks';
 import { Team } from './team';
@@ -56,6 +63,7 @@ import { Fold } from '../ui/fold';
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
+    MailLook,
     Meanwhile,
     ProgramKeys,
     Webhooks,
@@ -114,6 +122,7 @@ export class SettingsPage {
     allowPrivateAddresses: false,
     dayOrder: this.fb.control<DayOrder>('day-first'),
     page: this.fb.group({ colour: '#4a2545', mapPattern: '' }),
+    look: this.fb.control<HouseLook>(plainLook),
     clock: this.fb.control<Clock>('24'),
     language: this.fb.control<Language>('en'),
     firstWeekday: this.fb.control<1 | 7>(1),
@@ -242,6 +251,7 @@ const kept = z.object({ base: settingsShape, value: settingsShape });
 
 const allSections = [
   { key: 'house', name: 'House' },
+  { key: 'look', name: 'Look of mails' },
   { key: 'senders', name: 'Senders and pace' },
   { key: 'calendars', name: 'Web calendars' },
   { key: 'signing-in', name: 'Signing in' },
@@ -254,6 +264,8 @@ const allSections = [
 const sectionOf = (path: string): string =>
   /^(sender|lettersTo|textSender|textPrice|pace)/.test(path)
     ? 'senders'
-    : path.startsWith('webCalendars')
-      ? 'calendars'
-      : 'house';
+    : path.startsWith('look')
+      ? 'look'
+      : path.startsWith('webCalendars')
+        ? 'calendars'
+        : 'house';

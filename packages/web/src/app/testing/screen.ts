@@ -53,6 +53,7 @@ export const shown = (over: Partial<ShownMessage> = {}): ShownMessage => ({
   octets: 5678,
   textPrice: null,
   findings: [],
+  samples: {},
   ...over,
 });
 
@@ -64,6 +65,7 @@ export const noWordingSource: WordingSource = {
   sendTest: () => EMPTY,
   pictures: () => EMPTY,
   addPicture: () => EMPTY,
+  houseBlocks: () => of([]),
 };
 
 /** Opens a component with its inputs, stand-ins for what it asks, and a marketer at the keys. */

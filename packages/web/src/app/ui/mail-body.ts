@@ -18,13 +18,15 @@ export class MailBody {
   readonly html = input.required<string>();
   /** As programs show it that fetch no pictures. */
   readonly withoutPictures = input(false);
+  /** As it is read in the dark, by programs that ask for that. */
+  readonly isNight = input(false);
   private readonly root = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement.attachShadow({ mode: 'open' });
 
   constructor() {
-    effect(() => this.show(this.html(), this.withoutPictures()));
+    effect(() => this.show(this.html(), this.withoutPictures(), this.isNight()));
   }
 
-  private show(html: string, withoutPictures: boolean): void {
+  private show(html: string, withoutPictures: boolean, isNight: boolean): void {
     const { quiet, css } = setStylesAside(html);
     const parsed = new DOMParser().parseFromString(quiet, 'text/html');
     parsed.querySelectorAll(dropped).forEach((element) => element.remove());
@@ -42,9 +44,11 @@ export class MailBody {
       .forEach((element) => (element.style.cssText = element.dataset['style'] ?? ''));
     if (withoutPictures) content.querySelectorAll('img').forEach((picture) => picture.removeAttribute('src'));
     const frame = document.createElement('div');
+    frame.className = content.className;
     frame.append(...content.childNodes);
     const sheet = new CSSStyleSheet();
-    sheet.replaceSync(css);
+    // What this screen looks like says nothing of where the mail is read.
+    sheet.replaceSync(css.replace(/\(prefers-color-scheme:\s*dark\)/g, isNight ? 'all' : 'not all'));
     this.root.adoptedStyleSheets = [sheet];
     this.root.replaceChildren(frame);
   }

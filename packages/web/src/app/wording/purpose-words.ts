@@ -9,5 +9,6 @@ export const purposeWords: Readonly<Record<Purpose, string>> = {
   after: 'After the event',
   digest: 'Digests',
   answer: 'Answering',
+  block: 'Blocks that stand in many messages',
   other: 'Anything else',
 };

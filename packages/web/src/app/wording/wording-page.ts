@@ -17,12 +17,12 @@ import { problemsOf, sayError } from '../refused';
 import { Chooser, type Choice } from '../ui/chooser';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
-import { Fold } from '../ui/fold';
 import { followStored } from '../ui/form/follow-stored';
 import { FormBar } from '../ui/form/form-bar';
 import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { keepTyped } from '../ui/form/unsaved';
 import { PersonPicker } from '../ui/person-picker';
+import { sayCount } from '../ui/say';
 import { Toast } from '../ui/toast';
 import { optionsOf, Toggle } from '../ui/toggle';
 import { typed } from '../ui/typed';
@@ -44,7 +44,6 @@ const kept = z.object({ base: typedWording, value: typedWording });
     AsRead,
     Chooser,
     FieldProblem,
-    Fold,
     FormBar,
     MatButtonModule,
     MatFormFieldModule,
@@ -183,7 +182,20 @@ export class WordingPage {
     this.problems.set([]);
   }
 
+  /** A block that stands in messages is changed in all of them that are not sent yet: that is asked first. */
   protected save(): void {
+    const { usedBy = [], alsoIn = [], hasMoreUses = false } = this.it() ?? {};
+    const count = usedBy.length + alsoIn.length;
+    if (this.draft().purpose !== 'block' || count === 0) return this.keep();
+    this.confirm
+      .ask({
+        title: 'Change it everywhere?',
+        text: `It stands in ${hasMoreUses ? 'more than ' : ''}${sayCount(count, 'message', 'messages')}: ${[...usedBy.map(({ name }) => name), ...alsoIn].join(', ')}. Those that are not sent yet say it as it is now.`,
+        yes: 'Change it everywhere',
+      })
+      .subscribe(() => this.keep());
+  }
+  private keep(): void {
     const [fields, was] = [this.draft(), this.isNew() ? null : this.followed.base()];
     this.isBusy.set(true);
     const change = { ...fields, ...(was && { was }) };

@@ -32,6 +32,7 @@ const kept: KeptWording = {
   original: letter('Tomorrow', 'See you.'),
   versions: [{ number: 2, at: '2026-11-20T10:00:00.000Z', by: 'Marta' }],
   usedBy: [{ cueId: 4, name: 'One day to go', eventId: 3, eventTitle: 'Dome night' }],
+  alsoIn: [],
   hasMoreUses: false,
 };
 

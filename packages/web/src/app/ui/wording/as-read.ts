@@ -1,9 +1,20 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+} from '@angular/core';
 import { sayFinding, type AskedLinks, type ShownMessage } from '@convite/contract';
 import { addressesTyped, measureText, type WordingDocument } from '@convite/core';
 import { MailBody } from '../mail-body';
 import { sayCount } from '../say';
 import { optionsOf, Toggle } from '../toggle';
+import { ReadSamples } from './samples';
 import { SendTest, type Tried } from './send-test';
 import { WordingSource } from './wording-source';
 
@@ -44,11 +55,8 @@ const mostAsked = 12;
             [html]="it.html"
             [withoutPictures]="view() === 'no pictures'"
             [class.phone]="view() === 'phone'"
-            [class.dark]="view() === 'dark'"
+            [isNight]="view() === 'dark'"
           />
-          @if (view() === 'dark') {
-            <p class="small quiet">As programs show it that turn colours around at night.</p>
-          }
         }
       }
     } @else {
@@ -103,9 +111,6 @@ const mostAsked = 12;
       width: 360px;
       max-width: 100%;
     }
-    cv-mail-body.dark {
-      filter: invert(0.93) hue-rotate(180deg);
-    }
     .plain,
     .inbox {
       padding: 10px 14px;
@@ -155,6 +160,11 @@ export class AsRead {
   readonly wording = input.required<WordingDocument>();
   /** What a test of it would be; null where it cannot be tried. */
   readonly tried = input<Tried | null>(null);
+  constructor() {
+    const samples = inject(ReadSamples);
+    effect(() => samples.values.set(this.message().samples));
+    inject(DestroyRef).onDestroy(() => samples.values.set({}));
+  }
   protected readonly views = optionsOf(views);
   protected readonly view = signal<View>('desk');
   protected readonly say = sayFinding;

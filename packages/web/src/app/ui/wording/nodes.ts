@@ -1,28 +1,14 @@
 import { InputRule, Node } from '@tiptap/core';
-import { eventBlocks, mergeFields, readWording, type EventBlock } from '@convite/core';
-import { aboutWords } from './insertions';
+import { mergeFields, readWording } from '@convite/core';
+import { aboutKinds, aboutWords, type AboutKind } from './insertions';
 
 declare module '@tiptap/core' {
   interface Commands<ReturnType> {
     wordingBlocks: {
       /** Puts a merge field where the cursor stands. */
       insertField: (field: string) => ReturnType;
-      /** Puts in what says something of the event. */
-      insertAbout: (kind: EventBlock) => ReturnType;
-      /** Puts in something to press. */
-      insertButton: (label: string, address: string) => ReturnType;
-      /** Puts in a picture of the house. */
-      insertPicture: (picture: ShownPicture) => ReturnType;
     };
   }
-}
-
-/** A picture as a message shows it. */
-export interface ShownPicture {
-  readonly digest: string;
-  readonly width: number;
-  readonly height: number;
-  readonly words: string;
 }
 
 /** A merge field in a line: one chip, which is taken out or carried along whole. Typed in braces it becomes one. */
@@ -84,27 +70,52 @@ export const MergeField = Node.create({
 const onlyMarks = (attributes: Readonly<Record<string, unknown>>): Record<string, unknown> =>
   Object.fromEntries(Object.entries(attributes).filter(([name]) => name.startsWith('data-only') || name === 'title'));
 
-/** What says something of the event: when and where, add to a calendar, answers to press. */
+/** What says by itself what it says: when and where, add to a calendar, answers to press, a block of the house. */
 export const AboutEvent = Node.create({
   name: 'aboutEvent',
   group: 'block',
   atom: true,
   draggable: true,
-  addAttributes: () => ({ kind: { default: 'event' } }),
-  parseHTML: () => [{ tag: 'div[data-about]', getAttrs: (element) => ({ kind: element.dataset['about'] }) }],
-  renderHTML({ node, HTMLAttributes }) {
-    const kind = eventBlocks.find((one) => one === node.attrs['kind']) ?? 'event';
-    return ['div', { 'data-about': kind, class: 'about-block', ...onlyMarks(HTMLAttributes) }, aboutWords[kind]];
-  },
-  addCommands() {
-    return {
-      insertAbout:
-        (kind) =>
-        ({ commands }) =>
-          commands.insertContent({ type: 'aboutEvent', attrs: { kind } }),
-    };
+  addAttributes: () => ({
+    kind: { default: 'event' },
+    tone: { default: 'plain' },
+    days: { default: 30 },
+    key: { default: '' },
+    name: { default: '' },
+  }),
+  parseHTML: () => [
+    {
+      tag: 'div[data-about]',
+      getAttrs: ({ dataset }) => ({
+        kind: dataset['about'],
+        tone: dataset['tone'] ?? 'plain',
+        days: Number(dataset['days'] ?? 30),
+        key: dataset['key'] ?? '',
+        name: dataset['name'] ?? '',
+      }),
+    },
+  ],
+  renderHTML({ node: { attrs }, HTMLAttributes }) {
+    const kind = aboutKinds.find((one) => one === attrs['kind']) ?? 'event';
+    const { tone, days, key, name } = attrs;
+    return [
+      'div',
+      {
+        ...{ 'data-about': kind, 'data-tone': tone, 'data-days': days, 'data-key': key, 'data-name': name },
+        class: 'about-block',
+        ...onlyMarks(HTMLAttributes),
+      },
+      sayAbout(kind, attrs),
+    ];
   },
 });
+
+function sayAbout(kind: AboutKind, { tone, days, name }: Readonly<Record<string, unknown>>): string {
+  if (kind === 'house') return `${aboutWords.house}: ${String(name)}`;
+  if (kind === 'coming') return `${aboutWords.coming}, within ${String(days)} days`;
+  if (kind === 'opening' || (kind === 'reply' && tone !== 'plain')) return `${aboutWords[kind]}, ${String(tone)}`;
+  return aboutWords[kind];
+}
 
 /** Something to press, with where it leads. */
 export const PressButton = Node.create({
@@ -124,14 +135,6 @@ export const PressButton = Node.create({
     { class: 'press-block', 'data-press': String(HTMLAttributes['address']), ...onlyMarks(HTMLAttributes) },
     ['span', {}, String(node.attrs['label'] || 'Button without words')],
   ],
-  addCommands() {
-    return {
-      insertButton:
-        (label, address) =>
-        ({ commands }) =>
-          commands.insertContent({ type: 'pressButton', attrs: { label, address } }),
-    };
-  },
 });
 
 /** A picture of the house. What is pasted from elsewhere is none of them, and stays there. */
@@ -172,14 +175,6 @@ export const PictureBlock = Node.create({
       ...onlyMarks(HTMLAttributes),
     },
   ],
-  addCommands() {
-    return {
-      insertPicture:
-        (picture) =>
-        ({ commands }) =>
-          commands.insertContent({ type: 'pictureBlock', attrs: { ...picture } }),
-    };
-  },
 });
 
 /** An item is one paragraph: lists do not nest, and Tab leaves the editor as it leaves any field. */

@@ -19,7 +19,7 @@ export const offeredOnlys: readonly { readonly key: string; readonly only: Only 
 
 const blocks = [
   ...['paragraph', 'heading', 'blockquote', 'bulletList', 'orderedList', 'horizontalRule'],
-  ...['aboutEvent', 'pressButton', 'pictureBlock'],
+  ...['aboutEvent', 'pressButton', 'pictureBlock', 'table', 'columns'],
 ];
 
 /** Says of each block for whom it stands, beside it. */

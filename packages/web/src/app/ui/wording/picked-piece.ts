@@ -1,20 +1,30 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { mergeFields } from '@convite/core';
+import { MatSelectModule } from '@angular/material/select';
+import { RouterLink } from '@angular/router';
+import { blockWords, formatsOf, mergeFields, tones, type Tone } from '@convite/core';
 import { typed } from '../typed';
+import type { AboutKind } from './insertions';
 
 /** Something in a message that has more to it than its words. */
 export type Picked =
   | { readonly kind: 'button'; readonly label: string; readonly address: string }
   | { readonly kind: 'field'; readonly field: string; readonly fallback: string }
   | { readonly kind: 'picture'; readonly words: string; readonly link: string }
+  | {
+      readonly kind: 'about';
+      readonly about: AboutKind;
+      readonly tone: string;
+      readonly days: number;
+      readonly key: string;
+    }
   | { readonly kind: 'link'; readonly address: string };
 
 /** What there is to say about what the cursor stands on: where a button or a link leads, what stands in for an empty field. */
 @Component({
   selector: 'cv-picked-piece',
-  imports: [MatFormFieldModule, MatInputModule],
+  imports: [MatFormFieldModule, MatInputModule, MatSelectModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '(keydown.enter)': 'done($event)', '(keydown.escape)': 'done($event)' },
   template: `
@@ -40,7 +50,23 @@ export type Picked =
         /></mat-form-field>
       }
       @case ('field') {
-        <span class="small quiet">{{ saysOf(it.field) }}</span>
+        @if (formatsOf(it.field); as formats) {
+          @if (formats.length) {
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>Written as</mat-label
+              ><mat-select
+                [value]="it.field"
+                (selectionChange)="changed.emit({ kind: 'field', field: $event.value, fallback: it.fallback })"
+              >
+                @for (one of formats; track one) {
+                  <mat-option [value]="one">{{ saysOf(one) }}</mat-option>
+                }
+              </mat-select></mat-form-field
+            >
+          } @else {
+            <span class="small quiet">{{ saysOf(it.field) }}</span>
+          }
+        }
         <mat-form-field subscriptSizing="dynamic"
           ><mat-label>Where it is empty</mat-label
           ><input
@@ -69,6 +95,44 @@ export type Picked =
             [value]="it.link"
             (change)="changed.emit({ kind: 'picture', words: it.words, link: typed($event) })"
         /></mat-form-field>
+      }
+      @case ('about') {
+        @switch (it.about) {
+          @case ('coming') {
+            <mat-form-field subscriptSizing="dynamic"
+              ><mat-label>So many days ahead</mat-label
+              ><input
+                matInput
+                type="number"
+                min="1"
+                max="366"
+                [value]="it.days"
+                (change)="
+                  changed.emit({ kind: 'about', about: it.about, tone: it.tone, days: +typed($event), key: it.key })
+                "
+            /></mat-form-field>
+          }
+          @case ('house') {
+            <a class="small" [routerLink]="['/wording', it.key]">Look at the block</a>
+          }
+          @default {
+            @if (it.about === 'reply' || it.about === 'opening') {
+              <mat-form-field subscriptSizing="dynamic"
+                ><mat-label>Tone</mat-label
+                ><mat-select
+                  [value]="it.tone"
+                  (selectionChange)="
+                    changed.emit({ kind: 'about', about: it.about, tone: $event.value, days: it.days, key: it.key })
+                  "
+                >
+                  @for (tone of tones; track tone) {
+                    <mat-option [value]="tone">{{ tone }}: {{ sampleOf(it.about, tone) }}</mat-option>
+                  }
+                </mat-select></mat-form-field
+              >
+            }
+          }
+        }
       }
       @case ('link') {
         <mat-form-field class="wide" subscriptSizing="dynamic"
@@ -111,6 +175,13 @@ export class PickedPiece {
   readonly gone = output();
   readonly closed = output();
 
+  protected readonly formatsOf = formatsOf;
+  protected readonly tones = tones;
+  protected sampleOf(about: AboutKind, tone: Tone): string {
+    const { answers, openings } = blockWords.en;
+    const { yes, perhaps, no } = answers[tone];
+    return about === 'opening' ? openings[tone].to('Ana') : [yes, perhaps, no].join(' / ');
+  }
   protected saysOf(field: string): string {
     return Object.entries(mergeFields).find(([name]) => name === field)?.[1] ?? field;
   }

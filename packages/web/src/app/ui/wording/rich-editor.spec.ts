@@ -1,7 +1,10 @@
+import { TestBed } from '@angular/core/testing';
 import { letter, type Block, type WordingDocument } from '@convite/core';
 import { of } from 'rxjs';
 import { noWordingSource, openScreen } from '../../testing/screen';
 import { RichEditor } from './rich-editor';
+import { ReadSamples } from './samples';
+import { blocksOf, contentOf } from './to-blocks';
 import { WordingSource } from './wording-source';
 
 describe('RichEditor', () => {
@@ -135,5 +138,77 @@ describe('RichEditor', () => {
     fixture.componentRef.setInput('wording', letter('', 'Theirs'));
     await settle();
     expect([find('[role=textbox]').textContent, told.length]).toEqual(['Theirs', before]);
+  });
+
+  it('puts in columns, behind which stands what does not fit into them', async () => {
+    const { put, told } = await open(letter('', ''));
+    await put('Two columns');
+    await put('event.title');
+    await put('What they are down for');
+    const line = [{ kind: 'field' as const, field: 'event.title' as const, fallback: '' }];
+    expect(told.at(-1)).toEqual([
+      { kind: 'columns', columns: [[{ kind: 'paragraph', line }], []] },
+      { kind: 'places' },
+    ]);
+  });
+
+  it('puts in a table, which is written into where it begins, and is told as it stands', async () => {
+    const { put, told, find, press } = await open(letter('', 'See:'));
+    await put('a small one');
+    await put('event.time');
+    expect(find('.ProseMirror th').textContent).toBe('event.time');
+    await press('Row below');
+    const table = told.at(-1)?.find(({ kind }) => kind === 'table');
+    expect(table).toEqual(jasmine.objectContaining({ hasHead: true }));
+    expect(table?.kind === 'table' && table.rows.length).toBe(3);
+    await press('Take the table out');
+    expect(told.at(-1)?.some(({ kind }) => kind === 'table')).toBeFalse();
+  });
+
+  it('puts in a block of the house by its name, and says which it is', async () => {
+    const houseBlocks = () => of([{ key: 'own-2', name: 'How to find us' }]);
+    const { put, told, text } = await open(letter('', ''), true, { houseBlocks });
+    await put('How to find us');
+    expect(told.at(-1)).toEqual([{ kind: 'house', key: 'own-2', name: 'How to find us' }]);
+    expect(text()).toContain('Block of the house: How to find us');
+  });
+
+  it('says in which tone an answer is asked for', async () => {
+    const { text } = await open(letter('', { kind: 'reply', tone: 'playful' }));
+    expect(text()).toContain('Yes, perhaps or no, playful');
+  });
+
+  it('carries every block through the editor and back as it was', async () => {
+    const line = [{ kind: 'text' as const, text: 'a' }];
+    const blocks: Block[] = [
+      { kind: 'opening', tone: 'warm' },
+      {
+        kind: 'columns',
+        columns: [
+          [{ kind: 'heading', line }],
+          [
+            {
+              kind: 'button',
+              label: 'b',
+              address: { kind: 'text', text: 'https://b.example', link: 'https://b.example' },
+            },
+          ],
+        ],
+      },
+      { kind: 'table', rows: [[line, line]] },
+      { kind: 'places' },
+      { kind: 'coming', days: 21, only: { kind: 'online' } },
+    ];
+    expect(blocksOf(contentOf({ subject: '', blocks }))).toEqual(blocks);
+    const { told, put } = await open({ subject: '', blocks });
+    await put('Divider');
+    expect(told.at(-1)).toEqual([...blocks, { kind: 'divider' }]);
+  });
+
+  it('says in a chip what its field says to whoever the message is read as', async () => {
+    const { find, settle } = await open(letter('', 'Dear {{person.firstName|friend}},'));
+    TestBed.inject(ReadSamples).values.set({ 'person.firstName': 'Ana' });
+    await settle();
+    expect(find('.field-chip').dataset['sample']).toBe('Ana');
   });
 });

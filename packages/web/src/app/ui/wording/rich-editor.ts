@@ -14,22 +14,38 @@ import {
   viewChild,
   ViewEncapsulation,
 } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { MatAutocompleteModule, type MatAutocompleteSelectedEvent } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { Editor } from '@tiptap/core';
+import { Editor, type JSONContent } from '@tiptap/core';
+import { TextSelection } from '@tiptap/pm/state';
 import { StarterKit } from '@tiptap/starter-kit';
 import type { PictureRow } from '@convite/contract';
 import { isSame, mayBePressed, type Block, type WordingDocument } from '@convite/core';
 import { typed } from '../typed';
-import { offeredFor, type Insertion, type Offered, type Shape } from './insertions';
+import { aboutKinds, offeredFor, type Insertion, type Offered, type Shape } from './insertions';
 import { MoveBlock, movedBlock } from './move-block';
 import { offeredOnlys, OnlyBlock } from './only-block';
 import { AboutEvent, ListItem, MergeField, PictureBlock, PressButton } from './nodes';
 import { PictureChooser } from './picture-chooser';
+import { ReadSamples, SampleChips, samplesKey } from './samples';
+import {
+  Column,
+  Columns,
+  newColumns,
+  newTable,
+  Table,
+  tableActs,
+  TableCell,
+  TableHeader,
+  TableRoles,
+  TableRow,
+} from './side-by-side';
 import { blocksOf, contentOf } from './to-blocks';
 import { PickedPiece, type Picked } from './picked-piece';
+import { WordingSource } from './wording-source';
 
 /** The words of an email as they will stand: blocks and merge fields, put in by typing, by a chooser or by keys. */
 @Component({
@@ -89,6 +105,13 @@ import { PickedPiece, type Picked } from './picked-piece';
         </mat-autocomplete>
       </mat-form-field>
     </div>
+    @if (isActive('table')) {
+      <div class="tools" role="toolbar" aria-label="Tools of the table">
+        @for (one of tableActs; track one.name) {
+          <button type="button" class="tool" (click)="inTable(one.act)">{{ one.name }}</button>
+        }
+      </div>
+    }
     @if (isChoosingPicture()) {
       <cv-picture-chooser (chosen)="putPicture($event)" (closed)="isChoosingPicture.set(false); focus()" />
     }
@@ -117,7 +140,8 @@ export class RichEditor {
   /** Counts what happened in the editor, which knows no signals. */
   private readonly happened = signal(0);
   protected readonly name = signal('');
-  protected readonly offered = computed(() => offeredFor(this.name(), this.ofEvent()));
+  private readonly houseBlocks = toSignal(inject(WordingSource).houseBlocks(), { initialValue: [] });
+  protected readonly offered = computed(() => offeredFor(this.name(), this.ofEvent(), this.houseBlocks()));
   private readonly isLinking = signal(false);
   protected readonly isChoosingPicture = signal(false);
   /** What the cursor stands on, that has something to be said about. */
@@ -134,6 +158,11 @@ export class RichEditor {
     if (editor.isActive('pictureBlock')) {
       const { words, link } = attrs('pictureBlock');
       return { kind: 'picture', words: said(words), link: said(link) };
+    }
+    if (editor.isActive('aboutEvent')) {
+      const { kind, tone, days, key } = attrs('aboutEvent');
+      const about = aboutKinds.find((one) => one === kind);
+      if (about) return { kind: 'about', about, tone: said(tone), days: Number(days), key: said(key) };
     }
     if (editor.isActive('mergeField')) {
       const { field, fallback } = attrs('mergeField');
@@ -164,6 +193,7 @@ export class RichEditor {
           ListItem,
           MergeField,
           AboutEvent,
+          ...[Table, TableRow, TableCell, TableHeader, TableRoles, Columns, Column, SampleChips],
           PictureBlock,
           PressButton,
           MoveBlock,
@@ -186,6 +216,13 @@ export class RichEditor {
       editor.commands.setTextSelection(editor.state.doc.content.size);
       this.editor.set(editor);
       destroyed.onDestroy(() => editor.destroy());
+    });
+    // Chips say what they say to whoever the message is read as.
+    const samples = inject(ReadSamples);
+    effect(() => {
+      const values = samples.values();
+      const editor = this.editor();
+      if (editor) editor.view.dispatch(editor.state.tr.setMeta(samplesKey, values).setMeta('addToHistory', false));
     });
     // Somebody else's words, or those that stand after a discard, take the place of what is shown.
     effect(() => {
@@ -230,6 +267,12 @@ export class RichEditor {
     const chain = this.editor()?.chain().focus();
     (name === 'bold' ? chain?.toggleBold() : chain?.toggleItalic())?.run();
   }
+  protected readonly tableActs = tableActs;
+  protected inTable(act: (typeof tableActs)[number]['act']): void {
+    const editor = this.editor();
+    if (editor) act(editor.state, editor.view.dispatch);
+    editor?.commands.focus();
+  }
   protected move(by: -1 | 1): void {
     const editor = this.editor();
     const tr = editor && movedBlock(editor.state, by);
@@ -250,7 +293,8 @@ export class RichEditor {
     const chain = this.editor()?.chain().focus();
     if (!chain) return;
     if (insertion.kind === 'field') chain.insertField(insertion.field).run();
-    else if (insertion.kind === 'about') chain.insertAbout(insertion.about).run();
+    else if (insertion.kind === 'about')
+      this.putBlock({ type: 'aboutEvent', attrs: { kind: insertion.about, ...insertion.block } });
     else this.shape(insertion.shape);
   }
   private shape(shape: Shape): void {
@@ -267,16 +311,42 @@ export class RichEditor {
         return void chain.toggleBlockquote().run();
       case 'divider':
         return void chain.setHorizontalRule().run();
+      case 'columns':
+        return this.putBlock(newColumns);
+      case 'table':
+        return this.putBlock(newTable);
       case 'picture':
         return this.isChoosingPicture.set(true);
       case 'button':
-        return void chain.insertButton('', this.ofEvent() ? '{{link.event}}' : '').run();
+        return this.putBlock(
+          { type: 'pressButton', attrs: { label: '', address: this.ofEvent() ? '{{link.event}}' : '' } },
+          'fits a column',
+        );
     }
   }
 
+  /**
+   * Puts a block in where the cursor stands, or behind the table or the columns around it, where it does not fit into them. What
+   * is written into is written into where it begins.
+   */
+  private putBlock(content: JSONContent, fits: 'fits a column' | '' = ''): void {
+    const editor = this.editor();
+    if (!editor) return;
+    const { $from, from } = editor.state.selection;
+    const around = $from.depth > 0 ? $from.node(1).type.name : '';
+    const isOutside = around === 'table' || (around === 'columns' && !fits);
+    const at = isOutside ? $from.after(1) : from;
+    const chain = editor.chain().focus();
+    (isOutside ? chain.insertContentAt(at, content) : chain.insertContent(content)).run();
+    const { state, view } = editor;
+    if (content.content)
+      view.dispatch(
+        state.tr.setSelection(TextSelection.near(state.doc.resolve(Math.min(at + 1, state.doc.content.size)))),
+      );
+  }
   protected putPicture({ digest, width, height, words }: PictureRow): void {
     this.isChoosingPicture.set(false);
-    this.editor()?.chain().focus().insertPicture({ digest, width, height, words }).run();
+    this.putBlock({ type: 'pictureBlock', attrs: { digest, width, height, words } }, 'fits a column');
   }
 
   /** What was typed about what the cursor stands on. */
@@ -287,7 +357,9 @@ export class RichEditor {
       chain.updateAttributes('pressButton', { label: piece.label, address: piece.address }).run();
     else if (piece.kind === 'picture')
       chain.updateAttributes('pictureBlock', { words: piece.words, link: piece.link.trim() }).run();
-    else if (piece.kind === 'field') chain.updateAttributes('mergeField', { fallback: piece.fallback }).run();
+    else if (piece.kind === 'about') chain.updateAttributes('aboutEvent', { tone: piece.tone, days: piece.days }).run();
+    else if (piece.kind === 'field')
+      chain.updateAttributes('mergeField', { field: piece.field, fallback: piece.fallback }).run();
     else this.link(piece.address.trim());
   }
   /** Where nothing is selected, the address itself is written down. */

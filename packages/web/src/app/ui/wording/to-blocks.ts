@@ -2,16 +2,19 @@ import type { JSONContent } from '@tiptap/core';
 import { only as onlyShape } from '@convite/contract';
 import {
   asBlocks,
-  eventBlocks,
   inlinesOf,
   mergeFields,
+  tones,
   type Block,
   type FieldName,
   type Inline,
+  type LeafBlock,
   type Marks,
   type Only,
   type WordingDocument,
 } from '@convite/core';
+
+import { aboutKinds } from './insertions';
 
 /** What the editor holds, as a document's blocks. Fields that were typed or pasted in braces are fields. */
 export const blocksOf = ({ content = [] }: JSONContent): Block[] =>
@@ -41,10 +44,17 @@ function blockOf({ type, attrs, content = [] }: JSONContent): Block[] {
     }
     case 'horizontalRule':
       return [{ kind: 'divider' }];
-    case 'aboutEvent': {
-      const kind = eventBlocks.find((one) => one === attrs?.['kind']);
-      return kind ? [{ kind }] : [];
+    case 'aboutEvent':
+      return aboutOf(attrs ?? {});
+    case 'table': {
+      const rows = content.map((row) => (row.content ?? []).map((cell) => joined(cell.content ?? [])));
+      const hasHead = content[0]?.content?.every((cell) => cell.type === 'tableHeader') ?? false;
+      return rows.length ? [{ kind: 'table', rows, ...(hasHead && { hasHead }) }] : [];
     }
+    case 'columns':
+      return [
+        { kind: 'columns', columns: content.map((column) => (column.content ?? []).flatMap(blockOf).filter(isLeaf)) },
+      ];
     case 'pictureBlock': {
       const { digest, width, height, words, link } = attrs ?? {};
       if (typeof digest !== 'string' || digest === '') return [];
@@ -57,6 +67,31 @@ function blockOf({ type, attrs, content = [] }: JSONContent): Block[] {
     }
     default:
       return [];
+  }
+}
+
+const isLeaf = (block: Block): block is LeafBlock => leafKinds.some((kind) => kind === block.kind);
+const leafKinds = ['heading', 'paragraph', 'list', 'quote', 'divider', 'button', 'picture'] as const;
+
+function aboutOf({ kind, tone, days, key, name }: Readonly<Record<string, unknown>>): Block[] {
+  const inTone = tones.find((one) => one === tone) ?? 'plain';
+  switch (aboutKinds.find((one) => one === kind)) {
+    case undefined:
+      return [];
+    case 'event':
+      return [{ kind: 'event' }];
+    case 'calendar':
+      return [{ kind: 'calendar' }];
+    case 'places':
+      return [{ kind: 'places' }];
+    case 'reply':
+      return [{ kind: 'reply', ...(inTone !== 'plain' && { tone: inTone }) }];
+    case 'opening':
+      return [{ kind: 'opening', tone: inTone }];
+    case 'coming':
+      return [{ kind: 'coming', days: Math.min(366, Math.max(1, Math.round(Number(days)) || 30)) }];
+    case 'house':
+      return said(key) ? [{ kind: 'house', key: said(key), name: said(name) }] : [];
   }
 }
 
@@ -101,8 +136,15 @@ export function contentOf(wording: WordingDocument): JSONContent {
     const { only } = block;
     return only ? nodes.map((node) => ({ ...node, attrs: { ...node.attrs, only } })) : nodes;
   });
-  return { type: 'doc', content: content.length ? content : [{ type: 'paragraph' }] };
+  return { type: 'doc', content: orEmpty(content) };
 }
+
+const orEmpty = (content: readonly JSONContent[]): JSONContent[] =>
+  content.length ? [...content] : [{ type: 'paragraph' }];
+const rowOf = (row: readonly (readonly Inline[])[], isHead: boolean): JSONContent => ({
+  type: 'tableRow',
+  content: row.map((line) => ({ type: isHead ? 'tableHeader' : 'tableCell', content: [paragraphOf(line)] })),
+});
 
 function nodeOf(block: Block): JSONContent[] {
   switch (block.kind) {
@@ -124,7 +166,24 @@ function nodeOf(block: Block): JSONContent[] {
     case 'event':
     case 'calendar':
     case 'reply':
-      return [{ type: 'aboutEvent', attrs: { kind: block.kind } }];
+    case 'places':
+    case 'opening':
+    case 'coming':
+    case 'house': {
+      const { only: _, ...attrs } = block;
+      return [{ type: 'aboutEvent', attrs }];
+    }
+    case 'table':
+      return [
+        { type: 'table', content: block.rows.map((row, index) => rowOf(row, Boolean(block.hasHead) && index === 0)) },
+      ];
+    case 'columns':
+      return [
+        {
+          type: 'columns',
+          content: block.columns.map((column) => ({ type: 'column', content: orEmpty(column.flatMap(nodeOf)) })),
+        },
+      ];
     case 'picture': {
       const { kind: _, only: __, ...attrs } = block;
       return [{ type: 'pictureBlock', attrs }];

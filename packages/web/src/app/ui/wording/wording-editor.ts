@@ -1,18 +1,27 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
 import {
+  designs,
+  hasDrifted,
   inPlainAlphabet,
+  languages,
   measureText,
   plainTextOf,
   prepareDocument,
-  type Block,
+  timeWords,
   type Channel,
+  type Design,
+  type Language,
+  type Version,
   type WordingDocument,
 } from '@convite/core';
 import { FieldProblem } from '../field-problem';
+import { Toggle, type ToggleOption } from '../toggle';
 import { typed } from '../typed';
+import { designWords } from './design-words';
 import { offeredFor } from './insertions';
 import { RichEditor } from './rich-editor';
 import { StartFrom } from './start-from';
@@ -20,7 +29,7 @@ import { StartFrom } from './start-from';
 /** What a message says: the one editor for all of them. An email has a subject, a line beside it and blocks; a text is typed, and says what it will cost. */
 @Component({
   selector: 'cv-wording-editor',
-  imports: [FieldProblem, MatFormFieldModule, MatInputModule, RichEditor, StartFrom],
+  imports: [FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, RichEditor, StartFrom, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-start-from
@@ -29,34 +38,95 @@ import { StartFrom } from './start-from';
       [wording]="wording()"
       (begun)="wordingChange.emit($event)"
     />
+    <div class="row">
+      @if (channel() === 'email' && !isBlock()) {
+        <mat-form-field class="design" subscriptSizing="dynamic"
+          ><mat-label>Design</mat-label
+          ><mat-select [value]="wording().design ?? ''" (selectionChange)="design($event.value)">
+            <mat-option value="">As the house’s mails</mat-option>
+            @for (one of designs; track one) {
+              <mat-option [value]="one">{{ designWords[one] }}</mat-option>
+            }
+          </mat-select></mat-form-field
+        >
+      }
+      @if (spoken().length) {
+        <cv-toggle label="Language" [options]="spoken()" [value]="shown()" (valueChange)="speak($event)" />
+      }
+      @if (unspoken().length) {
+        <mat-form-field class="add" subscriptSizing="dynamic"
+          ><mat-label>In another language</mat-label
+          ><mat-select [value]="null" (selectionChange)="addLanguage($event.value); $event.source.value = null">
+            @for (one of unspoken(); track one.key) {
+              <mat-option [value]="one.key">{{ one.label }}</mat-option>
+            }
+          </mat-select></mat-form-field
+        >
+      }
+      @if (language(); as one) {
+        <button type="button" class="link small" (click)="dropLanguage(one)">Take {{ nameOf(one) }} out</button>
+      }
+    </div>
     @if (channel() === 'email') {
-      <mat-form-field subscriptSizing="dynamic"
-        ><mat-label>Subject</mat-label
-        ><input
-          matInput
-          dir="auto"
-          maxlength="500"
-          [value]="wording().subject"
-          (input)="change({ subject: typed($event) })"
-      /></mat-form-field>
-      <cv-field-problem [problems]="allProblems()" path="subject" />
-      <mat-form-field subscriptSizing="dynamic"
-        ><mat-label>Line beside the subject</mat-label
-        ><input
-          matInput
-          dir="auto"
-          maxlength="300"
-          placeholder="left empty, mail programs show how the message begins"
-          [value]="wording().preheader ?? ''"
-          (input)="change({ preheader: typed($event) || undefined })"
-      /></mat-form-field>
-      <cv-field-problem [problems]="allProblems()" path="preheader" />
+      @if (!isBlock()) {
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Subject</mat-label
+          ><input
+            matInput
+            dir="auto"
+            maxlength="500"
+            [value]="said().subject"
+            (input)="change({ subject: typed($event) })"
+        /></mat-form-field>
+        <cv-field-problem [problems]="allProblems()" path="subject" />
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Line beside the subject</mat-label
+          ><input
+            matInput
+            dir="auto"
+            maxlength="300"
+            placeholder="left empty, mail programs show how the message begins"
+            [value]="said().preheader ?? ''"
+            (input)="change({ preheader: typed($event) || undefined })"
+        /></mat-form-field>
+        <cv-field-problem [problems]="allProblems()" path="preheader" />
+      }
       @defer (on immediate) {
-        <cv-rich-editor [wording]="wording()" [ofEvent]="isOfEvent()" (blocks)="change({ blocks: $event })" />
+        <cv-rich-editor [wording]="said()" [ofEvent]="isOfEvent()" (blocks)="change({ blocks: $event })" />
       } @placeholder {
         <p class="quiet" role="status">Opening the editor …</p>
       }
       <cv-field-problem [problems]="allProblems()" path="body" />
+      @if (isBlock()) {
+        <p class="small quiet">It stands in messages by its name, and says there what it says here.</p>
+      } @else if (said().plain; as plain) {
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Plain text, written apart</mat-label
+          ><textarea
+            matInput
+            dir="auto"
+            rows="8"
+            maxlength="20000"
+            [value]="plain.text"
+            (input)="writeApart(typed($event))"
+          ></textarea>
+        </mat-form-field>
+        <cv-field-problem [problems]="allProblems()" path="plain" />
+        <p class="small">
+          @if (hasDrifted()) {
+            <span class="alarm">The message has been changed since this was written.</span>
+            <button type="button" class="link" (click)="writeApart(plain.text)">It is right as it stands</button> ·
+          }
+          <button type="button" class="link" (click)="change({ plain: undefined })">
+            Make it from the message again
+          </button>
+        </p>
+      } @else {
+        <p class="small quiet">
+          Who reads plain text gets the same words.
+          <button type="button" class="link" (click)="writeApart(text())">Write the plain text apart</button>
+        </p>
+      }
     } @else {
       <mat-form-field subscriptSizing="dynamic"
         ><mat-label>Text</mat-label
@@ -94,6 +164,12 @@ import { StartFrom } from './start-from';
     p {
       margin: 0;
     }
+    .design {
+      width: 250px;
+    }
+    .add {
+      width: 200px;
+    }
   `,
 })
 export class WordingEditor {
@@ -103,11 +179,35 @@ export class WordingEditor {
   readonly problems = input<readonly LocatedProblem[]>([]);
   /** Fields and blocks of an event are offered. */
   readonly isOfEvent = input(true);
+  /** A part of messages: it has no subject, and looks as they do. */
+  readonly isBlock = input(false);
   readonly wordingChange = output<WordingDocument>();
   protected readonly fields = computed(() =>
     offeredFor('', this.isOfEvent()).filter(({ insertion }) => insertion.kind === 'field'),
   );
-  protected readonly text = computed(() => plainTextOf(this.wording()));
+  /** In which language it is written just now; null for the first. */
+  protected readonly language = linkedSignal<readonly Language[], Language | null>({
+    source: () => languagesOf(this.wording()),
+    computation: (spoken, before) => spoken.find((one) => one === before?.value) ?? null,
+  });
+  protected readonly said = computed((): Version => {
+    const language = this.language();
+    return (language && this.wording().languages?.[language]) ?? this.wording();
+  });
+  protected readonly shown = computed((): Language | 'first' => this.language() ?? 'first');
+  protected readonly spoken = computed((): ToggleOption<Language | 'first'>[] => {
+    const spoken = languagesOf(this.wording());
+    return spoken.length ? [{ key: 'first', label: 'First language' }, ...spoken.map(optionOf)] : [];
+  });
+  protected readonly unspoken = computed(() => {
+    const spoken = languagesOf(this.wording());
+    return languages.filter((one) => !spoken.includes(one)).map(optionOf);
+  });
+  protected readonly nameOf = (language: Language): string => timeWords[language].englishName;
+  protected readonly designs = designs;
+  protected readonly designWords = designWords;
+  protected readonly hasDrifted = computed(() => hasDrifted(this.said()));
+  protected readonly text = computed(() => plainTextOf(this.said()));
   protected readonly measure = computed(() => measureText(this.text()));
   /** The same in the cheaper alphabet as far as that goes; empty where nothing is gained. */
   protected readonly plainer = computed(() => {
@@ -123,17 +223,49 @@ export class WordingEditor {
   );
   /** Our own reading as one types, and what the server added. */
   protected readonly allProblems = computed(() => {
-    const own: LocatedProblem[] = prepareDocument(this.wording()).problems.map(({ code, path, facts }) => ({
+    const own: LocatedProblem[] = prepareDocument(this.said()).problems.map(({ code, path, facts }) => ({
       code,
       path,
       ...(facts && { facts: { ...facts } }),
     }));
     const seen = new Set(own.map(({ code, path }) => code + path));
-    return [...own, ...this.problems().filter(({ code, path }) => !seen.has(code + path))];
+    const language = this.language();
+    // Those of another language stand where that is written.
+    const here = this.problems().flatMap((one) => {
+      if (language === null) return [one];
+      return one.path.startsWith(`${language}.`) ? [{ ...one, path: one.path.slice(language.length + 1) }] : [];
+    });
+    return [...own, ...here.filter(({ code, path }) => !seen.has(code + path))];
   });
 
-  protected change(part: { subject?: string; preheader?: string | undefined; blocks?: readonly Block[] }): void {
-    this.wordingChange.emit({ ...this.wording(), ...part });
+  protected change(part: Partial<Version>): void {
+    const [wording, language] = [this.wording(), this.language()];
+    if (language === null) return this.wordingChange.emit({ ...wording, ...part });
+    this.tellLanguages({ ...wording.languages, [language]: { ...this.said(), ...part } });
+  }
+  protected design(design: Design | ''): void {
+    this.wordingChange.emit({ ...this.wording(), design: design || undefined });
+  }
+  protected speak(language: Language | 'first'): void {
+    this.language.set(language === 'first' ? null : language);
+  }
+  /** It begins as what is there to be translated. */
+  protected addLanguage(language: Language | null): void {
+    if (language === null) return;
+    const { subject, preheader, blocks } = this.wording();
+    this.tellLanguages({ ...this.wording().languages, [language]: { subject, preheader, blocks } });
+    this.language.set(language);
+  }
+  protected dropLanguage(language: Language): void {
+    const { [language]: _, ...others } = this.wording().languages ?? {};
+    this.tellLanguages(others);
+  }
+  private tellLanguages(said: WordingDocument['languages']): void {
+    const isSome = said && Object.keys(said).length > 0;
+    this.wordingChange.emit({ ...this.wording(), languages: isSome ? said : undefined });
+  }
+  protected writeApart(text: string): void {
+    this.change({ plain: { text, of: plainTextOf(this.said()) } });
   }
   protected write(text: string): void {
     this.change({ blocks: text === '' ? [] : [{ kind: 'plain', text }] });
@@ -145,3 +277,6 @@ export class WordingEditor {
     body.focus();
   }
 }
+
+const languagesOf = ({ languages: said }: WordingDocument): Language[] => languages.filter((one) => said?.[one]);
+const optionOf = (key: Language) => ({ key, label: timeWords[key].name });

@@ -1,5 +1,13 @@
 import type { Observable } from 'rxjs';
-import type { AskedLinks, OfferedWording, PicturePage, PictureRow, TestRequest, TestSent } from '@convite/contract';
+import type {
+  AskedLinks,
+  HouseBlock,
+  OfferedWording,
+  PicturePage,
+  PictureRow,
+  TestRequest,
+  TestSent,
+} from '@convite/contract';
 import type { Channel, WordingDocument } from '@convite/core';
 
 /** What the pieces that show and write messages ask of the house. A display piece knows no api: the shell provides one. */
@@ -17,5 +25,7 @@ export abstract class WordingSource {
   /** Pictures of the house, the newest first. @param before where the page begins; null for the first */
   abstract readonly pictures: (before: number | null) => Observable<PicturePage>;
   abstract readonly addPicture: (file: File) => Observable<PictureRow>;
+  /** Blocks of the house that stand in many messages. */
+  abstract readonly houseBlocks: () => Observable<readonly HouseBlock[]>;
   abstract readonly begin: (key: string, channel: Channel) => Observable<{ readonly wording: WordingDocument }>;
 }
