@@ -113,7 +113,7 @@ test('invites the list; the reply of a person’s calendar shows in seconds with
   for (const view of ['plain', 'headers', 'raw']) {
     await backstage.getByRole('radio', { name: view, exact: true }).click();
     await expect(backstage.locator('cv-mail-reader')).toContainText(
-      { plain: 'Opt out: http', headers: 'List-Unsubscribe-Post', raw: 'text/calendar; charset=UTF-8; method=REQUEST' }[
+      { plain: 'Opt out of these messages: http', headers: 'List-Unsubscribe-Post', raw: 'text/calendar; charset=UTF-8; method=REQUEST' }[
         view
       ] ?? '',
     );

@@ -28,6 +28,8 @@ export const audienceCount = z.object({
   gets: z.number(),
   /** Of those who get it: in quiet hours as it goes, and so a little later. */
   waiting: z.number().default(0),
+  /** Of those who get it: of whom no name is known. */
+  nameless: z.number().default(0),
   without: z.array(z.object({ reason: z.enum(reasons), count: z.number() })),
 });
 export type AudienceCount = z.infer<typeof audienceCount>;

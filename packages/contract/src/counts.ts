@@ -25,8 +25,8 @@ export type CountedMessage = z.infer<typeof countedMessage>;
 /** The people behind a count: those who get it (no reason), or those who do not, for one reason. */
 export const behindCountRequest = z.object({
   of: countedMessage,
-  /** `waiting`: they get it, as their quiet hours end. */
-  reason: z.enum([...reasons, 'waiting']).nullable(),
+  /** `waiting`: they get it, as their quiet hours end. `nameless`: they get it, and no name of theirs is known. */
+  reason: z.enum([...reasons, 'waiting', 'nameless']).nullable(),
   /** The number of the last one seen; 0 for the first page. */
   after: z.number().int().min(0),
 });

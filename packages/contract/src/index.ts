@@ -29,6 +29,7 @@ export * from './problem';
 export * from './sentences';
 export * from './calendar-words';
 export * from './wording';
+export * from './links-pressed';
 export * from './picture';
 export * from './shown';
 export * from './test-message';

@@ -43,6 +43,9 @@ export const houseQuiet = z
   }) satisfies z.ZodType<HouseQuiet>;
 
 const colour = z.string().regex(/^#[0-9a-f]{6}$/i);
+/** Whether pressed links are counted: not at all, by message without saying who, or by person. */
+export const linkCounting = ['not', 'by-message', 'by-person'] as const;
+
 /** How the house's mails look. */
 export const houseLook = z.object({
   /** Of what says no other. */
@@ -118,6 +121,8 @@ export const settings = z.object({
   pressure: housePressure.default(noPressure),
   /** When people are not disturbed (core's `HouseQuiet`); null for never. */
   quiet: houseQuiet.nullable().default(null),
+  /** Which typed links of emails are pressed is counted: by message alone, or of each who does not mind. */
+  countsLinks: z.enum(linkCounting).default('not'),
   /** Which pages people open by their own links is noted, of who does not mind. */
   notesPages: z.boolean().default(false),
   /** Words that messages are not to say. */

@@ -22,6 +22,7 @@ const isField = (name: string): name is FieldName => Object.hasOwn(mergeFields, 
 /** So much a message may say; more is a file, not a letter. */
 const mostText = 20_000;
 const mostBlocks = 300;
+const mostHtml = 60_000;
 const mostPieces = 500;
 
 /** Of a wording that is kept: a word of ours for those that come with Convite, `own-…` for all others. */
@@ -46,6 +47,7 @@ const line = z.array(inline).max(mostPieces).readonly();
 export const only = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('reply'), replies: z.array(z.enum(replyStates)).min(1).max(4).readonly() }),
   z.object({ kind: z.enum(['online', 'in-place', 'elsewhere']) }),
+  z.object({ kind: z.literal('topic'), topic: z.string().min(1).max(60) }),
 ]) satisfies z.ZodType<Only>;
 const forSome = { only: only.optional() };
 
@@ -74,6 +76,12 @@ const block = z.discriminatedUnion('kind', [
   ...leaves,
   z.object({ ...forSome, kind: z.literal('plain'), text }),
   z.object({ ...forSome, kind: z.literal('quoted'), text }),
+  z.object({
+    ...forSome,
+    kind: z.literal('html'),
+    html: z.string().max(mostHtml),
+    text: z.string().max(mostHtml).optional(),
+  }),
   z.object({
     ...forSome,
     kind: z.literal('columns'),

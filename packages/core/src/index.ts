@@ -108,6 +108,7 @@ export * from './message/purposes';
 export * from './message/difference';
 export * from './message/stop-words';
 export * from './message/time-by-hand';
+export * from './message/typed-links';
 export * from './people/write-vcard';
 export * from './people/zone-of';
 export * from './people/written-day';

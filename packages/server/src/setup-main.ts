@@ -77,6 +77,7 @@ else if (env.CONVITE_DEMO === 'true') {
     firstWeekday: 1,
     quiet: null,
     pressure: noPressure,
+    countsLinks: 'not',
     notesPages: false,
     avoidWords: [],
     textPrice: null,

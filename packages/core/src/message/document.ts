@@ -48,6 +48,8 @@ type Shape =
   | LeafBlock
   /** Text as it was typed, with `{{fields}}`: blank lines part paragraphs, addresses become links. What a text message is. */
   | { readonly kind: 'plain'; readonly text: string }
+  /** Markup of the house's own, with `{{fields}}`; made harmless as a message goes, with what it says in plain text. */
+  | { readonly kind: 'html'; readonly html: string; readonly text?: string | undefined }
   /** What a stranger wrote: nothing in it is a field or a link. */
   | { readonly kind: 'quoted'; readonly text: string }
   /** Two beside each other where there is room. */

@@ -121,6 +121,8 @@ function textsOf(block: Block): string[] {
       return block.items.map(textOf);
     case 'table':
       return block.rows.flat().map(textOf);
+    case 'html':
+      return [block.text ?? ''];
     case 'button':
       return [block.label];
     case 'picture':

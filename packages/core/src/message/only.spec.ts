@@ -28,6 +28,19 @@ describe('a block that is only for some', () => {
       reader({ livesElsewhere: true }),
       reader({ isOnline: true }),
     ],
+    [
+      { kind: 'topic', topic: 'moon' },
+      'only for who asked for “moon”',
+      reader({ topics: ['sun', 'moon'] }),
+      reader({ topics: ['sun'] }),
+    ],
+    // Who asked for nothing in particular asked for everything.
+    [
+      { kind: 'topic', topic: 'sun' },
+      'only for who asked for “sun”',
+      reader({ topics: [] }),
+      reader({ topics: ['moon'] }),
+    ],
   ];
   for (const [only, says, yes, no] of rows)
     it(says, () => {

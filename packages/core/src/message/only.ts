@@ -8,7 +8,9 @@ export type Only =
   | { readonly kind: 'online' }
   | { readonly kind: 'in-place' }
   /** Who lives where clocks show another time than the event's. */
-  | { readonly kind: 'elsewhere' };
+  | { readonly kind: 'elsewhere' }
+  /** Who asked for a topic, or for everything. */
+  | { readonly kind: 'topic'; readonly topic: string };
 
 /** What conditions ask of the reader and of the event that they read of. */
 export interface Reader {
@@ -16,11 +18,15 @@ export interface Reader {
   readonly isOnline: boolean;
   readonly hasPlace: boolean;
   readonly livesElsewhere: boolean;
+  /** That they asked for; empty for everything. */
+  readonly topics: readonly string[];
 }
-export const anyReader: Reader = { reply: 'needs-action', isOnline: false, hasPlace: false, livesElsewhere: false };
+export const anyReader: Reader = {
+  ...{ reply: 'needs-action', isOnline: false, hasPlace: false, livesElsewhere: false, topics: [] },
+};
 
 /** Does a block stand for this reader? */
-export function isFor(only: Only, { reply, isOnline, hasPlace, livesElsewhere }: Reader): boolean {
+export function isFor(only: Only, { reply, isOnline, hasPlace, livesElsewhere, topics }: Reader): boolean {
   switch (only.kind) {
     case 'reply':
       return only.replies.includes(reply);
@@ -30,6 +36,8 @@ export function isFor(only: Only, { reply, isOnline, hasPlace, livesElsewhere }:
       return hasPlace;
     case 'elsewhere':
       return livesElsewhere;
+    case 'topic':
+      return topics.length === 0 || topics.includes(only.topic);
   }
 }
 
@@ -51,5 +59,7 @@ export function sayOnly(only: Only): string {
       return 'only if it has a place';
     case 'elsewhere':
       return 'only for who lives in another zone';
+    case 'topic':
+      return `only for who asked for “${only.topic}”`;
   }
 }

@@ -50,6 +50,19 @@ export function prepareBlock(block: Block, styles: Styles): PreparedBlock {
       const text = block.text.trim();
       return same({ text, html: textToHtml(text, quotedDressOf(styles)) });
     }
+    case 'html': {
+      const [markup, words] = [readWording(block.html, 'body'), readWording(block.text ?? '', 'body')];
+      return {
+        problems: markup.problems,
+        fields: fieldsOf(markup.nodes),
+        needed: neededOf(markup.nodes),
+        fill: (values) => ({
+          text: tidyText(fillWording(words, values)),
+          html: fillWording(markup, values, escapeHtml),
+          isSeen: true,
+        }),
+      };
+    }
     case 'heading':
       return ofLine(block.line, `<h2${styles.heading}>`, '</h2>');
     case 'paragraph':

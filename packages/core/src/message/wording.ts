@@ -54,10 +54,14 @@ const eventLinks: readonly string[] = [
   'link.reply',
 ];
 
-/** The wording filled for one person. */
-export function fillWording({ nodes }: Wording, values: Readonly<Partial<Record<FieldName, string>>>): string {
+/** The wording filled for one person. @param escape makes what fields say safe where they stand */
+export function fillWording(
+  { nodes }: Wording,
+  values: Readonly<Partial<Record<FieldName, string>>>,
+  escape: (value: string) => string = (value) => value,
+): string {
   let text = '';
-  for (const node of nodes) text += 'text' in node ? node.text : values[node.field] || node.fallback;
+  for (const node of nodes) text += 'text' in node ? node.text : escape(values[node.field] || node.fallback);
   return text;
 }
 

@@ -11,6 +11,14 @@ function textOfBlock(block: Block): string {
     case 'plain':
     case 'quoted':
       return block.text;
+    case 'html':
+      return (
+        block.text ??
+        block.html
+          .replace(/<[^>]{0,2000}>/g, ' ')
+          .replace(/\s+/g, ' ')
+          .trim()
+      );
     case 'heading':
     case 'paragraph':
     case 'quote':

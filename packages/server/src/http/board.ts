@@ -12,6 +12,7 @@ import {
   tryAgain,
 } from '../services/countdown/firings';
 import { listLetters, settleLetter } from '../services/replies/letters';
+import { linksOfFiring } from '../services/sending/follow-link';
 import { resumeSending } from '../services/sending/note-refusal';
 import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
@@ -41,6 +42,9 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   });
   routes.get('/firings/:id/by-hand', async (request, response) => {
     response.json(await previewByHand(context, idOf(request)));
+  });
+  routes.get('/firings/:id/links', async (request, response) => {
+    response.json(await linksOfFiring(context, idOf(request)));
   });
   routes.get('/firings/:id/unreached', async (request, response) => {
     const { after } = z.object({ after: z.coerce.number().int().min(0).default(0) }).parse(request.query);

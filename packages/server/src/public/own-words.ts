@@ -86,7 +86,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     howOftenHint: 'Confirmations, changes and reminders of what you put yourself down for come in any case.',
     mindsNoting: 'Do not note what I open',
     mindsNotingHint:
-      'We note which of your own pages you open, so that we know what is of use. Ticked, nothing is noted, and what was is gone.',
+      'We note which of your own pages and which links in our mails you open, so that we know what is of use. Ticked, nothing is noted, and what was is gone.',
     staleLink: 'This link is no longer good',
     staleAbout: 'Type your address, and we send you a new one.',
     linkSent: 'If we know this address, a new link is on its way to it.',
@@ -145,7 +145,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     howOftenHint: 'As confirmações, as alterações e os lembretes daquilo em que se inscreveu chegam sempre.',
     mindsNoting: 'Não registem o que abro',
     mindsNotingHint:
-      'Registamos quais das suas páginas pessoais abre, para sabermos o que é útil. Se assinalar, nada é registado e o que foi registado desaparece.',
+      'Registamos quais das suas páginas pessoais e quais ligações dos nossos e-mails abre, para sabermos o que é útil. Se assinalar, nada é registado e o que foi registado desaparece.',
     staleLink: 'Esta ligação já não serve',
     staleAbout: 'Escreva o seu endereço e enviamos-lhe uma nova.',
     linkSent: 'Se conhecemos este endereço, uma nova ligação está a caminho.',
@@ -205,7 +205,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Las confirmaciones, los cambios y los recordatorios de aquello en lo que se inscribió llegan siempre.',
     mindsNoting: 'No anoten lo que abro',
     mindsNotingHint:
-      'Anotamos cuáles de sus páginas personales abre, para saber qué es útil. Si lo marca, no se anota nada y lo anotado desaparece.',
+      'Anotamos cuáles de sus páginas personales y qué enlaces de nuestros correos abre, para saber qué es útil. Si lo marca, no se anota nada y lo anotado desaparece.',
     staleLink: 'Este enlace ya no sirve',
     staleAbout: 'Escriba su dirección y le enviaremos uno nuevo.',
     linkSent: 'Si conocemos esta dirección, un nuevo enlace va en camino.',
@@ -264,7 +264,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     howOftenHint: 'Les confirmations, les changements et les rappels de ce à quoi vous êtes inscrit arrivent toujours.',
     mindsNoting: 'Ne notez pas ce que j’ouvre',
     mindsNotingHint:
-      'Nous notons lesquelles de vos pages personnelles vous ouvrez, pour savoir ce qui est utile. Si vous cochez, rien n’est noté et ce qui l’était disparaît.',
+      'Nous notons lesquelles de vos pages personnelles et quels liens de nos messages vous ouvrez, pour savoir ce qui est utile. Si vous cochez, rien n’est noté et ce qui l’était disparaît.',
     staleLink: 'Ce lien n’est plus valable',
     staleAbout: 'Indiquez votre adresse et nous vous en enverrons un nouveau.',
     linkSent: 'Si nous connaissons cette adresse, un nouveau lien y est en route.',
@@ -324,7 +324,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     howOftenHint: 'Bestätigungen, Änderungen und Erinnerungen an das, wofür Sie angemeldet sind, kommen immer.',
     mindsNoting: 'Nicht festhalten, was ich öffne',
     mindsNotingHint:
-      'Wir halten fest, welche Ihrer eigenen Seiten Sie öffnen, um zu wissen, was nützt. Angekreuzt wird nichts festgehalten, und was es war, ist gelöscht.',
+      'Wir halten fest, welche Ihrer eigenen Seiten und welche Links unserer Mails Sie öffnen, um zu wissen, was nützt. Angekreuzt wird nichts festgehalten, und was es war, ist gelöscht.',
     staleLink: 'Dieser Link gilt nicht mehr',
     staleAbout: 'Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
     linkSent: 'Wenn wir diese Adresse kennen, ist ein neuer Link unterwegs.',
@@ -385,7 +385,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     howOftenHint: 'Le conferme, i cambiamenti e i promemoria di ciò a cui si è iscritto arrivano sempre.',
     mindsNoting: 'Non annotate ciò che apro',
     mindsNotingHint:
-      'Annotiamo quali delle sue pagine personali apre, per sapere che cosa è utile. Se spunta, nulla viene annotato e ciò che lo era sparisce.',
+      'Annotiamo quali delle sue pagine personali e quali link delle nostre mail apre, per sapere che cosa è utile. Se spunta, nulla viene annotato e ciò che lo era sparisce.',
     staleLink: 'Questo link non vale più',
     staleAbout: 'Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
     linkSent: 'Se conosciamo questo indirizzo, un nuovo link è in arrivo.',

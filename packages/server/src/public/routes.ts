@@ -6,6 +6,7 @@ import { findPicture } from '../services/wording/pictures';
 import { calendarFileRoutes } from './calendar-files';
 import { confirmPageRoutes } from './confirm-page';
 import { eventPageRoutes } from './event-page';
+import { linkRoutes } from './links';
 import { optOutRoutes } from './opt-out';
 import { preferencesPageRoutes } from './preferences-page';
 import { signUpPageRoutes } from './sign-up-page';
@@ -60,6 +61,7 @@ export function publicRoutes(context: Context): Router {
   preferencesPageRoutes(routes, context);
   signUpPageRoutes(routes, context);
   proofPageRoutes(routes, context);
+  linkRoutes(routes, context);
   return routes;
 }
 
@@ -69,8 +71,8 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|s|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
-const isOwn = /^\/(?:i|r|c|s|my|p|a|j|opt-out|feed\/person)\//i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|l|k|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
+const isOwn = /^\/(?:i|r|c|s|l|k|my|p|a|j|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;
 /** Only who asks too often is told how often is often (RFC 6585 §4). */

@@ -246,12 +246,16 @@ describe('the set-wise audience', () => {
         }
         return count;
       };
-      let counted: LiveCount['audience'] = { gets: 0, waiting: 0, without: [] };
+      let counted: LiveCount['audience'] = { gets: 0, waiting: 0, nameless: 0, without: [] };
       for await (const count of await countMessage(stage.context, of)) counted = count.audience;
       expect(counted.gets).withContext(of.kind).toBeGreaterThan(0);
       expect(await behind(null))
         .withContext(of.kind)
         .toBe(counted.gets);
+      expect(await behind('nameless'))
+        .withContext(of.kind)
+        .toBe(counted.nameless);
+      expect(counted.nameless).toBeLessThan(counted.gets);
       for (const { reason, count } of counted.without)
         expect(await behind(reason))
           .withContext(`${of.kind} ${reason}`)
@@ -263,7 +267,7 @@ describe('the set-wise audience', () => {
     return {
       id,
       email: random.chance(0.9) ? `k${id}@people.example` : null,
-      name: '',
+      name: id % 3 ? 'Kim' : '',
       zone: random.pick(zones),
       mobile: random.chance(0.8) ? `+4477009${String(id).padStart(5, '0')}` : '',
       textConsent: random.chance(0.7),

@@ -16,6 +16,13 @@ import {
 import { inList, sql } from './database';
 import { treeNow, whoNow } from './trees-now';
 
+interface CountRow {
+  readonly reason: AudienceCount['without'][number]['reason'] | null;
+  readonly n: number;
+  readonly waiting: number;
+  readonly nameless: number;
+}
+
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
   /** Everybody whom a count speaks of. */
@@ -44,30 +51,30 @@ export function audienceStore(db: Knex) {
       const reason = reasonSql(who, channel);
       const waits = waitsSql(who.quiet);
       const { from, where } = population(who, guestsOf);
-      const [rows = []]: { reason: AudienceCount['without'][number]['reason'] | null; n: number; waiting: number }[][] =
-        await db.raw(
-          `select reason, count(*) as n, sum(waits) as waiting from (
-           select ${reason.text} as reason, ${waits.text} as waits from ${from.text} where ${where.text}
+      const [rows = []]: CountRow[][] = await db.raw(
+        `select reason, count(*) as n, sum(waits) as waiting, sum(nameless) as nameless from (
+           select ${reason.text} as reason, ${waits.text} as waits, s.name = '' as nameless from ${from.text} where ${where.text}
            ${within ? 'and c.subscriber_id between ? and ?' : ''}) as judged group by reason`,
-          [
-            ...reason.bindings,
-            ...waits.bindings,
-            ...from.bindings,
-            ...where.bindings,
-            ...(within ? [within.from, within.to] : []),
-          ],
-        );
+        [
+          ...reason.bindings,
+          ...waits.bindings,
+          ...from.bindings,
+          ...where.bindings,
+          ...(within ? [within.from, within.to] : []),
+        ],
+      );
       const gets = rows.find((row) => row.reason === null);
       return {
         gets: Number(gets?.n ?? 0),
         waiting: Number(gets?.waiting ?? 0),
+        nameless: Number(gets?.nameless ?? 0),
         without: rows.flatMap(({ reason: why, n }) => (why === null ? [] : [{ reason: why, count: Number(n) }])),
       };
     },
 
     /**
      * Those of some numbers, both included, against whom this is the first reason; null for those who get it, `waiting` for those of
-     * them who are in quiet hours.
+     * them who are in quiet hours, `nameless` for those whose name is not known.
      */
     async behind(
       asked: Who,
@@ -79,7 +86,7 @@ export function audienceStore(db: Knex) {
         to: last,
         limit,
       }: {
-        readonly reason: Reason | 'waiting' | null;
+        readonly reason: Reason | 'waiting' | 'nameless' | null;
         readonly from: number;
         readonly to: number;
         readonly limit: number;
@@ -87,7 +94,7 @@ export function audienceStore(db: Knex) {
     ): Promise<{ id: number; name: string; email: string; mobile: string }[]> {
       const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
-      const waits = wanted === 'waiting' ? waitsSql(who.quiet) : sql('true');
+      const waits = wanted === 'waiting' ? waitsSql(who.quiet) : sql(wanted === 'nameless' ? "s.name = ''" : 'true');
       const { from, where } = population(who, guestsOf);
       const [rows = []]: { id: number; name: string; email: string; mobile: string }[][] = await db.raw(
         `select id, name, email, mobile from (
@@ -101,7 +108,7 @@ export function audienceStore(db: Knex) {
           ...waits.bindings,
           first,
           last,
-          wanted === 'waiting' ? null : wanted,
+          wanted === 'waiting' || wanted === 'nameless' ? null : wanted,
           limit,
         ],
       );

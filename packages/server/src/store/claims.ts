@@ -102,6 +102,7 @@ function claims(db: Knex) {
           's.zone',
           's.language',
           's.feed_nonce',
+          's.minds_noting',
           ...ownColumns,
           ...byDateColumns(db),
           db.raw(`coalesce(io.reply, i.reply, 'needs-action') as reply`),
@@ -136,6 +137,7 @@ interface ClaimRow extends OwnColumns, ByDateColumns {
   zone: string | null;
   language: string | null;
   feed_nonce: number | null;
+  minds_noting: number | null;
   reply: ReplyState;
 }
 const claimOf = (row: ClaimRow): ClaimedDelivery => ({
@@ -156,5 +158,6 @@ const claimOf = (row: ClaimRow): ClaimedDelivery => ({
     dates: byDatesOf(row),
     isGuest: row.is_by_date !== null,
     reply: row.reply,
+    ...(row.minds_noting && { mindsNoting: true }),
   },
 });

@@ -18,6 +18,7 @@ const goneWithThem = [
   'letter',
   'refusal',
   'page_opened',
+  'link_pressed',
 ];
 
 /** What is erased of somebody: nothing is left by which they could be known, and every count stays as it was. */

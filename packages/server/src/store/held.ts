@@ -15,6 +15,7 @@ const places = [
   { section: 'imports', table: 'people_import_row' },
   { section: 'notes', table: 'person_note' },
   { section: 'pagesOpened', table: 'page_opened' },
+  { section: 'linksPressed', table: 'link_pressed' },
 ] as const;
 export type HeldSection = (typeof places)[number]['section'];
 
@@ -71,6 +72,7 @@ export function heldStore(db: Knex) {
         proposals: of('proposals'),
         letters: of('letters'),
         pagesOpened: of('pagesOpened'),
+        linksPressed: of('linksPressed'),
         refusals: of('refusals'),
         imports: of('imports'),
         notes: of('notes'),

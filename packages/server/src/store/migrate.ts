@@ -37,6 +37,7 @@ import * as pagesOpened from './migrations/0035-pages-opened';
 import * as keptWordings from './migrations/0036-kept-wordings';
 import * as pictures from './migrations/0037-pictures';
 import * as houseBlocks from './migrations/0038-house-blocks';
+import * as linksPressed from './migrations/0039-links-pressed';
 
 interface Migration {
   readonly name: string;
@@ -83,6 +84,7 @@ const migrations: readonly Migration[] = [
   { name: '0036-kept-wordings', up: keptWordings.up },
   { name: '0037-pictures', up: pictures.up },
   { name: '0038-house-blocks', up: houseBlocks.up },
+  { name: '0039-links-pressed', up: linksPressed.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -21,7 +21,9 @@ export function pagesOpenedStore(db: Knex) {
     /** Whoever minds has nothing noted of them, nor kept. */
     async setMinds(id: number, minds: boolean): Promise<void> {
       await db('subscriber').where({ id }).update({ minds_noting: minds });
-      if (minds) await db('page_opened').where({ subscriber_id: id }).delete();
+      if (!minds) return;
+      await db('page_opened').where({ subscriber_id: id }).delete();
+      await db('link_pressed').where({ subscriber_id: id }).delete();
     },
     /** Drops what was noted longer ago, some at a time. @returns whether there may be more */
     async forget(before: Date): Promise<boolean> {

@@ -17,6 +17,7 @@ export const house = settings
     webCalendars: true,
     page: true,
     look: true,
+    countsLinks: true,
     dayOrder: true,
     clock: true,
     language: true,
@@ -58,6 +59,7 @@ const personPart = z.object({
   isGuest: z.boolean().default(false),
   reply: z.enum(replyStates).default('needs-action'),
   places: z.array(z.object({ occurrence: z.string(), places: z.number() })).optional(),
+  mindsNoting: z.boolean().optional(),
   topics: z.array(z.string()).default([]),
 });
 
@@ -99,6 +101,14 @@ export function saidStore(db: Knex) {
         .first('id');
       if (!row) throw new Error(`firing ${firingId} is gone`);
       return row.id;
+    },
+    /** What all messages of a firing share, as it was said last; null where nothing was said. */
+    async lastForAll(firingId: number): Promise<PartForAll | null> {
+      const row: { part: unknown } | undefined = await db('said_to_all')
+        .where({ firing_id: firingId })
+        .orderBy('id', 'desc')
+        .first('part');
+      return row ? partForAll.parse(readJson(row.part)) : null;
     },
     /** Keeps what some messages were made from; of one said twice, what was said last. */
     async keep(
@@ -146,7 +156,7 @@ export function saidStore(db: Knex) {
 const columns = ['d.id', 'd.firing_id', 'd.subscriber_id', 'd.channel', 'd.sent_at', 'a.part'] as const;
 
 function writePerson({ person, topics }: PersonPart): string {
-  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest, reply, places } = person;
+  const { name, email, mobile, zone, language, feedNonce, own, dates, isGuest, reply, places, mindsNoting } = person;
   return JSON.stringify({
     name: name || undefined,
     email: email || undefined,
@@ -159,20 +169,21 @@ function writePerson({ person, topics }: PersonPart): string {
     isGuest: isGuest || undefined,
     reply: reply === 'needs-action' ? undefined : reply,
     places,
+    mindsNoting: mindsNoting || undefined,
     topics: topics.length ? topics : undefined,
   });
 }
 
 /** @throws ZodError for what cannot be read */
 function saidOf(row: Row): Said {
-  const { topics, places, ...person } = personPart.parse(JSON.parse(row.person));
+  const { topics, places, mindsNoting, ...person } = personPart.parse(JSON.parse(row.person));
   return {
     deliveryId: row.id,
     firingId: row.firing_id,
     channel: row.channel,
     sentAt: row.sent_at,
     forAll: partForAll.parse(readJson(row.part)),
-    person: { id: row.subscriber_id, ...person, ...(places && { places }) },
+    person: { id: row.subscriber_id, ...person, ...(places && { places }), ...(mindsNoting && { mindsNoting }) },
     topics,
   };
 }

@@ -33,6 +33,7 @@ import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
+import { linksPressedStore } from './links-pressed';
 import { pagesOpenedStore } from './pages-opened';
 import { personCourseStore } from './person-course';
 import { peopleImportRowStore } from './people-import-rows';
@@ -73,6 +74,7 @@ function subjects(db: Knex) {
     merges: mergeStore(db),
     pressure: pressureStore(db),
     webhooks: webhookStore(db),
+    linksPressed: linksPressedStore(db),
     pagesOpened: pagesOpenedStore(db),
     keptWordings: keptWordingStore(db),
     pictures: pictureStore(db),

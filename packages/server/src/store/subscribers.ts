@@ -25,6 +25,10 @@ export interface Recipient {
   readonly isGuest: boolean;
   /** What they answered of the event in question, or of the date of it that is written of. */
   readonly reply: ReplyState;
+  /** Nothing that they do is to be noted. */
+  readonly mindsNoting?: boolean;
+  /** That they asked for; left out where nobody looked. */
+  readonly topics?: readonly string[];
   /** What they put themselves down for at the event in question; left out where nobody asked. */
   readonly places?: readonly HeldPlace[];
   /** Said yes before they are written to, by putting themselves down. */

@@ -98,6 +98,7 @@ export const specSettings: Settings = {
   allowPrivateAddresses: false,
   quiet: null,
   pressure: noPressure,
+  countsLinks: 'not',
   notesPages: false,
   avoidWords: [],
   textPrice: null,

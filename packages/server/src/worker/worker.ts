@@ -206,6 +206,7 @@ export async function startWorker({
   async function forgetOpened(): Promise<void> {
     const { notesPages } = await store.house.settings();
     const before = new Date(clock.now() - openedMs);
+    while (!isStopping && (await store.linksPressed.forget(before)));
     while (!isStopping && (await (notesPages ? store.pagesOpened.forget(before) : store.pagesOpened.forgetAll())));
   }
 

@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, effect, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
-import { map } from 'rxjs';
+import { map, type Observable } from 'rxjs';
 import { AudienceApi } from './api/audience';
 import { CountsApi } from './api/counts';
 import { PicturesApi } from './api/pictures';
 import { SegmentsApi } from './api/segments';
+import { VocabularyApi } from './api/vocabulary';
 import { WordingsApi } from './api/wordings';
 import { Session } from './api/session';
 import { Strip } from './strip';
@@ -206,6 +207,9 @@ function audienceSource(): AudienceSource {
 function wordingSource(): WordingSource {
   const wordings = inject(WordingsApi);
   const pictures = inject(PicturesApi);
+  const vocabulary = inject(VocabularyApi);
+  const topics = (): Observable<readonly string[]> =>
+    vocabulary.read().pipe(map((read) => read.topics.map(({ topic }) => topic)));
   const { askLinks, offered, begin, sendTest, houseBlocks } = wordings;
-  return { askLinks, offered, begin, sendTest, houseBlocks, pictures: pictures.page, addPicture: pictures.add };
+  return { askLinks, offered, begin, sendTest, houseBlocks, topics, pictures: pictures.page, addPicture: pictures.add };
 }

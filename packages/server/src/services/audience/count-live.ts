@@ -18,7 +18,7 @@ export async function* countLive(
 ): AsyncGenerator<LiveCount> {
   const last = await store.subscribers.lastId();
   const slices = Math.max(1, Math.ceil(last / sliceSize));
-  let audience: AudienceCount = { gets: 0, waiting: 0, without: [] };
+  let audience: AudienceCount = { gets: 0, waiting: 0, nameless: 0, without: [] };
   for (let slice = 0; slice < slices; slice += 1) {
     const within = slices === 1 ? null : { from: slice * sliceSize + 1, to: (slice + 1) * sliceSize };
     audience = sum(audience, await store.audiences.countAudience(who, channel, guestsOf, within));
@@ -32,6 +32,7 @@ function sum(before: AudienceCount, more: AudienceCount): AudienceCount {
   return {
     gets: before.gets + more.gets,
     waiting: before.waiting + more.waiting,
+    nameless: before.nameless + more.nameless,
     without: [...counts].map(([reason, count]) => ({ reason, count })),
   };
 }

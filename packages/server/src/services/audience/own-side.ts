@@ -25,7 +25,7 @@ export interface Own {
   /** The day until which they asked for quiet; empty for none. */
   readonly quietUntil: string;
   readonly feedNonce: number;
-  /** The house notes which pages people open. */
+  /** The house notes which pages, or which links, people open. */
   readonly notesPages: boolean;
 }
 
@@ -45,7 +45,7 @@ export async function findOwn({ store, links, clock }: Context, token: string): 
     offered: [...new Set([...settings.topics, ...topics])],
     quietUntil: pausedMs > clock.now() ? wallTimeAt(pausedMs, person.zone || settings.zone).slice(0, 10) : '',
     feedNonce: recipient.feedNonce,
-    notesPages: settings.notesPages,
+    notesPages: settings.notesPages || settings.countsLinks === 'by-person',
   };
 }
 

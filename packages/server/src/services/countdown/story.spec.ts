@@ -133,6 +133,7 @@ describe('the four jobs, service by service', () => {
     await addPeople(stage, 2, 70);
     expect(await planInvitations(stage.context, event, { lists: [stage.list] }, 'email')).toEqual({
       waiting: 0,
+      nameless: 0,
       gets: 2,
       without: [{ reason: 'already-invited', count: 5 }],
     });

@@ -103,7 +103,8 @@ export async function previewDigest(context: Context, id: number): Promise<Issue
       const prepared = prepareWording(context, settings, null, wording);
       return {
         dueAt: new Date(dueMs).toISOString(),
-        message: message && (await shownMessage(message, { settings, wording, facts: null, prepared, person })),
+        message:
+          message && (await shownMessage(context, message, { settings, wording, facts: null, prepared, person })),
         ...countsOf(firings.get(dueMs)),
         eventCount: content.events.length,
       };

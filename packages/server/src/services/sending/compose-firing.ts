@@ -22,6 +22,7 @@ import { manualComposer } from './compose-manual';
 import { eventComposer, type AboutEvent } from './compose-event';
 import type { Composer } from './composer';
 import { asAllowed, whoGetsIssue } from './as-allowed';
+import { withOwnLinks } from './own-links';
 import { settle } from './settle';
 
 /** A firing made ready to be written for one person after another. */
@@ -129,26 +130,44 @@ export async function saidEvent(
 }
 
 /** The one way from what a message is made from to the message, for sending it and for showing it again. */
-export function composerFrom(
+export const composerFrom = (
+  context: Context,
+  firing: StoredFiring,
+  event: StoredEvent | null,
+  forAll: PartForAll,
+): Composer =>
+  withOwnLinks(context, firing.id, forAll.house, forAll.content, (content) =>
+    bareComposer(context, firing, event, { ...forAll, content }),
+  );
+
+/** The same, with each link as it was written. */
+export function bareComposer(
   context: Context,
   { channel, slot, dueMs }: StoredFiring,
   event: StoredEvent | null,
   { house, content, reach, guests }: PartForAll,
 ): Composer {
   if (content.kind === 'digest') return digestComposer(context, house, content);
-  if (content.kind === 'manual') return manualComposer(context, house, channel, content);
+  /** Some blocks are only for who asked for a topic. */
+  const withTopics =
+    (compose: Composer): Composer =>
+    (person, deliveryId, topics) =>
+      compose({ ...person, topics }, deliveryId, topics);
+  if (content.kind === 'manual') return withTopics(manualComposer(context, house, channel, content));
   if (!event || !reach) throw new Error('it is about an event');
-  return eventComposer(
-    context,
-    house,
-    { ...event, reach },
-    {
-      channel,
-      content,
-      occurrence: 'occurrence' in content ? content.occurrence : occurrenceOfSlot(slot),
-      guests,
-      atMs: dueMs,
-    },
+  return withTopics(
+    eventComposer(
+      context,
+      house,
+      { ...event, reach },
+      {
+        channel,
+        content,
+        occurrence: 'occurrence' in content ? content.occurrence : occurrenceOfSlot(slot),
+        guests,
+        atMs: dueMs,
+      },
+    ),
   );
 }
 

@@ -163,5 +163,6 @@ export async function previewPerson(
     dates: await store.registrations.datesOf(eventId, person.id),
     isGuest: reply !== null,
     places: await store.registrations.placesOf(eventId, person.id),
+    topics: (await store.subscribers.topicsOf([person.id])).get(person.id) ?? [],
   };
 }

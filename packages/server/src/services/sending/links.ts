@@ -50,6 +50,12 @@ export interface Links {
   readGuestAddress(address: string): number | null;
   /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
+  /** A typed link of a message, counted as it is pressed: of a delivery, or of a firing without saying whose. */
+  counted(of: 'person' | 'message', id: number, index: number): string;
+  readCounted(token: string): { of: 'person' | 'message'; id: number; index: number } | null;
+  /** A link of a text message, by its number in the text. */
+  short(deliveryId: number, index: number): string;
+  readShort(token: string): { deliveryId: number; index: number } | null;
   /** A picture of the house, for as long as mails are kept. */
   picture(digest: string): string;
   /** Answers when the house does. */
@@ -88,6 +94,13 @@ export function makeLinks({
     const isOurs = timingSafeEqual(Buffer.from(signText(`${purpose}:${pair[0]}.${pair[1]}`)), Buffer.from(signature));
     return isOurs ? pair : null;
   };
+  /** As short as it can be, since a text pays by the letter: 48 bits, on a page that is asked for some times a minute. */
+  const shortToken = (id: number, index: number): string => {
+    const said = `${id.toString(36)}.${index.toString(36)}`;
+    return `${said}-${createHmac('sha256', secret).update(`short:${said}`).digest('base64url').slice(0, 8)}`;
+  };
+  const isEqual = (one: string, other: string): boolean =>
+    one.length === other.length && timingSafeEqual(Buffer.from(one), Buffer.from(other));
   const readToken = (purpose: string, text: string): number | null => {
     const [, idText, signature] = /^([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];
     if (!idText || !signature) return null;
@@ -152,6 +165,19 @@ export function makeLinks({
       return text ? readToken('guest', text.toLowerCase()) : null;
     },
     repliesAddress: `replies@${mailDomain}`,
+    counted: (of, id, index) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${pairToken(`counted ${of}`, id, index)}`,
+    readCounted: (text) => {
+      const of = text.startsWith('p') ? 'person' : text.startsWith('m') ? 'message' : null;
+      const pair = of && readPair(`counted ${of}`, text.slice(1));
+      return of && pair ? { of, id: pair[0], index: pair[1] } : null;
+    },
+    short: (id, index) => `${publicUrl}/k/${shortToken(id, index)}`,
+    readShort: (text) => {
+      const [, idText = '', indexText = ''] = /^([0-9a-z]{1,11})\.([0-9a-z]{1,3})-[\w-]{8}$/.exec(text) ?? [];
+      if (!idText || !indexText) return null;
+      const [deliveryId, index] = [parseInt(idText, 36), parseInt(indexText, 36)];
+      return isEqual(shortToken(deliveryId, index), text) ? { deliveryId, index } : null;
+    },
     picture: (digest) => `${publicUrl}/picture/${digest}`,
     health: `${publicUrl}/healthz`,
     isOwn: (url) => url === publicUrl || url.startsWith(`${publicUrl}/`),

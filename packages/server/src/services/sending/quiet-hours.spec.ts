@@ -65,7 +65,7 @@ describe('quiet hours', () => {
     // The event begins on 18 June at 19:30; 21 hours before it is 22:30 in Lisbon.
     const cue = text({ amount: 21, unit: 'hours' });
     const counted = await lastOf(await countMessage(stage.context, { kind: 'cue', eventId: event, ...cue }));
-    expect(counted).toEqual({ gets: 4, waiting: 2, without: [] });
+    expect(counted).toEqual({ gets: 4, waiting: 2, nameless: 0, without: [] });
     const asked = { of: { kind: 'cue', eventId: event, ...cue }, reason: 'waiting', after: 0 } as const;
     expect((await peopleBehind(stage.context, asked)).rows.map(({ id }) => id)).toEqual([1, 2]);
     const preview = await previewCue(stage.context, event, cue, 2);
@@ -102,7 +102,7 @@ describe('quiet hours', () => {
       .db('invitee')
       .insert({ event_id: event, subscriber_id: 4, channel: 'text', reply: 'accepted', invited_at: new Date(0) });
     const counted = await lastOf(await countMessage(stage.context, { kind: 'cue', eventId: event, ...cue }));
-    expect(counted).toEqual({ gets: 3, waiting: 0, without: [{ reason: 'quiet-hours', count: 1 }] });
+    expect(counted).toEqual({ gets: 3, waiting: 0, nameless: 0, without: [{ reason: 'quiet-hours', count: 1 }] });
     expect((await previewCue(stage.context, event, cue, 2)).person?.whyNot).toBe('quiet-hours');
     await saveCue(stage.context, event, null, cue, actor);
     expect(await textsAt(at('2031-06-18T17:30'))).toEqual([1, 3, 4]);

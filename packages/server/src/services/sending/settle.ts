@@ -7,6 +7,7 @@ import {
   type WordingDocument,
 } from '@convite/core';
 import type { Context } from '../context';
+import { cleanHtml } from './clean-html';
 
 const dayMs = 86_400_000;
 /** More than a reader looks through. */
@@ -24,7 +25,8 @@ export async function settle(
 ): Promise<WordingDocument> {
   const keys = houseBlocksIn(document);
   const kept = keys.length ? await store.keptWordings.findMany(keys) : [];
-  const whole = withHouseBlocks(document, (key) => kept.find((one) => one.key === key)?.wording.blocks ?? []);
+  const named = withHouseBlocks(document, (key) => kept.find((one) => one.key === key)?.wording.blocks ?? []);
+  const whole = mapBlocks(named, (block) => [block.kind === 'html' ? cleanHtml(block) : block]);
   const days = longestComing(whole);
   if (days === 0) return whole;
   const { atMs, eventId } = about;

@@ -3,7 +3,7 @@ import type { Said } from '../../store/said';
 import type { Context } from '../context';
 import { kindWords } from '../countdown/kind-words';
 import { notFound } from '../failure';
-import { composerFrom, saidEvent } from './compose-firing';
+import { bareComposer, composerFrom, saidEvent } from './compose-firing';
 
 const pageSize = 20;
 
@@ -72,10 +72,16 @@ export async function showMessage(context: Context, deliveryId: number): Promise
     : { ...shared, channel: 'text', to: message.to, subject: '', html: '', calendar: '' };
 }
 
-async function composeAgain(context: Context, { deliveryId, firingId, forAll, person, topics }: Said) {
+/** @param isBare with each link as it was written */
+export async function composeAgain(
+  context: Context,
+  { deliveryId, firingId, forAll, person, topics }: Said,
+  isBare = false,
+) {
   const firing = await context.store.firings.find(firingId);
   if (!firing) return null;
   const event = firing.eventId === null ? null : await context.store.events.find(firing.eventId);
   const said = event && (await saidEvent(context, event, forAll.version ?? event.version.number));
-  return composerFrom(context, firing, said, forAll)(person, deliveryId, topics);
+  const composer = isBare ? bareComposer : composerFrom;
+  return composer(context, firing, said, forAll)(person, deliveryId, topics);
 }

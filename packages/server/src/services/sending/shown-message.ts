@@ -17,6 +17,7 @@ import type { Context } from '../context';
 import { eventComposer, eventWording, type EventMessage } from './compose-event';
 import { manualComposer } from './compose-manual';
 import { languageOf } from './manner';
+import { withShortLinks } from './own-links';
 import { settle } from './settle';
 import { prepareWording, type PreparedWording } from './write-message';
 
@@ -25,6 +26,7 @@ import { prepareWording, type PreparedWording } from './write-message';
  * @param facts of the event that it is about; null for none
  */
 export async function shownMessage(
+  context: Pick<Context, 'links'>,
   message: EmailMessage | TextMessage,
   about: {
     readonly settings: Pick<Settings, 'avoidWords' | 'textPrice' | 'language' | 'dayOrder' | 'clock'>;
@@ -42,11 +44,12 @@ export async function shownMessage(
   const shown = isEmail
     ? { from: message.from.name, subject: message.subject, preheader: message.preheader, html: message.html }
     : { from: message.from, subject: '', preheader: '', html: '' };
-  const octets = isEmail ? await octetsOf(message) : Buffer.byteLength(message.text);
+  const text = isEmail ? message.text : withShortLinks(context, message.text);
+  const octets = isEmail ? await octetsOf(message) : Buffer.byteLength(text);
   return {
     ...shown,
     channel: message.kind,
-    text: message.text,
+    text,
     octets,
     textPrice,
     findings: findInMessage(
@@ -75,7 +78,7 @@ export async function shownOfEvent(
 ): Promise<ShownMessage> {
   const document = await settle(context, said.content.document, { eventId: event.id, atMs: said.atMs });
   const message = { ...said, content: { ...said.content, document } };
-  return shownMessage(eventComposer(context, settings, event, message)(person, 0), {
+  return shownMessage(context, eventComposer(context, settings, event, message)(person, 0), {
     settings,
     wording: document,
     facts,
@@ -94,7 +97,7 @@ export async function shownOfNone(
 ): Promise<ShownMessage> {
   const document = await settle(context, wording, { eventId: null, atMs: context.clock.now() });
   const content = { kind: 'manual', document, audience: noAudience } as const;
-  return shownMessage(manualComposer(context, settings, channel, content)(person, 0), {
+  return shownMessage(context, manualComposer(context, settings, channel, content)(person, 0), {
     settings,
     wording: document,
     facts: null,

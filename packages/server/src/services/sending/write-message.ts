@@ -207,14 +207,15 @@ const referenceOf = (eventId: number, personId: number): string =>
   `${eventId.toString(36)}-${personId.toString(36)}`.toUpperCase();
 
 /** Of whom blocks ask that are only for some. */
-function readerOf(event: MessageEvent | null, { isComing, reply, zone, own }: Recipient): Reader {
-  if (!event) return anyReader;
+function readerOf(event: MessageEvent | null, { isComing, reply, zone, own, topics = [] }: Recipient): Reader {
+  if (!event) return { ...anyReader, topics };
   const facts = personalFacts(event.facts, own);
   return {
     reply: isComing ? 'accepted' : reply,
     isOnline: facts.joinLink !== '',
     hasPlace: facts.venue !== '',
     livesElsewhere: livesElsewhere(facts, zone),
+    topics,
   };
 }
 

@@ -5,12 +5,14 @@ import {
   byHand,
   letterRows,
   strip,
+  linksPressed,
   unreachedPage,
   type Board,
   type BoardQuery,
   type ByHand,
   type LetterRow,
   type Strip,
+  type LinksPressed,
   type UnreachedPage,
 } from '@convite/contract';
 import type { Channel } from '@convite/core';
@@ -34,6 +36,7 @@ export class BoardApi {
   byHand = (firingId: number): Observable<ByHand> => this.client.get(`/firings/${firingId}/by-hand`, byHand);
   sendNow = (firingId: number, confirmedCount: number, key: string): Observable<unknown> =>
     this.client.tell('POST', `/firings/${firingId}/send-now`, { confirmedCount }, key);
+  linksOf = (firingId: number): Observable<LinksPressed> => this.client.get(`/firings/${firingId}/links`, linksPressed);
   unreached = (firingId: number, after: number): Observable<UnreachedPage> =>
     this.client.get(`/firings/${firingId}/unreached`, unreachedPage, { after });
   tryAgain = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/try-again`);

@@ -49,7 +49,10 @@ const preview: CuePreview = {
   message: shown(),
   problems: [{ code: 'too-soon', path: 'moment', facts: {} }],
 };
-const counted: LiveCount = { share: 1, audience: { gets: 40, waiting: 0, without: [{ reason: 'bounced', count: 2 }] } };
+const counted: LiveCount = {
+  share: 1,
+  audience: { gets: 40, waiting: 0, nameless: 0, without: [{ reason: 'bounced', count: 2 }] },
+};
 const audience = {
   provide: AudienceApi,
   useValue: { lists: () => of([{ id: 3, name: 'Members', count: 9 }]), fields: () => of([]) },
@@ -182,7 +185,7 @@ describe('CueEditor', () => {
     };
     const { text, settle, type } = await open({}, {}, { ...noAudienceSource, count: countCue });
     await pause();
-    counts[0]?.next({ share: 0.5, audience: { gets: 20, waiting: 0, without: [] } });
+    counts[0]?.next({ share: 0.5, audience: { gets: 20, waiting: 0, nameless: 0, without: [] } });
     await settle();
     expect(text()).toContain('20 people get this so far');
     await type('input[matinput]', 'Another name');
@@ -191,7 +194,7 @@ describe('CueEditor', () => {
     await type('input[type=number]', '3');
     await pause();
     expect([counts.length, counts[0]?.observed]).toEqual([2, false]);
-    counts[1]?.next({ share: 1, audience: { gets: 40, waiting: 0, without: [] } });
+    counts[1]?.next({ share: 1, audience: { gets: 40, waiting: 0, nameless: 0, without: [] } });
     await settle();
     expect(text()).toContain('40 people get this.');
   });

@@ -22,6 +22,7 @@ import { StateMark } from '../ui/state-mark';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CueEditor } from './cue-editor';
+import { LinksPressed } from './links-pressed';
 import { CurrentEvent } from './current-event';
 import { sayHazard } from './hazard-words';
 import { Rail } from './rail';
@@ -30,7 +31,7 @@ import { sayAudience } from './say-audience';
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
-  imports: [Cell, CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, Table, When],
+  imports: [LinksPressed, Cell, CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -127,6 +128,9 @@ import { sayAudience } from './say-audience';
             (closed)="close()"
             (refused)="cues.reload()"
           />
+          @if (hasFired() && chosen()?.firing; as fired) {
+            <cv-links-pressed [firingId]="fired.id" />
+          }
         }
       } @else if (cues.error()) {
         <p class="note alarm" role="alert">

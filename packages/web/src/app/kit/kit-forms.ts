@@ -45,6 +45,7 @@ const lists: readonly List[] = [
 ];
 const count: Count = {
   waiting: 12,
+  nameless: 3,
   gets: 4312,
   without: [
     { reason: 'opted-out', count: 101 },
@@ -70,6 +71,7 @@ const inventedWordings: WordingSource = {
   offered: () => of([{ key: 'tomorrow', name: 'Tomorrow', about: '' }]),
   pictures: () => of({ rows: [], next: null }),
   addPicture: () => EMPTY,
+  topics: () => of(['moon', 'planets']),
   houseBlocks: () => of([{ key: 'own-2', name: 'How to find us' }]),
   sendTest: ({ to }) => of({ sent: 1, to, refused: [] }),
   begin: () => of({ wording: letter('Tomorrow: {{event.title}}', 'Until tomorrow!') }),

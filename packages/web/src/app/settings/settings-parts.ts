@@ -24,6 +24,7 @@ type SettingsPart =
   | 'requiresSecondFactor'
   | 'pressure'
   | 'quiet'
+  | 'countsLinks'
   | 'notesPages';
 
 /** Parts of the settings that only make sense together. */
@@ -48,6 +49,7 @@ const parts: Parts<Settings, SettingsPart> = {
   requiresSecondFactor: ['requiresSecondFactor'],
   pressure: ['pressure'],
   quiet: ['quiet'],
+  countsLinks: ['countsLinks'],
   notesPages: ['notesPages'],
 };
 
@@ -72,6 +74,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   requiresSecondFactor: 'Second factor',
   pressure: 'Contact pressure',
   quiet: 'Quiet hours',
+  countsLinks: 'Pressed links',
   notesPages: 'What people open',
 };
 
@@ -119,6 +122,8 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.requiresSecondFactor ? 'asked of everybody' : 'as each likes';
     case 'pressure':
       return settings.pressure.perWeek === null ? 'no limit' : `at most ${settings.pressure.perWeek} a week`;
+    case 'countsLinks':
+      return settings.countsLinks === 'not' ? 'not counted' : `counted ${settings.countsLinks.replace('-', ' ')}`;
     case 'notesPages':
       return settings.notesPages ? 'noted' : 'not noted';
     case 'quiet':

@@ -32,6 +32,7 @@ const settings: Settings = {
   firstWeekday: 1,
   requiresSecondFactor: false,
   pressure: { perWeek: 3, sparesComers: true },
+  countsLinks: 'not',
   notesPages: false,
   avoidWords: ['last chance'],
   textPrice: null,

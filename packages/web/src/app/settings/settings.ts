@@ -130,6 +130,7 @@ export class SettingsPage {
     // Set where it is looked at, in the audience; here it stays what it is.
     pressure: this.fb.control<HousePressure>(noPressure),
     quiet: this.fb.control<HouseQuiet | null>(null),
+    countsLinks: this.fb.control<Settings['countsLinks']>('not'),
     notesPages: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });

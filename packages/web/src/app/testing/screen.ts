@@ -66,6 +66,7 @@ export const noWordingSource: WordingSource = {
   pictures: () => EMPTY,
   addPicture: () => EMPTY,
   houseBlocks: () => of([]),
+  topics: () => of([]),
 };
 
 /** Opens a component with its inputs, stand-ins for what it asks, and a marketer at the keys. */

@@ -39,7 +39,7 @@ export const sayWithout = ({ without }: Pick<Count, 'without'>): string =>
 
 /** The people behind a part of a count. @param reason null for those who get it */
 export type PeopleBehind = (reason: Reason | null, after: number) => Observable<PageOf<Person>>;
-type Reason = Count['without'][number]['reason'] | 'waiting';
+type Reason = Count['without'][number]['reason'] | 'waiting' | 'nameless';
 const nobody: PageOf<Person> = { rows: [], next: null };
 
 /** How many get a message, and how many do not, because. Where it is known how, each part opens its people. */
@@ -85,6 +85,7 @@ export class AudienceCount {
   protected readonly opened = signal<{ readonly reason: Reason | null } | null>(null);
   protected readonly title = computed(() => {
     const { reason = null } = this.opened() ?? {};
+    if (reason === 'nameless') return 'They get it, and their name is not known';
     if (reason === 'waiting') return 'They get it as their quiet hours end';
     return reason === null ? 'They get it' : `They do not get it: they ${sayReason(reason)}`;
   });

@@ -23,7 +23,8 @@ export type Insertion =
   | { readonly kind: 'shape'; readonly shape: Shape };
 
 /** What a part of the message is. */
-export type Shape = 'heading' | 'list' | 'numbers' | 'quote' | 'divider' | 'button' | 'picture' | 'columns' | 'table';
+export type Shape =
+  'heading' | 'list' | 'numbers' | 'quote' | 'divider' | 'button' | 'picture' | 'columns' | 'table' | 'html';
 
 export interface Offered {
   readonly insertion: Insertion;
@@ -41,6 +42,7 @@ const shapes: readonly Offered[] = [
   { insertion: { kind: 'shape', shape: 'columns' }, name: 'Two columns', says: 'one below the other on a phone' },
   { insertion: { kind: 'shape', shape: 'table' }, name: 'Table', says: 'a small one, such as a programme' },
   { insertion: { kind: 'shape', shape: 'divider' }, name: 'Divider', says: 'a line across' },
+  { insertion: { kind: 'shape', shape: 'html' }, name: 'HTML', says: 'markup of your own, made harmless' },
 ];
 const about = (kind: AboutKind, says: string): Offered => ({
   insertion: { kind: 'about', about: kind },

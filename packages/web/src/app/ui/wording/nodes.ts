@@ -177,6 +177,21 @@ export const PictureBlock = Node.create({
   ],
 });
 
+/** Markup of the house's own. What it says is seen beside the editor, where it is made harmless. */
+export const HtmlBlock = Node.create({
+  name: 'htmlBlock',
+  group: 'block',
+  atom: true,
+  draggable: true,
+  addAttributes: () => ({ html: { default: '' } }),
+  parseHTML: () => [{ tag: 'pre[data-html]', getAttrs: (element) => ({ html: element.textContent ?? '' }) }],
+  renderHTML: ({ node, HTMLAttributes }) => [
+    'pre',
+    { class: 'html-block', 'data-html': '', ...onlyMarks(HTMLAttributes) },
+    String(node.attrs['html'] || 'HTML: write it below'),
+  ],
+});
+
 /** An item is one paragraph: lists do not nest, and Tab leaves the editor as it leaves any field. */
 export const ListItem = Node.create({
   name: 'listItem',

@@ -19,6 +19,7 @@ export type Picked =
       readonly days: number;
       readonly key: string;
     }
+  | { readonly kind: 'html'; readonly html: string }
   | { readonly kind: 'link'; readonly address: string };
 
 /** What there is to say about what the cursor stands on: where a button or a link leads, what stands in for an empty field. */
@@ -134,6 +135,21 @@ export type Picked =
           }
         }
       }
+      @case ('html') {
+        <mat-form-field class="whole" subscriptSizing="dynamic"
+          ><mat-label>HTML, with fields in braces; scripts, forms and frames are left out</mat-label
+          ><textarea
+            matInput
+            class="mono"
+            rows="8"
+            maxlength="60000"
+            spellcheck="false"
+            (keydown.enter)="$event.stopPropagation()"
+            [value]="it.html"
+            (change)="changed.emit({ kind: 'html', html: typed($event) })"
+          ></textarea>
+        </mat-form-field>
+      }
       @case ('link') {
         <mat-form-field class="wide" subscriptSizing="dynamic"
           ><mat-label>The link leads to</mat-label
@@ -162,6 +178,9 @@ export type Picked =
     mat-form-field {
       flex: 0 1 220px;
       width: auto;
+    }
+    .whole {
+      flex: 1 1 100%;
     }
     .wide {
       flex: 1 1 260px;

@@ -22,13 +22,13 @@ import { MatInputModule } from '@angular/material/input';
 import { Editor, type JSONContent } from '@tiptap/core';
 import { TextSelection } from '@tiptap/pm/state';
 import { StarterKit } from '@tiptap/starter-kit';
-import type { PictureRow } from '@convite/contract';
-import { isSame, mayBePressed, type Block, type WordingDocument } from '@convite/core';
+import { only as onlyShape, type PictureRow } from '@convite/contract';
+import { isSame, mayBePressed, sayOnly, type Block, type Only, type WordingDocument } from '@convite/core';
 import { typed } from '../typed';
 import { aboutKinds, offeredFor, type Insertion, type Offered, type Shape } from './insertions';
 import { MoveBlock, movedBlock } from './move-block';
-import { offeredOnlys, OnlyBlock } from './only-block';
-import { AboutEvent, ListItem, MergeField, PictureBlock, PressButton } from './nodes';
+import { OnlyBlock, onlysWith } from './only-block';
+import { AboutEvent, HtmlBlock, ListItem, MergeField, PictureBlock, PressButton } from './nodes';
 import { PictureChooser } from './picture-chooser';
 import { ReadSamples, SampleChips, samplesKey } from './samples';
 import {
@@ -79,7 +79,7 @@ import { WordingSource } from './wording-source';
         <label class="tool for"
           ><span class="visually-hidden">This block stands</span>
           <select [value]="onlyKey()" (change)="setOnly(typed($event))">
-            @for (one of offeredOnlys; track one.key) {
+            @for (one of offeredOnlys(); track one.key) {
               <option [value]="one.key" [selected]="one.key === onlyKey()">{{ one.says }}</option>
             }
           </select></label
@@ -140,7 +140,8 @@ export class RichEditor {
   /** Counts what happened in the editor, which knows no signals. */
   private readonly happened = signal(0);
   protected readonly name = signal('');
-  private readonly houseBlocks = toSignal(inject(WordingSource).houseBlocks(), { initialValue: [] });
+  private readonly source = inject(WordingSource);
+  private readonly houseBlocks = toSignal(this.source.houseBlocks(), { initialValue: [] });
   protected readonly offered = computed(() => offeredFor(this.name(), this.ofEvent(), this.houseBlocks()));
   private readonly isLinking = signal(false);
   protected readonly isChoosingPicture = signal(false);
@@ -155,6 +156,7 @@ export class RichEditor {
       const { label, address } = attrs('pressButton');
       return { kind: 'button', label: said(label), address: said(address) };
     }
+    if (editor.isActive('htmlBlock')) return { kind: 'html', html: said(attrs('htmlBlock')['html']) };
     if (editor.isActive('pictureBlock')) {
       const { words, link } = attrs('pictureBlock');
       return { kind: 'picture', words: said(words), link: said(link) };
@@ -194,6 +196,7 @@ export class RichEditor {
           MergeField,
           AboutEvent,
           ...[Table, TableRow, TableCell, TableHeader, TableRoles, Columns, Column, SampleChips],
+          HtmlBlock,
           PictureBlock,
           PressButton,
           MoveBlock,
@@ -235,14 +238,22 @@ export class RichEditor {
   }
 
   /** For whom the block stands in which the cursor is. */
-  protected readonly onlyKey = computed(() => {
+  private readonly only = computed((): { readonly key: string; readonly only: Only | null } => {
     this.happened();
-    const editor = this.editor();
-    if (!editor) return 'everybody';
-    const only: unknown = editor.state.doc.maybeChild(editor.state.selection.$from.index(0))?.attrs['only'];
-    return only ? JSON.stringify(only) : 'everybody';
+    const { state } = this.editor() ?? {};
+    const found = onlyShape.safeParse(state?.doc.maybeChild(state.selection.$from.index(0))?.attrs['only']);
+    return found.success ? { key: JSON.stringify(found.data), only: found.data } : { key: 'everybody', only: null };
   });
-  protected readonly offeredOnlys = offeredOnlys;
+  protected readonly onlyKey = computed(() => this.only().key);
+  private readonly topics = toSignal(this.source.topics(), { initialValue: [] });
+  /** What the block stands under is offered, also where its topic is no more. */
+  protected readonly offeredOnlys = computed(() => {
+    const { key, only } = this.only();
+    const offered = onlysWith(this.topics());
+    return only === null || offered.some((one) => one.key === key)
+      ? offered
+      : [...offered, { key, only, says: sayOnly(only) }];
+  });
   protected setOnly(key: string): void {
     const editor = this.editor();
     if (!editor) return;
@@ -250,7 +261,7 @@ export class RichEditor {
     const index = state.selection.$from.index(0);
     let at = 0;
     for (let before = 0; before < index; before += 1) at += state.doc.child(before).nodeSize;
-    const only = offeredOnlys.find((one) => one.key === key)?.only ?? null;
+    const only = this.offeredOnlys().find((one) => one.key === key)?.only ?? null;
     if (state.doc.maybeChild(index)) view.dispatch(state.tr.setNodeAttribute(at, 'only', only));
     editor.commands.focus();
   }
@@ -315,6 +326,8 @@ export class RichEditor {
         return this.putBlock(newColumns);
       case 'table':
         return this.putBlock(newTable);
+      case 'html':
+        return this.putBlock({ type: 'htmlBlock', attrs: { html: '' } });
       case 'picture':
         return this.isChoosingPicture.set(true);
       case 'button':
@@ -357,6 +370,7 @@ export class RichEditor {
       chain.updateAttributes('pressButton', { label: piece.label, address: piece.address }).run();
     else if (piece.kind === 'picture')
       chain.updateAttributes('pictureBlock', { words: piece.words, link: piece.link.trim() }).run();
+    else if (piece.kind === 'html') chain.updateAttributes('htmlBlock', { html: piece.html }).run();
     else if (piece.kind === 'about') chain.updateAttributes('aboutEvent', { tone: piece.tone, days: piece.days }).run();
     else if (piece.kind === 'field')
       chain.updateAttributes('mergeField', { field: piece.field, fallback: piece.fallback }).run();

@@ -51,6 +51,10 @@ function blockOf({ type, attrs, content = [] }: JSONContent): Block[] {
       const hasHead = content[0]?.content?.every((cell) => cell.type === 'tableHeader') ?? false;
       return rows.length ? [{ kind: 'table', rows, ...(hasHead && { hasHead }) }] : [];
     }
+    case 'htmlBlock': {
+      const html = said(attrs?.['html']);
+      return html.trim() ? [{ kind: 'html', html }] : [];
+    }
     case 'columns':
       return [
         { kind: 'columns', columns: content.map((column) => (column.content ?? []).flatMap(blockOf).filter(isLeaf)) },
@@ -173,6 +177,8 @@ function nodeOf(block: Block): JSONContent[] {
       const { only: _, ...attrs } = block;
       return [{ type: 'aboutEvent', attrs }];
     }
+    case 'html':
+      return [{ type: 'htmlBlock', attrs: { html: block.html } }];
     case 'table':
       return [
         { type: 'table', content: block.rows.map((row, index) => rowOf(row, Boolean(block.hasHead) && index === 0)) },

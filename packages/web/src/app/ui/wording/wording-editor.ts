@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, outp
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
+import { of, type Observable } from 'rxjs';
 import type { LocatedProblem } from '@convite/contract';
 import {
   designs,
@@ -18,6 +19,7 @@ import {
   type Version,
   type WordingDocument,
 } from '@convite/core';
+import { Chooser, type Choice } from '../chooser';
 import { FieldProblem } from '../field-problem';
 import { Toggle, type ToggleOption } from '../toggle';
 import { typed } from '../typed';
@@ -29,7 +31,7 @@ import { StartFrom } from './start-from';
 /** What a message says: the one editor for all of them. An email has a subject, a line beside it and blocks; a text is typed, and says what it will cost. */
 @Component({
   selector: 'cv-wording-editor',
-  imports: [FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, RichEditor, StartFrom, Toggle],
+  imports: [Chooser, FieldProblem, MatFormFieldModule, MatInputModule, MatSelectModule, RichEditor, StartFrom, Toggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-start-from
@@ -146,13 +148,13 @@ import { StartFrom } from './start-from';
           }
         }
       </p>
-      <div class="chips" role="group" aria-label="Merge fields">
-        @for (field of fields(); track field.name) {
-          <button type="button" class="chip" [title]="field.says" (click)="insert(body, field.name)">
-            {{ field.name }}
-          </button>
-        }
-      </div>
+      <cv-chooser
+        label="Put in a field"
+        placeholder="Put in a field"
+        [find]="findField"
+        [clears]="true"
+        (chosen)="insert(body, $event.value)"
+      />
     }
   `,
   styles: `
@@ -182,9 +184,12 @@ export class WordingEditor {
   /** A part of messages: it has no subject, and looks as they do. */
   readonly isBlock = input(false);
   readonly wordingChange = output<WordingDocument>();
-  protected readonly fields = computed(() =>
-    offeredFor('', this.isOfEvent()).filter(({ insertion }) => insertion.kind === 'field'),
-  );
+  protected readonly findField = (typed: string): Observable<readonly Choice<string>[]> =>
+    of(
+      offeredFor(typed, this.isOfEvent())
+        .filter(({ insertion }) => insertion.kind === 'field')
+        .map(({ name, says }) => ({ value: name, name, about: says })),
+    );
   /** In which language it is written just now; null for the first. */
   protected readonly language = linkedSignal<readonly Language[], Language | null>({
     source: () => languagesOf(this.wording()),

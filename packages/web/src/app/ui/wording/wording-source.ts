@@ -27,5 +27,7 @@ export abstract class WordingSource {
   abstract readonly addPicture: (file: File) => Observable<PictureRow>;
   /** Blocks of the house that stand in many messages. */
   abstract readonly houseBlocks: () => Observable<readonly HouseBlock[]>;
+  /** Topics that people ask for. */
+  abstract readonly topics: () => Observable<readonly string[]>;
   abstract readonly begin: (key: string, channel: Channel) => Observable<{ readonly wording: WordingDocument }>;
 }
