@@ -33,7 +33,9 @@ const screens = [
   '/wording/tomorrowText',
   '/backstage',
   '/kit',
-  ...['house', 'look', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map((one) => `/settings/${one}`),
+  ...['house', 'look', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
+    (one) => `/settings/${one}`,
+  ),
 ];
 
 // Pages are looked at hundreds of times: writing each of them down would take longer than looking.

@@ -113,9 +113,11 @@ test('invites the list; the reply of a person’s calendar shows in seconds with
   for (const view of ['plain', 'headers', 'raw']) {
     await backstage.getByRole('radio', { name: view, exact: true }).click();
     await expect(backstage.locator('cv-mail-reader')).toContainText(
-      { plain: 'Opt out of these messages: http', headers: 'List-Unsubscribe-Post', raw: 'text/calendar; charset=UTF-8; method=REQUEST' }[
-        view
-      ] ?? '',
+      {
+        plain: 'Opt out of these messages: http',
+        headers: 'List-Unsubscribe-Post',
+        raw: 'text/calendar; charset=UTF-8; method=REQUEST',
+      }[view] ?? '',
     );
   }
   await backstage.getByLabel('Comment with the answer').fill('With pleasure, two of us');

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { openMail, signIn } from './stage-door';
 
@@ -55,6 +56,56 @@ test('what goes by itself says it in the house’s own words, to the mailbox, an
   await page.getByRole('button', { name: 'Back to the original' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Back to the original' }).click();
   await expect(page.getByLabel('Subject', { exact: true })).toHaveValue(/You are down for/);
+});
+
+test('each design is read by day and by night, on a phone and twice as large: axe finds nothing, nothing is wider than it is', async ({
+  page,
+  browser,
+}) => {
+  test.slow();
+  const mails = await page.evaluate(async () => {
+    const { csrfToken } = await (await fetch('/api/session')).json();
+    const settings = await (await fetch('/api/settings')).json();
+    const headers = { 'content-type': 'application/json', 'x-csrf-token': csrfToken };
+    const designs = ['letter', 'programme', 'ticket', 'bulletin', 'notice', 'bare'];
+    // The house's own colour, and one that is too pale for words.
+    return Promise.all(
+      designs.flatMap((design) =>
+        ['#4a2545', '#ffe08a'].map(async (colour) => {
+          const body = JSON.stringify({ look: { ...settings.look, design }, colour });
+          const answer = await fetch('/api/settings/look/preview', { method: 'POST', headers, body });
+          return { design, html: (await answer.json()).html };
+        }),
+      ),
+    );
+  });
+  for (const colorScheme of ['light', 'dark'] as const) {
+    const reader = await browser.newContext({ colorScheme, bypassCSP: true, viewport: { width: 640, height: 800 } });
+    const sheet = await reader.newPage();
+    await sheet.goto('/e/demo01');
+    for (const { design, html } of mails) {
+      await sheet.setContent(html);
+      const { violations } = await new AxeBuilder({ page: sheet })
+        .disableRules(['region', 'landmark-one-main'])
+        .analyze();
+      expect
+        .soft(violations.map(({ id, nodes }) => `${design} ${colorScheme} ${id} ${nodes[0]?.html.slice(0, 120)}`))
+        .toEqual([]);
+      for (const width of [320, 640]) {
+        await sheet.setViewportSize({ width, height: 800 });
+        const wide = () => document.documentElement.scrollWidth - document.documentElement.clientWidth;
+        expect.soft(await sheet.evaluate(wide), `${design} at ${width}`).toBeLessThanOrEqual(0);
+      }
+      // Letters twice as large, as programs do it: the width stays.
+      await sheet.evaluate(() => document.body.style.setProperty('zoom', '2'));
+      const text = () =>
+        Array.from(document.querySelectorAll('h1, p, a')).every(
+          (one) => one.scrollWidth <= one.clientWidth + 2 || getComputedStyle(one).display === 'inline',
+        );
+      expect.soft(await sheet.evaluate(text), `${design} twice as large`).toBeTruthy();
+    }
+    await reader.close();
+  }
 });
 
 test('a picture is taken while a message is written, said in words, and found where it is used', async ({ page }) => {

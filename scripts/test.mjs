@@ -17,6 +17,7 @@ const webEnv = { CHROME_BIN: '/usr/bin/chromium', NG_CLI_ANALYTICS: 'false' };
 needNode();
 needProgram('mariadbd', 'mariadb-server');
 needProgram('chromium', 'chromium');
+if (isWanted('server')) needProgram('spamassassin', 'spamassassin');
 needModules();
 const { buildServer, buildWeb, ng } = await import('./tools/build.mjs');
 const { startDatabase } = await import('./tools/database.mjs');

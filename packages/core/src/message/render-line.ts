@@ -41,7 +41,7 @@ function say(piece: Inline, values: FieldValues): string {
   if (piece.kind === 'break') return '\n';
   if (piece.kind === 'field') return valueOf(piece, values);
   const { text, link } = piece;
-  return link && link !== text ? `${text} (${link})` : text;
+  return link && mayBePressed(link) && link !== text ? `${text} (${link})` : text;
 }
 
 /** The same line as HTML. */

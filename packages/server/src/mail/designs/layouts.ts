@@ -1,7 +1,7 @@
 import type { Design } from '@convite/core';
 
 /** The line that mail programs show beside the subject; on the page itself it is not seen. */
-const preheader = `<mj-raw><div style="display:none;max-height:0;overflow:hidden;font-size:1px;line-height:1px;color:PAPER">@@preheader@@</div></mj-raw>`;
+const preheader = `<mj-raw><div style="display:none;max-height:0;overflow:hidden">@@preheader@@</div></mj-raw>`;
 
 /** What stands below every message, whatever its design: the house's line, its postal address, and the way out. */
 const below = (align: 'left' | 'center'): string => `

@@ -14,7 +14,7 @@ describe('markup of the house’s own', () => {
       '<p style="color:#123;margin:0 4px">a <b>b</b></p>',
       '<p style="color:#123;margin:0 4px">a <b>b</b></p>',
     ],
-    ['no script', 'a<script>alert(1)</script><img src=x onerror=alert(1)>', 'a<img />'],
+    ['no script', 'a<script>alert(1)</script><img src=x onerror=alert(1)>', 'a'],
     ['no handler', '<p onclick="x()">a</p>', '<p>a</p>'],
     [
       'no frame, form or object',
@@ -46,7 +46,7 @@ describe('markup of the house’s own', () => {
     [
       'no picture of a field',
       '<img src="{{link.reply}}" alt="x"><img src="https://x.example/a.png" alt="y">',
-      '<img alt="x" /><img alt="y" src="https://x.example/a.png" />',
+      '<img alt="y" src="https://x.example/a.png" />',
     ],
     ['what was not closed, closed', '<table><tr><td><b>a', '<table><tr><td><b>a</b></td></tr></table>'],
   ];

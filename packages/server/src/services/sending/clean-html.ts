@@ -76,6 +76,7 @@ const options: sanitize.IOptions = {
   // Addresses are judged below, since a field may stand for one.
   allowedSchemesAppliedToAttributes: [],
   nestingLimit: 60,
+  exclusiveFilter: ({ tag, attribs }) => tag === 'img' && !attribs['src'],
   transformTags: {
     a: (tagName, { href, ...attribs }) => ({
       tagName,
