@@ -33,7 +33,7 @@ const screens = [
   '/wording/tomorrowText',
   '/backstage',
   '/kit',
-  ...['house', 'look', 'senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
+  ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
     (one) => `/settings/${one}`,
   ),
 ];
@@ -63,7 +63,7 @@ const likeOthers: readonly string[] = [
   '/digests?digest=1',
   '/wording/tomorrowText',
   '/docs/api',
-  ...['senders', 'calendars', 'signing-in', 'team'].map((one) => `/settings/${one}`),
+  ...['senders', 'other-senders', 'calendars', 'signing-in', 'team'].map((one) => `/settings/${one}`),
 ];
 
 /** What follows the width of a screen is drawn by then. */

@@ -179,6 +179,8 @@ export const eventDetail = z.object({
   uid: z.string(),
   status: eventStatus,
   reach: eventReach,
+  /** As whom it is written of; null for the house. */
+  senderId: z.number().nullable(),
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,

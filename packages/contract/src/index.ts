@@ -30,6 +30,7 @@ export * from './sentences';
 export * from './calendar-words';
 export * from './wording';
 export * from './links-pressed';
+export * from './senders';
 export * from './picture';
 export * from './shown';
 export * from './test-message';

@@ -173,6 +173,7 @@ export const auditKinds = [
   'team',
   'key',
   'settings',
+  'sender',
   'event',
   'invitation',
   'cue',

@@ -106,3 +106,14 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   const lines = read.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`);
   throw new Error(`The configuration cannot be used:\n${lines.join('\n')}`);
 }
+
+/** From where our mail leaves, and for whom it is signed. */
+export const mailNamesOf = ({
+  SMTP_URL,
+  DKIM_DOMAIN = '',
+  DKIM_SELECTOR = '',
+}: Pick<Config, 'SMTP_URL' | 'DKIM_DOMAIN' | 'DKIM_SELECTOR'>) => ({
+  mailServer: new URL(SMTP_URL).hostname,
+  dkimDomain: DKIM_DOMAIN,
+  dkimSelector: DKIM_SELECTOR,
+});

@@ -33,6 +33,8 @@ export interface BlockWords {
   /** Below every message: what leads to the reader's own choices, and out of all of them. */
   readonly choose: string;
   readonly optOut: string;
+  /** Of a sender whose mail nobody reads. */
+  readonly noAnswers: string;
   readonly answers: Readonly<Record<Tone, AnswerWords>>;
   readonly openings: Readonly<Record<Tone, OpeningWords>>;
 }
@@ -50,6 +52,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'When', where: 'Where', join: 'Join online', calendarFile: 'Calendar file' },
     ...{ places: 'Places', dates: 'Dates', reference: 'Reference' },
     ...{ choose: 'Choose what you get', optOut: 'Opt out of these messages' },
+    noAnswers: 'Nobody reads answers to this address.',
     addTo: (calendar) => `Add to ${calendar}`,
     answers: {
       plain: answers('I am coming', 'Perhaps', 'I cannot come'),
@@ -68,6 +71,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'Quando', where: 'Onde', join: 'Entrar em linha', calendarFile: 'Ficheiro de calendário' },
     ...{ places: 'Lugares', dates: 'Datas', reference: 'Referência' },
     ...{ choose: 'Escolher o que recebo', optOut: 'Deixar de receber estas mensagens' },
+    noAnswers: 'Ninguém lê respostas a este endereço.',
     addTo: (calendar) => `Juntar a ${calendar}`,
     answers: {
       plain: answers('Vou', 'Talvez', 'Não posso'),
@@ -86,6 +90,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'Cuándo', where: 'Dónde', join: 'Entrar en línea', calendarFile: 'Archivo de calendario' },
     ...{ places: 'Plazas', dates: 'Fechas', reference: 'Referencia' },
     ...{ choose: 'Elegir lo que recibo', optOut: 'Dejar de recibir estos mensajes' },
+    noAnswers: 'Nadie lee las respuestas a esta dirección.',
     addTo: (calendar) => `Añadir a ${calendar}`,
     answers: {
       plain: answers('Voy', 'Quizá', 'No puedo'),
@@ -104,6 +109,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'Quand', where: 'Où', join: 'Rejoindre en ligne', calendarFile: 'Fichier d’agenda' },
     ...{ places: 'Places', dates: 'Dates', reference: 'Référence' },
     ...{ choose: 'Choisir ce que je reçois', optOut: 'Ne plus recevoir ces messages' },
+    noAnswers: 'Personne ne lit les réponses à cette adresse.',
     addTo: (calendar) => `Ajouter à ${calendar}`,
     answers: {
       plain: answers('Je viens', 'Peut-être', 'Je ne peux pas'),
@@ -122,6 +128,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'Wann', where: 'Wo', join: 'Online teilnehmen', calendarFile: 'Kalenderdatei' },
     ...{ places: 'Plätze', dates: 'Termine', reference: 'Nummer' },
     ...{ choose: 'Auswählen, was ich bekomme', optOut: 'Diese Nachrichten abbestellen' },
+    noAnswers: 'Antworten an diese Adresse liest niemand.',
     addTo: (calendar) => `In ${calendar} eintragen`,
     answers: {
       plain: answers('Ich komme', 'Vielleicht', 'Ich kann nicht'),
@@ -140,6 +147,7 @@ export const blockWords: Readonly<Record<Language, BlockWords>> = {
     ...{ when: 'Quando', where: 'Dove', join: 'Partecipa in linea', calendarFile: 'File di calendario' },
     ...{ places: 'Posti', dates: 'Date', reference: 'Riferimento' },
     ...{ choose: 'Scegli che cosa ricevere', optOut: 'Non ricevere più questi messaggi' },
+    noAnswers: 'Nessuno legge le risposte a questo indirizzo.',
     addTo: (calendar) => `Aggiungi a ${calendar}`,
     answers: {
       plain: answers('Vengo', 'Forse', 'Non posso'),

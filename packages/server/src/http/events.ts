@@ -5,6 +5,7 @@ import {
   changeDateRequest,
   changeReach,
   changeToInvite,
+  chooseSender as senderChosen,
   copyRequest,
   cueChange,
   cueFields,
@@ -38,6 +39,7 @@ import { prepareReminder } from '../services/events/remind-guests';
 import { putGuestsBack, removeGuests } from '../services/events/remove-guests';
 import { readYear } from '../services/events/event-year';
 import { getEvent } from '../services/events/get-event';
+import { chooseSender } from '../services/senders/senders';
 import { allHouseWordings } from '../services/wording/house-wording';
 import { findCues } from '../services/countdown/find-cues';
 import { listCues } from '../services/countdown/list-cues';
@@ -89,6 +91,11 @@ export function eventRoutes(context: Context): Router {
   });
   routes.delete('/:id', async (request, response) => {
     await deleteDraft(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.put('/:id/sender', async (request, response) => {
+    const { senderId } = senderChosen.parse(request.body);
+    await chooseSender(context, idOf(request), senderId, actorOf(request));
     response.status(204).end();
   });
   routes.put('/:id/reach', async (request, response) => {

@@ -11,6 +11,8 @@ export interface StoredEvent {
   readonly status: EventStatus;
   /** Who may see it. */
   readonly reach: EventReach;
+  /** As whom it is written of; null for the house. */
+  readonly senderId: number | null;
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -28,6 +30,7 @@ export interface EventRow {
   uid: string;
   status: EventStatus;
   reach: EventReach;
+  sender_id: number | null;
   number: number;
   sequence: number;
   facts: unknown;
@@ -45,6 +48,7 @@ export const newestOf = (db: Knex) =>
       'e.uid',
       'e.status',
       'e.reach',
+      'e.sender_id',
       'v.number',
       'v.sequence',
       'v.facts',
@@ -65,6 +69,7 @@ export const eventOf = (row: EventRow): StoredEvent => ({
   uid: row.uid,
   status: row.status,
   reach: row.reach,
+  senderId: row.sender_id,
   version: versionOf(row),
   at: row.created_at,
 });

@@ -38,6 +38,7 @@ import * as keptWordings from './migrations/0036-kept-wordings';
 import * as pictures from './migrations/0037-pictures';
 import * as houseBlocks from './migrations/0038-house-blocks';
 import * as linksPressed from './migrations/0039-links-pressed';
+import * as senders from './migrations/0040-senders';
 
 interface Migration {
   readonly name: string;
@@ -85,6 +86,7 @@ const migrations: readonly Migration[] = [
   { name: '0037-pictures', up: pictures.up },
   { name: '0038-house-blocks', up: houseBlocks.up },
   { name: '0039-links-pressed', up: linksPressed.up },
+  { name: '0040-senders', up: senders.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

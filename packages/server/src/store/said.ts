@@ -22,7 +22,12 @@ export const house = settings
     clock: true,
     language: true,
   })
-  .extend({ zone: zoneName.default('UTC') });
+  .extend({
+    zone: zoneName.default('UTC'),
+    /** Of the sender that it writes as: nobody reads answers; who gets the first message of a sending. */
+    takesNoAnswers: z.boolean().optional(),
+    copyTo: z.string().optional(),
+  });
 export type House = z.infer<typeof house>;
 
 /** What everybody's message of a firing was made from, as it stood when they were written. */

@@ -33,6 +33,7 @@ import { newcomerStore } from './newcomers';
 import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
+import { senderStore } from './senders';
 import { linksPressedStore } from './links-pressed';
 import { pagesOpenedStore } from './pages-opened';
 import { personCourseStore } from './person-course';
@@ -74,6 +75,7 @@ function subjects(db: Knex) {
     merges: mergeStore(db),
     pressure: pressureStore(db),
     webhooks: webhookStore(db),
+    senders: senderStore(db),
     linksPressed: linksPressedStore(db),
     pagesOpened: pagesOpenedStore(db),
     keptWordings: keptWordingStore(db),

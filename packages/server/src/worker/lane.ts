@@ -59,6 +59,7 @@ export function openLane(options: LaneOptions): Lane {
   const { held, finish, sizeFor } = recorder;
   const waiting: Waiting[] = [];
   const ready: Ready[] = [];
+  const copied = new Set<number>();
   let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
@@ -185,12 +186,35 @@ export function openLane(options: LaneOptions): Lane {
     if (!message) return end({ id, kind: 'skipped', answer: 'There was nothing in it for this person.' });
     const refusal = await send(message);
     notice(refusal);
+    if (refusal === null && message.kind === 'email') void copyFirst(prepared, message);
     const outcome = outcomeOf(id, refusal, attempts, clock.now());
     end(outcome, {
       about: refusal?.kind === 'permanent' ? refusal.about : null,
       carried: refusal === null ? prepared.carried : null,
       toAllId: prepared.toAllId,
     });
+  }
+
+  /** Whoever a sender names gets the first message of each sending, as it went. Nobody waits for it. */
+  async function copyFirst({ firing, forAll }: KeptFiring, message: EmailMessage): Promise<void> {
+    const { copyTo } = forAll.house;
+    if (!copyTo || copied.has(firing.id)) return;
+    copied.add(firing.id);
+    try {
+      if (!(await store.senders.takeCopy(firing.id, new Date(clock.now())))) return;
+      const { address } = message.from;
+      const to = { name: '', address: copyTo };
+      // Its way out would be the reader's own, and a bounce of it would be taken for theirs.
+      await send({
+        ...message,
+        to,
+        envelopeFrom: address,
+        messageId: `<copy-${firing.id}@${address.split('@')[1]}>`,
+        optOut: null,
+      });
+    } catch (error) {
+      log.warn({ error, firing: firing.id }, 'the copy of a sending did not leave');
+    }
   }
 
   /** The person with what they are down for, where the message says it. */

@@ -39,6 +39,7 @@ export async function describeEvent(
     uid: event.uid,
     status: event.status,
     reach: event.reach,
+    senderId: event.senderId,
     version: number,
     sequence,
     facts,

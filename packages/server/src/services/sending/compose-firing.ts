@@ -23,6 +23,7 @@ import { eventComposer, type AboutEvent } from './compose-event';
 import type { Composer } from './composer';
 import { asAllowed, whoGetsIssue } from './as-allowed';
 import { withOwnLinks } from './own-links';
+import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
 
 /** A firing made ready to be written for one person after another. */
@@ -94,7 +95,7 @@ export async function prepareFiring(
   const said = event && (await saidEvent(context, event, version ?? content.version));
   if (!said) throw new Error(`firing ${firing.id} has no event`);
   const forAll: PartForAll = {
-    house: settings,
+    house: house.parse(await asSender(context.store, settings, said.senderId)),
     content: asSaidNow(content, said),
     version: said.version.number,
     reach: said.reach,

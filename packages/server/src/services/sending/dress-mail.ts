@@ -1,4 +1,4 @@
-import { escapeHtml, sayLongDay, wallTimeAt, type Manner, type Rendered } from '@convite/core';
+import { blockWords, escapeHtml, sayLongDay, wallTimeAt, type Manner, type Rendered } from '@convite/core';
 import type { House } from '../../store/said';
 import type { Context } from '../context';
 
@@ -19,7 +19,8 @@ export function dressMail(
   said: Rendered,
   { manner, ways }: { readonly manner: Manner; readonly ways: readonly Way[] },
 ): Pick<Rendered, 'subject' | 'preheader' | 'html' | 'text'> {
-  const { look, page, organisation, postalAddress } = settings;
+  const { look, page, organisation, postalAddress, takesNoAnswers = false } = settings;
+  const words = blockWords[manner.language ?? 'en'];
   const { subject } = said;
   const preheader = said.preheader || said.text.slice(0, 120).replace(/\s+/g, ' ');
   const { mark } = look;
@@ -38,12 +39,17 @@ export function dressMail(
     body: said.html,
     signature: look.signature ? `<p style="margin:0 0 16px">${linesHtml(look.signature)}</p>` : '',
     footer: look.footer ? `${linesHtml(look.footer)}<br />` : '',
-    postal: linesHtml(postalAddress),
+    postal: (takesNoAnswers ? `${escapeHtml(words.noAnswers)}<br />` : '') + linesHtml(postalAddress),
     optOut: ways.length
       ? `<br />${ways.map(({ label, url }) => `<a href="${escapeHtml(url)}" style="color:inherit">${escapeHtml(label)}</a>`).join(' · ')}`
       : '',
   });
-  const foot = [look.footer, postalAddress, ...ways.map(({ label, url }) => `${label}: ${url}`)].filter(Boolean);
+  const foot = [
+    look.footer,
+    takesNoAnswers ? words.noAnswers : '',
+    postalAddress,
+    ...ways.map(({ label, url }) => `${label}: ${url}`),
+  ].filter(Boolean);
   const text = [[said.text, look.signature].filter(Boolean).join('\n\n'), `-- \n${foot.join('\n')}\n`].join('\n\n');
   return { subject, preheader, html, text };
 }

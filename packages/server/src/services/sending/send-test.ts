@@ -15,6 +15,7 @@ import { manualComposer } from './compose-manual';
 import { fiveReaders, type OddReader } from './five-readers';
 import { contentIfSent } from './if-sent';
 import { exampleReader, previewPerson } from './invite';
+import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
 
 type Message = EmailMessage | TextMessage;
@@ -43,7 +44,8 @@ export async function sendTest(
     ? fiveReaders(anybody, { zone, atMs: clock.now() })
     : [{ says: '', person: { ...anybody, id: 0, feedNonce: 0 } }];
   const said = await settle(context, wording, { eventId, atMs: clock.now() });
-  const compose = await composerOf(context, settings, event, { ...request, wording: said });
+  const house = await asSender(store, settings, event?.senderId ?? null);
+  const compose = await composerOf(context, house, event, { ...request, wording: said });
 
   const refused: TestSent['refused'] = [];
   for (const address of to)

@@ -18,6 +18,7 @@ import { eventComposer, eventWording, type EventMessage } from './compose-event'
 import { manualComposer } from './compose-manual';
 import { languageOf } from './manner';
 import { withShortLinks } from './own-links';
+import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
 import { prepareWording, type PreparedWording } from './write-message';
 
@@ -71,11 +72,12 @@ const isMissing = (wording: WordingDocument, first: Language, language: Language
 /** The same of a message about an event, composed for one person as it would go. @param facts as the person reads them */
 export async function shownOfEvent(
   context: Context,
-  settings: Settings,
+  house: Settings,
   event: StoredEvent,
   said: EventMessage,
   { person, facts }: { readonly person: Recipient; readonly facts: EventFacts },
 ): Promise<ShownMessage> {
+  const settings = await asSender(context.store, house, event.senderId);
   const document = await settle(context, said.content.document, { eventId: event.id, atMs: said.atMs });
   const message = { ...said, content: { ...said.content, document } };
   return shownMessage(context, eventComposer(context, settings, event, message)(person, 0), {

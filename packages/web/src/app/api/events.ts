@@ -90,6 +90,8 @@ export class EventsApi {
   copy = (id: number, withCountdown: boolean): Observable<{ id: number }> =>
     this.client.post(`/events/${id}/copy`, { withCountdown }, z.object({ id: z.number() }));
   deleteDraft = (id: number): Observable<unknown> => this.client.tell('DELETE', `/events/${id}`);
+  setSender = (id: number, senderId: number | null): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/sender`, { senderId });
   setReach = (id: number, reach: EventReach): Observable<unknown> =>
     this.client.tell('PUT', `/events/${id}/reach`, { reach });
   save = (id: number, facts: EventFacts, basedOn: number, scope: Scope = { kind: 'all' }): Observable<SavedEvent> =>

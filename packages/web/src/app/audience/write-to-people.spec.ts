@@ -23,7 +23,10 @@ describe('WriteToPeople', () => {
       ...noAudienceSource,
       count: (message) => {
         asked.push(message);
-        return of({ share: 1, audience: { gets: 1204, waiting: 0, without: [{ reason: 'opted-out', count: 3 }] } });
+        return of({
+          share: 1,
+          audience: { gets: 1204, waiting: 0, nameless: 0, without: [{ reason: 'opted-out', count: 3 }] },
+        });
       },
     };
     const confirm = {

@@ -49,12 +49,13 @@ import { Dates } from './dates';
 import { Differences } from './differences';
 import { EventForm } from './event-form';
 import { ReachChoice } from './reach-choice';
+import { SenderChoice } from './sender-choice';
 import { ScopeChoice } from './scope-choice';
 
 /** The facts; beside them what saving would change, for which dates, and for whom that matters. */
 @Component({
   selector: 'cv-details',
-  imports: [Conflict, Dates, Differences, EventForm, FormBar, ReachChoice, RouterLink, ScopeChoice],
+  imports: [Conflict, Dates, Differences, EventForm, FormBar, ReachChoice, SenderChoice, RouterLink, ScopeChoice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './details.html',
 })
@@ -171,6 +172,12 @@ export class Details {
   protected choose(scope: Scope): void {
     const event = this.current.detail();
     if (event) this.open(event, scope);
+  }
+  protected setSender({ id }: EventDetail, senderId: number | null): void {
+    this.api.setSender(id, senderId).subscribe({
+      next: () => this.current.resource.reload(),
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected setReach({ id }: EventDetail, reach: EventReach): void {
     this.api.setReach(id, reach).subscribe({

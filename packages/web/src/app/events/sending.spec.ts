@@ -75,7 +75,10 @@ describe('InvitePanel', () => {
       segments: () => of([{ id: 7, name: 'Near us', count: 9, isArchived: false }]),
       count: (message) => {
         planned.push(message);
-        return of({ share: 1, audience: { gets, waiting: 0, without: [{ reason: 'already-invited', count: 3 }] } });
+        return of({
+          share: 1,
+          audience: { gets, waiting: 0, nameless: 0, without: [{ reason: 'already-invited', count: 3 }] },
+        });
       },
     };
     const screen = await openScreen(InvitePanel, { event }, [

@@ -43,6 +43,7 @@ import { settingsWords } from './settings-parts';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { MailLook } from './mail-look';
+import { Senders } from './senders';
 import { ProgramKeys } from './program-keys';
 import { Webhooks } from './webhooks';
 import { Team } from './team';
@@ -71,6 +72,7 @@ import { Fold } from '../ui/fold';
     RouterLink,
     RouterLinkActive,
     Section,
+    Senders,
     Team,
     ZoneField,
   ],
@@ -254,6 +256,7 @@ const allSections = [
   { key: 'house', name: 'House' },
   { key: 'look', name: 'Look of mails' },
   { key: 'senders', name: 'Senders and pace' },
+  { key: 'other-senders', name: 'Other senders' },
   { key: 'calendars', name: 'Web calendars' },
   { key: 'signing-in', name: 'Signing in' },
   { key: 'team', name: 'Team' },

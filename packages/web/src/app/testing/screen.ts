@@ -212,6 +212,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   id: 1,
   uid: 'u@x',
   reach: 'public',
+  senderId: null,
   status: 'published',
   version: 1,
   sequence: 0,

@@ -1,0 +1,106 @@
+import type { SenderChange, SenderFields, SenderRow } from '@convite/contract';
+import type { StoredSender } from '../../store/senders';
+import { nowOf, type Actor, type Context } from '../context';
+import { getEvent } from '../events/get-event';
+import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
+import { pressDocument, writeHouseEmail } from '../sending/write-message';
+import { faultOf, writtenAs } from './as-sender';
+
+/** More than a team tells apart. */
+const mostSenders = 50;
+
+/** As whom the house writes, beside itself. */
+export async function listSenders({ store }: Pick<Context, 'store'>): Promise<SenderRow[]> {
+  return (await store.senders.all()).map((one) => ({
+    ...one,
+    provenAt: one.provenAt?.toISOString() ?? null,
+    fault: faultOf(one),
+  }));
+}
+
+/** A new one, or another of those there are. @returns its number @throws Failure 409, 422 */
+export async function saveSender(
+  context: Context,
+  id: number | null,
+  { was, ...fields }: SenderChange,
+  actor: Actor,
+): Promise<number> {
+  return context.store.transact(async (tx) => {
+    const before = id === null ? null : await tx.senders.findForUpdate(id);
+    if (id !== null && !before) throw notFound('sender');
+    if (before) refuseStale('sender', fieldsOf(before), was);
+    if (!before && (await tx.senders.count()) >= mostSenders)
+      throw new Failure(409, 'too-many', `A house has at most ${mostSenders} senders.`);
+    const at =
+      before && (await tx.senders.change(before.id, fields)) ? before.id : before ? null : await tx.senders.add(fields);
+    if (at === null) refuseProblems([{ code: 'duplicate-address', path: 'email', facts: { address: fields.email } }]);
+    await tx.house.audit(nowOf(context), actor, 'sender: saved', `${fields.name}, ${fields.email}`);
+    await tx.live.touch('senders');
+    return at ?? 0;
+  });
+}
+
+const fieldsOf = ({ id: _id, provenAt: _at, isPaused: _paused, ...fields }: StoredSender): SenderFields => fields;
+
+/** While it is paused the house writes in its own name. @throws Failure 404 */
+export async function pauseSender(context: Context, id: number, isPaused: boolean, actor: Actor): Promise<void> {
+  const sender = await getSender(context, id);
+  await context.store.senders.pause(id, isPaused);
+  await noted(context, actor, isPaused ? 'sender: paused' : 'sender: taken up again', sender.email);
+}
+
+/** Its events are written of by the house from now on. @throws Failure 404 */
+export async function removeSender(context: Context, id: number, actor: Actor): Promise<void> {
+  const sender = await getSender(context, id);
+  await context.store.transact((tx) => tx.senders.remove(id));
+  await noted(context, actor, 'sender: taken out', sender.email);
+}
+
+/**
+ * Mails a link to a sender's own address, from that address: whoever presses it reads its mail, and it leaves and arrives.
+ * @throws Failure 404, 502 in the mail server's words
+ */
+export async function askSender(context: Context, id: number, actor: Actor): Promise<void> {
+  const { links, mail, store } = context;
+  const sender = await getSender(context, id);
+  const house = writtenAs(await store.house.settings(), sender);
+  const refusal = await mail.send(
+    writeHouseEmail(context, house, {
+      to: { name: sender.name, address: sender.email },
+      document: pressDocument(
+        `May ${house.organisation} write as you?`,
+        `${actor.name} asks to write to the subscribers of ${house.organisation} from this address, ${sender.email}. Press the button to say yes. If you do not know of this, do nothing: nothing is written in your name.`,
+        { label: 'Yes, this address may be used', url: links.provenSender(sender.email) },
+      ),
+    }),
+  );
+  if (refusal) throw new Failure(502, 'mail-server', `The mail server did not take it: ${refusal.answer}`);
+  await noted(context, actor, 'sender: proof asked', sender.email);
+}
+
+/** As whom an event is written of. Nobody's calendar entry changes. @throws Failure 404 */
+export async function chooseSender(
+  context: Context,
+  eventId: number,
+  senderId: number | null,
+  actor: Actor,
+): Promise<void> {
+  const event = await getEvent(context, eventId);
+  const sender = senderId === null ? null : await getSender(context, senderId);
+  if (event.senderId === senderId) return;
+  await context.store.senders.ofEvent(eventId, senderId);
+  const what = `${event.version.facts.title}: ${sender?.email ?? 'the house'}`;
+  await context.store.house.audit(nowOf(context), actor, 'event: sender', what);
+  await context.store.live.touch('events', 'senders', `event:${eventId}`);
+}
+
+async function getSender({ store }: Context, id: number): Promise<StoredSender> {
+  const sender = await store.senders.find(id);
+  if (!sender) throw notFound('sender');
+  return sender;
+}
+
+async function noted(context: Context, actor: Actor, action: string, what: string): Promise<void> {
+  await context.store.house.audit(nowOf(context), actor, action, what);
+  await context.store.live.touch('senders');
+}
