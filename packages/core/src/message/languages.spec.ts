@@ -1,7 +1,7 @@
 import { blankFacts, type EventFacts } from '../event/event';
 import { languages, readLanguage } from '../time/language';
 import { mannerFor, plainManner, sayDay, sayShortInstant } from '../time/say';
-import { eventFields, sayWhen } from './fields';
+import { eventFields, formatsOf, sayWhen } from './fields';
 
 const evening: EventFacts = {
   ...blankFacts,
@@ -103,4 +103,26 @@ describe('Days and times in the reader’s language', () => {
   ];
   for (const [text, language] of read)
     it(`reads “${text}” as ${language}`, () => expect(readLanguage(text)).toBe(language as null));
+
+  it('says one day longer and shorter, and how far off it is by the event’s own calendar', () => {
+    const at = (iso: string, language: string, facts = evening) =>
+      eventFields(facts, 'Asia/Tokyo', mannerFor(plainManner, language), Date.parse(iso));
+    const said = (fields: ReturnType<typeof at>): unknown[] =>
+      (['event.longDate', 'event.weekday', 'event.inDays', 'event.clock'] as const).map((field) => fields[field]);
+    // In Tokyo it is the 27th already.
+    expect(said(at('2026-11-26T23:30:00Z', 'en'))).toEqual(['Friday, 27 November 2026', 'Friday', 'tomorrow', '20:30']);
+    expect(said(at('2026-11-24T12:00:00Z', 'pt'))).toEqual([
+      'sexta-feira, 27 de novembro de 2026',
+      'sexta-feira',
+      'dentro de 3 dias',
+      '20:30',
+    ]);
+    expect(said(at('2026-11-27T00:00:00Z', 'de'))).toEqual(['Freitag, 27. November 2026', 'Freitag', 'heute', '20:30']);
+    expect(at('2026-11-28T12:00:00Z', 'en')['event.inDays']).toBe('yesterday');
+    expect(at('2026-12-12T12:00:00Z', 'en', camp)['event.inDays']).toBe('in 7 days');
+    expect(eventFields(camp, '', american)['event.longDate']).toBe('Saturday, December 19, 2026');
+    expect(eventFields(camp, '')['event.inDays']).toBe('');
+    expect(formatsOf('event.date')).toContain('event.inDays');
+    expect(formatsOf('link.reply')).toEqual([]);
+  });
 });

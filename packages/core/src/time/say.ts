@@ -62,24 +62,43 @@ const isMonthFirst = ({ order, language = 'en' }: Manner): boolean => order === 
 const weekdayIn = (day: Day, { language = 'en' }: Manner): string =>
   shortNames(language).weekdays[weekdayOf(day) - 1] ?? '';
 
-/** A day written out. @example sayLongDay('2026-11-27') //=> 'Friday 27 November 2026' */
+/** A day written out. @example sayLongDay('2026-11-27') //=> 'Friday, 27 November 2026' */
 export const sayLongDay = (day: Day, manner = plainManner): string =>
-  longFormat(manner, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' }).format(Date.parse(day));
+  longFormats(tagOf(manner)).day.format(Date.parse(day));
 
 /** On which day of the week it is. @example sayDayOfWeek('2026-11-27') //=> 'Friday' */
 export const sayDayOfWeek = (day: Day, manner = plainManner): string =>
-  longFormat(manner, { weekday: 'long' }).format(Date.parse(day));
+  longFormats(tagOf(manner)).weekday.format(Date.parse(day));
 
 /** How far off a day is. @example sayDaysAway(3) //=> 'in 3 days' @example sayDaysAway(1) //=> 'tomorrow' */
-export const sayDaysAway = (days: number, { language = 'en' } = plainManner): string =>
-  new Intl.RelativeTimeFormat(language, { numeric: 'auto' }).format(days, 'day');
+export const sayDaysAway = (days: number, manner = plainManner): string =>
+  longFormats(tagOf(manner)).away.format(days, 'day');
 
-/** Words and their order are the runtime's (CLDR). */
-const longFormat = (manner: Manner, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat => {
+const tagOf = (manner: Manner): string => {
   const { language = 'en' } = manner;
-  const tag = language === 'en' ? (isMonthFirst(manner) ? 'en-US' : 'en-GB') : language;
-  return new Intl.DateTimeFormat(tag, { ...options, timeZone: 'UTC' });
+  // As our own words are: those of Portugal.
+  if (language === 'pt') return 'pt-PT';
+  return language === 'en' ? (isMonthFirst(manner) ? 'en-US' : 'en-GB') : language;
 };
+
+/** Words and their order are the runtime's (CLDR). Making one takes as long as all the rest of a message: each is made once. */
+function longFormats(tag: string) {
+  let formats = madeFormats.get(tag);
+  if (!formats) {
+    const timeZone = 'UTC';
+    formats = {
+      day: new Intl.DateTimeFormat(tag, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric', timeZone }),
+      weekday: new Intl.DateTimeFormat(tag, { weekday: 'long', timeZone }),
+      away: new Intl.RelativeTimeFormat(tag, { numeric: 'auto' }),
+    };
+    madeFormats.set(tag, formats);
+  }
+  return formats;
+}
+const madeFormats = new Map<
+  string,
+  { readonly day: Intl.DateTimeFormat; readonly weekday: Intl.DateTimeFormat; readonly away: Intl.RelativeTimeFormat }
+>();
 
 /** A clock reading. @example sayClock('20:30', { order: 'month-first', clock: '12' }) //=> '8:30 PM' */
 export function sayClock(time: string, { clock } = plainManner): string {

@@ -37,6 +37,8 @@ export interface Links {
   readProvenSender(token: string): string | null;
   /** Where a member sets a password; the token stands behind the `#`, which no server and no log sees. */
   newPassword(token: string): string;
+  /** Where a member who is signed in holds a cue. */
+  holdCue(eventId: number, cueId: number): string;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
   /** Whose opt-out token this is; null when it was not made here. */
@@ -150,6 +152,7 @@ export function makeLinks({
     },
     formStamp: (atMs) => token('form', atMs),
     readFormStamp: (text) => readToken('form', text),
+    holdCue: (eventId, cueId) => `${publicUrl}/events/${eventId}/countdown?cue=${cueId}&hold=1`,
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,
     optOutMailto: (id) => `mailto:opt-out+${token('opt-out', id)}@${mailDomain}`,
     readOptOut: (text) => readToken('opt-out', text),

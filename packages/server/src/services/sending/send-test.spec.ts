@@ -37,6 +37,18 @@ describe('a message that is tried', () => {
     expect((await stage.db('audit').orderBy('id', 'desc').first()).action).toBe('message: test sent');
   });
 
+  it('of a cue leads whoever is signed in to where it is held, in every language, and in no real message', async () => {
+    const languages = { pt: letter('Amanhã', 'Venha.') };
+    await sendTest(stage.context, request({ cueId: 7, wording: { ...wording, languages } }), me);
+    const where = stage.context.links.holdCue(event, 7);
+    expect(stage.sentAtOnce[0]?.text).toContain(`Hold this: ${where}`);
+    await stage.db('subscriber').where({ id: 2 }).update({ language: 'pt' });
+    await sendTest(stage.context, request({ cueId: 7, wording: { ...wording, languages } }), me);
+    expect(stage.sentAtOnce[1]?.text).toMatch(/^Venha\.[^]*Hold this: http/);
+    await sendTest(stage.context, request(), me);
+    expect(stage.sentAtOnce[2]?.text).not.toContain('Hold this');
+  });
+
   it('goes as five readers who are easily forgotten: each as they would read it', async () => {
     await sendTest(stage.context, request({ asFive: true, to: ['a@x.example', 'B@x.example'] }), me);
     expect(stage.sentAtOnce.length).toBe(10);

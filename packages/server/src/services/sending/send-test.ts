@@ -1,6 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { TestRequest, TestSent } from '@convite/contract';
-import { noAudience, readAddresses, readMobile, type Problem } from '@convite/core';
+import {
+  noAudience,
+  readAddresses,
+  readMobile,
+  versionsOf,
+  type Block,
+  type Problem,
+  type WordingDocument,
+} from '@convite/core';
 import type { EmailMessage, Refusal, TextMessage } from '../../mail/message';
 import type { StoredEvent } from '../../store/events';
 import type { House } from '../../store/said';
@@ -43,7 +51,7 @@ export async function sendTest(
   const readers: readonly OddReader[] = asFive
     ? fiveReaders(anybody, { zone, atMs: clock.now() })
     : [{ says: '', person: { ...anybody, id: 0, feedNonce: 0 } }];
-  const said = await settle(context, wording, { eventId, atMs: clock.now() });
+  const said = withHold(context, request, await settle(context, wording, { eventId, atMs: clock.now() }));
   const house = await asSender(store, settings, event?.senderId ?? null);
   const compose = await composerOf(context, house, event, { ...request, wording: said });
 
@@ -58,6 +66,28 @@ export async function sendTest(
   const what = wording.subject || (event?.version.facts.title ?? 'a text');
   await store.house.audit(nowOf(context), actor, 'message: test sent', `${what}, to ${to.join(', ')}`);
   return { sent, to, refused };
+}
+
+/** The test of a cue ends with where it is held, for whoever may; nobody else gets that. */
+function withHold(
+  { links }: Pick<Context, 'links'>,
+  { channel, eventId, cueId }: TestRequest,
+  document: WordingDocument,
+): WordingDocument {
+  if (channel === 'text' || eventId === null || cueId === undefined) return document;
+  const hold: readonly Block[] = [
+    { kind: 'divider' },
+    { kind: 'quoted', text: 'Only in this test: something is wrong with it? Who is signed in can hold it.' },
+    { kind: 'button', label: 'Hold this', address: { kind: 'text', text: links.holdCue(eventId, cueId) } },
+  ];
+  const said = versionsOf(document).flatMap(({ language, said: { blocks, ...rest } }) =>
+    language ? [[language, { ...rest, blocks: [...blocks, ...hold] }] as const] : [],
+  );
+  return {
+    ...document,
+    blocks: [...document.blocks, ...hold],
+    ...(said.length > 0 && { languages: Object.fromEntries(said) }),
+  };
 }
 
 /** Where it goes: what was typed, each read; the member's own address where nothing was. @throws Failure 422 */

@@ -13,6 +13,7 @@ import { AudienceSource } from '../ui/audience/audience-source';
 import { Countdown } from './countdown';
 import { CueEditor } from './cue-editor';
 import { CueMoment } from './cue-moment';
+import { Confirm } from '../ui/confirm';
 import { CurrentEvent } from './current-event';
 
 const fields: CueFields = {
@@ -63,8 +64,10 @@ const providers = [
   { provide: AudienceSource, useValue: { ...noAudienceSource, count: () => of(counted) } },
 ];
 
+const pressed = [{ url: 'https://map.example', presses: 3, people: 2, byPrograms: 5 }];
+
 describe('Countdown', () => {
-  const open = async (rows: CueRow[], event = someEvent(), canMarket = true) => {
+  const open = async (rows: CueRow[], event = someEvent(), canMarket = true, inputs = {}) => {
     const done: unknown[][] = [];
     const act =
       (name: string) =>
@@ -74,7 +77,7 @@ describe('Countdown', () => {
       };
     const screen = await openScreen(
       Countdown,
-      {},
+      inputs,
       [
         ...providers,
         { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
@@ -83,12 +86,24 @@ describe('Countdown', () => {
           useValue: { cues: () => of(rows), previewCue: () => of(preview) },
         },
         { provide: ByHandSender, useValue: { send: act('send') } },
-        { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set') } },
+        { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set'), linksOf: () => of(pressed) } },
+        { provide: Confirm, useValue: { ask: () => of(true) } },
       ],
       canMarket,
     );
     return { ...screen, done, row: () => screen.find('tbody tr').textContent?.replace(/\s+/g, ' ').trim() ?? '' };
   };
+
+  it('asks to hold the cue whose test led here, where there is something to hold', async () => {
+    const set = await open([cue()], someEvent(), true, { cue: '7', hold: '1' });
+    expect(set.done).toEqual([['stop', 11]]);
+  });
+  it('says that a cue which went cannot be held, and which of its links were pressed', async () => {
+    const gone = await open([cue({}, { state: 'done' })], someEvent(), true, { cue: '7', hold: '1' });
+    expect(gone.done).toEqual([]);
+    expect(gone.said.join()).toContain('there is nothing to hold');
+    expect(gone.text()).toContain('2 people, 3 times; 5 more by programs');
+  });
 
   it('says of each cue when it fires, for whom, and what to look at', async () => {
     const { row } = await open([

@@ -19,6 +19,7 @@ import { Session } from '../api/session';
 import { PeopleCount } from '../ui/people-count';
 import { sayWhom } from '../ui/say-whom';
 import { StateMark } from '../ui/state-mark';
+import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CueEditor } from './cue-editor';
@@ -160,9 +161,12 @@ export class Countdown {
   private readonly board = inject(BoardApi);
   private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);
+  private readonly confirm = inject(Confirm);
   private readonly router = inject(Router);
   /** Which cue is open, from the address: its number, or `new`. */
   readonly cue = input<string>();
+  /** A test led here, to hold the cue that it was of. */
+  readonly hold = input<string>();
   protected readonly fields = reading(() => this.audienceApi.fields(), []);
   protected readonly cues = rxResource({
     params: () => this.current.id() || undefined,
@@ -216,12 +220,29 @@ export class Countdown {
         if (this.editing() !== null) return;
         if (wanted === 'new') this.editing.set({ ...newCue });
         else if (cue) this.show(cue);
+        if (cue && this.hold()) this.askToHold(cue);
       });
     });
     reloadOn(
       () => [...this.current.topics(), 'clock'],
       () => this.cues.reload(),
     );
+  }
+
+  /** Asked once: the address says it no longer. */
+  private askToHold({ name, firing }: CueRow): void {
+    void this.router.navigate([], { queryParams: { hold: null }, queryParamsHandling: 'merge', replaceUrl: true });
+    if (!this.session.canMarket()) return;
+    if (firing.state !== 'set' && firing.state !== 'standby')
+      return this.toast.say(`“${name}” is ${firing.state}: there is nothing to hold.`);
+    this.confirm
+      .ask({ title: `Hold “${name}”?`, text: 'It does not go until somebody sets it again.', yes: 'Hold it' })
+      .subscribe(() =>
+        this.board.stop(firing.id).subscribe({
+          next: () => this.cues.reload(),
+          error: (error: unknown) => this.toast.fail(error),
+        }),
+      );
   }
 
   protected sayLast = (at: string): string => sayInstant(Date.parse(at), this.current.detail()?.facts.zone ?? 'UTC');

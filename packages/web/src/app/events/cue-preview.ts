@@ -53,14 +53,17 @@ export class CuePreviewPane {
   readonly wording = input.required<WordingDocument>();
   readonly zone = input.required<string>();
   readonly eventId = input.required<number>();
+  /** Null for one that is not kept yet. */
+  readonly cueId = input<number | null>(null);
   readonly canTry = input(true);
   readonly person = output<number>();
   protected readonly tried = computed((): Tried | null => {
     const preview = this.preview();
     if (!preview || !this.canTry()) return null;
     const { channel } = preview.message;
-    const [wording, eventId] = [this.wording(), this.eventId()];
-    return { kind: 'cue', channel, wording, eventId, personId: preview.person?.id || null };
+    const [wording, eventId, cueId] = [this.wording(), this.eventId(), this.cueId()];
+    const personId = preview.person?.id || null;
+    return { kind: 'cue', channel, wording, eventId, personId, ...(cueId !== null && { cueId }) };
   });
   protected readonly sayWhy = sayReason;
 }
