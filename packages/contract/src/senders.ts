@@ -29,6 +29,8 @@ export const senderRow = senderFields.extend({
   provenAt: z.iso.datetime().nullable(),
   isPaused: z.boolean(),
   fault: z.enum(senderFaults).nullable(),
+  /** Of its messages in the last thirty days: taken by the mail server or the gateway, and refused or come back. */
+  lately: z.object({ sent: z.number(), failed: z.number() }),
   /** Events that write as this one. */
   events: z.number(),
 });

@@ -30,6 +30,16 @@ export function senderStore(db: Knex) {
         .select('s.*', { events: db('event').whereRaw('sender_id = s.id').count('*') });
       return rows.map((row) => ({ ...senderOf(row), events: Number(row.events) }));
     },
+    /** Of each sender what became of its messages since: sums that its firings keep, of its events alone. */
+    async lately(since: Date): Promise<Map<number, { readonly sent: number; readonly failed: number }>> {
+      const rows: { id: number; sent: number | string; failed: number | string }[] = await db('sender as s')
+        .join('event as e', 'e.sender_id', 's.id')
+        .join('firing as f', 'f.event_id', 'e.id')
+        .where('f.due_at', '>=', since)
+        .groupBy('s.id')
+        .select('s.id', db.raw('sum(f.sent) as sent'), db.raw('sum(f.failed) as failed'));
+      return new Map(rows.map(({ id, sent, failed }) => [id, { sent: Number(sent), failed: Number(failed) }]));
+    },
     async count(): Promise<number> {
       return Number((await db('sender').count({ n: '*' }).first())?.['n'] ?? 0);
     },

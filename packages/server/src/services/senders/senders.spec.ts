@@ -45,6 +45,7 @@ describe('senders beside the house', () => {
       Array(3).fill('club@spec.example desk@spec.example'),
     );
     expect(mails[0]?.text).toContain('The club');
+    expect((await first())?.lately).toEqual({ sent: 3, failed: 0 });
     await pauseSender(stage.context, id, true, actor);
     expect([await from(), (await first())?.fault]).toEqual([house, 'paused']);
     await pauseSender(stage.context, id, false, actor);

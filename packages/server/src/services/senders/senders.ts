@@ -8,11 +8,14 @@ import { faultOf, writtenAs } from './as-sender';
 
 /** More than a team tells apart. */
 const mostSenders = 50;
+const latelyMs = 30 * 86_400_000;
 
 /** As whom the house writes, beside itself. */
-export async function listSenders({ store }: Pick<Context, 'store'>): Promise<SenderRow[]> {
+export async function listSenders({ store, clock }: Pick<Context, 'store' | 'clock'>): Promise<SenderRow[]> {
+  const lately = await store.senders.lately(new Date(clock.now() - latelyMs));
   return (await store.senders.all()).map((one) => ({
     ...one,
+    lately: lately.get(one.id) ?? { sent: 0, failed: 0 },
     provenAt: one.provenAt?.toISOString() ?? null,
     fault: faultOf(one),
   }));

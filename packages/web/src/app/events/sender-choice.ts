@@ -32,7 +32,8 @@ import { typed } from '../ui/typed';
 })
 export class SenderChoice {
   protected readonly typed = typed;
-  protected readonly senders = reading(() => inject(SendersApi).list(), []);
+  private readonly api = inject(SendersApi);
+  protected readonly senders = reading(() => this.api.list(), []);
   readonly sender = input.required<number | null>();
   readonly disabled = input(false);
   readonly chosen = output<number | null>();

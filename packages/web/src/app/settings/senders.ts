@@ -14,7 +14,7 @@ import { problemsOf, sayError } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
-import { sayCount } from '../ui/say';
+import { sayCount, sayNumber } from '../ui/say';
 import { Toast } from '../ui/toast';
 
 /** As whom the house writes, beside itself: each proven by somebody who reads its mail, paused, and looked up in the DNS. */
@@ -50,6 +50,12 @@ import { Toast } from '../ui/toast';
             <span class="quiet wrap">{{ sender.email }}</span><br />
             <span class="small" [class.alarm]="sender.fault">{{ stateOf(sender) }}</span>
             <span class="small quiet"> · {{ sayCount(sender.events, 'event', 'events') }}</span>
+            @if (sender.lately.sent + sender.lately.failed) {
+              <span class="small quiet">
+                · in thirty days {{ sayNumber(sender.lately.sent) }} accepted,
+                {{ sayNumber(sender.lately.failed) }} refused or come back</span
+              >
+            }
             @if (sender.takesNoAnswers) {
               <span class="small quiet"> · takes no answers</span>
             }
@@ -174,6 +180,7 @@ export class Senders {
   private readonly confirm = inject(Confirm);
   protected readonly session = inject(Session);
   protected readonly sayCount = sayCount;
+  protected readonly sayNumber = sayNumber;
   protected readonly senders = reading(() => this.api.list(), []);
   /** Null `sender` for a new one. */
   protected readonly editing = signal<{ readonly sender: SenderRow | null } | null>(null);
