@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import type { SenderName } from '@convite/contract';
 import type { Context } from '../context';
 import { notFound } from '../failure';
@@ -53,7 +54,7 @@ export async function checkSenderNames(
       'SPF',
       domain,
       /^v=spf1\b/i,
-      `Add a TXT record at ${domain}: v=spf1 a:${mailServer} -all`,
+      `Add a TXT record at ${domain}: v=spf1 ${isIP(mailServer) ? 'ip4' : 'a'}:${mailServer} -all`,
       (found) =>
         found.toLowerCase().includes(mailServer.toLowerCase()) || /\binclude:|\bip[46]:|\bmx\b|\ba\b/i.test(found),
     ),

@@ -29,6 +29,16 @@ import { typed } from '../ui/typed';
       </div>
     }
   `,
+  styles: `
+    .sheet {
+      display: grid;
+      gap: 10px;
+    }
+    h3,
+    p {
+      margin: 0;
+    }
+  `,
 })
 export class SenderChoice {
   protected readonly typed = typed;

@@ -46,8 +46,9 @@ import { Toast } from '../ui/toast';
       @for (sender of senders.value(); track sender.id) {
         <div class="sender">
           <span class="grow"
-            ><strong class="rtl-safe">{{ sender.name }}</strong>
-            <span class="quiet wrap">{{ sender.email }}</span><br />
+            ><strong class="rtl-safe">{{ sender.name }}</strong
+            >&ngsp;<span class="quiet wrap">{{ sender.email }}</span
+            ><br />
             <span class="small" [class.alarm]="sender.fault">{{ stateOf(sender) }}</span>
             <span class="small quiet"> · {{ sayCount(sender.events, 'event', 'events') }}</span>
             @if (sender.lately.sent + sender.lately.failed) {
@@ -167,6 +168,9 @@ import { Toast } from '../ui/toast';
       gap: 2px 14px;
     }
     .names {
+      margin: 0;
+      padding: 0;
+      list-style: none;
       flex: 1 1 100%;
     }
     p {

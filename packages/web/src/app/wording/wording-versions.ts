@@ -24,7 +24,7 @@ import { When } from '../ui/when';
             {{ version.number === 0 ? 'As it came with Convite' : 'Version ' + version.number }}
           </button>
           @if (version.at; as at) {
-            <span class="small quiet"><cv-when [at]="at" [zone]="session.zone()" /> · {{ version.by }}</span>
+            <span class="small quiet">&ngsp;<cv-when [at]="at" [zone]="session.zone()" /> · {{ version.by }}</span>
           }
           @if (shown() === version.number) {
             @if (lines(); as changes) {
