@@ -154,6 +154,7 @@ test('another sender is proven by its own mailbox, chosen for an event, and writ
   await owner.goto('/events/5/details');
   await owner.getByLabel('Written of by').selectOption({ label: 'Star club' });
   await owner.goto('/events/5/invitation');
+  await owner.getByRole('radio', { name: 'email', exact: true }).click();
   await expect(owner.locator('cv-mail-body')).toContainText('The club on the hill');
   await owner.goto('/settings/other-senders');
   await owner.getByRole('button', { name: 'Look its names up' }).click();
