@@ -38,7 +38,7 @@ const views = [
   ['subscriber', '/audience', (page) => page.locator('cv-table button.link').nth(3).click()],
   ['wording', '/wording/own-clear-night'],
   ['backstage', '/backstage', openMailbox],
-  ['settings', '/settings/house'],
+  ['settings', '/settings/look'],
   ['event-page', '/e/demo01'],
 ];
 
