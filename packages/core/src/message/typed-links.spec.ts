@@ -31,6 +31,15 @@ describe('links that were typed', () => {
     expect(unmarkLinks(back.text, (index) => addresses[index] ?? '')).toBe(bare.text);
   });
 
+  it('that lead nowhere stay words', () => {
+    const { document, addresses } = markLinks({
+      subject: '',
+      blocks: [{ kind: 'paragraph', line: [link('a', 'https://x y')] }],
+    });
+    expect(addresses).toEqual([]);
+    expect(prepareDocument(document).fill({}).html).not.toContain('href');
+  });
+
   it('in texts give way to shorter ones, in their order, where those are shorter', () => {
     const text = 'See https://x.example/abcdefghijklmnop, or https://y.example. (https://x.example/abcdefghijklmnop)';
     expect(shortenLinks(text, (index) => `https://c.example/${index}`)).toBe(

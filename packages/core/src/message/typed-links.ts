@@ -1,4 +1,5 @@
 import type { Block, Inline, LeafBlock, WordingDocument } from './document';
+import { mayBePressed } from './html';
 import { mapBlocks } from './versions';
 
 /** Stands for an address until it is known for whom it is; nobody has it (RFC 2606 §2). */
@@ -19,7 +20,8 @@ export interface MarkedWording {
 export function markLinks(document: WordingDocument): MarkedWording {
   const addresses: string[] = [];
   const marked = (address: string): string => {
-    if (!/^https?:\/\//i.test(address)) return address;
+    // What leads nowhere stays what it is: words.
+    if (!/^https?:\/\//i.test(address) || !mayBePressed(address)) return address;
     addresses.push(address);
     return markOf(addresses.length - 1);
   };

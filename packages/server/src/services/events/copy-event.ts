@@ -13,12 +13,13 @@ const longestTitle = 190;
  * @returns its number
  */
 export async function copyEvent(context: Context, id: number, withCountdown: boolean, actor: Actor): Promise<number> {
-  const { version, reach } = await getEvent(context, id);
+  const { version, reach, senderId } = await getEvent(context, id);
   const title = `Copy of ${version.facts.title}`.slice(0, longestTitle);
   const facts = { ...version.facts, title };
   refuseProblems(checkEvent(facts));
   return context.store.transact(async (tx) => {
     const [copy = 0] = await insertEvents(context, tx, [{ facts, reach, status: 'draft', by: actor.name }]);
+    await tx.senders.ofEvent(copy, senderId);
     if (withCountdown) await takeCues(context, tx, id, [copy]);
     await tx.house.audit(nowOf(context), actor, 'event: copied', `${version.facts.title}, as event ${copy}`);
     await tx.live.touch('board', 'events');

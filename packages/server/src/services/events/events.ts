@@ -184,6 +184,7 @@ async function followOn(
     by: actor.name,
     splitFrom: event.id,
   });
+  await tx.senders.ofEvent(newId, event.senderId);
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
   await tx.dates.copyDates(event.id, newId, occurrence.key, !keepsReplies);
   await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);

@@ -2,6 +2,7 @@ import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { proveSender } from '../beginning/prove-sender';
 import { saveCue } from '../countdown/cues';
+import { copyEvent } from '../events/copy-event';
 import { previewInvitation } from '../sending/preview-invitation';
 import { checkSenderNames } from './sender-names';
 import { askSender, chooseSender, listSenders, pauseSender, removeSender, saveSender } from './senders';
@@ -52,6 +53,9 @@ describe('senders beside the house', () => {
     // Another address is proven anew.
     await saveSender(stage.context, id, { ...club, email: 'other@spec.example', was: club }, actor);
     expect([await from(), (await first())?.fault]).toEqual([house, 'unproven']);
+    // The next time is written of by the same.
+    const copy = await copyEvent(stage.context, event, false, actor);
+    expect((await stage.context.store.events.find(copy))?.senderId).toBe(id);
     await removeSender(stage.context, id, actor);
     expect(await from()).toBe(house);
   });

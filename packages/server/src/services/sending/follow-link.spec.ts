@@ -34,7 +34,8 @@ describe('links of our own', () => {
   afterEach(() => stage.close());
 
   const link = (text: string, to: string): Block => ({ kind: 'paragraph', line: [{ kind: 'text', text, link: to }] });
-  const map = 'https://map.example/?a=1&b=2';
+  /** With what would leave an attribute. */
+  const map = 'https://map.example/?a=1&b="2>';
   const blocks: Block[] = [
     link('the map', map),
     { kind: 'button', label: 'Read', address: { kind: 'text', text: 'https://read.example/' } },
@@ -70,6 +71,10 @@ describe('links of our own', () => {
     const again = (await gone(2)).mails;
     expect(again.length).toBe(3);
     for (const { to, text } of again) expect(tokens(text).length).toBe(to.address.startsWith('p2') ? 0 : 2);
+    // Its address stands in the mail as it was typed, and as an address alone.
+    const minding = again.find(({ to }) => to.address.startsWith('p2'));
+    expect(minding?.html).toContain('href="https://map.example/?a=1&amp;b=&quot;2&gt;"');
+    expect(minding?.text).toContain(map);
   });
 
   it('count typed links of each person, lead where they led, and are shown again as they went', async () => {

@@ -1,4 +1,4 @@
-import { markLinks, shortenLinks, unmarkLinks } from '@convite/core';
+import { escapeHtml, markLinks, shortenLinks, unmarkLinks } from '@convite/core';
 import type { Content } from '../../store/content';
 import type { House } from '../../store/said';
 import type { Context } from '../context';
@@ -37,6 +37,7 @@ export function withOwnLinks(
         ? context.links.counted('person', deliveryId, index)
         : context.links.counted('message', firingId, index);
     };
-    return { ...message, html: unmarkLinks(message.html, addressOf), text: unmarkLinks(message.text, addressOf) };
+    const html = unmarkLinks(message.html, (index) => escapeHtml(addressOf(index)));
+    return { ...message, html, text: unmarkLinks(message.text, addressOf) };
   };
 }
