@@ -12,7 +12,7 @@ import {
 import { problem } from './problem';
 
 /** Rows are handed in so many at a time, and so many characters of them. */
-export const mostRowsAtOnce = 2000;
+export const mostRowsAtOnce = 1000;
 export const mostCharactersAtOnce = 700_000;
 /** Lists and topics of one column, each once, that can be chosen to be taken. */
 export const mostNamed = 500;

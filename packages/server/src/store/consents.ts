@@ -130,8 +130,8 @@ export function consentStore(db: Knex) {
       if (ids.length === 0) return;
       await db.raw(
         `insert into consent (subscriber_id, channel, is_given, how, by_name, source, at)
-         select id, ?, true, ?, ?, ?, ? from subscriber where id in (${ids.map(() => '?').join()})`,
-        [channel, cut(how, 300), cut(by, 120), source, at, ...ids],
+         select one.id, ?, true, ?, ?, ?, ? from json_table(?, '$[*]' columns (id bigint path '$')) as one`,
+        [channel, cut(how, 300), cut(by, 120), source, at, JSON.stringify(ids)],
       );
     },
     /** The same for email: of those who came without a word of it. Who opted out stays so. */

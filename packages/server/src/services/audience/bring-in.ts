@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { setImmediate as nextTurn } from 'node:timers/promises';
 import { domainToASCII, domainToUnicode } from 'node:url';
 import type {
   ImportRow,
@@ -22,6 +23,8 @@ const dayMs = 86_400_000;
 /** So long an import can be taken back; then its rows are forgotten. */
 export const undoDays = 30;
 const shownAtOnce = 50;
+/** Rows read before others of this process have their turn. */
+const readAtOnce = 100;
 
 /** Begins to bring people in. Nothing happens to anybody before it is taken. @throws Failure 404 for a list that is not there */
 export async function beginImport(context: Context, fields: PeopleImportFields, actor: Actor): Promise<number> {
@@ -42,11 +45,11 @@ export async function addRows(context: Context, id: number, { rows }: PeopleImpo
   const begun = await store.peopleImports.find(id);
   if (!begun) throw notFound('import');
   // Read and looked up before it is held: chunks that come at once are, beside each other.
-  const read = rows.map(({ number, cells }) => ({
-    number,
-    cells,
-    read: readPerson(begun.fields.columns, cells, readPhone),
-  }));
+  const read: ReadRow[] = [];
+  for (const { number, cells } of rows) {
+    read.push({ number, cells, read: readPerson(begun.fields.columns, cells, readPhone) });
+    if (read.length % readAtOnce === 0) await nextTurn();
+  }
   const people = read.flatMap((one) => (one.read.ok ? [one.read.value] : []));
   const keys = people.map(keyOf);
   const around = await lookAround(store, begun, people);
@@ -145,11 +148,15 @@ async function lookAround(
   found: StoredImport,
   people: readonly BroughtPerson[],
 ): Promise<Around> {
-  const known = await findKnown(store, people, false);
+  const [known, forgotten, mainList] = await Promise.all([
+    findKnown(store, people, false),
+    store.erasures.forgottenAmong(people.map(keyOf)),
+    mainListOf(store, found),
+  ]);
   const others = people.flatMap(({ email }) => (email && !known.has(email) ? spellingsOf(email) : []));
   return {
-    mainList: await mainListOf(store, found),
-    forgotten: await store.erasures.forgottenAmong(people.map(keyOf)),
+    mainList,
+    forgotten,
     known,
     spelled: await store.knownPeople.bySpelling(others),
   };

@@ -14,7 +14,7 @@ import { undoChunk } from './take-back';
 import { offerTopics } from './vocabulary';
 
 /** People taken in within one transaction. */
-const chunkSize = 2000;
+const chunkSize = 1000;
 
 /**
  * Takes an import in, chunk by chunk, each with its place in one transaction: a process that dies halfway is followed by
