@@ -1,6 +1,6 @@
 import type { Block, WordingDocument } from './document';
 import { prepareDocument } from './render';
-import { linksIn, markLinks, shortenLinks, unmarkLinks } from './typed-links';
+import { linkNumber, linksIn, markLinks, shortenLinks, unmarkLinks } from './typed-links';
 
 describe('links that were typed', () => {
   const link = (text: string, to: string) => ({ kind: 'text' as const, text, link: to });
@@ -29,6 +29,28 @@ describe('links that were typed', () => {
     const bare = prepareDocument(wording).fill({});
     const back = prepareDocument(document).fill({});
     expect(unmarkLinks(back.text, (index) => addresses[index] ?? '')).toBe(bare.text);
+  });
+
+  it('stand in markup of the house’s own too, and each once', () => {
+    const html =
+      '<p title="x"><a style="color:red" href="https://m.example/?a=1&amp;b=2">A</a> <a href="{{link.reply}}">B</a> https://m.example/no</p>';
+    const text = 'A [https://m.example/?a=1&b=2] B [{{link.reply}}] https://m.example/no';
+    const again: Block = { kind: 'paragraph', line: [link('again', 'https://m.example/?a=1&b=2')] };
+    const { document, addresses } = markLinks({ subject: '', blocks: [{ kind: 'html', html, text }, again] });
+    expect(addresses).toEqual(['https://m.example/?a=1&b=2']);
+    const filled = prepareDocument(document).fill({ 'link.reply': 'https://c.example/r/1' });
+    const counted = (index: number): string => `https://c.example/l/${index}`;
+    expect(unmarkLinks(filled.html, counted).match(/https:\/\/c\.example\/l\/0/g)?.length).toBe(2);
+    expect(unmarkLinks(filled.text, counted)).toContain(
+      'A [https://c.example/l/0] B [https://c.example/r/1] https://m.example/no',
+    );
+    expect(filled.html).toContain('>A</a>');
+  });
+
+  it('are known by FNV-1a of where they lead (its authors’ test vectors, from memory)', () => {
+    expect(linkNumber('')).toBe(0x811c9dc5);
+    expect(linkNumber('a')).toBe(0xe40c292c);
+    expect(linkNumber('foobar')).toBe(0xbf9cf968);
   });
 
   it('that lead nowhere stay words', () => {

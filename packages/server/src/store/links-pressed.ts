@@ -8,7 +8,7 @@ const forgottenAtOnce = 5000;
 
 interface Pressed {
   readonly firingId: number;
-  /** Which of its typed links. */
+  /** Which of its typed links, as `linkNumber` knows it. */
   readonly link: number;
   /** A program that says so itself. */
   readonly isProgram: boolean;

@@ -39,6 +39,7 @@ import * as pictures from './migrations/0037-pictures';
 import * as houseBlocks from './migrations/0038-house-blocks';
 import * as linksPressed from './migrations/0039-links-pressed';
 import * as senders from './migrations/0040-senders';
+import * as linksByAddress from './migrations/0041-links-by-address';
 
 interface Migration {
   readonly name: string;
@@ -87,6 +88,7 @@ const migrations: readonly Migration[] = [
   { name: '0038-house-blocks', up: houseBlocks.up },
   { name: '0039-links-pressed', up: linksPressed.up },
   { name: '0040-senders', up: senders.up },
+  { name: '0041-links-by-address', up: linksByAddress.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

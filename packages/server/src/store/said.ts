@@ -83,6 +83,9 @@ export interface Said extends PersonPart {
   readonly forAll: PartForAll;
 }
 
+/** Nobody changes more often what goes out just now. */
+const mostParts = 20;
+
 interface Row {
   id: number;
   firing_id: number;
@@ -107,13 +110,14 @@ export function saidStore(db: Knex) {
       if (!row) throw new Error(`firing ${firingId} is gone`);
       return row.id;
     },
-    /** What all messages of a firing share, as it was said last; null where nothing was said. */
-    async lastForAll(firingId: number): Promise<PartForAll | null> {
-      const row: { part: unknown } | undefined = await db('said_to_all')
+    /** What all messages of a firing share, as it was said first and each time that it had changed, up to a bound. */
+    async allForAll(firingId: number): Promise<PartForAll[]> {
+      const rows: unknown[] = await db('said_to_all')
         .where({ firing_id: firingId })
-        .orderBy('id', 'desc')
-        .first('part');
-      return row ? partForAll.parse(readJson(row.part)) : null;
+        .orderBy('id')
+        .limit(mostParts)
+        .pluck('part');
+      return rows.map((part) => partForAll.parse(readJson(part)));
     },
     /** Keeps what some messages were made from; of one said twice, what was said last. */
     async keep(

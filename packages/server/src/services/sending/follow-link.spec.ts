@@ -128,6 +128,22 @@ describe('links of our own', () => {
     expect(await stage.db('link_pressed').count({ n: '*' }).first()).toEqual({ n: 0 });
   });
 
+  it('lead where they led and are counted as such, when what the house says changed while it went out', async () => {
+    await count('by-message');
+    const { mails, firing } = await gone();
+    const [, read = ''] = tokens(mails[0]?.text ?? '');
+    const [part] = await stage.context.store.said.allForAll(firing);
+    if (!part) throw new Error('nothing was said');
+    const document = { ...part.content.document, blocks: [link('new', 'https://new.example/'), ...blocks] };
+    await stage.context.store.said.keepForAll(firing, { ...part, content: { ...part.content, document } });
+    expect(await follow(read)).toBe('https://read.example/');
+    expect((await linksOfFiring(stage.context, firing)).map(({ url, presses }) => [url, presses])).toEqual([
+      [map, 0],
+      ['https://read.example/', 1],
+      ['https://new.example/', 0],
+    ]);
+  });
+
   it('lead nowhere else: forged, of another purpose, or of a message that is kept no longer', async () => {
     await count('by-person');
     const { mails } = await gone();

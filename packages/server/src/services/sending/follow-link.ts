@@ -1,5 +1,6 @@
 import type { LinksPressed } from '@convite/contract';
-import { inLanguage, linksIn, markLinks } from '@convite/core';
+import { inLanguage, linkNumber, linksIn, markLinks } from '@convite/core';
+import type { PartForAll } from '../../store/said';
 import { nowOf, type Context } from '../context';
 import { languageOf } from './manner';
 import { composeAgain } from './show-message';
@@ -24,23 +25,28 @@ export async function followCounted(context: Context, token: string, visitor: Vi
   const { links, store } = context;
   const read = links.readCounted(token);
   if (!read) return null;
-  const { of, id, index } = read;
+  const { of, id, link } = read;
   const said = of === 'person' ? await store.said.find(id) : null;
-  const forAll = said?.forAll ?? (of === 'message' ? await store.said.lastForAll(id) : null);
-  if (!forAll) return null;
-  const { addresses } = markLinks(forAll.content.document);
-  const address = addresses[index];
+  const addresses = said ? markLinks(said.forAll.content.document).addresses : [];
+  const own = of === 'message' ? addressesIn(await store.said.allForAll(id)) : addresses;
+  const address = own.find((one) => linkNumber(one) === link);
   if (address === undefined) return null;
-  const pressed = { firingId: said?.firingId ?? id, link: index, isProgram: isProgram(visitor) };
+  const pressed = { firingId: said?.firingId ?? id, link, isProgram: isProgram(visitor) };
   const note = said
     ? store.linksPressed.noteOfPerson(pressed, {
         ...{ deliveryId: id, subscriberId: said.person.id, at: nowOf(context) },
-        links: markLinks(inLanguage(forAll.content.document, languageOf(forAll.house, said.person))).addresses.length,
+        links: markLinks(inLanguage(said.forAll.content.document, languageOf(said.forAll.house, said.person))).addresses
+          .length,
       })
     : store.linksPressed.noteOfMessage(pressed);
   await note.catch(() => undefined);
   return address;
 }
+
+/** Where the typed links of a firing lead: of all that was said in it, since what the house says may change while it goes out. */
+const addressesIn = (parts: readonly PartForAll[]): string[] => [
+  ...new Set(parts.flatMap(({ content }) => markLinks(content.document).addresses)),
+];
 
 /** Where a short link of a text leads; null for one that is none of ours, or whose text is kept no longer. */
 export async function followShort(context: Context, token: string): Promise<string | null> {
@@ -52,11 +58,11 @@ export async function followShort(context: Context, token: string): Promise<stri
 
 /** What became of the typed links of a firing, in their order. */
 export async function linksOfFiring({ store }: Pick<Context, 'store'>, firingId: number): Promise<LinksPressed> {
-  const forAll = await store.said.lastForAll(firingId);
-  if (!forAll || forAll.house.countsLinks === 'not') return [];
+  const parts = await store.said.allForAll(firingId);
+  if (!parts.some(({ house }) => house.countsLinks !== 'not')) return [];
   const sums = await store.linksPressed.ofFiring(firingId);
-  return markLinks(forAll.content.document).addresses.map((url, index) => ({
+  return addressesIn(parts).map((url) => ({
     url,
-    ...(sums.get(index) ?? { presses: 0, people: 0, byPrograms: 0 }),
+    ...(sums.get(linkNumber(url)) ?? { presses: 0, people: 0, byPrograms: 0 }),
   }));
 }

@@ -53,8 +53,8 @@ export interface Links {
   /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
   /** A typed link of a message, counted as it is pressed: of a delivery, or of a firing without saying whose. */
-  counted(of: 'person' | 'message', id: number, index: number): string;
-  readCounted(token: string): { of: 'person' | 'message'; id: number; index: number } | null;
+  counted(of: 'person' | 'message', id: number, link: number): string;
+  readCounted(token: string): { of: 'person' | 'message'; id: number; link: number } | null;
   /** A link of a text message, by its number in the text. */
   short(deliveryId: number, index: number): string;
   readShort(token: string): { deliveryId: number; index: number } | null;
@@ -168,11 +168,11 @@ export function makeLinks({
       return text ? readToken('guest', text.toLowerCase()) : null;
     },
     repliesAddress: `replies@${mailDomain}`,
-    counted: (of, id, index) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${pairToken(`counted ${of}`, id, index)}`,
+    counted: (of, id, link) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${pairToken(`counted ${of}`, id, link)}`,
     readCounted: (text) => {
       const of = text.startsWith('p') ? 'person' : text.startsWith('m') ? 'message' : null;
       const pair = of && readPair(`counted ${of}`, text.slice(1));
-      return of && pair ? { of, id: pair[0], index: pair[1] } : null;
+      return of && pair ? { of, id: pair[0], link: pair[1] } : null;
     },
     short: (id, index) => `${publicUrl}/k/${shortToken(id, index)}`,
     readShort: (text) => {

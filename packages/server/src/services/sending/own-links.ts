@@ -1,4 +1,4 @@
-import { escapeHtml, markLinks, shortenLinks, unmarkLinks } from '@convite/core';
+import { escapeHtml, linkNumber, markLinks, shortenLinks, unmarkLinks } from '@convite/core';
 import type { Content } from '../../store/content';
 import type { House } from '../../store/said';
 import type { Context } from '../context';
@@ -31,11 +31,12 @@ export function withOwnLinks(
     if (message?.kind === 'text') return { ...message, text: withShortLinks(context, message.text, deliveryId) };
     if (!message || !isCounted) return message;
     const addressOf = (index: number): string => {
+      const address = addresses[index] ?? '';
       // Of who minds nothing is counted, not even that somebody pressed.
-      if (person.mindsNoting) return addresses[index] ?? '';
+      if (person.mindsNoting) return address;
       return countsLinks === 'by-person'
-        ? context.links.counted('person', deliveryId, index)
-        : context.links.counted('message', firingId, index);
+        ? context.links.counted('person', deliveryId, linkNumber(address))
+        : context.links.counted('message', firingId, linkNumber(address));
     };
     const html = unmarkLinks(message.html, (index) => escapeHtml(addressOf(index)));
     return { ...message, html, text: unmarkLinks(message.text, addressOf) };
