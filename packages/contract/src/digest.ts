@@ -16,6 +16,8 @@ export const digestFields = z.object({
   /** What stands before the events. */
   wording: wordingDocument,
   isOn: z.boolean(),
+  /** As whom it is written; null for the house. */
+  senderId: z.number().int().positive().nullable().default(null),
 });
 export type DigestFields = z.infer<typeof digestFields>;
 

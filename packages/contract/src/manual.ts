@@ -7,7 +7,11 @@ import { shownMessage } from './shown';
 /** A message that somebody writes to some people now, about no event. */
 export const manualPlan = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
 export type ManualPlan = z.infer<typeof manualPlan>;
-export const manualPreviewRequest = manualPlan.extend({ wording: wordingDocument });
+export const manualPreviewRequest = manualPlan.extend({
+  wording: wordingDocument,
+  /** As whom; null for the house. */
+  senderId: z.number().int().positive().nullable().optional(),
+});
 export type ManualPreviewRequest = z.infer<typeof manualPreviewRequest>;
 export const manualPreview = z.object({
   person: z.object({ id: z.number(), name: z.string() }),

@@ -1,5 +1,7 @@
 import './jitless';
 import * as z from 'zod';
+import { noPace } from '@convite/core';
+import { pace } from './settings';
 
 /** Somebody as whom the house writes, beside itself. */
 export const senderFields = z.object({
@@ -15,11 +17,39 @@ export const senderFields = z.object({
   takesNoAnswers: z.boolean(),
   /** Gets the first message of each sending, as it went; empty for nobody. */
   copyTo: z.union([z.email(), z.literal('')]),
+  /** Readers see an address of ours in its place; what they answer is kept here, and handed on to it. */
+  hidesAddress: z.boolean().default(false),
+  /** Its own bound for each channel, beside the house's. */
+  pace: pace.default(noPace),
 });
 export type SenderFields = z.infer<typeof senderFields>;
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
 export const senderChange = senderFields.extend({ was: senderFields.optional() });
 export type SenderChange = z.infer<typeof senderChange>;
+
+/** A number that answers; anything else is a name that a phone shows. */
+export const isTextNumber = (sender: string): boolean => /^\+\d{7,15}$/.test(sender);
+export const textCode = z.object({
+  code: z
+    .string()
+    .trim()
+    .regex(/^\d{6}$/),
+});
+
+/** What became of a sender's messages in thirty days. */
+export const senderHealth = z.object({
+  /** Taken by the mail server or the gateway. */
+  accepted: z.number(),
+  /** Not taken, for good. */
+  refused: z.number(),
+  /** Taken first, and come back. */
+  bounced: z.number(),
+  /** Readers who called one unwanted. */
+  complaints: z.number(),
+  /** How often it was paused. */
+  pauses: z.number(),
+});
+export type SenderHealth = z.infer<typeof senderHealth>;
 
 /** Why the house writes in its own name instead. */
 export const senderFaults = ['unproven', 'paused'] as const;
@@ -27,10 +57,13 @@ export const senderRow = senderFields.extend({
   id: z.number(),
   /** When somebody who reads its mail pressed the link; null until then. */
   provenAt: z.iso.datetime().nullable(),
+  /** When its number for texts said yes; null until then, and for one that is a name. */
+  textProvenAt: z.iso.datetime().nullable(),
   isPaused: z.boolean(),
   fault: z.enum(senderFaults).nullable(),
-  /** Of its messages in the last thirty days: taken by the mail server or the gateway, and refused or come back. */
-  lately: z.object({ sent: z.number(), failed: z.number() }),
+  /** Texts come from the house's: its own number has not said yes. */
+  hasTextFault: z.boolean(),
+  lately: senderHealth,
   /** Events that write as this one. */
   events: z.number(),
 });

@@ -13,6 +13,8 @@ export const testRequest = z.object({
   wording: wordingDocument,
   /** Null for one about no event. */
   eventId: z.number().int().positive().nullable(),
+  /** As whom one about no event is written; null for the house. */
+  senderId: z.number().int().positive().nullable().optional(),
   /** The cue that it is, once it is kept: its test leads to where it is held. */
   cueId: z.number().int().positive().optional(),
   /** As whom; null for somebody it would go to. */

@@ -146,6 +146,11 @@ export type KeptFields = z.infer<typeof keptFields>;
 export const keptChange = keptFields.extend({ was: keptFields.optional() });
 export type KeptChange = z.infer<typeof keptChange>;
 
+/** What came of a wording: what was sent, and who answered or opted out within a week of it. */
+export const came = z.object({ sent: z.number(), replies: z.number(), optOuts: z.number() });
+export type Came = z.infer<typeof came>;
+export const noneCame: Came = { sent: 0, replies: 0, optOuts: 0 };
+
 export const keptRow = z.object({
   key: z.string(),
   name: z.string(),
@@ -165,6 +170,8 @@ export const keptRow = z.object({
   changedBy: z.string(),
   /** When a cue or a digest was last written from it; null for never. */
   usedAt: z.iso.datetime().nullable(),
+  /** What came of messages that were begun from it; all 0 where none went. */
+  came,
 });
 export const keptRows = z.array(keptRow);
 export type KeptRow = z.infer<typeof keptRow>;

@@ -53,6 +53,17 @@ export const paceWindowMs: Readonly<Record<PaceUnit, number>> = { second: 1000, 
 export const paceOf = (pace: Pace, unit: PaceUnit): number | null =>
   ({ second: pace.perSecond, hour: pace.perHour, day: pace.perDay })[unit];
 
+/** The tighter of two paces, unit by unit: what goes is drawn from both. */
+export function bothPaces(one: Pace, other: Pace): Pace {
+  const least = (a: number | null, b: number | null): number | null =>
+    a === null ? b : b === null ? a : Math.min(a, b);
+  return {
+    perSecond: least(one.perSecond, other.perSecond),
+    perHour: least(one.perHour, other.perHour),
+    perDay: least(one.perDay, other.perDay),
+  };
+}
+
 /**
  * When the last of so many messages leaves at a sender's pace, were it idle before: whole days first, then whole hours, then
  * seconds. Null when the pace sets no bound.

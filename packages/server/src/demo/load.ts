@@ -166,7 +166,7 @@ async function loadEvent(
       state: 'set',
       content: {
         kind: 'invitation',
-        document: houseWordings.invitation,
+        document: { ...houseWordings.invitation, from: 'invitation' },
         version: 1,
         stampMs: invitedAt.getTime(),
         audience: { invitees: [], lists: demo.invited?.lists ?? [], exceptLists: [], exceptReplies: [], topics: null },
@@ -178,6 +178,7 @@ async function loadEvent(
       invitedAt,
       guests.map((guest) => deliveryOf(random, guest.subscriberId)),
     );
+    await bulk.answered('invitation', guests.filter(({ reply }) => reply !== 'needs-action').length);
   }
   await letGuestsBehave(store, random, event, demo, guests, nowMs);
   if (facts.registration) await store.registrations.adopt(id, new Date(nowMs));
@@ -356,6 +357,7 @@ async function loadDigest(
     windowDays: 10,
     whom: { ...nobodyChosen, lists: [listId] },
     isOn: true,
+    senderId: null,
     wording: letter(
       'The next ten days at Serra da Bruma',
       'Dear {{person.firstName|friend}},\n\nthis is what the sky and the house hold for you.',

@@ -1,9 +1,18 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { senderChange } from '@convite/contract';
+import { senderChange, textCode } from '@convite/contract';
 import type { Context } from '../services/context';
 import { checkSenderNames, type AskNames, type MailNames } from '../services/senders/sender-names';
-import { askSender, listSenders, pauseSender, removeSender, saveSender } from '../services/senders/senders';
+import {
+  askSender,
+  askSenderText,
+  houseHealth,
+  listSenders,
+  pauseSender,
+  proveSenderText,
+  removeSender,
+  saveSender,
+} from '../services/senders/senders';
 import { idOf } from './ids';
 import { actorOf, allow } from './session';
 
@@ -13,6 +22,9 @@ export function senderRoutes(context: Context, names: { readonly ask: AskNames; 
   const owner = allow(['owner']);
   routes.get('/', async (_request, response) => {
     response.json(await listSenders(context));
+  });
+  routes.get('/house', async (_request, response) => {
+    response.json(await houseHealth(context));
   });
   routes.post('/', owner, async (request, response) => {
     const id = await saveSender(context, null, senderChange.parse(request.body), actorOf(request));
@@ -29,6 +41,15 @@ export function senderRoutes(context: Context, names: { readonly ask: AskNames; 
   });
   routes.post('/:id/proof', owner, async (request, response) => {
     await askSender(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/:id/text-proof', owner, async (request, response) => {
+    await askSenderText(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/:id/text-code', owner, async (request, response) => {
+    const { code } = textCode.parse(request.body);
+    await proveSenderText(context, idOf(request), code, actorOf(request));
     response.status(204).end();
   });
   routes.get('/:id/names', owner, async (request, response) => {

@@ -30,6 +30,7 @@ export async function readMail(octets: Uint8Array, knownAs: string): Promise<Rea
     text: plain(mail.text ?? '').slice(0, most.text),
     calendars: calendarsOf(mail, knownAs || fromAddress),
     bounce: bounceOf(mail),
+    complaint: complaintOf(mail, octets),
     isAutomatic: typeof automatic === 'string' && automatic !== 'no',
   };
 }
@@ -74,11 +75,16 @@ function paramOf({ headers }: Attachment, name: string): string {
   return params.find(([known]) => known === name)?.[1] ?? '';
 }
 
+/** RFC 6522: what a report is about; empty for what is none. */
+function reportType({ headers }: ParsedMail): string {
+  const type = headers.get('content-type');
+  const params = typeof type === 'object' && 'params' in type ? Object.entries(type.params) : [];
+  return String(params.find(([name]) => name === 'report-type')?.[1] ?? '').toLowerCase();
+}
+
 /** RFC 3464 §2.3: `Action: failed` is the end of it whatever the status; RFC 3463 says what the status is about. */
 function bounceOf(mail: ParsedMail): ReceivedBounce | null {
-  const type = mail.headers.get('content-type');
-  const params = typeof type === 'object' && 'params' in type ? Object.entries(type.params) : [];
-  if (!params.some(([name, value]) => name === 'report-type' && value === 'delivery-status')) return null;
+  if (reportType(mail) !== 'delivery-status') return null;
   // The parser takes a message/delivery-status part for text and joins it to the readable part.
   const lines = (mail.text ?? '').slice(0, most.report).split(/\r?\n/);
   const field = (name: string): string => {
@@ -93,6 +99,16 @@ function bounceOf(mail: ParsedMail): ReceivedBounce | null {
   const isFailed = action ? action === 'failed' : status.startsWith('5');
   const said = [status, words].filter(Boolean).join(' ').slice(0, 500);
   return { isFailed, text: words.slice(0, 500) || status || 'bounced', about: aboutOf(said) };
+}
+
+/** RFC 5965 §2: the report names what it is about by bringing it along, whole or only its header. */
+function complaintOf(mail: ParsedMail, octets: Uint8Array): string | null {
+  if (reportType(mail) !== 'feedback-report') return null;
+  // The parser leaves out the header of a message in a message; it stands there as it came (RFC 5965 §3.1, RFC 2046 §5.2.1).
+  const about = Buffer.from(octets.subarray(0, most.report)).toString('latin1');
+  if (/^feedback-type:\s*(?!abuse\b|fraud\b|opt-out\b)\S/im.test(about)) return null;
+  const named = [...about.matchAll(/^message-id:\s*(<[^\s<>]{1,300}>)/gim)].map(([, id = '']) => id);
+  return named.findLast((id) => id !== mail.messageId) ?? null;
 }
 
 /** A failure that is transient by its number was tried until somebody gave up: the mailbox, not the address. */

@@ -32,6 +32,8 @@ export interface ReceivedMail {
   readonly text: string;
   readonly calendars: readonly ReceivedCalendar[];
   readonly bounce: ReceivedBounce | null;
+  /** Message-ID of what somebody called unwanted, as their mail provider reports it (RFC 5965); null for no such report. */
+  readonly complaint: string | null;
   /** RFC 3834: written by a machine. */
   readonly isAutomatic: boolean;
   /** Is the sender's address proved: by SPF or DKIM in line with it, or by a relay that we trust? */

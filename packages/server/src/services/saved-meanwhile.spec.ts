@@ -48,7 +48,7 @@ describe('What somebody saved meanwhile', () => {
         windowDays: 10,
         whom: { ...nobodyChosen, lists: [listId] },
       },
-      ...{ wording: letter('Coming up', ''), isOn: true },
+      ...{ wording: letter('Coming up', ''), isOn: true, senderId: null },
     };
     const id = await saveDigest(stage.context, null, was, actor);
     expect(await outcomes(names.map((name) => saveDigest(stage.context, id, { ...was, name, was }, actor)))).toEqual(

@@ -3,7 +3,9 @@ import { shareOut, type Channel, type Pace, type ReplyState } from '@convite/cor
 import { askAgain } from './ask-again';
 import { inList, sql, type Sql } from './database';
 import { requeuedSql } from './outcomes';
-import { drawPace } from './pace';
+import { houseSender } from './came-of';
+import { drawPace, returnPaces } from './pace';
+import { senderStore } from './senders';
 import { lockDue, waitingClasses } from './waiting';
 import { ownColumns, ownOf, type OwnColumns } from './personal';
 import { byDateColumns, byDatesOf, type ByDateColumns } from './registrations';
@@ -44,22 +46,38 @@ function claims(db: Knex) {
     /**
      * Takes up to `limit` due deliveries under this worker's lease, skipping what others are taking: by priority, and round
      * the firings that wait, as core's `shareOut` says.
-     * @param paceOfSender how fast this channel may go; all workers draw from the same
+     * @param paceOfHouse how fast this channel may go; all workers draw from the same
      */
     async claim(
       lease: string,
       channel: Channel,
       nowMs: number,
       limit: number,
-      paceOfSender: Pace,
+      paceOfHouse: Pace,
     ): Promise<ClaimedDelivery[]> {
       const classes = await waitingClasses(db, channel, nowMs, turns);
       const shares = shareOut(classes, limit);
       if (shares.size === 0) return [];
+      const takeShares = async (
+        tx: Knex,
+        wanted: ReadonlyMap<number, number>,
+        have: readonly number[] = [],
+      ): Promise<Paced> => {
+        const due: Due[] = [];
+        const had = new Set(have);
+        for (const [firingId, share] of wanted)
+          for (const id of await lockDue(tx, firingId, share + had.size, nowMs))
+            if (!had.has(id)) due.push({ id, firingId });
+        return asPaced(tx, channel, paceOfHouse, due.slice(0, limit));
+      };
       const take = async (tx: Knex): Promise<number[]> => {
-        const due: number[] = [];
-        for (const [firingId, share] of shares) due.push(...(await lockDue(tx, firingId, share, nowMs)));
-        const mine = due.slice(0, await drawPace(tx, channel, paceOfSender, due.length));
+        const first = await takeShares(tx, shares);
+        // What a slow sender does not let out is not kept from the others.
+        const { slow } = first;
+        const others = classes.map((one) => ({ ...one, firings: one.firings.filter((id) => !slow.has(id)) }));
+        const rest = slow.size ? limit - first.ids.length : 0;
+        const more = rest > 0 ? (await takeShares(tx, shareOut(others, rest), first.ids)).ids : [];
+        const mine = [...first.ids, ...more];
         if (mine.length)
           await tx('delivery')
             .whereIn('id', mine)
@@ -122,6 +140,39 @@ function claims(db: Knex) {
       );
     },
   };
+}
+
+interface Due {
+  readonly id: number;
+  readonly firingId: number;
+}
+interface Paced {
+  readonly ids: readonly number[];
+  /** Firings whose sender lets nothing more out now. */
+  readonly slow: ReadonlySet<number>;
+}
+
+/** As many of some messages as the house lets out now, and of those of a sender with a pace of its own as that does. */
+async function asPaced(tx: Knex, channel: Channel, paceOfHouse: Pace, due: readonly Due[]): Promise<Paced> {
+  const paces = await senderStore(tx).pacesOf([...new Set(due.map(({ firingId }) => firingId))]);
+  const left = new Map<number, number>();
+  for (const { senderId, pace } of new Map([...paces.values()].map((one) => [one.senderId, one])).values()) {
+    const wanted = due.filter(({ firingId }) => paces.get(firingId)?.senderId === senderId).length;
+    left.set(senderId, await drawPace(tx, senderId, channel, pace, wanted));
+  }
+  const slow = new Set<number>();
+  const may = due.filter(({ firingId }) => {
+    const { senderId = houseSender } = paces.get(firingId) ?? {};
+    const rest = left.get(senderId);
+    if (rest === undefined) return true;
+    left.set(senderId, rest - 1);
+    if (rest <= 0) slow.add(firingId);
+    return rest > 0;
+  });
+  const granted = await drawPace(tx, houseSender, channel, paceOfHouse, may.length);
+  const dropped = may.slice(granted).map(({ firingId }) => firingId);
+  await returnPaces(tx, channel, dropped, paces);
+  return { ids: may.slice(0, granted).map(({ id }) => id), slow };
 }
 
 interface ClaimRow extends OwnColumns, ByDateColumns {

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { cut, type Channel } from '@convite/core';
+import { cameOfStore } from './came-of';
 import { tellOthers } from './webhooks';
 
 /** By what way it reached us. */
@@ -89,7 +90,7 @@ export function consentStore(db: Knex) {
     },
     /** Nothing but what answers somebody goes to them any more. Saying so twice says it once. */
     async optOut(id: number, origin: ConsentOrigin, at: Date): Promise<void> {
-      await enter(otherwise(of([id]), 'email', false), 'email', false, origin, at);
+      if ((await this.optOutMany([id], origin, at)).length) await cameOfStore(db).noteOfPerson(id, 'opt_outs', at);
     },
     /** The same for many. @returns who had not said so before */
     async optOutMany(ids: readonly number[], origin: ConsentOrigin, at: Date): Promise<number[]> {
@@ -110,6 +111,7 @@ export function consentStore(db: Knex) {
         })
         .pluck('s.id');
       if (ids.length) await enter(of(ids), 'text', isGiven, origin, at);
+      if (!isGiven) for (const id of ids) await cameOfStore(db).noteOfPerson(id, 'opt_outs', at);
     },
     /**
      * What a file or a form says for others: consent to texts, of those of whom none is known. Who took theirs back said so

@@ -52,7 +52,12 @@ export const content = z.discriminatedUnion('kind', [
     isByDate: z.boolean().default(false),
   }),
   // Written by hand to some people, about no event.
-  z.object({ kind: z.literal('manual'), audience, document: wordingDocument }),
+  z.object({
+    kind: z.literal('manual'),
+    audience,
+    document: wordingDocument,
+    senderId: z.number().nullable().optional(),
+  }),
   z.object({
     kind: z.literal('digest'),
     audience: asExpanded,

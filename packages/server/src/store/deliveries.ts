@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Unreached } from '@convite/contract';
 import type { Channel } from '@convite/core';
+import { cameOfStore } from './came-of';
 import { inTransaction } from './retry-locked';
 import { moving } from './waiting';
 
@@ -99,9 +100,13 @@ export function deliveryStore(db: Knex) {
           .update({
             sent: tx.raw('greatest(sent + ? - ?, 0)', [isSent, wasSent]),
             failed: tx.raw('failed + ?', [1 - isSent]),
+            // What was taken first stays accepted in its sender's book, where it has a column of its own.
+            counted_sent: tx.raw('counted_sent + ? - ?', [isSent, wasSent]),
+            counted_failed: tx.raw('counted_failed + ?', [1 - isSent]),
             // MariaDB reads the counts as they were just set.
             state: tx.raw("if(state in ('done', 'failed'), if(failed > 0 and sent = 0, 'failed', 'done'), state)"),
           });
+        if (state !== 'delivered') await cameOfStore(tx).noteOfFiring(row.firing_id, 'bounced', now);
         return true;
       });
     },

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { cameOfStore } from './came-of';
 import type { Channel, ReplyState } from '@convite/core';
 
 export interface DemoSubscriber {
@@ -131,6 +132,11 @@ export function demoBulk(db: Knex) {
           sent: deliveries.length - failed,
           failed,
         });
+      await cameOfStore(db).countClosed(firingId, at);
+    },
+    /** So many answered what was begun from a wording. */
+    async answered(key: string, replies: number): Promise<void> {
+      await db('wording_came').where({ wording_key: key }).increment('replies', replies);
     },
   };
 }

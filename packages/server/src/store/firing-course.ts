@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { cameOfStore } from './came-of';
 import type { Content } from './content';
 import { inTransaction } from './retry-locked';
 
@@ -65,9 +66,9 @@ export function firingCourse(db: Knex) {
      * Closes the firings of which nothing is left to send; returns those closed. Nobody reached is `failed`. Locks the
      * firing, so that a bounce that comes in this moment is counted once.
      */
-    async closeFinished(ids: readonly number[]): Promise<number[]> {
+    async closeFinished(ids: readonly number[], now: Date): Promise<number[]> {
       const closed: number[] = [];
-      for (const id of ids) if (await inTransaction(db, (tx) => close(tx, id))) closed.push(id);
+      for (const id of ids) if (await inTransaction(db, (tx) => close(tx, id, now))) closed.push(id);
       return closed;
     },
 
@@ -90,7 +91,7 @@ export function firingCourse(db: Knex) {
   };
 }
 
-async function close(tx: Knex, id: number): Promise<boolean> {
+async function close(tx: Knex, id: number, now: Date): Promise<boolean> {
   const row: unknown = await tx('firing').where({ id, state: 'sending' }).forUpdate().first('id');
   if (!row) return false;
   const open: unknown = await tx('delivery')
@@ -101,5 +102,6 @@ async function close(tx: Knex, id: number): Promise<boolean> {
   await tx('firing')
     .where({ id })
     .update({ state: tx.raw("if(failed > 0 and sent = 0, 'failed', 'done')") });
+  await cameOfStore(tx).countClosed(id, now);
   return true;
 }

@@ -40,6 +40,7 @@ import * as houseBlocks from './migrations/0038-house-blocks';
 import * as linksPressed from './migrations/0039-links-pressed';
 import * as senders from './migrations/0040-senders';
 import * as linksByAddress from './migrations/0041-links-by-address';
+import * as whatCame from './migrations/0042-what-came';
 
 interface Migration {
   readonly name: string;
@@ -89,6 +90,7 @@ const migrations: readonly Migration[] = [
   { name: '0039-links-pressed', up: linksPressed.up },
   { name: '0040-senders', up: senders.up },
   { name: '0041-links-by-address', up: linksByAddress.up },
+  { name: '0042-what-came', up: whatCame.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

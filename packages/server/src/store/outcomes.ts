@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import type { Channel } from '@convite/core';
-import { returnPace } from './pace';
+import { houseSender } from './came-of';
+import { returnPace, returnPaces } from './pace';
+import { senderStore } from './senders';
 
 /** What became of one attempt. */
 export type Outcome =
@@ -100,8 +102,13 @@ export function outcomeStore(db: Knex) {
           });
       }
       const unsent = ours.filter(({ kind }) => kind === 'returned' || kind === 'skipped' || kind === 'stopped');
-      for (const channel of ['email', 'text'] as const)
-        await returnPace(db, channel, unsent.filter(({ id }) => held.get(id)?.channel === channel).length);
+      const back = unsent.flatMap(({ id }) => held.get(id) ?? []);
+      const paces = await senderStore(db).pacesOf([...new Set(back.map((row) => row.firing_id))]);
+      for (const channel of ['email', 'text'] as const) {
+        const ofChannel = back.filter((row) => row.channel === channel).map((row) => row.firing_id);
+        await returnPace(db, houseSender, channel, ofChannel.length);
+        await returnPaces(db, channel, ofChannel, paces);
+      }
       const answered = ours.flatMap((outcome) =>
         outcome.kind === 'failed' || outcome.kind === 'retry'
           ? [{ delivery_id: outcome.id, at: now, kind: outcome.kind, answer: outcome.answer.slice(0, 500) }]

@@ -5,6 +5,7 @@ import { audienceStore } from './audiences';
 import { beginningStore } from './beginning';
 import { claimStore } from './claims';
 import { consentStore } from './consents';
+import { cameOfStore } from './came-of';
 import { cueStore, digestStore } from './cues';
 import { deliveryStore } from './deliveries';
 import { eventTallyStore } from './event-tallies';
@@ -97,6 +98,7 @@ function subjects(db: Knex) {
     registrations: registrationStore(db),
     watches: watchStore(db),
     cues: cueStore(db),
+    cameOf: cameOfStore(db),
     digests: digestStore(db),
     firings: firingStore(db),
     audiences: audienceStore(db),

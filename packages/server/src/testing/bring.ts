@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { ConsentWords, PeopleImport, PeopleImportFields } from '@convite/contract';
+import { mostRowsAtOnce, type ConsentWords, type PeopleImport, type PeopleImportFields } from '@convite/contract';
 import { guessColumns, hasHeadings, tableOf, type ColumnTarget } from '@convite/core';
 import type { Context } from '../services/context';
 import { addRows, beginImport, describeImport } from '../services/audience/bring-in';
@@ -29,8 +29,8 @@ export async function lookAtCsv(
     textConsent: agreed,
   };
   const id = await beginImport(context, { ...begun, ...fields }, actor);
-  for (let from = 0; from < rows.length; from += 2000)
-    await addRows(context, id, { rows: rows.slice(from, from + 2000) });
+  for (let from = 0; from < rows.length; from += mostRowsAtOnce)
+    await addRows(context, id, { rows: rows.slice(from, from + mostRowsAtOnce) });
   return { id, rows: rows.length, seen: await describeImport(context, id) };
 }
 

@@ -11,6 +11,7 @@ export function calendarMail(calendar: string, from: string, more: Partial<Recei
     text: '',
     calendars: [{ raw: calendar, uid: uidIn(calendar), read: readPersonMessages(calendar, from) }],
     bounce: null,
+    complaint: null,
     isAutomatic: false,
     isProved: () => Promise.resolve(true),
     ...more,

@@ -132,7 +132,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
     closedAt = performance.now();
     if (ids.length + untold.size === 0) return;
     try {
-      const closed = await store.firings.closeFinished(ids);
+      const closed = await store.firings.closeFinished(ids, new Date(clock.now()));
       for (const id of ids) untold.add(id);
       if (closed.length === 0 && !isStopping && performance.now() - toldAt < tellEveryMs) return;
       const events = await store.firings.eventsOf([...untold]);

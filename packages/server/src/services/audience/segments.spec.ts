@@ -67,6 +67,7 @@ describe('a segment', () => {
       windowDays: 60,
       wording: letter('Coming up', 'Dear all'),
       isOn: true,
+      senderId: null,
     };
     await expectAsync(
       saveDigest(context, null, { ...digest, whom: { ...nobodyChosen, segments: [99] } }, actor),

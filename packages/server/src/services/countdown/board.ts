@@ -7,7 +7,7 @@ import { readBeginning } from '../beginning/read-beginning';
 import { findNeeds } from './find-needs';
 import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
-import { foldedTally, noteOf } from './list-cues';
+import { foldedTally, noteOf, withSenders } from './list-cues';
 import { startOfFiring } from './start-of-firing';
 import { kindWords } from './kind-words';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
@@ -86,6 +86,7 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
   const { store, clock } = context;
   const firings = folded.map(({ firing }) => firing);
   const { pace } = await store.house.settings();
+  const own = await store.senders.pacesOf(firings.map(({ id }) => id));
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
@@ -112,7 +113,7 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
       dueAt: new Date(dueMs).toISOString(),
       state: visibleState(state, dueMs, clock.now()),
       note: noteOf(firing),
-      tally: foldedTally(line, pace, clock.now()),
+      tally: foldedTally(line, withSenders(pace, own.get(id)), clock.now()),
       canSendByHand:
         byHandStates.includes(state) &&
         whyNotByHand(firing, event ?? null, cues.get(firing.cueId ?? 0) ?? null, clock.now()) === '',

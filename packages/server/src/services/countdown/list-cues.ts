@@ -1,5 +1,6 @@
 import { sayHeld, type CueFields, type CueFiring, type CueRow, type Settings, type Tally } from '@convite/contract';
 import {
+  bothPaces,
   countsDown,
   dueAt,
   findHazards,
@@ -14,6 +15,7 @@ import {
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
+import type { PaceOfSender } from '../../store/senders';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { startOfFiring } from './start-of-firing';
@@ -31,6 +33,8 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       nowMs - planAheadMs,
     ),
   );
+  const own = await context.store.senders.pacesOf(shownFirings.map(({ id }) => id));
+  const paceFor = ({ id }: StoredFiring): Settings['pace'] => withSenders(pace, own.get(id));
   const shown = new Map(
     cues.map((cue) => [cue.id, pickFirings(foldZones(shownFirings.filter(({ cueId }) => cueId === cue.id)), nowMs)]),
   );
@@ -42,7 +46,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
         startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
         countsDown: countsDown(cue.moment),
         isOver: !['draft', 'set'].includes(firing.state),
-        finishMs: finishOf(firing, firing.gets ?? 0, pace, nowMs),
+        finishMs: finishOf(firing, firing.gets ?? 0, paceFor(firing), nowMs),
         ...(firing.zone && { zone: firing.zone }),
       })),
     ),
@@ -58,7 +62,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       state: visibleState(firing.state, firing.dueMs, nowMs),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: noteOf(firing),
-      tally: foldedTally(line, pace, nowMs),
+      tally: foldedTally(line, paceFor(firing), nowMs),
       occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
       zone: firing.zone,
       ownDay: ownDayOfSlot(firing.slot),
@@ -123,6 +127,10 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
 }
 
 const noTally: Tally = { gets: 0, countedAt: null, sent: 0, failed: 0, waiting: 0, finishAt: null };
+
+/** The house's pace, and that of the sender beside it. */
+export const withSenders = (pace: Settings['pace'], own: PaceOfSender | undefined): Settings['pace'] =>
+  own ? { email: bothPaces(pace.email, own.pace), text: bothPaces(pace.text, own.pace) } : pace;
 
 /** The same of all zones together that are still to fire. */
 export function foldedTally(line: FoldedFiring, pace: Settings['pace'], nowMs: EpochMs): Tally {

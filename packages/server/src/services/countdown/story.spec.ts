@@ -175,6 +175,7 @@ describe('the four jobs, service by service', () => {
       whom: { ...nobodyChosen, lists: [stage.list] },
       wording: letter('Ten days', 'Dear {{person.firstName}},'),
       isOn: true,
+      senderId: null,
     };
     const digest = await saveDigest(stage.context, null, fields, actor);
     await countAll(stage);

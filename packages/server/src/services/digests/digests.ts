@@ -12,6 +12,7 @@ import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { digestComposer } from '../sending/compose-digest';
 import { settle } from '../sending/settle';
+import { asSender } from '../senders/as-sender';
 import { shownMessage } from '../sending/shown-message';
 import { prepareWording } from '../sending/write-message';
 import { whoGetsIssue } from '../sending/as-allowed';
@@ -89,7 +90,7 @@ export async function whoGetsNextIssue(
 export async function previewDigest(context: Context, id: number): Promise<IssuePreview[]> {
   const digest = await context.store.digests.find(id);
   if (!digest) throw notFound('digest');
-  const settings = await context.store.house.settings();
+  const settings = await asSender(context, await context.store.house.settings(), digest.senderId ?? null);
   const person = { ...exampleReader, zone: digest.zone };
   const firings = new Map(
     (await context.store.firings.ofDigest(id, context.clock.now())).map((firing) => [firing.dueMs, firing]),

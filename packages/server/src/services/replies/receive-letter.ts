@@ -44,18 +44,26 @@ export async function receiveLetter(
   return 'letter';
 }
 
+/** Where the sender reads whose private address that is; empty for another address. */
+async function behind({ store, links }: Pick<Context, 'store' | 'links'>, to: string): Promise<string> {
+  const id = links.readSenderAddress(to);
+  const sender = id === null ? null : await store.senders.find(id);
+  return !sender || sender.takesNoAnswers || sender.provenAt === null ? '' : sender.replyTo || sender.email;
+}
+
 /** Best effort: whatever becomes of it, the letter is kept. */
 async function forward(context: Context, mail: ReceivedMail): Promise<void> {
   const { store } = context;
   const settings = await store.house.settings();
-  if (!settings.lettersTo) return;
+  const address = (await behind(context, mail.to[0] ?? '')) || settings.lettersTo;
+  if (!address) return;
   const since = new Date(context.clock.now() - 3_600_000);
   if ((await store.letters.countSince(since, mostForwardedAnHour + 1)) > mostForwardedAnHour) return;
   const isAnswerable = isEmail(mail.fromAddress) && (await mail.isProved());
   const letter = `From: ${mail.fromAddress}${isAnswerable ? '' : ' (nothing proves that it is theirs)'}\nSubject: ${mail.subject}\n\n${mail.text}`;
   await context.mail.send(
     writeHouseEmail(context, settings, {
-      to: { name: '', address: settings.lettersTo },
+      to: { name: '', address },
       document: {
         subject: `A letter to ${settings.organisation}`,
         blocks: [{ kind: 'quoted', text: letter }],

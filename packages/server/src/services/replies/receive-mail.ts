@@ -23,7 +23,7 @@ import { noteRefusal } from '../sending/note-refusal';
 import { receiveLetter } from './receive-letter';
 import { writeAnswer } from './write-answer';
 
-export type Received = 'reply' | 'bounce' | 'opt-out' | 'letter' | 'ignored';
+export type Received = 'reply' | 'bounce' | 'complaint' | 'opt-out' | 'letter' | 'ignored';
 
 /** Addresses of ours that anybody may write to, beside those made for one person or one delivery. */
 const openAddresses: readonly string[] = ['replies', 'postmaster', 'abuse'];
@@ -36,6 +36,7 @@ export function isOurAddress({ links }: Pick<Context, 'links'>, address: string)
     openAddresses.includes(local) ||
     links.readGuestAddress(address) !== null ||
     links.readBounceAddress(address) !== null ||
+    links.readSenderAddress(address) !== null ||
     optOutOf(links, address) !== null
   );
 }
@@ -62,6 +63,7 @@ interface Speaker {
 /** Does what a received message asks. Throws only when the store fails, so that the sender tries again. */
 export async function receiveMail(context: Context, mail: ReceivedMail): Promise<Received> {
   const { links } = context;
+  if (mail.complaint !== null) return receiveComplaint(context, mail.complaint);
   for (const address of mail.to) {
     const delivery = links.readBounceAddress(address);
     if (delivery !== null) return receiveBounce(context, delivery, mail.bounce);
@@ -317,6 +319,28 @@ async function receiveBounce(context: Context, deliveryId: number, bounce: Recei
   const events = await store.firings.eventsOf([delivery.firingId]);
   await store.live.touch('board', 'subscribers', ...events.map((id) => `event:${id}`));
   return 'bounce';
+}
+
+/**
+ * Somebody called a message of ours unwanted, and their mail provider says so (RFC 5965): they are written to no more. Known by
+ * the Message-ID, which is signed, so that nobody complains for others.
+ */
+async function receiveComplaint(context: Context, messageId: string): Promise<Received> {
+  const { store, links } = context;
+  const id = links.readMessageId(messageId);
+  const delivery = id === null ? null : await store.deliveries.find(id);
+  if (!delivery) return 'ignored';
+  const personId = await store.subscribers.whoIs(delivery.subscriberId);
+  const said = { source: 'mail', how: 'called a message unwanted', by: `person ${personId}` } as const;
+  const isNew = await store.transact(async (tx) => {
+    const [first] = await tx.consents.optOutMany([personId], said, nowOf(context));
+    if (first !== undefined) await tx.cameOf.noteOfFiring(delivery.firingId, 'complaints', nowOf(context));
+    return first !== undefined;
+  });
+  if (!isNew) return 'ignored';
+  await store.house.audit(nowOf(context), `person ${personId}`, 'opt-out: called it unwanted', '');
+  await store.live.touch('subscribers', 'senders');
+  return 'complaint';
 }
 
 async function receiveOptOut(context: Context, named: number): Promise<Received> {

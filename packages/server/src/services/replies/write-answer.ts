@@ -33,6 +33,7 @@ export async function writeAnswer(
       reply.state,
       now,
     );
+  if (isStored) await tx.cameOf.noteOfPerson(subscriberId, 'replies', now, event.id);
   if (isStored)
     await tx.webhooks.tell([subscriberId], { kind: 'reply', eventId: event.id, occurrence, detail: reply.state }, now);
   return isStored;

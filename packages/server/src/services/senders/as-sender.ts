@@ -1,7 +1,7 @@
 import { type senderFaults } from '@convite/contract';
 import type { House } from '../../store/said';
-import type { StoredSender } from '../../store/senders';
-import type { StoreSubjects } from '../../store/store';
+import { hasTextFault, type StoredSender } from '../../store/senders';
+import type { Context } from '../context';
 
 export type SenderFault = (typeof senderFaults)[number];
 
@@ -14,21 +14,23 @@ export const faultOf = ({ isPaused, provenAt }: Pick<StoredSender, 'isPaused' | 
  * or was never proven to be ours.
  */
 export async function asSender<S extends House>(
-  { senders }: Pick<StoreSubjects, 'senders'>,
+  { store, links }: Pick<Context, 'store' | 'links'>,
   house: S,
   senderId: number | null,
 ): Promise<S> {
-  const sender = senderId === null ? null : await senders.find(senderId);
-  return !sender || faultOf(sender) ? house : writtenAs(house, sender);
+  const sender = senderId === null ? null : await store.senders.find(senderId);
+  return !sender || faultOf(sender) ? house : writtenAs(links, house, sender);
 }
 
 /** The house as it is heard through a sender. */
-export function writtenAs<S extends House>(house: S, sender: StoredSender): S {
-  const { name, email, replyTo, textSender, signature, takesNoAnswers, copyTo } = sender;
+export function writtenAs<S extends House>(links: Context['links'], house: S, sender: StoredSender): S {
+  const { id, name, replyTo, textSender, signature, takesNoAnswers, copyTo, hidesAddress } = sender;
+  const email = hidesAddress ? links.senderAddress(id) : sender.email;
   return {
     ...house,
-    sender: { name, email, replyTo: takesNoAnswers ? '' : replyTo },
-    textSender: textSender || house.textSender,
+    // What answers to an address of ours is handed on from there.
+    sender: { name, email, replyTo: takesNoAnswers || hidesAddress ? '' : replyTo },
+    textSender: hasTextFault(sender) ? house.textSender : textSender || house.textSender,
     look: { ...house.look, signature: signature || house.look.signature },
     takesNoAnswers,
     copyTo,

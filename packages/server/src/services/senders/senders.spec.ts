@@ -1,3 +1,4 @@
+import { noPace } from '@convite/core';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { proveSender } from '../beginning/prove-sender';
@@ -9,7 +10,7 @@ import { askSender, chooseSender, listSenders, pauseSender, removeSender, saveSe
 
 const club = {
   ...{ name: 'Star club', email: 'club@spec.example', replyTo: 'desk@spec.example', textSender: 'StarClub' },
-  ...{ signature: 'The club', takesNoAnswers: false, copyTo: '' },
+  ...{ signature: 'The club', takesNoAnswers: false, copyTo: '', hidesAddress: false, pace: noPace },
 };
 
 describe('senders beside the house', () => {
@@ -46,7 +47,7 @@ describe('senders beside the house', () => {
       Array(3).fill('club@spec.example desk@spec.example'),
     );
     expect(mails[0]?.text).toContain('The club');
-    expect((await first())?.lately).toEqual({ sent: 3, failed: 0 });
+    expect((await first())?.lately).toEqual({ accepted: 3, refused: 0, bounced: 0, complaints: 0, pauses: 0 });
     await pauseSender(stage.context, id, true, actor);
     expect([await from(), (await first())?.fault]).toEqual([house, 'paused']);
     await pauseSender(stage.context, id, false, actor);

@@ -82,20 +82,24 @@ export async function prepareFiring(
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
     const who = content.audience && (await whoGetsIssue(context.store, content.audience, firing));
-    const forAll = { house: settings, content: now, version: null, reach: null, guests: [] };
+    const senderId =
+      firing.digestId === null ? null : ((await context.store.digests.find(firing.digestId))?.senderId ?? null);
+    const written = house.parse(await asSender(context, settings, senderId));
+    const forAll = { house: written, content: now, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
   if (content.kind === 'manual') {
     const message = { kind: 'manual', channel, firing: firing.id, atMs: firing.dueMs } as const;
     const who = await asAllowed(context.store, whoOf(content.audience, wholeEvent(null)), message);
-    const forAll = { house: settings, content, version: null, reach: null, guests: [] };
+    const written = house.parse(await asSender(context, settings, content.senderId ?? null));
+    const forAll = { house: written, content, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
   const event = eventId === null ? null : await context.store.events.find(eventId);
   const said = event && (await saidEvent(context, event, version ?? content.version));
   if (!said) throw new Error(`firing ${firing.id} has no event`);
   const forAll: PartForAll = {
-    house: house.parse(await asSender(context.store, settings, said.senderId)),
+    house: house.parse(await asSender(context, settings, said.senderId)),
     content: asSaidNow(content, said),
     version: said.version.number,
     reach: said.reach,

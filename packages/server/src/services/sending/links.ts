@@ -50,6 +50,11 @@ export interface Links {
   /** ORGANIZER of a person's invitations, where their calendar sends replies: the same for that person always. */
   guestAddress(subscriberId: number): string;
   readGuestAddress(address: string): number | null;
+  /** In place of a sender's own, which stays theirs. */
+  senderAddress(senderId: number): string;
+  readSenderAddress(address: string): number | null;
+  /** The delivery that a Message-ID of ours names; null when it was not made here. */
+  readMessageId(messageId: string): number | null;
   /** Where answers go that are nobody's in particular. */
   readonly repliesAddress: string;
   /** A typed link of a message, counted as it is pressed: of a delivery, or of a firing without saying whose. */
@@ -166,6 +171,16 @@ export function makeLinks({
     readGuestAddress: (address) => {
       const [, text] = /^guests\+([^@]+)@/i.exec(address) ?? [];
       return text ? readToken('guest', text.toLowerCase()) : null;
+    },
+    senderAddress: (id) => `from+${token('sender address', id)}@${mailDomain}`,
+    readSenderAddress: (address) => {
+      const [, text] = /^from\+([^@]+)@/i.exec(address) ?? [];
+      return text ? readToken('sender address', text.toLowerCase()) : null;
+    },
+    readMessageId: (messageId) => {
+      const [, idText = '', signature = ''] = /^<?d(\d{1,15})\.([0-9a-f]{10})@/.exec(messageId) ?? [];
+      const id = Number(idText);
+      return idText && isEqual(sign('message', id).slice(0, 10), signature) ? id : null;
     },
     repliesAddress: `replies@${mailDomain}`,
     counted: (of, id, link) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${pairToken(`counted ${of}`, id, link)}`,

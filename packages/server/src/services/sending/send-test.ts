@@ -52,7 +52,7 @@ export async function sendTest(
     ? fiveReaders(anybody, { zone, atMs: clock.now() })
     : [{ says: '', person: { ...anybody, id: 0, feedNonce: 0 } }];
   const said = withHold(context, request, await settle(context, wording, { eventId, atMs: clock.now() }));
-  const house = await asSender(store, settings, event?.senderId ?? null);
+  const house = await asSender(context, settings, event?.senderId ?? request.senderId ?? null);
   const compose = await composerOf(context, house, event, { ...request, wording: said });
 
   const refused: TestSent['refused'] = [];

@@ -183,4 +183,5 @@ const theDigest = (listId: number) => ({
   whom: { ...nobodyChosen, lists: [listId] },
   wording: letter('This week', 'Dear {{person.firstName}}'),
   isOn: true,
+  senderId: null,
 });

@@ -77,7 +77,7 @@ export async function shownOfEvent(
   said: EventMessage,
   { person, facts }: { readonly person: Recipient; readonly facts: EventFacts },
 ): Promise<ShownMessage> {
-  const settings = await asSender(context.store, house, event.senderId);
+  const settings = await asSender(context, house, event.senderId);
   const document = await settle(context, said.content.document, { eventId: event.id, atMs: said.atMs });
   const message = { ...said, content: { ...said.content, document } };
   return shownMessage(context, eventComposer(context, settings, event, message)(person, 0), {

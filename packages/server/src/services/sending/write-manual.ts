@@ -5,6 +5,7 @@ import { nowOf, type Actor, type Context } from '../context';
 import { refuseProblems, refuseUnconfirmed } from '../failure';
 import { exampleReader } from './invite';
 import { audienceOfChosen, type Chosen } from './chosen';
+import { asSender } from '../senders/as-sender';
 import { once } from './once';
 import { shownOfNone } from './shown-message';
 import { asAllowed } from './as-allowed';
@@ -21,7 +22,7 @@ export const whoGetsManual = ({ store, clock }: Context, chosen: Chosen, channel
 /** As the first of them would get it; an invented one where nobody would. @throws Failure 422 for words that cannot be sent */
 export async function previewManual(
   context: Context,
-  { channel, wording, ...chosen }: ManualPreviewRequest,
+  { channel, wording, senderId = null, ...chosen }: ManualPreviewRequest,
 ): Promise<ManualPreview> {
   refuseProblems(checkHouseWording(wording, channel));
   const { store } = context;
@@ -29,7 +30,13 @@ export async function previewManual(
   const person = (first === null ? null : await store.subscribers.find(first)) ?? exampleReader;
   return {
     person: { id: person.id, name: person.name },
-    message: await shownOfNone(context, await store.house.settings(), channel, wording, person),
+    message: await shownOfNone(
+      context,
+      await asSender(context, await store.house.settings(), senderId),
+      channel,
+      wording,
+      person,
+    ),
   };
 }
 
@@ -40,7 +47,7 @@ export async function previewManual(
  */
 export async function sendManual(
   context: Context,
-  { channel, wording, confirmedCount, ...chosen }: SendManual,
+  { channel, wording, senderId = null, confirmedCount, ...chosen }: SendManual,
   actor: Actor,
   key: string | null,
 ): Promise<number> {
@@ -60,6 +67,7 @@ export async function sendManual(
         kind: 'manual',
         document: wording,
         audience: audienceOfChosen(chosen),
+        senderId,
       },
     });
     await tx.house.audit(

@@ -5,9 +5,14 @@ import type { HouseWording } from './shipped';
 
 type Kept = Pick<StoreSubjects, 'keptWordings'>;
 
-/** What the house says in a message that goes by itself: in its own words where it has some, as it came otherwise. */
-export const houseWording = async (store: Kept, key: HouseWording): Promise<WordingDocument> =>
-  (await store.keptWordings.find(key))?.wording ?? houseWordings[key];
+/**
+ * What the house says in a message that goes by itself: in its own words where it has some, as it came otherwise. It says that it
+ * was begun from there, so that what comes of it is known.
+ */
+export const houseWording = async (store: Kept, key: HouseWording): Promise<WordingDocument> => ({
+  ...((await store.keptWordings.find(key))?.wording ?? houseWordings[key]),
+  from: key,
+});
 
 /** The same of all of them, as one begins with them. */
 export async function allHouseWordings(store: Kept): Promise<Record<HouseWording, WordingDocument>> {

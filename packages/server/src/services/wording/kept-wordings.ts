@@ -1,5 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import type { HouseBlock, KeptChange, KeptFields, KeptRow, KeptWording } from '@convite/contract';
+import {
+  noneCame,
+  type Came,
+  type HouseBlock,
+  type KeptChange,
+  type KeptFields,
+  type KeptRow,
+  type KeptWording,
+} from '@convite/contract';
 import { isSame, plainTextOf, type WordingDocument } from '@convite/core';
 import type { Kept } from '../../store/kept-wordings';
 import { checkBlocks, checkWording } from '../countdown/check-wording';
@@ -15,14 +23,18 @@ const mostSaid = 120;
 
 /** Every wording that is kept: those that come with Convite in their order, then the house's own by name. */
 export async function listWordings({ store }: Pick<Context, 'store'>): Promise<KeptRow[]> {
-  const [kept, used] = await Promise.all([store.keptWordings.all(), store.keptWordings.lastUsed()]);
+  const [kept, used, came] = await Promise.all([
+    store.keptWordings.all(),
+    store.keptWordings.lastUsed(),
+    store.cameOf.ofWordings(),
+  ]);
   const byKey = new Map(kept.map((one) => [one.key, one]));
   const own = kept
     .filter(({ key }) => findShipped(key) === null)
     .sort((one, other) => one.name.localeCompare(other.name));
   return [
-    ...shipped.map((one) => rowOf(one.key, one, byKey.get(one.key) ?? null, used)),
-    ...own.map((one) => rowOf(one.key, null, one, used)),
+    ...shipped.map((one) => rowOf(one.key, one, byKey.get(one.key) ?? null, { used, came })),
+    ...own.map((one) => rowOf(one.key, null, one, { used, came })),
   ];
 }
 
@@ -31,9 +43,10 @@ export async function findWording({ store }: Pick<Context, 'store'>, key: string
   const [original, kept] = [findShipped(key), await store.keptWordings.find(key)];
   const said = kept ?? original;
   if (!said) throw notFound('wording');
-  const [versions, used, begun, saidIn] = await Promise.all([
+  const [versions, used, came, begun, saidIn] = await Promise.all([
     store.keptWordings.versions(key, mostVersions),
     store.keptWordings.lastUsed(),
+    store.cameOf.ofWordings(),
     store.keptWordings.usedBy(key, mostUses + 1),
     store.keptWordings.saidIn(key, mostUses + 1),
   ]);
@@ -41,7 +54,7 @@ export async function findWording({ store }: Pick<Context, 'store'>, key: string
   const alsoIn = [...saidIn.digests, ...saidIn.wordings].map(({ name }) => name);
   const events = await store.events.findMany(usedBy.map(({ eventId }) => eventId));
   return {
-    ...rowOf(key, original, kept, used),
+    ...rowOf(key, original, kept, { used, came }),
     version: kept?.version ?? 0,
     wording: said.wording,
     original: original?.wording ?? null,
@@ -63,7 +76,12 @@ export async function listBlocks({ store }: Pick<Context, 'store'>): Promise<Hou
     .sort((one, other) => one.name.localeCompare(other.name));
 }
 
-function rowOf(key: string, original: Shipped | null, kept: Kept | null, used: ReadonlyMap<string, Date>): KeptRow {
+function rowOf(
+  key: string,
+  original: Shipped | null,
+  kept: Kept | null,
+  { used, came }: { readonly used: ReadonlyMap<string, Date>; readonly came: ReadonlyMap<string, Came> },
+): KeptRow {
   const { name = '', purpose = 'other', channel = 'email', wording } = kept ?? original ?? {};
   return {
     key,
@@ -78,6 +96,7 @@ function rowOf(key: string, original: Shipped | null, kept: Kept | null, used: R
     changedAt: kept?.changedAt.toISOString() ?? null,
     changedBy: kept?.changedBy ?? '',
     usedAt: used.get(key)?.toISOString() ?? null,
+    came: came.get(key) ?? noneCame,
   };
 }
 

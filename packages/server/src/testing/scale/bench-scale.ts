@@ -159,6 +159,7 @@ function digestTo(listId: number) {
     at: '13:00',
     zone: 'Europe/Lisbon',
     windowDays: 10,
+    senderId: null,
     wording: letter('Coming up', ''),
     isOn: true,
   } as const;

@@ -1,6 +1,14 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { senderNames, senderRows, type SenderChange, type SenderName, type SenderRow } from '@convite/contract';
+import {
+  senderHealth,
+  senderNames,
+  senderRows,
+  type SenderChange,
+  type SenderHealth,
+  type SenderName,
+  type SenderRow,
+} from '@convite/contract';
 import { Client } from './client';
 
 /** As whom the house writes, beside itself. */
@@ -15,6 +23,12 @@ export class SendersApi {
     this.client.tell('PUT', `/senders/${id}/paused`, { isPaused });
   /** Mails a link to its own address. */
   askProof = (id: number): Observable<unknown> => this.client.tell('POST', `/senders/${id}/proof`);
+  /** What became of what the house itself sent. */
+  houseHealth = (): Observable<SenderHealth> => this.client.get('/senders/house', senderHealth);
+  /** Texts a code to its own number. */
+  askCode = (id: number): Observable<unknown> => this.client.tell('POST', `/senders/${id}/text-proof`);
+  proveNumber = (id: number, code: string): Observable<unknown> =>
+    this.client.tell('POST', `/senders/${id}/text-code`, { code });
   names = (id: number): Observable<SenderName[]> => this.client.get(`/senders/${id}/names`, senderNames);
   remove = (id: number): Observable<unknown> => this.client.tell('DELETE', `/senders/${id}`);
 }

@@ -56,7 +56,7 @@ describe('WriteToPeople', () => {
     await press('Send to 1,204 people');
     expect(questions[0]?.text).toContain('Not to those who: 3 opted out.');
     expect(asked.at(-1)).toEqual([
-      { ...whom, wording: letter('Closed', 'We are closed on Friday.') },
+      { ...whom, wording: letter('Closed', 'We are closed on Friday.'), senderId: null },
       1204,
       'one-wish',
     ]);

@@ -22,12 +22,15 @@ import {
 } from '@convite/contract';
 import { plainTextOf, type Channel, type WordingDocument } from '@convite/core';
 import { ManualApi } from '../api/manual';
+import { reading } from '../api/reading';
+import { SendersApi } from '../api/senders';
 import { problemsOf, sayError } from '../refused';
 import { sayWithout } from '../ui/audience/audience-count';
 import { AudienceEditor } from '../ui/audience/audience-editor';
 import { Confirm, type Sending } from '../ui/confirm';
 import { Panel } from '../ui/panel';
 import { sayCount, sayNumber } from '../ui/say';
+import { SenderChoice } from '../ui/sender-choice';
 import { Toast } from '../ui/toast';
 import { AsRead } from '../ui/wording/as-read';
 import type { Tried } from '../ui/wording/send-test';
@@ -36,7 +39,7 @@ import { WordingEditor } from '../ui/wording/wording-editor';
 /** Writes to the people who were picked, now: who gets it and why not the others, the words, how one of them reads it; then *Send*. */
 @Component({
   selector: 'cv-write-to-people',
-  imports: [AsRead, AudienceEditor, MatButtonModule, MatButtonToggleModule, Panel, WordingEditor],
+  imports: [AsRead, AudienceEditor, MatButtonModule, MatButtonToggleModule, Panel, SenderChoice, WordingEditor],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-panel label="Write to them now" (closed)="closed.emit()">
@@ -57,6 +60,7 @@ import { WordingEditor } from '../ui/wording/wording-editor';
             [message]="message()"
             (counted)="count.set($event)"
           />
+          <cv-sender-choice [senders]="senders.value()" [sender]="senderId()" (chosen)="senderId.set($event)" />
           <cv-wording-editor
             [channel]="channel()"
             [wording]="wording()"
@@ -96,12 +100,15 @@ import { WordingEditor } from '../ui/wording/wording-editor';
 })
 export class WriteToPeople {
   private readonly api = inject(ManualApi);
+  private readonly sendersApi = inject(SendersApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
   readonly selection = input.required<PeopleSelection>();
   readonly closed = output();
   protected readonly channel = signal<Channel>('email');
   protected readonly wording = signal<WordingDocument>(noWording);
+  protected readonly senderId = signal<number | null>(null);
+  protected readonly senders = reading(() => this.sendersApi.list(), []);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
   private readonly isSending = signal(false);
@@ -140,6 +147,7 @@ export class WriteToPeople {
     wording: this.wording(),
     eventId: null,
     personId: personId || null,
+    senderId: this.senderId(),
   });
   protected look(): void {
     this.asked.set(this.request());
@@ -179,7 +187,7 @@ export class WriteToPeople {
   }
   private request() {
     const chosen = this.chosen();
-    return chosen ? { ...chosen, channel: this.channel(), wording: this.wording() } : null;
+    return chosen ? { ...chosen, channel: this.channel(), wording: this.wording(), senderId: this.senderId() } : null;
   }
 }
 

@@ -15,6 +15,7 @@ const fields: DigestFields = {
   whom: { ...nobodyChosen, lists: [3] },
   wording: letter('Coming up', 'This is coming up.'),
   isOn: true,
+  senderId: null,
 };
 const issue: DigestRow['issues'][number] = {
   firingId: 1,

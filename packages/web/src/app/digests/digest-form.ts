@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
+import { FormControl, NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -17,9 +17,11 @@ import {
 import { isSame, letter, sayWeekday } from '@convite/core';
 import { DigestsApi } from '../api/digests';
 import { reading } from '../api/reading';
+import { SendersApi } from '../api/senders';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { followStored } from '../ui/form/follow-stored';
+import { SenderChoice } from '../ui/sender-choice';
 import { FormBar } from '../ui/form/form-bar';
 import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { Section } from '../ui/form/section';
@@ -48,6 +50,7 @@ import { digestPartNames, digestParts, sayDigestPart, type DigestPart } from './
     Meanwhile,
     ReactiveFormsModule,
     Section,
+    SenderChoice,
     WordingEditor,
     ZoneField,
   ],
@@ -57,6 +60,7 @@ import { digestPartNames, digestParts, sayDigestPart, type DigestPart } from './
 export class DigestForm {
   private readonly api = inject(DigestsApi);
   private readonly source = inject(AudienceSource);
+  private readonly sendersApi = inject(SendersApi);
   readonly digest = input.required<DigestRow | null>();
   readonly closed = output();
   /** It was refused: what is stored may be newer than what stands here. */
@@ -73,10 +77,12 @@ export class DigestForm {
     windowDays: 10,
     wording: letter('', 'Dear {{person.firstName|friend}},\n\nthis is coming up.'),
     isOn: true,
+    senderId: new FormControl<number | null>(null),
   });
 
   private readonly changes = toSignal(this.form.valueChanges);
-  private readonly typed = computed(() => {
+  protected readonly senders = reading(() => this.sendersApi.list(), []);
+  protected readonly typed = computed(() => {
     this.changes();
     return this.form.getRawValue();
   });
@@ -102,7 +108,7 @@ export class DigestForm {
   protected readonly words: PartWords<DigestFields, DigestPart> = {
     parts: digestParts,
     names: digestPartNames,
-    say: (digest, part) => sayDigestPart(digest, part, this.lists.value(), this.segments.value()),
+    say: (digest, part) => sayDigestPart(digest, part, this.lists.value(), this.segments.value(), this.senders.value()),
   };
 
   constructor() {

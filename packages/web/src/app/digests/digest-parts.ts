@@ -2,11 +2,12 @@ import { sayChosen, type DigestFields } from '@convite/contract';
 import { plainTextOf, sayWeekday, sayZone, type Parts } from '@convite/core';
 import { sayClock } from '../ui/say';
 
-export type DigestPart = 'name' | 'rhythm' | 'windowDays' | 'whom' | 'words' | 'isOn';
+export type DigestPart = 'name' | 'sender' | 'rhythm' | 'windowDays' | 'whom' | 'words' | 'isOn';
 
 /** Parts of a digest that only make sense together: an hour read in another's zone would be another hour. */
 export const digestParts: Parts<DigestFields, DigestPart> = {
   name: ['name'],
+  sender: ['senderId'],
   rhythm: ['weekday', 'at', 'zone'],
   windowDays: ['windowDays'],
   whom: ['whom'],
@@ -16,6 +17,7 @@ export const digestParts: Parts<DigestFields, DigestPart> = {
 
 export const digestPartNames: Readonly<Record<DigestPart, string>> = {
   name: 'Name',
+  sender: 'Written by',
   rhythm: 'Rhythm',
   windowDays: 'Window',
   whom: 'To whom',
@@ -29,10 +31,13 @@ export function sayDigestPart(
   part: DigestPart,
   lists: readonly { readonly id: number; readonly name: string }[],
   segments: readonly { readonly id: number; readonly name: string }[],
+  senders: readonly { readonly id: number; readonly name: string }[] = [],
 ): string {
   switch (part) {
     case 'name':
       return digest.name;
+    case 'sender':
+      return senders.find(({ id }) => id === digest.senderId)?.name ?? 'the house';
     case 'rhythm':
       return `${sayWeekday(digest.weekday)}s at ${sayClock(digest.at)} ${sayZone(digest.zone)}`;
     case 'windowDays':

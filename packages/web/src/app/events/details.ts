@@ -38,7 +38,10 @@ import { problemsOf, sayError } from '../refused';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { reading } from '../api/reading';
+import { SendersApi } from '../api/senders';
 import { SettingsApi } from '../api/settings';
+import { SenderChoice } from '../ui/sender-choice';
 import { Conflict } from '../ui/form/conflict';
 import { FormBar } from '../ui/form/form-bar';
 import { keepTyped } from '../ui/form/unsaved';
@@ -49,7 +52,6 @@ import { Dates } from './dates';
 import { Differences } from './differences';
 import { EventForm } from './event-form';
 import { ReachChoice } from './reach-choice';
-import { SenderChoice } from './sender-choice';
 import { ScopeChoice } from './scope-choice';
 
 /** The facts; beside them what saving would change, for which dates, and for whom that matters. */
@@ -67,6 +69,7 @@ export class Details {
   private readonly toast = inject(Toast);
   private readonly router = inject(Router);
   private readonly settingsApi = inject(SettingsApi);
+  private readonly sendersApi = inject(SendersApi);
   private readonly settings = rxResource({ stream: () => this.settingsApi.get() });
   protected readonly topics = computed(() => (this.settings.hasValue() ? this.settings.value().topics : []));
   private readonly datesResource = rxResource({
@@ -173,6 +176,7 @@ export class Details {
     const event = this.current.detail();
     if (event) this.open(event, scope);
   }
+  protected readonly senders = reading(() => this.sendersApi.list(), []);
   protected setSender({ id }: EventDetail, senderId: number | null): void {
     this.api.setSender(id, senderId).subscribe({
       next: () => this.current.resource.reload(),

@@ -1,11 +1,18 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
+import { FormControl, NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { Observable } from 'rxjs';
-import type { LocatedProblem, SenderFields, SenderName, SenderRow } from '@convite/contract';
+import {
+  senderFields,
+  type LocatedProblem,
+  type SenderFields,
+  type SenderName,
+  type SenderRow,
+} from '@convite/contract';
+import { noPace } from '@convite/core';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { SendersApi } from '../api/senders';
@@ -14,8 +21,10 @@ import { problemsOf, sayError } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { FieldProblem } from '../ui/field-problem';
 import { ReadingProblem } from '../ui/reading-problem';
-import { sayCount, sayNumber } from '../ui/say';
+import { sayCount } from '../ui/say';
 import { Toast } from '../ui/toast';
+import { noHealth, paceUnitWords, sayHealth, sayPace } from './sender-words';
+import { SenderNumber } from './sender-number';
 
 /** As whom the house writes, beside itself: each proven by somebody who reads its mail, paused, and looked up in the DNS. */
 @Component({
@@ -28,6 +37,7 @@ import { Toast } from '../ui/toast';
     MatInputModule,
     ReactiveFormsModule,
     ReadingProblem,
+    SenderNumber,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -39,8 +49,8 @@ import { Toast } from '../ui/toast';
         }
       </div>
       <p class="quiet small">
-        An event may be written of by somebody else than the house: choose them in its details. While one is paused, or
-        nobody who reads its mail said yes, the house writes in its own name.
+        An event, a digest or a message by hand may be written by somebody else than the house: choose them there. While
+        one is paused, or nobody who reads its mail said yes, the house writes in its own name.
       </p>
       <cv-reading-problem [of]="senders" what="The senders" />
       @for (sender of senders.value(); track sender.id) {
@@ -51,14 +61,22 @@ import { Toast } from '../ui/toast';
             ><br />
             <span class="small" [class.alarm]="sender.fault">{{ stateOf(sender) }}</span>
             <span class="small quiet"> · {{ sayCount(sender.events, 'event', 'events') }}</span>
-            @if (sender.lately.sent + sender.lately.failed) {
-              <span class="small quiet">
-                · in thirty days {{ sayNumber(sender.lately.sent) }} accepted,
-                {{ sayNumber(sender.lately.failed) }} refused or come back</span
-              >
-            }
             @if (sender.takesNoAnswers) {
               <span class="small quiet"> · takes no answers</span>
+            }
+            @if (sender.hidesAddress) {
+              <span class="small quiet"> · readers see an address of ours</span>
+            }
+            @if (sayPace(sender.pace); as bound) {
+              <span class="small quiet"> · at most {{ bound }}</span>
+            }
+            <br />
+            <span class="small quiet">in thirty days: {{ sayHealth(sender.lately) }}</span>
+            @if (sender.hasTextFault) {
+              <br />
+              <span class="small alarm"
+                >nobody proved {{ sender.textSender }} yet: texts come from the house’s number</span
+              >
             }
           </span>
           @if (session.isOwner()) {
@@ -84,6 +102,9 @@ import { Toast } from '../ui/toast';
               <button class="link" (click)="remove(sender)">Remove …</button>
             </span>
           }
+          @if (sender.hasTextFault && session.isOwner()) {
+            <cv-sender-number [sender]="sender" (proven)="senders.reload()" />
+          }
           @if (looked(); as it) {
             @if (it.id === sender.id) {
               <ul class="plain small names">
@@ -105,6 +126,7 @@ import { Toast } from '../ui/toast';
       } @empty {
         <p class="quiet">None yet: everything comes from the house.</p>
       }
+      <p class="small quiet">The house itself, in thirty days: {{ sayHealth(house.value()) }}</p>
       @if (editing(); as it) {
         <form [formGroup]="form" (ngSubmit)="save(it.sender)" class="fields">
           <div class="half">
@@ -140,6 +162,24 @@ import { Toast } from '../ui/toast';
               ><input matInput type="email" formControlName="copyTo" /></mat-form-field
             ><cv-field-problem [problems]="problems()" path="copyTo" />
           </div>
+          <fieldset class="pace" formGroupName="pace">
+            <legend>At most so many messages of each kind, beside the house’s own bounds; empty for no bound</legend>
+            <div class="fields">
+              @for (unit of units; track unit[0]) {
+                <div class="third">
+                  <mat-form-field
+                    ><mat-label>{{ unit[1] }}</mat-label
+                    ><input matInput type="number" min="1" [formControlName]="unit[0]" /></mat-form-field
+                  ><cv-field-problem [problems]="problems()" [path]="'pace.' + unit[0]" />
+                </div>
+              }
+            </div>
+          </fieldset>
+          <div>
+            <mat-checkbox formControlName="hidesAddress"
+              >Readers see an address of ours; what they answer is kept here, and handed on</mat-checkbox
+            >
+          </div>
           <div>
             <mat-checkbox formControlName="takesNoAnswers"
               >Nobody reads answers to this address; every message says so</mat-checkbox
@@ -167,6 +207,12 @@ import { Toast } from '../ui/toast';
     .acts {
       gap: 2px 14px;
     }
+    fieldset {
+      flex: 1 1 100%;
+      margin: 0;
+      padding: 0;
+      border: 0;
+    }
     .names {
       margin: 0;
       padding: 0;
@@ -184,14 +230,21 @@ export class Senders {
   private readonly confirm = inject(Confirm);
   protected readonly session = inject(Session);
   protected readonly sayCount = sayCount;
-  protected readonly sayNumber = sayNumber;
   protected readonly senders = reading(() => this.api.list(), []);
   /** Null `sender` for a new one. */
   protected readonly editing = signal<{ readonly sender: SenderRow | null } | null>(null);
   protected readonly looked = signal<{ readonly id: number; readonly names: readonly SenderName[] } | null>(null);
   protected readonly problem = signal('');
   protected readonly problems = signal<readonly LocatedProblem[]>([]);
-  protected readonly form = inject(NonNullableFormBuilder).group(blank);
+  protected readonly units = paceUnitWords;
+  protected readonly sayPace = sayPace;
+  protected readonly sayHealth = sayHealth;
+  protected readonly house = reading(() => this.api.houseHealth(), noHealth);
+  private readonly fb = inject(NonNullableFormBuilder);
+  protected readonly form = this.fb.group({
+    ...blank,
+    pace: this.fb.group({ perSecond: bound(), perHour: bound(), perDay: bound() }),
+  });
 
   constructor() {
     reloadOn(
@@ -207,7 +260,7 @@ export class Senders {
   protected edit(sender: SenderRow | null): void {
     this.problem.set('');
     this.problems.set([]);
-    this.form.reset(sender ? fieldsOf(sender) : blank);
+    this.form.reset(sender ? fieldsOf(sender) : { ...blank, pace: noPace });
     this.editing.set({ sender });
   }
   protected save(sender: SenderRow | null): void {
@@ -253,17 +306,9 @@ export class Senders {
   }
 }
 
-const blank: SenderFields = {
+const bound = (): FormControl<number | null> => new FormControl<number | null>(null);
+const blank = {
   ...{ name: '', email: '', replyTo: '', textSender: '', signature: '', takesNoAnswers: false, copyTo: '' },
+  hidesAddress: false,
 };
-const fieldsOf = ({
-  name,
-  email,
-  replyTo,
-  textSender,
-  signature,
-  takesNoAnswers,
-  copyTo,
-}: SenderRow): SenderFields => ({
-  ...{ name, email, replyTo, textSender, signature, takesNoAnswers, copyTo },
-});
+const fieldsOf = (row: SenderRow): SenderFields => senderFields.parse(row);

@@ -1,7 +1,7 @@
 import type { Settings } from '@convite/contract';
+import { sayPace } from './sender-words';
 import { sayWeekday, sayZone, timeWords, type Pace, type Parts } from '@convite/core';
 import type { PartWords } from '../ui/form/meanwhile';
-import { sayNumber } from '../ui/say';
 
 type SettingsPart =
   | 'organisation'
@@ -105,7 +105,7 @@ function sayPart(settings: Settings, part: SettingsPart): string {
     case 'textSender':
       return settings.textSender;
     case 'pace':
-      return `email ${sayPace(settings.pace.email)}; texts ${sayPace(settings.pace.text)}`;
+      return `email ${boundOf(settings.pace.email)}; texts ${boundOf(settings.pace.text)}`;
     case 'webCalendars':
       return settings.webCalendars.map(({ name }) => name).join(', ') || 'none';
     case 'keepMonths':
@@ -131,12 +131,4 @@ function sayPart(settings: Settings, part: SettingsPart): string {
   }
 }
 
-function sayPace({ perSecond, perHour, perDay }: Pace): string {
-  const bounds = [
-    [perSecond, 'a second'],
-    [perHour, 'an hour'],
-    [perDay, 'a day'],
-  ] as const;
-  const said = bounds.flatMap(([most, unit]) => (most === null ? [] : [`${sayNumber(most)} ${unit}`]));
-  return said.join(', ') || 'without a bound';
-}
+const boundOf = (pace: Pace): string => sayPace(pace) || 'without a bound';

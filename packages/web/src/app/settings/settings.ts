@@ -40,6 +40,7 @@ import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
 import { AuditLog } from './audit-log';
 import { settingsWords } from './settings-parts';
+import { paceUnitWords } from './sender-words';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { MailLook } from './mail-look';
@@ -96,11 +97,7 @@ export class SettingsPage {
   protected readonly variables = Object.entries(webCalendarVariables);
   protected readonly channels = ['email', 'text'] as const;
   protected readonly languages = languages.map((key) => ({ key, name: timeWords[key].name }));
-  protected readonly units = [
-    ['perSecond', 'a second'],
-    ['perHour', 'an hour'],
-    ['perDay', 'a day'],
-  ] as const;
+  protected readonly units = paceUnitWords;
   protected readonly about = rxResource({ stream: () => this.api.about() });
   protected readonly saved = rxResource({ stream: () => this.api.get() });
   protected readonly problem = signal('');

@@ -6,6 +6,7 @@ import { EMPTY, of } from 'rxjs';
 import type { EventDetail, OccurrenceRow, ProblemDetails, ShownMessage } from '@convite/contract';
 import { blankFacts, occurrencesBetween, type EventFacts } from '@convite/core';
 import { Live } from '../api/live';
+import { SendersApi } from '../api/senders';
 import { Session } from '../api/session';
 import { Refused, sayError } from '../refused';
 import { AudienceSource } from '../ui/audience/audience-source';
@@ -85,6 +86,7 @@ export async function openScreen<T>(
       { provide: Live, useValue: { changesOf: () => EMPTY } },
       { provide: AudienceSource, useValue: noAudienceSource },
       { provide: WordingSource, useValue: noWordingSource },
+      { provide: SendersApi, useValue: { list: () => of([]) } },
       { provide: PeopleSearch, useValue: { find: () => of([]), named: () => of([]) } },
       {
         provide: Session,

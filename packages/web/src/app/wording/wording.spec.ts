@@ -22,6 +22,7 @@ const row: KeptRow = {
   changedAt: null,
   changedBy: '',
   usedAt: null,
+  came: { sent: 1204, replies: 310, optOuts: 2 },
 };
 const wording = letter('Tomorrow: {{event.title}}', 'See you at the dome.');
 const kept: KeptWording = {

@@ -13,7 +13,7 @@ import { WordingsApi } from '../api/wordings';
 import { optionsOf, Toggle } from '../ui/toggle';
 import { typed } from '../ui/typed';
 import { SharedClock } from '../ui/shared-clock';
-import { purposeWords } from './purpose-words';
+import { purposeWords, sayCame } from './purpose-words';
 
 const channels = ['all', 'email', 'text'] as const;
 
@@ -70,6 +70,9 @@ const channels = ['all', 'email', 'text'] as const;
                     }
                     @if (row.usedAt; as at) {
                       used {{ ago(at) }}
+                    }
+                    @if (row.came.sent) {
+                      <br />{{ sayCame(row.came) }}
                     }
                   </span>
                 </li>
@@ -157,6 +160,7 @@ export class Wordings {
   protected readonly session = inject(Session);
   protected readonly resource = rxResource({ stream: () => this.api.list() });
   private readonly clock = inject(SharedClock);
+  protected readonly sayCame = sayCame;
   protected ago = (at: string): string => sayDistance(this.clock.nowMs(), Date.parse(at), this.session.zone());
   protected readonly channels = optionsOf(channels);
   protected readonly channel = signal<(typeof channels)[number]>('all');

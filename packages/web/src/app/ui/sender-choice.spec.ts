@@ -1,18 +1,17 @@
-import { of } from 'rxjs';
 import type { SenderRow } from '@convite/contract';
-import { SendersApi } from '../api/senders';
+import { noPace } from '@convite/core';
 import { openScreen } from '../testing/screen';
 import { SenderChoice } from './sender-choice';
 
 const club: SenderRow = {
   ...{ id: 4, name: 'Star club', email: 'club@x.example', replyTo: '', textSender: '', signature: '', copyTo: '' },
   ...{ takesNoAnswers: false, provenAt: null, isPaused: false, fault: 'unproven', events: 1 },
-  lately: { sent: 0, failed: 0 },
+  ...{ hidesAddress: false, pace: noPace, textProvenAt: null, hasTextFault: false },
+  lately: { accepted: 0, refused: 0, bounced: 0, complaints: 0, pauses: 0 },
 };
 
 describe('SenderChoice', () => {
-  const open = (rows: SenderRow[], sender: number | null = null) =>
-    openScreen(SenderChoice, { sender }, [{ provide: SendersApi, useValue: { list: () => of(rows) } }]);
+  const open = (rows: SenderRow[], sender: number | null = null) => openScreen(SenderChoice, { senders: rows, sender });
 
   it('is not there where the house has no other sender', async () => {
     expect((await open([])).text()).toBe('');
