@@ -192,6 +192,7 @@ export type UnreachedPage = z.infer<typeof unreachedPage>;
 export const need = z.object({
   kind: z.enum([
     'draft-due',
+    'release',
     'missed',
     'bounced',
     'failed',

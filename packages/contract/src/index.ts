@@ -19,6 +19,7 @@ export * from './timeline';
 export * from './digest';
 export * from './counts';
 export * from './say-chosen';
+export * from './release';
 export * from './settings';
 export * from './pressure';
 export * from './backstage';

@@ -58,6 +58,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',
   'no-place-in-pattern': () => 'The pattern says no place: it needs {place}, such as {?place}.',
+  'needs-two': () =>
+    'Only one person here writes to people: nobody could release what they write. Invite another first.',
   'hard-to-read': ({ colour }) => `This colour is hard to read on paper; ${colour ?? 'a darker one'} can be read.`,
   'calendar-too-big': () => 'The calendar text is too big to read.',
   'calendar-too-deep': () => 'The calendar text is nested too deeply.',

@@ -21,6 +21,8 @@ export const me = z.object({
     dayOrder: z.enum(dayOrders),
     clock: z.enum(clocks),
     firstWeekday: z.number(),
+    /** What somebody writes waits for a second member to read it. */
+    asksRelease: z.boolean(),
   }),
   hasBackstage: z.boolean(),
   /** The house asks for a second factor, and this member has none yet: only their account is open to them. */

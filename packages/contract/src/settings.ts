@@ -123,6 +123,8 @@ export const settings = z.object({
   quiet: houseQuiet.nullable().default(null),
   /** Which typed links of emails are pressed is counted: by message alone, or of each who does not mind. */
   countsLinks: z.enum(linkCounting).default('not'),
+  /** What somebody writes goes only once a second member has read it. */
+  asksRelease: z.boolean().default(false),
   /** Which pages people open by their own links is noted, of who does not mind. */
   notesPages: z.boolean().default(false),
   /** Words that messages are not to say. */

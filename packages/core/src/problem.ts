@@ -54,6 +54,7 @@ export type ProblemCode =
   | 'no-audience'
   | 'no-place-in-pattern'
   | 'hard-to-read'
+  | 'needs-two'
   | 'no-registration'
   | 'no-date-field'
   | 'calendar-too-big'

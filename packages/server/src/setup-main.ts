@@ -78,6 +78,7 @@ else if (env.CONVITE_DEMO === 'true') {
     quiet: null,
     pressure: noPressure,
     countsLinks: 'not',
+    asksRelease: false,
     notesPages: false,
     avoidWords: [],
     textPrice: null,

@@ -111,6 +111,7 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   quiet: { from: '22:00', until: '08:00', channels: ['text'] },
   pressure: noPressure,
   countsLinks: 'by-person',
+  asksRelease: false,
   notesPages: true,
   avoidWords: ['last chance', 'click here'],
   textPrice: { perPart: 0.06, currency: 'EUR' },

@@ -21,6 +21,7 @@ export async function saveSettings(context: Context, { was, ...value }: Settings
   const problems: Problem[] = isZone(value.zone)
     ? []
     : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
+  if (value.asksRelease && (await writersOf(context)) < 2) problems.push({ code: 'needs-two', path: 'asksRelease' });
   if (!value.postalAddress) problems.push({ code: 'required', path: 'postalAddress' });
   const { colour, mapPattern } = value.page;
   if (contrastRatio(colour, paper) < readableRatio)
@@ -40,3 +41,7 @@ export async function saveSettings(context: Context, { was, ...value }: Settings
     await tx.live.touch('settings', 'board');
   });
 }
+
+/** Members who can sign in, and may write to people. */
+const writersOf = async ({ store }: Context): Promise<number> =>
+  (await store.members.all()).filter(({ role, isInvited }) => role !== 'viewer' && !isInvited).length;

@@ -20,10 +20,14 @@ export function firingCourse(db: Knex) {
 
     /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
     async markForgotten(nowMs: number): Promise<number> {
-      return db('firing')
-        .where({ state: 'draft' })
-        .where('due_at', '<', new Date(nowMs))
-        .update({ state: 'missed', held: 'still-draft' });
+      return (
+        db('firing')
+          .where({ state: 'draft' })
+          // What is sent by hand has no moment: it waits for whoever releases it.
+          .whereIn('kind', ['cue', 'digest'])
+          .where('due_at', '<', new Date(nowMs))
+          .update({ state: 'missed', held: 'still-draft' })
+      );
     },
 
     /**

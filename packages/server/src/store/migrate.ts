@@ -41,6 +41,7 @@ import * as linksPressed from './migrations/0039-links-pressed';
 import * as senders from './migrations/0040-senders';
 import * as linksByAddress from './migrations/0041-links-by-address';
 import * as whatCame from './migrations/0042-what-came';
+import * as releases from './migrations/0043-releases';
 
 interface Migration {
   readonly name: string;
@@ -91,6 +92,7 @@ const migrations: readonly Migration[] = [
   { name: '0040-senders', up: senders.up },
   { name: '0041-links-by-address', up: linksByAddress.up },
   { name: '0042-what-came', up: whatCame.up },
+  { name: '0043-releases', up: releases.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -45,6 +45,7 @@ import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
+import { releaseStore } from './releases';
 import { replyStore } from './replies';
 import { removalStore } from './removals';
 import { requestStore } from './requests';
@@ -99,6 +100,7 @@ function subjects(db: Knex) {
     watches: watchStore(db),
     cues: cueStore(db),
     cameOf: cameOfStore(db),
+    releases: releaseStore(db),
     digests: digestStore(db),
     firings: firingStore(db),
     audiences: audienceStore(db),

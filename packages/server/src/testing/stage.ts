@@ -99,6 +99,7 @@ export const specSettings: Settings = {
   quiet: null,
   pressure: noPressure,
   countsLinks: 'not',
+  asksRelease: false,
   notesPages: false,
   avoidWords: [],
   textPrice: null,

@@ -71,6 +71,11 @@ export const routes: Routes = [
         loadComponent: () => import('./call-board/unreached').then((it) => it.UnreachedPeople),
       },
       {
+        path: 'releases',
+        title: 'To be released · Convite',
+        loadComponent: () => import('./call-board/releases').then((it) => it.Releases),
+      },
+      {
         path: 'letters',
         title: 'Letters · Convite',
         loadComponent: () => import('./call-board/letters').then((it) => it.Letters),

@@ -25,6 +25,6 @@ export const noteSession = (context: Context, actor: Actor, what: 'in' | 'out', 
 
 /** The house as the one who signs in sees it. */
 export async function houseOf({ store }: Context): Promise<Me['organisation']> {
-  const { organisation, zone, dayOrder, clock, firstWeekday } = await store.house.settings();
-  return { name: organisation, zone, dayOrder, clock, firstWeekday };
+  const { organisation, zone, dayOrder, clock, firstWeekday, asksRelease } = await store.house.settings();
+  return { name: organisation, zone, dayOrder, clock, firstWeekday, asksRelease };
 }

@@ -30,6 +30,7 @@ import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
 import { asAllowed } from '../sending/as-allowed';
+import { askRelease } from '../release/ask-release';
 import { planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -65,6 +66,8 @@ export async function saveCue(
       await tx.cues.update(id, fields);
     }
     const cueId = id ?? (await tx.cues.create(eventId, fields));
+    if (fields.isDraft) await tx.releases.drop('cue', cueId);
+    else await askRelease(context, tx, { what: 'cue', ref: cueId }, actor);
     await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
     await tx.firings.recountCue(cueId);
     await tx.house.audit(
@@ -79,7 +82,7 @@ export async function saveCue(
 }
 
 /** What must be right before a cue may be set; a draft may have gaps. */
-async function checkCue(
+export async function checkCue(
   store: Pick<StoreSubjects, 'fields' | 'subscribers'>,
   fields: CueFields,
   event: StoredEvent,
@@ -129,6 +132,7 @@ export async function removeCue(context: Context, eventId: number, id: number, a
       await tx.cues.retire(id);
       await tx.firings.deleteUnfired(firings.map((firing) => firing.id));
     } else await tx.cues.remove(id);
+    await tx.releases.drop('cue', id);
     await tx.house.audit(nowOf(context), actor, 'cue: removed', cue.name);
     await tx.live.touch('board', `event:${eventId}`);
   });

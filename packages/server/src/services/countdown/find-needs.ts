@@ -29,15 +29,20 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   );
   const titleOf = (eventId: number | null): string => events.get(eventId ?? 0)?.version.facts.title ?? '';
   const names = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
+  const releases = await store.releases.all(mostOfAKind);
+  const waiting = new Set(releases.flatMap(({ what, ref }) => (what === 'cue' ? [ref] : [])));
   const needs: Need[] = [
     ...(await readTroubles(store)).map(({ text }) => need('trouble', { title: text })),
     ...(await store.troubles.faults()).map((fault) => need('fault', { title: sayFault(fault), at: fault.firstAt })),
   ];
+  if (releases[0]) needs.push(need('release', { title: '', count: releases.length, at: releases[0].at }));
   for (const firing of firings) {
     const { eventId } = firing;
     const at = new Date(firing.dueMs);
     const title = [names.get(firing.cueId ?? 0), titleOf(eventId)].filter(Boolean).join(' · ');
-    if (firing.state === 'draft') needs.push(need('draft-due', { eventId, title, at }));
+    // What waits for a second member is named as that.
+    if (firing.state === 'draft' && firing.kind === 'cue' && !waiting.has(firing.cueId ?? 0))
+      needs.push(need('draft-due', { eventId, title, at }));
     // Of an event that was called off nothing may go any more, so nobody is asked.
     if (firing.state === 'missed' && events.get(eventId ?? 0)?.status !== 'called-off')
       needs.push(need('missed', { eventId, title, at }));

@@ -31,8 +31,14 @@ export async function planCues(
   const alive = cues.filter(({ isRetired }) => !isRetired);
   const own = event.version.facts.isPersonal ? await store.personal.starts(event.id) : [];
   const zones = alive.some(({ moment }) => goesByZones(moment)) ? await zonesAround(store, event) : [];
+  const waiting = await store.releases.waitingAmong(
+    'cue',
+    alive.map(({ id }) => id),
+  );
   const wanted = alive.flatMap((cue) =>
-    momentsOf(event, cue, own, zones, sinceMs, untilMs).map((moment) => wantedOf(event, cue, moment, nowMs)),
+    momentsOf(event, cue, own, zones, sinceMs, untilMs).map((moment) =>
+      wantedOf(event, waiting.has(cue.id) ? { ...cue, isDraft: true } : cue, moment, nowMs),
+    ),
   );
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
     firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
@@ -109,7 +115,14 @@ const issuesAhead = 4;
 /** Keeps the next issues of a digest planned. Called when it is saved and each time one has gone out. */
 export async function planDigest(store: StoreSubjects, digest: StoredDigest, nowMs: number): Promise<void> {
   if (!digest.isOn) return;
+  const isWaiting = (await store.releases.find('digest', digest.id)) !== null;
   for (const dueMs of nextIssues(digest, nowMs, issuesAhead)) {
-    await store.firings.create({ kind: 'digest', digestId: digest.id, channel: 'email', dueMs, state: 'set' });
+    await store.firings.create({
+      kind: 'digest',
+      digestId: digest.id,
+      channel: 'email',
+      dueMs,
+      state: isWaiting ? 'draft' : 'set',
+    });
   }
 }

@@ -11,8 +11,17 @@ export async function takeCues(
 ): Promise<void> {
   const cues = (await tx.cues.ofEvent(from)).filter(({ isRetired }) => !isRetired);
   if (cues.length === 0) return;
+  const waiting = await tx.releases.waitingAmong(
+    'cue',
+    cues.map(({ id }) => id),
+  );
   for (const id of eventIds) {
-    for (const cue of cues) await tx.cues.create(id, cue);
+    for (const cue of cues) {
+      const copy = await tx.cues.create(id, cue);
+      // Words that nobody released are not released by being copied.
+      const waits = waiting.get(cue.id);
+      if (waits) await tx.releases.wait({ ...waits, ref: copy });
+    }
     const stored = await tx.events.find(id);
     if (stored) await planCues(tx, stored, await tx.cues.ofEvent(id), clock.now());
   }

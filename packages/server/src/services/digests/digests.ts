@@ -12,6 +12,7 @@ import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { digestComposer } from '../sending/compose-digest';
 import { settle } from '../sending/settle';
+import { askRelease } from '../release/ask-release';
 import { asSender } from '../senders/as-sender';
 import { shownMessage } from '../sending/shown-message';
 import { prepareWording } from '../sending/write-message';
@@ -63,6 +64,8 @@ export async function saveDigest(
     if (before) refuseStale('digest', digestFields.parse(before), was);
     const digestId = id ?? (await tx.digests.create(fields));
     await tx.digests.update(digestId, fields);
+    if (fields.isOn) await askRelease(context, tx, { what: 'digest', ref: digestId }, actor);
+    else await tx.releases.drop('digest', digestId);
     await tx.firings.deleteUnfiredOfDigest(digestId);
     await planDigest(tx, { id: digestId, ...fields }, context.clock.now());
     await tx.house.audit(nowOf(context), actor, 'digest: saved', fields.name);

@@ -17,6 +17,7 @@ import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
 import { allowedInvitees } from './as-allowed';
 import { nowOf, type Actor, type Context } from '../context';
+import { askRelease, waitingNote } from '../release/ask-release';
 import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
@@ -83,12 +84,14 @@ export async function sendInvitations(
     if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
     if (isPublishing) await publishWithin(context, tx, eventId, actor, isSure);
     await tx.toInvite.remove(eventId, { lists, segments });
-    await tx.firings.create({
+    const waits = (await tx.house.settings()).asksRelease;
+    const firing = await tx.firings.create({
       kind: 'invitation',
       eventId,
       channel,
       dueMs: nowMs,
-      state: 'set',
+      state: waits ? 'draft' : 'set',
+      note: waits ? waitingNote : '',
       content: {
         kind: 'invitation',
         document: wording,
@@ -97,10 +100,11 @@ export async function sendInvitations(
         audience: audienceOf(request),
       },
     });
+    if (waits) await askRelease(context, tx, { what: 'firing', ref: firing ?? 0, gets }, actor);
     await tx.house.audit(
       nowOf(context),
       actor,
-      'invitation: sent',
+      waits ? 'invitation: waits for release' : 'invitation: sent',
       `${event.version.facts.title}, ${gets} people by ${channel}`,
     );
     await tx.live.touch('board', `event:${eventId}`);

@@ -2,6 +2,7 @@ import type { ManualPreview, ManualPreviewRequest, SendManual } from '@convite/c
 import { plainTextOf, wholeEvent, whoOf, type Channel, type Who } from '@convite/core';
 import { checkHouseWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
+import { askRelease, waitingNote } from '../release/ask-release';
 import { refuseProblems, refuseUnconfirmed } from '../failure';
 import { exampleReader } from './invite';
 import { audienceOfChosen, type Chosen } from './chosen';
@@ -58,11 +59,13 @@ export async function sendManual(
   if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
   return once(context, key, async (tx) => {
     refuseUnconfirmed(gets, confirmedCount);
-    await tx.firings.create({
+    const waits = (await tx.house.settings()).asksRelease;
+    const firing = await tx.firings.create({
       kind: 'manual',
       channel,
       dueMs: context.clock.now(),
-      state: 'set',
+      state: waits ? 'draft' : 'set',
+      note: waits ? waitingNote : '',
       content: {
         kind: 'manual',
         document: wording,
@@ -70,10 +73,11 @@ export async function sendManual(
         senderId,
       },
     });
+    if (waits) await askRelease(context, tx, { what: 'firing', ref: firing ?? 0, gets }, actor);
     await tx.house.audit(
       nowOf(context),
       actor,
-      'message: sent',
+      waits ? 'message: waits for release' : 'message: sent',
       `${wording.subject || plainTextOf(wording)}, ${gets} people by ${channel}`,
     );
     await tx.live.touch('board');

@@ -37,6 +37,10 @@ export class Session {
   zone(): string {
     return this.me()?.organisation.zone ?? 'UTC';
   }
+  /** What it says of something that somebody sends: on its way, or waiting for a second member. */
+  saySent(words: string): string {
+    return this.me()?.organisation.asksRelease ? 'It waits for a second member to read and release it.' : words;
+  }
   /** May this person change things? A viewer looks. */
   canMarket(): boolean {
     const role = this.me()?.role;

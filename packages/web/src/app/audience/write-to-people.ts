@@ -24,6 +24,7 @@ import { plainTextOf, type Channel, type WordingDocument } from '@convite/core';
 import { ManualApi } from '../api/manual';
 import { reading } from '../api/reading';
 import { SendersApi } from '../api/senders';
+import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
 import { sayWithout } from '../ui/audience/audience-count';
 import { AudienceEditor } from '../ui/audience/audience-editor';
@@ -100,6 +101,7 @@ import { WordingEditor } from '../ui/wording/wording-editor';
 })
 export class WriteToPeople {
   private readonly api = inject(ManualApi);
+  private readonly session = inject(Session);
   private readonly sendersApi = inject(SendersApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
@@ -173,7 +175,7 @@ export class WriteToPeople {
         const send = ({ count, key }: Sending) => this.api.send(request, count, key);
         this.confirm.sendAsking(send, 'It goes out at once.', gets).subscribe({
           next: () => {
-            this.toast.say('It is going out. The call board says how far it is.');
+            this.toast.say(this.session.saySent('It is going out. The call board says how far it is.'));
             this.closed.emit();
           },
           error: (error: unknown) => {

@@ -5,6 +5,7 @@ import { When } from '../ui/when';
 
 const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'draft-due': () => 'Still a draft, due soon',
+  release: (count) => `${count} to be read and released`,
   missed: () => 'Missed',
   failed: (count) => `${count} could not be delivered`,
   trouble: () => 'Something is not there',
@@ -20,6 +21,7 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
 };
 const sections: Readonly<Record<Need['kind'], string>> = {
   'draft-due': 'countdown',
+  release: '',
   missed: 'countdown',
   failed: 'countdown',
   trouble: '',
@@ -38,6 +40,7 @@ const sections: Readonly<Record<Need['kind'], string>> = {
 const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
   failed: '/digests',
   letter: '/letters',
+  release: '/releases',
   'watch-failing': '/events/import',
   'webhook-failing': '/settings',
 };

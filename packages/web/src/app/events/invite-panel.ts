@@ -35,6 +35,7 @@ import { AudienceEditor } from '../ui/audience/audience-editor';
 import { Confirm, type Sending } from '../ui/confirm';
 import { keepTyped } from '../ui/form/unsaved';
 import { FormBar } from '../ui/form/form-bar';
+import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
 import { AsRead } from '../ui/wording/as-read';
 import type { Tried } from '../ui/wording/send-test';
@@ -67,6 +68,7 @@ export class InvitePanel {
   private readonly api = inject(EventsApi);
   private readonly confirm = inject(Confirm);
   private readonly toast = inject(Toast);
+  private readonly session = inject(Session);
   readonly event = input.required<EventDetail>();
   /** Guests picked by hand, instead of lists. */
   readonly people = input<readonly number[]>([]);
@@ -258,7 +260,7 @@ export class InvitePanel {
         this.confirm.sendAsking(send, 'Each gets a personal invitation, at once.', gets).subscribe({
           next: () => {
             this.isSent.set(true);
-            this.toast.say('The invitations are going out.');
+            this.toast.say(this.session.saySent('The invitations are going out.'));
             this.sent.emit();
           },
           error: (error: unknown) => {

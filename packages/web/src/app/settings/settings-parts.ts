@@ -25,7 +25,8 @@ type SettingsPart =
   | 'pressure'
   | 'quiet'
   | 'countsLinks'
-  | 'notesPages';
+  | 'notesPages'
+  | 'asksRelease';
 
 /** Parts of the settings that only make sense together. */
 const parts: Parts<Settings, SettingsPart> = {
@@ -51,6 +52,7 @@ const parts: Parts<Settings, SettingsPart> = {
   quiet: ['quiet'],
   countsLinks: ['countsLinks'],
   notesPages: ['notesPages'],
+  asksRelease: ['asksRelease'],
 };
 
 const names: Readonly<Record<SettingsPart, string>> = {
@@ -76,6 +78,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   quiet: 'Quiet hours',
   countsLinks: 'Pressed links',
   notesPages: 'What people open',
+  asksRelease: 'Second reader',
 };
 
 export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
@@ -126,6 +129,8 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.countsLinks === 'not' ? 'not counted' : `counted ${settings.countsLinks.replace('-', ' ')}`;
     case 'notesPages':
       return settings.notesPages ? 'noted' : 'not noted';
+    case 'asksRelease':
+      return settings.asksRelease ? 'asked for' : 'not asked for';
     case 'quiet':
       return settings.quiet ? `${settings.quiet.from} to ${settings.quiet.until}` : 'none';
   }

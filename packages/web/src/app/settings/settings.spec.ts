@@ -33,6 +33,7 @@ const settings: Settings = {
   requiresSecondFactor: false,
   pressure: { perWeek: 3, sparesComers: true },
   countsLinks: 'not',
+  asksRelease: false,
   notesPages: false,
   avoidWords: ['last chance'],
   textPrice: null,

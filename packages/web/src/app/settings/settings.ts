@@ -131,6 +131,7 @@ export class SettingsPage {
     quiet: this.fb.control<HouseQuiet | null>(null),
     countsLinks: this.fb.control<Settings['countsLinks']>('not'),
     notesPages: false,
+    asksRelease: false,
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);
@@ -263,7 +264,7 @@ const allSections = [
 
 /** Where a field stands. */
 const sectionOf = (path: string): string =>
-  /^(sender|lettersTo|textSender|textPrice|pace)/.test(path)
+  /^(sender|lettersTo|textSender|textPrice|pace|asksRelease)/.test(path)
     ? 'senders'
     : path.startsWith('look')
       ? 'look'

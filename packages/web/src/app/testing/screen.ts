@@ -94,6 +94,7 @@ export async function openScreen<T>(
           canMarket: () => canMarket,
           me: () => ({ organisation: { zone: 'Europe/Lisbon' }, hasBackstage: true }),
           zone: () => 'Europe/Lisbon',
+          saySent: (words: string) => words,
           load: () => EMPTY,
         },
       },

@@ -1,0 +1,30 @@
+import './jitless';
+import * as z from 'zod';
+import { shownMessage } from './shown';
+
+/** What a second member reads before it may go: a cue, a digest, or what somebody sends by hand. */
+export const releaseWhats = ['cue', 'digest', 'firing'] as const;
+export const releaseRow = z.object({
+  what: z.enum(releaseWhats),
+  ref: z.number(),
+  title: z.string(),
+  /** Null for what is about no event. */
+  eventId: z.number().nullable(),
+  eventTitle: z.string(),
+  channel: z.enum(['email', 'text']),
+  /** As counted last; null while it is not. */
+  gets: z.number().nullable(),
+  /** When it goes once it is released; null for at once. */
+  dueAt: z.iso.datetime().nullable(),
+  /** Who wrote it, and when. */
+  by: z.string(),
+  at: z.iso.datetime(),
+  /** Whoever asks wrote it: somebody else has to read it. */
+  isOwn: z.boolean(),
+});
+export const releaseRows = z.array(releaseRow);
+export type ReleaseRow = z.infer<typeof releaseRow>;
+
+/** As one of its readers gets it; null where there is nothing to say to anybody now. */
+export const releaseShown = z.object({ message: shownMessage.nullable() });
+export type ReleaseShown = z.infer<typeof releaseShown>;

@@ -1,0 +1,149 @@
+import type { ReleaseRow, ReleaseShown } from '@convite/contract';
+import { plainTextOf } from '@convite/core';
+import type { ReleaseWhat, WaitingRelease } from '../../store/releases';
+import type { StoredFiring } from '../../store/firings';
+import type { StoreSubjects } from '../../store/store';
+import { checkCue, previewCue } from '../countdown/cues';
+import { kindWords } from '../countdown/kind-words';
+import { planCues, planDigest } from '../countdown/plan-firings';
+import { previewDigest } from '../digests/digests';
+import { nowOf, type Actor, type Context } from '../context';
+import { Failure, notFound, refuseProblems } from '../failure';
+import { previewFiring } from './preview-firing';
+
+/** More than anybody lets pile up; the others follow as these are read. */
+const mostShown = 100;
+
+/** What waits for a second member, the first that came. */
+export async function listReleases({ store }: Pick<Context, 'store'>, actor: Actor): Promise<ReleaseRow[]> {
+  const rows: ReleaseRow[] = [];
+  for (const one of await store.releases.all(mostShown)) {
+    const about = await aboutOf(store, one);
+    // What it was about is gone by now.
+    if (!about) continue;
+    const { what, ref, by, at } = one;
+    rows.push({ what, ref, by, at: at.toISOString(), isOwn: await isOwn(store, one, actor), ...about });
+  }
+  return rows;
+}
+
+type About = Pick<ReleaseRow, 'title' | 'eventId' | 'eventTitle' | 'channel' | 'gets' | 'dueAt'>;
+
+async function aboutOf(store: StoreSubjects, { what, ref, gets }: WaitingRelease): Promise<About | null> {
+  const titleOf = async (eventId: number | null): Promise<string> =>
+    eventId === null ? '' : ((await store.events.find(eventId))?.version.facts.title ?? '');
+  const next = (firings: readonly StoredFiring[]) => {
+    const firing = firings.find(({ isExpanded }) => !isExpanded);
+    return { gets: firing?.gets ?? null, dueAt: firing ? new Date(firing.dueMs).toISOString() : null };
+  };
+  if (what === 'cue') {
+    const cue = await store.cues.find(ref);
+    if (!cue || cue.isRetired) return null;
+    const { name: title, eventId, channel } = cue;
+    return { title, eventId, eventTitle: await titleOf(eventId), channel, ...next(await store.firings.ofCue(ref)) };
+  }
+  if (what === 'digest') {
+    const digest = await store.digests.find(ref);
+    const firings = digest ? await store.firings.ofDigest(ref, 0) : [];
+    return digest && { title: digest.name, eventId: null, eventTitle: '', channel: 'email', ...next(firings) };
+  }
+  const firing = await store.firings.find(ref);
+  if (firing?.state !== 'draft' || !firing.content) return null;
+  const { document } = firing.content;
+  const title = document.subject || plainTextOf(document).slice(0, 80) || kindWords[firing.kind];
+  const { eventId, channel } = firing;
+  return { title, eventId, eventTitle: await titleOf(eventId), channel, gets, dueAt: null };
+}
+
+/** Whoever wrote it does not release it, as long as the house asks for a second. */
+async function isOwn(store: StoreSubjects, { writtenBy }: WaitingRelease, { memberId }: Actor): Promise<boolean> {
+  return writtenBy !== null && writtenBy === memberId && (await store.house.settings()).asksRelease;
+}
+
+/** As one of its readers would get it. @throws Failure 404 */
+export async function showRelease(context: Context, what: ReleaseWhat, ref: number): Promise<ReleaseShown> {
+  const { store } = context;
+  if (!(await store.releases.find(what, ref))) throw notFound('message that waits');
+  if (what === 'cue') {
+    const cue = await store.cues.find(ref);
+    if (!cue) throw notFound('cue');
+    return { message: (await previewCue(context, cue.eventId, cue, null)).message };
+  }
+  if (what === 'digest') return { message: (await previewDigest(context, ref))[0]?.message ?? null };
+  const firing = await store.firings.find(ref);
+  if (!firing) throw notFound('message');
+  return { message: await previewFiring(context, firing) };
+}
+
+/**
+ * A second member has read it: it is set, or goes at once.
+ * @throws Failure 404, 409 for who wrote it, and for what can go no more; 422 where a cue is no longer whole
+ */
+export async function release(context: Context, what: ReleaseWhat, ref: number, actor: Actor): Promise<void> {
+  await context.store.transact(async (tx) => {
+    const waiting = await tx.releases.find(what, ref);
+    if (!waiting) throw notFound('message that waits');
+    if (await isOwn(tx, waiting, actor))
+      throw new Failure(409, 'own-words', 'Whoever wrote it does not release it: ask somebody else to read it.');
+    await lockOf(tx, what, ref);
+    // Somebody saved other words, or released it, in the same moment.
+    if (!(await tx.releases.drop(what, ref))) throw notFound('message that waits');
+    await followed(context, tx, what, ref);
+    if (what === 'firing' && !(await tx.firings.setUnfired(ref, ['draft'], 'set', context.clock.now())))
+      throw new Failure(409, 'over', 'It was held back meanwhile.');
+    await tx.house.audit(nowOf(context), actor, 'message: released', `${what} ${ref}, written by ${waiting.by}`);
+  });
+}
+
+/** It does not go: a cue is a draft again, a digest is off, what was to go by hand is stopped. @throws Failure 404 */
+export async function holdBack(context: Context, what: ReleaseWhat, ref: number, actor: Actor): Promise<void> {
+  await context.store.transact(async (tx) => {
+    await lockOf(tx, what, ref);
+    if (!(await tx.releases.drop(what, ref))) throw notFound('message that waits');
+    if (what === 'cue') {
+      const cue = await tx.cues.find(ref);
+      if (cue) await tx.cues.update(ref, { ...cue, isDraft: true });
+    }
+    if (what === 'digest') {
+      const digest = await tx.digests.find(ref);
+      if (digest) await tx.digests.update(ref, { ...digest, isOn: false });
+    }
+    if (what === 'firing') await tx.firings.stop(ref, actor.name);
+    await followed(context, tx, what, ref, true);
+    await tx.house.audit(nowOf(context), actor, 'message: held back', `${what} ${ref}`);
+  });
+}
+
+/** In the order in which saving locks them. */
+async function lockOf(tx: StoreSubjects, what: ReleaseWhat, ref: number): Promise<void> {
+  if (what === 'digest') await tx.digests.findForUpdate(ref);
+  if (what !== 'cue') return;
+  const cue = await tx.cues.find(ref);
+  if (cue) await tx.events.findForUpdate(cue.eventId);
+}
+
+/** What was planned follows. */
+async function followed(
+  context: Context,
+  tx: StoreSubjects,
+  what: ReleaseWhat,
+  ref: number,
+  isHeld = false,
+): Promise<void> {
+  const nowMs = context.clock.now();
+  if (what === 'cue') {
+    const cue = await tx.cues.find(ref);
+    const event = cue && (await tx.events.find(cue.eventId));
+    if (!cue || !event) throw notFound('cue');
+    if (!isHeld) refuseProblems(await checkCue(tx, cue, event, nowMs));
+    await planCues(tx, event, await tx.cues.ofEvent(event.id), nowMs);
+    await tx.live.touch('board', `event:${event.id}`);
+  }
+  if (what === 'digest') {
+    const digest = await tx.digests.find(ref);
+    if (!digest) throw notFound('digest');
+    await tx.firings.deleteUnfiredOfDigest(ref);
+    await planDigest(tx, digest, nowMs);
+  }
+  if (what !== 'cue') await tx.live.touch('board', 'digests');
+}

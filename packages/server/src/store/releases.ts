@@ -1,0 +1,67 @@
+import type { ReleaseRow } from '@convite/contract';
+import type { Knex } from 'knex';
+
+export type ReleaseWhat = ReleaseRow['what'];
+
+/** Something that waits for a second member to read it. */
+export interface WaitingRelease {
+  readonly what: ReleaseWhat;
+  readonly ref: number;
+  /** The member who wrote it; null for a program. */
+  readonly writtenBy: number | null;
+  readonly by: string;
+  /** Whom it was to go to when it was written, of what is sent by hand. */
+  readonly gets: number | null;
+  readonly at: Date;
+}
+
+interface Row {
+  what: ReleaseWhat;
+  ref: number;
+  written_by: number | null;
+  by_name: string;
+  gets: number | null;
+  at: Date;
+}
+
+/** What waits for a second member; a house has some dozens at a time. */
+export function releaseStore(db: Knex) {
+  return {
+    /** It waits from now on, for somebody else than who wrote it last. */
+    async wait({ what, ref, writtenBy, by, gets, at }: WaitingRelease): Promise<void> {
+      await db('release_wait')
+        .insert({ what, ref, written_by: writtenBy, by_name: by, gets, at })
+        .onConflict(['what', 'ref'])
+        .merge();
+    },
+    /** It waits no more. @returns whether it did */
+    async drop(what: ReleaseWhat, ref: number): Promise<boolean> {
+      return (await db('release_wait').where({ what, ref }).delete()) > 0;
+    },
+    async find(what: ReleaseWhat, ref: number): Promise<WaitingRelease | null> {
+      const row: Row | undefined = await db('release_wait').where({ what, ref }).first();
+      return row ? waitingOf(row) : null;
+    },
+    /** The first that came. */
+    async all(limit: number): Promise<WaitingRelease[]> {
+      const rows: Row[] = await db('release_wait').orderBy('at').limit(limit);
+      return rows.map(waitingOf);
+    },
+    async waitingAmong(what: ReleaseWhat, refs: readonly number[]): Promise<ReadonlyMap<number, WaitingRelease>> {
+      if (refs.length === 0) return new Map();
+      const rows: Row[] = await db('release_wait')
+        .where({ what })
+        .whereIn('ref', [...refs]);
+      return new Map(rows.map((row) => [row.ref, waitingOf(row)]));
+    },
+  };
+}
+
+const waitingOf = (row: Row): WaitingRelease => ({
+  what: row.what,
+  ref: row.ref,
+  writtenBy: row.written_by,
+  by: row.by_name,
+  gets: row.gets,
+  at: row.at,
+});
