@@ -59,10 +59,13 @@ export const houseLook = z.object({
   signature: z.string().trim().max(500),
   /** Above the postal address. */
   footer: z.string().trim().max(500),
+  /** Pictures come inside each mail; else programs fetch them. */
+  carriesPictures: z.boolean().default(false),
 });
 export type HouseLook = z.infer<typeof houseLook>;
 export const plainLook: HouseLook = {
   ...{ design: 'letter', face: 'bookish', mark: null, header: '', signature: '', footer: '' },
+  carriesPictures: false,
 };
 
 /** How a mail would look. */

@@ -102,6 +102,7 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
     mark,
     header: 'A dark hill above the fog, open to everybody',
     signature: 'Clear skies,\nthe people of the observatory',
+    carriesPictures: false,
     footer: 'The dome is unheated: bring a coat, whatever the season.',
   },
   dayOrder: 'day-first',

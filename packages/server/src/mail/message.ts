@@ -17,6 +17,8 @@ export interface EmailMessage {
   readonly date: Date;
   readonly text: string;
   readonly html: string;
+  /** Pictures that it carries, named in its HTML by `cid:` (RFC 2392). */
+  readonly inline?: readonly { readonly cid: string; readonly type: string; readonly content: Buffer }[];
   readonly calendar: { readonly method: Method | 'DECLINECOUNTER'; readonly text: string } | null;
   /** https address and mailto for List-Unsubscribe (RFC 2369, RFC 8058); null where there is nothing to opt out of. */
   readonly optOut: { readonly url: string; readonly mailto: string } | null;

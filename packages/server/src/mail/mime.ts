@@ -6,7 +6,7 @@ import type { EmailMessage } from './message';
  * readers that look for one.
  */
 export function mimeOf(message: EmailMessage) {
-  const { calendar, optOut } = message;
+  const { calendar, optOut, inline = [] } = message;
   return {
     envelope: { from: message.envelopeFrom, to: [message.to.address] },
     messageId: message.messageId,
@@ -36,12 +36,20 @@ export function mimeOf(message: EmailMessage) {
           content: calendar.text,
         },
       ],
+    }),
+    ...((calendar || inline.length > 0) && {
       attachments: [
-        {
-          filename: calendar.method === 'CANCEL' ? 'cancelled.ics' : 'invitation.ics',
-          contentType: 'application/ics',
-          content: calendar.text,
-        },
+        // With the HTML in one multipart/related (RFC 2387), where the library finds their names in it.
+        ...inline.map(({ cid, type, content }) => ({ cid, contentType: type, content, filename: false as const })),
+        ...(calendar
+          ? [
+              {
+                filename: calendar.method === 'CANCEL' ? 'cancelled.ics' : 'invitation.ics',
+                contentType: 'application/ics',
+                content: calendar.text,
+              },
+            ]
+          : []),
       ],
     }),
   };

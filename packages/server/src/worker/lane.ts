@@ -9,6 +9,7 @@ import type { Recipient } from '../store/subscribers';
 import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
 import { openRecorder, type Done, type Waiting } from './recorder';
+import { pictureCarrier } from '../services/sending/carry-pictures';
 import { outcomeOf } from './retry';
 import { heldBackWords, leftWords, whatIsAgainst, whyNotNow, wordsOf, type Against } from './why-not-now';
 
@@ -60,6 +61,7 @@ export function openLane(options: LaneOptions): Lane {
   const waiting: Waiting[] = [];
   const ready: Ready[] = [];
   const copied = new Set<number>();
+  const carry = pictureCarrier(context);
   let mayHoldStrays = false;
   let isStopping = false;
   let pausedUntil = 0;
@@ -176,7 +178,8 @@ export function openLane(options: LaneOptions): Lane {
       if (waitsUntilMs !== null) return end({ id, kind: 'returned', nextMs: waitsUntilMs });
       const person = await withPlaces(prepared, claimed.person);
       one = { ...one, claimed: { ...claimed, person } };
-      message = prepared.compose(person, id, topics);
+      const written = prepared.compose(person, id, topics);
+      message = written?.kind === 'email' ? await carry(written, prepared.forAll.house.look) : written;
     } catch (error) {
       if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });
       // Our own fault, such as an event whose facts cannot be read: this message fails, and is told; the others go on.

@@ -23,6 +23,7 @@ import { manualComposer } from './compose-manual';
 import { fiveReaders, type OddReader } from './five-readers';
 import { contentIfSent } from './if-sent';
 import { exampleReader, previewPerson } from './invite';
+import { pictureCarrier } from './carry-pictures';
 import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
 
@@ -58,7 +59,7 @@ export async function sendTest(
   const refused: TestSent['refused'] = [];
   for (const address of to)
     for (const { says, person } of readers) {
-      const refusal = await send(context, asTest(compose(person), address, says, context.links.mailDomain));
+      const refusal = await send(context, house, asTest(compose(person), address, says, context.links.mailDomain));
       if (refusal) refused.push({ to: address, said: refusal.answer });
     }
   const sent = to.length * readers.length - refused.length;
@@ -143,5 +144,7 @@ function asTest(message: Message, to: string, says: string, mailDomain: string):
   };
 }
 
-const send = (context: Context, message: Message): Promise<Refusal | null> =>
-  message.kind === 'email' ? context.mail.send(message) : context.text.send(message);
+async function send(context: Context, { look }: House, message: Message): Promise<Refusal | null> {
+  if (message.kind === 'text') return context.text.send(message);
+  return context.mail.send(await pictureCarrier(context)(message, look));
+}

@@ -18,6 +18,7 @@ import { eventComposer, eventWording, type EventMessage } from './compose-event'
 import { manualComposer } from './compose-manual';
 import { languageOf } from './manner';
 import { withShortLinks } from './own-links';
+import { pictureCarrier } from './carry-pictures';
 import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
 import { prepareWording, type PreparedWording } from './write-message';
@@ -27,10 +28,10 @@ import { prepareWording, type PreparedWording } from './write-message';
  * @param facts of the event that it is about; null for none
  */
 export async function shownMessage(
-  context: Pick<Context, 'links'>,
+  context: Pick<Context, 'links' | 'store'>,
   message: EmailMessage | TextMessage,
   about: {
-    readonly settings: Pick<Settings, 'avoidWords' | 'textPrice' | 'language' | 'dayOrder' | 'clock'>;
+    readonly settings: Pick<Settings, 'avoidWords' | 'textPrice' | 'language' | 'dayOrder' | 'clock' | 'look'>;
     readonly wording: WordingDocument;
     readonly facts: EventFacts | null;
     /** The same made ready for its readers. */
@@ -46,7 +47,9 @@ export async function shownMessage(
     ? { from: message.from.name, subject: message.subject, preheader: message.preheader, html: message.html }
     : { from: message.from, subject: '', preheader: '', html: '' };
   const text = isEmail ? message.text : withShortLinks(context, message.text);
-  const octets = isEmail ? await octetsOf(message) : Buffer.byteLength(text);
+  const octets = isEmail
+    ? await octetsOf(await pictureCarrier(context)(message, settings.look))
+    : Buffer.byteLength(text);
   return {
     ...shown,
     channel: message.kind,

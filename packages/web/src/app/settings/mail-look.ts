@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model, signal } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
@@ -38,6 +39,7 @@ const views = ['desk', 'phone', 'dark'] as const;
     FieldProblem,
     MailBody,
     MatButtonModule,
+    MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     MatSelectModule,
@@ -85,6 +87,12 @@ const views = ['desk', 'phone', 'dark'] as const;
       @if (isChoosing()) {
         <cv-picture-chooser (chosen)="mark($event)" (closed)="isChoosing.set(false)" />
       }
+      <mat-checkbox
+        [checked]="it.carriesPictures"
+        [disabled]="isLocked()"
+        (change)="change({ carriesPictures: $event.checked })"
+        >Pictures come inside each mail: they are seen at once, and each mail is as much larger</mat-checkbox
+      >
       <mat-form-field
         ><mat-label>A line under the house’s name</mat-label
         ><input

@@ -96,8 +96,9 @@ function sayPart(settings: Settings, part: SettingsPart): string {
     case 'region':
       return settings.region;
     case 'look': {
-      const { design, face, mark, ...lines } = settings.look;
-      return [design, face, mark ? 'with a mark' : '', ...Object.values(lines)].filter(Boolean).join(' · ');
+      const { design, face, mark, carriesPictures, header, signature, footer } = settings.look;
+      const words = [mark ? 'with a mark' : '', carriesPictures ? 'pictures inside' : '', header, signature, footer];
+      return [design, face, ...words].filter(Boolean).join(' · ');
     }
     case 'page':
       return [settings.page.colour, settings.page.mapPattern].filter(Boolean).join(', ');
