@@ -151,7 +151,7 @@ test('another sender is proven by its own mailbox, chosen for an event, and writ
   await expect(page.getByRole('status')).toBeVisible();
   await page.close();
   await owner.goto('/events/5/details');
-  await owner.getByLabel('Written of by').selectOption({ label: 'Star club' });
+  await owner.getByLabel('Written by').selectOption({ label: 'Star club' });
   await owner.goto('/events/5/invitation');
   await owner.getByRole('radio', { name: 'email', exact: true }).click();
   await expect(owner.locator('cv-mail-body')).toContainText('The club on the hill');
