@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { units, type Moment } from '@convite/core';
+import { anchors, units, type Moment } from '@convite/core';
 import { audience, person } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
@@ -10,6 +10,8 @@ export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
 
 /** Whose clock a set clock time is read on; the event's where it is left out. */
 const byClock = z.enum(['event', 'person']).optional();
+/** A free day of the house gives way to the working day before it. */
+const onWorkdays = z.boolean().optional();
 const amount = z.number().int().min(0).max(1000);
 const direction = z.enum(['before', 'after']);
 
@@ -19,9 +21,10 @@ export const moment = z.discriminatedUnion('kind', [
     amount,
     unit: z.enum(units),
     direction,
-    anchor: z.enum(['start', 'end', 'deadline']),
+    anchor: z.enum(anchors),
     at: clockTime.nullable(),
     clock: byClock,
+    onWorkdays,
   }),
   z.object({
     kind: z.literal('fixed'),
@@ -33,10 +36,11 @@ export const moment = z.discriminatedUnion('kind', [
     field: z.number().int(),
     repeats: z.enum(['once', 'yearly']),
     amount,
-    unit: z.enum(['days', 'weeks']),
+    unit: z.enum(['days', 'weeks', 'months']),
     direction,
     at: clockTime,
     clock: byClock,
+    onWorkdays,
   }),
 ]) satisfies z.ZodType<Moment>;
 

@@ -100,6 +100,10 @@ export const settings = z.object({
   language: z.enum(languages).default('en'),
   /** On which day a week begins: 1 is Monday, 7 is Sunday. */
   firstWeekday: z.union([z.literal(1), z.literal(7)]).default(1),
+  /** On which weekdays the house works: 1 is Monday. */
+  workdays: z.array(z.number().int().min(1).max(7)).max(7).default([1, 2, 3, 4, 5]),
+  /** Days on which it does not. */
+  holidays: z.array(z.iso.date()).max(1000).default([]),
   /** ISO 3166 code that national telephone numbers are read in. */
   region: z.string().regex(/^[A-Z]{2}$/),
   sender: z.object({

@@ -8,6 +8,7 @@ export * from './time/zone';
 export * from './time/wall-time';
 export * from './time/by-day';
 export * from './time/shift';
+export * from './time/workdays';
 export * from './time/say';
 export * from './time/language';
 export * from './time/formats';

@@ -4,11 +4,13 @@ import { registrationEndsMs } from '../event/registration';
 import type { EpochMs } from '../time/zone';
 import { addDays, wallTimeAt } from '../time/wall-time';
 import {
-  daysOf,
   dueAt,
   dueOfOwnDate,
   goesByZones,
+  plainAround,
+  reachOf,
   type Moment,
+  type MomentAround,
   type OwnDateMoment,
   type RelativeMoment,
 } from './moment';
@@ -39,28 +41,33 @@ export function cueMoments(
   fromMs: EpochMs,
   toMs: EpochMs,
   zones: readonly string[],
+  around: MomentAround = plainAround,
 ): CueMoment[] {
   const groups = goesByZones(moment) ? zones : [''];
   if (moment.kind === 'own-date')
-    return groups.flatMap((zone) => ownDateMoments(moment, zone, zone || facts.zone, fromMs, toMs)).sort(byDue);
-  if (!facts.series || moment.kind === 'fixed')
+    return groups
+      .flatMap((zone) => ownDateMoments(moment, zone, zone || facts.zone, [fromMs, toMs], around))
+      .sort(byDue);
+  if (isOfPublication(moment) && around.publishedMs === null) return [];
+  if (moment.kind === 'fixed' || isOfWhole(moment, facts))
     return groups.map((zone) => ({
       slot: '',
       zone,
-      dueMs: dueAt(moment, facts, zone || facts.zone),
+      dueMs: dueAt(moment, facts, zone || facts.zone, around),
       occurrence: null,
     }));
   const fromStartMs = distanceOf(moment, facts);
+  const slackMs = slackOf(moment);
   const [nearMs, farMs] = [fromMs - fromStartMs - slackMs, toMs - fromStartMs + slackMs];
   const near = occurrencesBetween(facts, nearMs, farMs, Infinity);
   // A date that was changed may be of any length, so that its end lies anywhere.
-  const changed = facts.series.exceptions.flatMap(({ at }) => findOccurrence(facts, keyOf(at)) ?? []);
+  const changed = (facts.series?.exceptions ?? []).flatMap(({ at }) => findOccurrence(facts, keyOf(at)) ?? []);
   return [...new Map([...near, ...changed].map((date) => [date.key, date])).values()]
     .flatMap((occurrence) =>
       groups.map((zone) => ({
         slot: occurrence.key,
         zone,
-        dueMs: dueAt(moment, occurrence.facts, zone || facts.zone),
+        dueMs: dueAt(moment, occurrence.facts, zone || facts.zone, around),
         occurrence,
       })),
     )
@@ -72,16 +79,29 @@ export function cueMoments(
  * The date that a cue is about next: the first of which its moment is still to come, which for a reminder of a week before is
  * another than the next to begin. Where its moment has passed for all, the date that is next; null where none is.
  */
-export function dateDueNext(moment: Moment, facts: EventFacts, nowMs: EpochMs): Occurrence | null {
-  if (moment.kind === 'relative' && facts.series)
+export function dateDueNext(
+  moment: Moment,
+  facts: EventFacts,
+  nowMs: EpochMs,
+  around: MomentAround = plainAround,
+): Occurrence | null {
+  if (moment.kind === 'relative' && !isOfWhole(moment, facts))
     for (const aheadMs of [planAheadMs, 400 * dayMs]) {
-      const [due] = cueMoments(moment, facts, nowMs, nowMs + aheadMs, [facts.zone]).filter(
+      const [due] = cueMoments(moment, facts, nowMs, nowMs + aheadMs, [facts.zone], around).filter(
         ({ occurrence }) => occurrence && !occurrence.calledOff,
       );
       if (due?.occurrence) return due.occurrence;
     }
   return nextOccurrence(facts, nowMs);
 }
+
+/** It is counted from when the event was published. */
+export const isOfPublication = (moment: Moment): boolean =>
+  moment.kind === 'relative' && moment.anchor === 'publication';
+
+/** It comes once, for the event as a whole, also where that is a series. */
+export const isOfWhole = (moment: Moment, facts: EventFacts): boolean =>
+  !facts.series || moment.kind === 'fixed' || isOfPublication(moment);
 
 const byDue = (a: CueMoment, b: CueMoment): number => a.dueMs - b.dueMs;
 
@@ -90,26 +110,30 @@ function ownDateMoments(
   moment: OwnDateMoment,
   zone: string,
   clockZone: string,
-  fromMs: EpochMs,
-  toMs: EpochMs,
+  [fromMs, toMs]: readonly [EpochMs, EpochMs],
+  around: MomentAround,
 ): CueMoment[] {
-  const firstDay = addDays(wallTimeAt(fromMs, clockZone).slice(0, 10), -daysOf(moment));
-  const days = Math.ceil((toMs - fromMs) / dayMs) + 1;
+  const { least, most } = reachOf(moment);
+  const firstDay = addDays(wallTimeAt(fromMs, clockZone).slice(0, 10), -most);
+  const days = Math.ceil((toMs - fromMs) / dayMs) + 1 + most - least;
   return Array.from({ length: days }, (_, index) => addDays(firstDay, index))
-    .map((slot) => ({ slot, zone, dueMs: dueOfOwnDate(moment, slot, clockZone), occurrence: null }))
+    .map((slot) => ({ slot, zone, dueMs: dueOfOwnDate(moment, slot, clockZone, around), occurrence: null }))
     .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs);
 }
 
 const dayMs = 86_400_000;
 
-/** A set clock time moves a moment within its day, and clock changes by an hour. */
-const slackMs = 2 * 86_400_000;
+const monthMs = 30.5 * dayMs;
+
+/** A set clock time moves a moment within its day, clock changes by an hour; months differ in length, and free days are many. */
+const slackOf = ({ unit, amount, onWorkdays }: RelativeMoment): number =>
+  2 * dayMs + (unit === 'months' ? amount * 3 * dayMs : 0) + (onWorkdays ? 60 * dayMs : 0);
 
 /** How far behind the start of its date a moment lies, negative for before, give or take the slack. */
 function distanceOf({ amount, unit, direction, anchor }: RelativeMoment, facts: EventFacts): number {
-  const unitMs = { minutes: 60_000, hours: 3_600_000, days: 86_400_000, weeks: 604_800_000 }[unit];
+  const unitMs = { minutes: 60_000, hours: 3_600_000, days: 86_400_000, weeks: 604_800_000, months: monthMs }[unit];
   const { startMs, endMs } = instantsOf(facts);
   const closesMs = registrationEndsMs({ facts, startMs }) ?? startMs;
-  const anchors = { start: 0, end: endMs - startMs, deadline: closesMs - startMs };
+  const anchors = { start: 0, end: endMs - startMs, deadline: closesMs - startMs, publication: 0 };
   return anchors[anchor] + (direction === 'before' ? -amount : amount) * unitMs;
 }

@@ -65,6 +65,14 @@ export function addDays(day: Day, days: number): Day {
   return new Date(Date.parse(day) + days * dayMs).toISOString().slice(0, 10);
 }
 
+/** The same day of the month `months` later (earlier when negative); the month's last day where it has none such. */
+export function addMonths(day: Day, months: number): Day {
+  const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
+  const first = new Date(Date.UTC(year, month - 1 + months, 1));
+  const last = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate();
+  return `${first.toISOString().slice(0, 8)}${String(Math.min(date, last)).padStart(2, '0')}`;
+}
+
 /** How many days later another day is; negative for an earlier one. */
 export const daysApart = (from: Day, to: Day): number => Math.round((Date.parse(to) - Date.parse(from)) / dayMs);
 

@@ -113,6 +113,8 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   pressure: noPressure,
   countsLinks: 'by-person',
   asksRelease: false,
+  workdays: [1, 2, 3, 4, 5],
+  holidays: [],
   notesPages: true,
   avoidWords: ['last chance', 'click here'],
   textPrice: { perPart: 0.06, currency: 'EUR' },

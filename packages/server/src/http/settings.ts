@@ -1,5 +1,13 @@
 import { Router } from 'express';
-import { auditQuery, changeMember, lookPreviewRequest, newApiKey, newMember, settingsChange } from '@convite/contract';
+import {
+  auditQuery,
+  changeMember,
+  lookPreviewRequest,
+  mostCalendarOctets,
+  newApiKey,
+  newMember,
+  settingsChange,
+} from '@convite/contract';
 import { zoneNames } from '@convite/core';
 import {
   changeRole,
@@ -13,6 +21,7 @@ import { listApiKeys, makeApiKey, removeApiKey } from '../services/accounts/api-
 import { auditHeading, exportAudit, readAudit } from '../services/accounts/audit-log';
 import type { Context } from '../services/context';
 import { housePictureUrl, removeHousePicture, setHousePicture } from '../services/house-picture';
+import { readHolidays } from '../services/calendars/read-holidays';
 import { takeFile } from './file-body';
 import { readSettings, saveSettings } from '../services/settings';
 import { previewLook } from '../services/wording/preview-wording';
@@ -35,6 +44,9 @@ export function settingsRoutes(context: Context): Router {
   });
   routes.post('/settings/look/preview', async (request, response) => {
     response.json(await previewLook(context, lookPreviewRequest.parse(request.body)));
+  });
+  routes.post('/settings/holidays', owner, async (request, response) => {
+    response.json({ days: await readHolidays(context, await takeFile(request, mostCalendarOctets)) });
   });
   routes.put('/settings/picture', owner, async (request, response) => {
     await setHousePicture(context, await takeFile(request, mostPictureOctets), actorOf(request));

@@ -1,5 +1,6 @@
 import type { Settings, SettingsChange } from '@convite/contract';
 import {
+  isSame,
   contrastRatio,
   isZone,
   readableOn,
@@ -36,7 +37,10 @@ export async function saveSettings(context: Context, { was, ...value }: Settings
   refuseProblems(problems);
   await context.store.transact(async (tx) => {
     refuseStale('page', await tx.house.settingsForUpdate(), was);
+    const { workdays, holidays } = await tx.house.settings();
     await tx.house.saveSettings(value);
+    if (!isSame([workdays, holidays], [value.workdays, value.holidays]))
+      await tx.events.replanByWorkdays(context.clock.now());
     await tx.house.audit(nowOf(context), actor, 'settings: saved', value.organisation);
     await tx.live.touch('settings', 'board');
   });

@@ -1,4 +1,4 @@
-import { goesByZones } from '@convite/core';
+import { goesByWorkdays, goesByZones } from '@convite/core';
 import type { Knex } from 'knex';
 import * as z from 'zod';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
@@ -23,7 +23,7 @@ export function cueStore(db: Knex) {
     moment: JSON.stringify(fields.moment),
     audience: JSON.stringify(fields.audience),
     is_draft: fields.isDraft,
-    goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment),
+    goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment) || goesByWorkdays(fields.moment),
   });
   /** Which lists it asks for or leaves out; one that is gone by now counts for nothing. */
   const noteLists = async (cueId: number, { audience: { lists, exceptLists } }: CueFields): Promise<void> => {

@@ -132,6 +132,15 @@ export function eventLists(db: Knex) {
       ]);
       return [...new Set([...series, ...byPeople])];
     },
+    /** Those whose cues go by working days are planned anew by the worker. */
+    async replanByWorkdays(sinceMs: number): Promise<void> {
+      await db.raw(
+        `update event e join cue c on c.event_id = e.id and c.goes_on and not c.is_retired
+         set e.planned_until = null
+         where json_value(c.moment, '$.onWorkdays') and e.status <> 'called-off' and (e.last_at is null or e.last_at > ?)`,
+        [new Date(sinceMs)],
+      );
+    },
     async setPlannedUntil(id: number, atMs: number): Promise<void> {
       await db('event')
         .where({ id })

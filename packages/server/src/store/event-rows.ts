@@ -13,6 +13,8 @@ export interface StoredEvent {
   readonly reach: EventReach;
   /** As whom it is written of; null for the house. */
   readonly senderId: number | null;
+  /** Null while it is a draft. */
+  readonly publishedAt: Date | null;
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -31,6 +33,7 @@ export interface EventRow {
   status: EventStatus;
   reach: EventReach;
   sender_id: number | null;
+  published_at: Date | null;
   number: number;
   sequence: number;
   facts: unknown;
@@ -49,6 +52,7 @@ export const newestOf = (db: Knex) =>
       'e.status',
       'e.reach',
       'e.sender_id',
+      'e.published_at',
       'v.number',
       'v.sequence',
       'v.facts',
@@ -70,6 +74,7 @@ export const eventOf = (row: EventRow): StoredEvent => ({
   status: row.status,
   reach: row.reach,
   senderId: row.sender_id,
+  publishedAt: row.published_at,
   version: versionOf(row),
   at: row.created_at,
 });

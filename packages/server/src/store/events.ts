@@ -116,6 +116,9 @@ function eventAlone(db: Knex) {
     async setStatus(id: number, status: EventStatus): Promise<void> {
       await db('event').where({ id }).update({ status });
     },
+    async publish(id: number, at: Date): Promise<void> {
+      await db('event').where({ id }).update({ status: 'published', published_at: at });
+    },
   };
 }
 

@@ -42,6 +42,7 @@ import * as senders from './migrations/0040-senders';
 import * as linksByAddress from './migrations/0041-links-by-address';
 import * as whatCame from './migrations/0042-what-came';
 import * as releases from './migrations/0043-releases';
+import * as publishedAt from './migrations/0044-published-at';
 
 interface Migration {
   readonly name: string;
@@ -93,6 +94,7 @@ const migrations: readonly Migration[] = [
   { name: '0041-links-by-address', up: linksByAddress.up },
   { name: '0042-what-came', up: whatCame.up },
   { name: '0043-releases', up: releases.up },
+  { name: '0044-published-at', up: publishedAt.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

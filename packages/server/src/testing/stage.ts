@@ -100,6 +100,8 @@ export const specSettings: Settings = {
   pressure: noPressure,
   countsLinks: 'not',
   asksRelease: false,
+  workdays: [1, 2, 3, 4, 5],
+  holidays: [],
   notesPages: false,
   avoidWords: [],
   textPrice: null,

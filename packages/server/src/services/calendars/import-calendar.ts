@@ -48,7 +48,8 @@ export async function lookIntoCalendar(context: Context, file: CalendarFile): Pr
 /** Its octets as they came; they are used up by reading. */
 export type CalendarFile = Uint8Array<ArrayBuffer>;
 
-async function readFile({ calendars }: Context, file: CalendarFile, houseZone: string): Promise<ReadCalendar> {
+/** @throws Failure 422 for what cannot be read at all */
+export async function readFile({ calendars }: Context, file: CalendarFile, houseZone: string): Promise<ReadCalendar> {
   const read = await calendars.read(file, houseZone);
   if (read.ok) return read.value;
   throw new Failure(422, 'problems', 'This calendar cannot be read.', { problems: read.problems });

@@ -7,6 +7,8 @@ import {
   goesByZones,
   instantsOf,
   isDay,
+  isOfPublication,
+  isOfWhole,
   isZone,
   nextOwnDay,
   isWallTime,
@@ -18,6 +20,7 @@ import {
   type EventFacts,
   type FieldValue,
   type Moment,
+  type MomentAround,
   type Problem,
   type Tree,
   type Who,
@@ -31,7 +34,7 @@ import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
 import { asAllowed } from '../sending/as-allowed';
 import { askRelease } from '../release/ask-release';
-import { planCues, zonesAround } from './plan-firings';
+import { aroundOf, planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
@@ -83,7 +86,7 @@ export async function saveCue(
 
 /** What must be right before a cue may be set; a draft may have gaps. */
 export async function checkCue(
-  store: Pick<StoreSubjects, 'fields' | 'subscribers'>,
+  store: Pick<StoreSubjects, 'fields' | 'house' | 'subscribers'>,
   fields: CueFields,
   event: StoredEvent,
   nowMs: number,
@@ -107,15 +110,18 @@ export async function checkCue(
  * may be too late where others are not: theirs is missed, and a person sees it.
  */
 async function isTooSoon(
-  store: Pick<StoreSubjects, 'subscribers'>,
+  store: Pick<StoreSubjects, 'house' | 'subscribers'>,
   moment: Moment,
   event: StoredEvent,
   nowMs: number,
 ): Promise<boolean> {
   const { facts } = event.version;
-  if (moment.kind === 'own-date' || facts.isPersonal || (facts.series && moment.kind !== 'fixed')) return false;
+  if (moment.kind === 'own-date' || facts.isPersonal || !isOfWhole(moment, facts)) return false;
   const zones = goesByZones(moment) ? await zonesAround(store, event) : [facts.zone];
-  return zones.every((zone) => dueAt(moment, facts, zone) < nowMs + standbyMs);
+  // Of what is not published, nobody knows yet.
+  if (isOfPublication(moment) && event.publishedAt === null) return false;
+  const around = aroundOf(await store.house.settings(), event);
+  return zones.every((zone) => dueAt(moment, facts, zone, around) < nowMs + standbyMs);
 }
 
 /** Removes a cue. One that has fired for some dates of a series keeps its past and is planned no more. */
@@ -148,7 +154,8 @@ export async function previewCue(
   const event = await getEvent(context, eventId);
   const settings = await context.store.house.settings();
   const { moment } = fields;
-  const date = dateDueNext(moment, event.version.facts, context.clock.now());
+  const around = aroundOf(settings, event);
+  const date = dateDueNext(moment, event.version.facts, context.clock.now(), around);
   const who = await whoNext(context, event, fields);
   const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
   const person = await previewPerson(context, eventId, chosen, date?.key);
@@ -162,7 +169,7 @@ export async function previewCue(
     atMs: context.clock.now(),
   };
   const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
-  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, context.clock.now());
+  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, context.clock.now(), around);
   return {
     dueAt: dueMs === null ? null : new Date(dueMs).toISOString(),
     person: {
@@ -200,16 +207,19 @@ async function sayLeftOut({ store }: Context, tree: Tree | null): Promise<string
 /** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
 export async function whoNext(
   { store, clock }: Context,
-  { id, version: { facts } }: StoredEvent,
+  event: StoredEvent,
   { audience, moment, channel }: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
 ): Promise<Who> {
+  const { id, version } = event;
+  const { facts } = version;
   const nowMs = clock.now();
+  const around = aroundOf(await store.house.settings(), event);
   const message = { kind: 'cue', channel, firing: null, eventZone: facts.zone } as const;
   if (moment.kind !== 'own-date') {
-    const date = dateDueNext(moment, facts, nowMs);
+    const date = dateDueNext(moment, facts, nowMs, around);
     const next = date?.facts ?? facts;
     const dueIn = (zone: string): number =>
-      Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs) ?? nowMs);
+      Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs, around) ?? nowMs);
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     const who = whoOf(audience, { ...wholeEvent(id), occurrence: date?.key ?? '' });
     return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
@@ -217,7 +227,7 @@ export async function whoNext(
   const hasOne = { kind: 'field', field: moment.field, test: { is: 'filled' } } as const;
   // Each has it on a day of their own, at the same time of day.
   const today = wallTimeAt(nowMs, facts.zone).slice(0, 10);
-  const dueIn = (zone: string): number => dueOfOwnDate(moment, today, clockFor(moment, zone, facts.zone));
+  const dueIn = (zone: string): number => dueOfOwnDate(moment, today, clockFor(moment, zone, facts.zone), around);
   return asAllowed(store, whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), { ...message, atMs: nowMs, dueIn });
 }
 
@@ -231,10 +241,11 @@ function dueForPerson(
   facts: EventFacts,
   { zone, ownDate }: { readonly zone: string; readonly ownDate: FieldValue | undefined },
   nowMs: number,
+  around: MomentAround,
 ): number | null {
   const clock = clockFor(moment, zone, facts.zone);
   if (moment.kind !== 'own-date')
-    return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock) : null;
-  const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock) : null;
-  return day === null ? null : dueOfOwnDate(moment, day, clock);
+    return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock, around) : null;
+  const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock, around) : null;
+  return day === null ? null : dueOfOwnDate(moment, day, clock, around);
 }

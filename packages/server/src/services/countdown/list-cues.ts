@@ -6,17 +6,20 @@ import {
   findHazards,
   finishMs,
   instantsOf,
+  isOfPublication,
   nextOccurrence,
   ownDayOfSlot,
   planAheadMs,
   usualQuiet,
   visibleState,
   type EpochMs,
+  type MomentAround,
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { PaceOfSender } from '../../store/senders';
 import type { Context } from '../context';
+import { aroundOf } from './plan-firings';
 import { getEvent } from '../events/get-event';
 import { startOfFiring } from './start-of-firing';
 import { foldZones, getsOf, withoutEmpty, otherZonesOf, type FoldedFiring } from './fold-zones';
@@ -25,7 +28,8 @@ import { foldZones, getsOf, withoutEmpty, otherZonesOf, type FoldedFiring } from
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
   const event = await getEvent(context, eventId);
   const nowMs = context.clock.now();
-  const { pace, quiet } = await context.store.house.settings();
+  const settings = await context.store.house.settings();
+  const { pace, quiet } = settings;
   const cues = await context.store.cues.ofEvent(eventId);
   const shownFirings = withoutEmpty(
     await context.store.firings.ofCues(
@@ -73,7 +77,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     .flatMap(({ eventId: _, isRetired, ...cue }): CueRow[] => {
       const { main, ahead } = shown.get(cue.id) ?? { main: undefined, ahead: [] };
       if (isRetired && !main) return [];
-      const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs);
+      const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs, aroundOf(settings, event));
       return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.firing.id) ?? []) : [] }];
     })
     .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
@@ -102,7 +106,7 @@ function pickFirings(lines: readonly FoldedFiring[], nowMs: number): PickedFirin
 export const noteOf = ({ held, heldBy, note }: StoredFiring): string => (held ? sayHeld(held, heldBy) : note);
 
 /** A cue whose next date is further off than firings are planned. */
-function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFiring {
+function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number, around: MomentAround): CueFiring {
   const place = { id: 0, tally: noTally, zone: '', ownDay: null, otherZones: null };
   const { moment } = cue;
   if (moment.kind === 'own-date') {
@@ -115,8 +119,16 @@ function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number): CueFi
       occurrence: null,
     };
   }
+  if (isOfPublication(moment) && around.publishedMs === null)
+    return {
+      ...place,
+      state: 'draft',
+      dueAt: new Date(nowMs).toISOString(),
+      note: 'It counts from when the event is published.',
+      occurrence: null,
+    };
   const next = nextOccurrence(event.version.facts, nowMs);
-  const dueMs = dueAt(moment, next?.facts ?? event.version.facts);
+  const dueMs = dueAt(moment, next?.facts ?? event.version.facts, event.version.facts.zone, around);
   return {
     ...place,
     state: cue.isDraft ? 'draft' : next ? 'set' : 'done',

@@ -2,6 +2,7 @@ import {
   cueMoments,
   dueAt,
   goesByZones,
+  isOfPublication,
   isZone,
   keyOf,
   nextIssues,
@@ -10,8 +11,10 @@ import {
   planChanges,
   type CueMoment,
   type EpochMs,
+  type MomentAround,
   type WantedFiring,
 } from '@convite/core';
+import type { Settings } from '@convite/contract';
 import type { StoredCue, StoredDigest } from '../../store/cues';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -26,6 +29,7 @@ export async function planCues(
   cues: readonly StoredCue[],
   nowMs: EpochMs,
 ): Promise<void> {
+  const around = aroundOf(await store.house.settings(), event);
   const sinceMs = nowMs - planAheadMs;
   const untilMs = nowMs + planAheadMs;
   const alive = cues.filter(({ isRetired }) => !isRetired);
@@ -36,7 +40,7 @@ export async function planCues(
     alive.map(({ id }) => id),
   );
   const wanted = alive.flatMap((cue) =>
-    momentsOf(event, cue, own, zones, sinceMs, untilMs).map((moment) =>
+    momentsOf(event, cue, own, zones, [sinceMs, untilMs], around).map((moment) =>
       wantedOf(event, waiting.has(cue.id) ? { ...cue, isDraft: true } : cue, moment, nowMs),
     ),
   );
@@ -47,26 +51,35 @@ export async function planCues(
   await store.events.setPlannedUntil(event.id, untilMs);
 }
 
+/** What moments of an event are read by, beside its facts. */
+export const aroundOf = (
+  { workdays, holidays }: Pick<Settings, 'workdays' | 'holidays'>,
+  { publishedAt }: Pick<StoredEvent, 'publishedAt'>,
+): MomentAround => ({
+  publishedMs: publishedAt?.getTime() ?? null,
+  workdays: { weekdays: workdays, holidays },
+});
+
 /** A cue's moments: of a one-off its one, of a series those of its dates, of a personal event one for each time people have. */
 function momentsOf(
   event: StoredEvent,
   cue: StoredCue,
   own: readonly { readonly start: string; readonly end: string }[],
   zones: readonly string[],
-  sinceMs: EpochMs,
-  untilMs: EpochMs,
+  [sinceMs, untilMs]: readonly [EpochMs, EpochMs],
+  around: MomentAround,
 ): CueMoment[] {
   const { facts } = event.version;
   const { moment } = cue;
-  const moments = cueMoments(moment, facts, sinceMs, untilMs, zones);
-  if (!facts.isPersonal || moment.kind !== 'relative') return moments;
+  const moments = cueMoments(moment, facts, sinceMs, untilMs, zones, around);
+  if (!facts.isPersonal || moment.kind !== 'relative' || isOfPublication(moment)) return moments;
   const groups = goesByZones(moment) ? zones : [''];
   const ofPeople = own.flatMap(({ start, end }) => {
     const theirs = personalFacts(facts, { start, end, place: '', notes: '', revision: 0 });
     return groups.map((zone) => ({
       slot: keyOf(start),
       zone,
-      dueMs: dueAt(moment, theirs, zone || facts.zone),
+      dueMs: dueAt(moment, theirs, zone || facts.zone, around),
       occurrence: null,
     }));
   });

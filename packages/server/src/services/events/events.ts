@@ -224,8 +224,9 @@ export async function publishWithin(
   if (!event) throw notFound('event');
   if (event.status !== 'draft') return;
   refuseDoubtful(await doubtsOfPublishing(context, tx, event), isSure);
-  await tx.events.setStatus(id, 'published');
-  await planCues(tx, { ...event, status: 'published' }, await tx.cues.ofEvent(id), context.clock.now());
+  const publishedAt = nowOf(context);
+  await tx.events.publish(id, publishedAt);
+  await planCues(tx, { ...event, status: 'published', publishedAt }, await tx.cues.ofEvent(id), context.clock.now());
   await tx.house.audit(nowOf(context), actor, 'event: published', event.version.facts.title);
   await tx.live.touch('board', 'events', `event:${id}`);
 }

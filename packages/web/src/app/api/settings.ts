@@ -28,6 +28,9 @@ export class SettingsApi {
   get = (): Observable<Settings> => this.client.get('/settings', settings);
   previewLook = (asked: LookPreviewRequest): Observable<{ html: string }> =>
     this.client.post('/settings/look/preview', asked, z.object({ html: z.string() }));
+  /** Free days that a calendar file names. */
+  readHolidays = (file: Blob): Observable<{ days: string[] }> =>
+    this.client.post('/settings/holidays', file, z.object({ days: z.array(z.iso.date()) }));
   picture = (): Observable<{ url: string }> => this.client.get('/settings/picture', z.object({ url: z.string() }));
   setPicture = (file: File): Observable<unknown> => this.client.tell('PUT', '/settings/picture', file);
   removePicture = (): Observable<unknown> => this.client.tell('DELETE', '/settings/picture');

@@ -32,7 +32,7 @@ describe('CueMoment, by whose clock and whose dates,', () => {
       box.dispatchEvent(new Event(box instanceof HTMLSelectElement ? 'change' : 'input'));
       return emitted.at(-1);
     };
-    return { ...screen, choose };
+    return { ...screen, choose, momentChange: () => emitted.at(-1) };
   };
 
   it('goes by each person’s own clock where a clock time is set, and says what becomes of who has no zone', async () => {
@@ -41,6 +41,14 @@ describe('CueMoment, by whose clock and whose dates,', () => {
     const byPerson = await open({ ...relative, clock: 'person' });
     expect(byPerson.text()).toContain('whose zone is not known, on the clock of Lisbon');
     expect((await open({ ...relative, at: null })).element.querySelector('[aria-label="On whose clock"]')).toBeNull();
+  });
+
+  it('counts in months, from the publication, which comes before nothing, and gives way to free days', async () => {
+    const { choose, tick, momentChange } = await open(relative);
+    expect(choose('Unit', 'months')).toEqual({ ...relative, unit: 'months' });
+    expect(choose('Of what', 'publication')).toEqual({ ...relative, anchor: 'publication', direction: 'after' });
+    await tick('on working days only');
+    expect(momentChange()).toEqual({ ...relative, onWorkdays: true });
   });
 
   it('counts from a date of each person, of which only fields of dates are offered', async () => {

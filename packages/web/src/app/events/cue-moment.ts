@@ -2,7 +2,15 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
-import { goesByZones, sayZone, units, type Moment, type OwnDateMoment, type RelativeMoment } from '@convite/core';
+import {
+  anchors,
+  goesByZones,
+  sayZone,
+  units,
+  type Moment,
+  type OwnDateMoment,
+  type RelativeMoment,
+} from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
 import { ReadingProblem } from '../ui/reading-problem';
@@ -61,6 +69,7 @@ import { isTicked, typed } from '../ui/typed';
             <option [selected]="it.anchor === 'start'" value="start">the start</option>
             <option [selected]="it.anchor === 'end'" value="end">the end</option>
             <option [selected]="it.anchor === 'deadline'" value="deadline">registration closes</option>
+            <option [selected]="it.anchor === 'publication'" value="publication">the event is published</option>
           </select></mat-form-field
         >
         <mat-checkbox [checked]="it.at !== null" (change)="setTime($event.checked ? '10:00' : null)"
@@ -97,6 +106,11 @@ import { isTicked, typed } from '../ui/typed';
             <option value="event" [selected]="!byPerson()">on the clock of {{ city() }}</option>
             <option value="person" [selected]="byPerson()">on each person’s own clock</option>
           </select></mat-form-field
+        >
+      }
+      @if (counted(); as it) {
+        <mat-checkbox [checked]="it.onWorkdays === true" (change)="setWorkdays($event.checked)"
+          >on working days only</mat-checkbox
         >
       }
       <span class="quiet small">{{ hint() }}</span>
@@ -150,7 +164,7 @@ export class CueMoment {
     if (this.byPerson()) return `It goes once in each zone that people are in${unknown}.`;
     if (this.ownDate() && this.dateFields().length === 0)
       return 'No field of people holds a date yet: one comes with a list whose file has a column of dates, such as 1990-02-28.';
-    return `${this.city()} time. Days and weeks keep the clock time across a clock change; hours and minutes are exact.`;
+    return `${this.city()} time. Days, weeks and months keep the clock time across a clock change; hours and minutes are exact.`;
   });
 
   protected unitsOf = ({ kind }: RelativeMoment | OwnDateMoment): readonly string[] =>
@@ -171,17 +185,23 @@ export class CueMoment {
   }
   protected unit(text: string): void {
     const unit = units.find((one) => one === text) ?? 'days';
-    this.change({ unit }, { unit: unit === 'weeks' ? unit : 'days' });
+    this.change({ unit }, { unit: unit === 'weeks' || unit === 'months' ? unit : 'days' });
   }
   protected direction(text: string): void {
     const direction = text === 'after' ? text : 'before';
     this.change({ direction }, { direction });
   }
   protected anchor(text: string): void {
-    this.change({ anchor: text === 'end' || text === 'deadline' ? text : 'start' }, {});
+    const anchor = anchors.find((one) => one === text) ?? 'start';
+    // Nothing comes before the publication.
+    this.change(anchor === 'publication' ? { anchor, direction: 'after' } : { anchor }, {});
   }
   protected setTime(at: string | null): void {
     this.change({ at }, at === null ? {} : { at });
+  }
+  protected setWorkdays(onWorkdays: boolean): void {
+    const only = { onWorkdays: onWorkdays || undefined };
+    this.change(only, only);
   }
   protected field(text: string): void {
     this.change({}, { field: Number(text) });
@@ -203,7 +223,7 @@ export class CueMoment {
   }
 }
 
-const dayUnits = ['days', 'weeks'] as const;
+const dayUnits = ['days', 'weeks', 'months'] as const;
 const beforeStart = { direction: 'before', anchor: 'start', at: null } as const;
 
 function ofKind<K extends Moment['kind']>(moment: Moment, kind: K): Extract<Moment, { kind: K }> | null {

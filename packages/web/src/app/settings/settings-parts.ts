@@ -26,7 +26,8 @@ type SettingsPart =
   | 'quiet'
   | 'countsLinks'
   | 'notesPages'
-  | 'asksRelease';
+  | 'asksRelease'
+  | 'workdays';
 
 /** Parts of the settings that only make sense together. */
 const parts: Parts<Settings, SettingsPart> = {
@@ -53,6 +54,7 @@ const parts: Parts<Settings, SettingsPart> = {
   countsLinks: ['countsLinks'],
   notesPages: ['notesPages'],
   asksRelease: ['asksRelease'],
+  workdays: ['workdays', 'holidays'],
 };
 
 const names: Readonly<Record<SettingsPart, string>> = {
@@ -79,6 +81,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   countsLinks: 'Pressed links',
   notesPages: 'What people open',
   asksRelease: 'Second reader',
+  workdays: 'Working days',
 };
 
 export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
@@ -132,6 +135,8 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.notesPages ? 'noted' : 'not noted';
     case 'asksRelease':
       return settings.asksRelease ? 'asked for' : 'not asked for';
+    case 'workdays':
+      return `${settings.workdays.map(sayWeekday).join(', ')}; ${settings.holidays.length} free days`;
     case 'quiet':
       return settings.quiet ? `${settings.quiet.from} to ${settings.quiet.until}` : 'none';
   }

@@ -40,6 +40,7 @@ import { ZoneField } from '../ui/time/zone-field';
 import { Toast } from '../ui/toast';
 import { AuditLog } from './audit-log';
 import { settingsWords } from './settings-parts';
+import { WorkdayChoice, type WorkdaysChange } from './workdays';
 import { paceUnitWords } from './sender-words';
 import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
@@ -66,6 +67,7 @@ import { Fold } from '../ui/fold';
     MatInputModule,
     MatSelectModule,
     MailLook,
+    WorkdayChoice,
     Meanwhile,
     ProgramKeys,
     Webhooks,
@@ -132,6 +134,8 @@ export class SettingsPage {
     countsLinks: this.fb.control<Settings['countsLinks']>('not'),
     notesPages: false,
     asksRelease: false,
+    workdays: this.fb.control<number[]>([1, 2, 3, 4, 5]),
+    holidays: this.fb.control<string[]>([]),
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
   });
   private readonly changes = toSignal(this.form.valueChanges);
@@ -232,6 +236,9 @@ export class SettingsPage {
       textCurrency: textPrice?.currency ?? 'EUR',
     });
     if (!this.session.isOwner()) this.form.disable();
+  }
+  protected setWorkdays({ workdays, holidays }: WorkdaysChange): void {
+    this.form.patchValue({ workdays, holidays });
   }
   private paceGroup() {
     const bound = () => this.fb.control<number | null>(null);
