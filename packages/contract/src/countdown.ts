@@ -273,6 +273,8 @@ export const strip = z.object({
   now: z.iso.datetime(),
   zone: z.string(),
   next: boardItem.nullable(),
+  /** So long before it goes it stands by, in milliseconds. */
+  standbyMs: z.number(),
   troubles: z.array(trouble),
 });
 export type Strip = z.infer<typeof strip>;

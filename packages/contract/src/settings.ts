@@ -100,6 +100,16 @@ export const settings = z.object({
   language: z.enum(languages).default('en'),
   /** On which day a week begins: 1 is Monday, 7 is Sunday. */
   firstWeekday: z.union([z.literal(1), z.literal(7)]).default(1),
+  /** So long before it goes a firing announces itself, and may be stopped; and who is told of it. */
+  standby: z
+    .object({
+      minutes: z.number().int().min(2).max(60),
+      email: z.union([z.email(), z.literal('')]),
+      mobile: z.string().trim().max(30),
+    })
+    .default({ minutes: 10, email: '', mobile: '' }),
+  /** What goes to more people asks once more. */
+  askAbove: z.number().int().min(1).max(1_000_000).default(100),
   /** On which weekdays the house works: 1 is Monday. */
   workdays: z.array(z.number().int().min(1).max(7)).max(7).default([1, 2, 3, 4, 5]),
   /** Days on which it does not. */

@@ -1,6 +1,6 @@
 import type { EpochMs } from '../time/zone';
 import type { Channel } from '../audience/audience';
-import { planFiring, type StoredFiringState } from './firing';
+import { planFiring, standbyMs, type StoredFiringState } from './firing';
 
 /** Why a firing does not go, or did not. What that is called, and who did it, is said elsewhere. */
 export const heldCodes = ['by-person', 'event-off', 'date-off', 'passed', 'no-worker', 'still-draft'] as const;
@@ -59,6 +59,7 @@ export function planChanges(
   wanted: readonly WantedFiring[],
   known: readonly KnownFiring[],
   nowMs: EpochMs,
+  standby = standbyMs,
 ): PlanChanges {
   const byName = new Map(known.map((firing) => [nameOf(firing), firing]));
   const create: PlannedFiring[] = [];
@@ -66,7 +67,7 @@ export function planChanges(
   for (const want of wanted) {
     const firing = byName.get(nameOf(want));
     byName.delete(nameOf(want));
-    const to = planOne(want, firing, nowMs);
+    const to = planOne(want, firing, nowMs, standby);
     if (!to) continue;
     if (!firing) create.push(to);
     else if (differs(to, firing)) change.push({ id: firing.id, to });
@@ -86,7 +87,12 @@ const differs = (to: PlannedFiring, firing: KnownFiring): boolean =>
   to.dueMs !== firing.dueMs || to.state !== firing.state || to.channel !== firing.channel || to.held !== firing.held;
 
 /** What becomes of one; null for none, or for what is to be left as it is. */
-function planOne(want: WantedFiring, firing: KnownFiring | undefined, nowMs: EpochMs): PlannedFiring | null {
+function planOne(
+  want: WantedFiring,
+  firing: KnownFiring | undefined,
+  nowMs: EpochMs,
+  standby: number,
+): PlannedFiring | null {
   const { cueId, slot, zone, dueMs, channel, isDraft, off, hasBegun } = want;
   if (firing && (firing.isExpanded || !unfired.includes(firing.state))) return null;
   const named = { cueId, slot, zone, channel };
@@ -96,7 +102,7 @@ function planOne(want: WantedFiring, firing: KnownFiring | undefined, nowMs: Epo
   }
   // What stood set for this very moment fires, however near it is: only a moment that moves can come too late.
   const planned =
-    firing?.state === 'set' && firing.dueMs === dueMs && !isDraft ? 'set' : planFiring(dueMs, nowMs, isDraft);
+    firing?.state === 'set' && firing.dueMs === dueMs && !isDraft ? 'set' : planFiring(dueMs, nowMs, isDraft, standby);
   if (!firing && planned === 'missed' && hasBegun) return null;
   // What a person stopped is theirs to set again. A date put back goes on by itself.
   if (firing?.state === 'stopped' && firing.held !== 'date-off')

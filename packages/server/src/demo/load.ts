@@ -113,6 +113,8 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   pressure: noPressure,
   countsLinks: 'by-person',
   asksRelease: false,
+  standby: { minutes: 10, email: '', mobile: '' },
+  askAbove: 100,
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
   notesPages: true,

@@ -21,6 +21,7 @@ import { listApiKeys, makeApiKey, removeApiKey } from '../services/accounts/api-
 import { auditHeading, exportAudit, readAudit } from '../services/accounts/audit-log';
 import type { Context } from '../services/context';
 import { housePictureUrl, removeHousePicture, setHousePicture } from '../services/house-picture';
+import { testAnnouncement } from '../services/countdown/announce';
 import { readHolidays } from '../services/calendars/read-holidays';
 import { takeFile } from './file-body';
 import { readSettings, saveSettings } from '../services/settings';
@@ -44,6 +45,10 @@ export function settingsRoutes(context: Context): Router {
   });
   routes.post('/settings/look/preview', async (request, response) => {
     response.json(await previewLook(context, lookPreviewRequest.parse(request.body)));
+  });
+  routes.post('/settings/standby/test', owner, async (_request, response) => {
+    await testAnnouncement(context);
+    response.status(204).end();
   });
   routes.post('/settings/holidays', owner, async (request, response) => {
     response.json({ days: await readHolidays(context, await takeFile(request, mostCalendarOctets)) });

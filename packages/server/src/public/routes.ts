@@ -12,6 +12,7 @@ import { preferencesPageRoutes } from './preferences-page';
 import { signUpPageRoutes } from './sign-up-page';
 import { publicStyles, publicStylesIn } from './page';
 import { proofPageRoutes } from './proof-page';
+import { standbyPageRoutes } from './standby-page';
 import { personPageRoutes } from './person-page';
 import { ofATest } from './of-a-test';
 import { yourTimeScript } from './your-time';
@@ -61,6 +62,7 @@ export function publicRoutes(context: Context): Router {
   preferencesPageRoutes(routes, context);
   signUpPageRoutes(routes, context);
   proofPageRoutes(routes, context);
+  standbyPageRoutes(routes, context);
   linkRoutes(routes, context);
   return routes;
 }
@@ -71,8 +73,8 @@ const readsAMinute = 6000;
 const ownReadsAMinute = 120;
 
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|s|l|k|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
-const isOwn = /^\/(?:i|r|c|s|l|k|my|p|a|j|opt-out|feed\/person)\//i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|l|k|h|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
+const isOwn = /^\/(?:i|r|c|s|l|k|h|my|p|a|j|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;
 /** Only who asks too often is told how often is often (RFC 6585 §4). */

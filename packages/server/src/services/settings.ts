@@ -6,6 +6,7 @@ import {
   readableOn,
   readableRatio,
   readMapPattern,
+  readMobile,
   readWebCalendarPattern,
   type Problem,
 } from '@convite/core';
@@ -34,11 +35,16 @@ export async function saveSettings(context: Context, { was, ...value }: Settings
     if (!read.ok)
       problems.push(...read.problems.map((problem) => ({ ...problem, path: `webCalendars.${index}.pattern` })));
   });
+  const mobile = value.standby.mobile ? readMobile(value.standby.mobile, value.region, 'standby.mobile') : null;
+  if (mobile && !mobile.ok) problems.push(...mobile.problems);
   refuseProblems(problems);
   await context.store.transact(async (tx) => {
     refuseStale('page', await tx.house.settingsForUpdate(), was);
     const { workdays, holidays } = await tx.house.settings();
-    await tx.house.saveSettings(value);
+    await tx.house.saveSettings({
+      ...value,
+      standby: { ...value.standby, mobile: mobile?.ok ? mobile.value : '' },
+    });
     if (!isSame([workdays, holidays], [value.workdays, value.holidays]))
       await tx.events.replanByWorkdays(context.clock.now());
     await tx.house.audit(nowOf(context), actor, 'settings: saved', value.organisation);

@@ -46,6 +46,33 @@ export function firingCourse(db: Knex) {
       return ids[0] ?? null;
     },
 
+    /**
+     * Takes it on oneself to tell of the next firing that is within so long, and nobody was told of yet: of cues and digests, which
+     * go by themselves. @returns its number, or null
+     */
+    async takeStandby(nowMs: number, withinMs: number): Promise<number | null> {
+      return inTransaction(db, async (tx) => {
+        const [id]: number[] = await tx('firing')
+          .where({ state: 'set' })
+          .whereBetween('due_at', [new Date(nowMs), new Date(nowMs + withinMs)])
+          .whereNull('announced_at')
+          .whereIn('kind', ['cue', 'digest'])
+          .orderBy('due_at')
+          .limit(1)
+          .forUpdate()
+          .skipLocked()
+          .pluck('id');
+        if (id === undefined) return null;
+        await tx('firing')
+          .where({ id })
+          .update({ announced_at: new Date(nowMs) });
+        return id;
+      });
+    },
+    /** Nobody could be told. */
+    async forgetStandby(id: number): Promise<void> {
+      await db('firing').where({ id }).update({ announced_at: null });
+    },
     async markExpanded(id: number, frozen: Content | null, planned: number, note: string): Promise<void> {
       await db('firing')
         .where({ id })

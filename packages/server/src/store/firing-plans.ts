@@ -94,7 +94,7 @@ export function firingPlans(db: Knex) {
           `update firing join (${some.map(() => 'select ? as id, ? as due_at, ? as state, ? as channel, ? as held').join(' union all ')}) n
              on n.id = firing.id
            set firing.due_at = n.due_at, firing.state = n.state, firing.channel = n.channel, firing.held = n.held,
-               firing.held_by = if(n.held = 'by-person', firing.held_by, ''), firing.note = '', firing.count_at = ?
+               firing.held_by = if(n.held = 'by-person', firing.held_by, ''), firing.note = '', firing.announced_at = null, firing.count_at = ?
            where firing.state in (${unfired.map(() => '?').join(', ')})`,
           [
             ...some.flatMap(({ id, to }) => [id, new Date(to.dueMs), to.state, to.channel, to.held]),
@@ -133,7 +133,7 @@ export function firingPlans(db: Knex) {
         (await db('firing')
           .where({ id })
           .whereIn('state', [...from])
-          .update({ state: to, due_at: new Date(dueMs), held: null, held_by: '', note: '' })) > 0
+          .update({ state: to, due_at: new Date(dueMs), held: null, held_by: '', note: '', announced_at: null })) > 0
       );
     },
 

@@ -43,6 +43,7 @@ import * as linksByAddress from './migrations/0041-links-by-address';
 import * as whatCame from './migrations/0042-what-came';
 import * as releases from './migrations/0043-releases';
 import * as publishedAt from './migrations/0044-published-at';
+import * as standby from './migrations/0045-standby';
 
 interface Migration {
   readonly name: string;
@@ -95,6 +96,7 @@ const migrations: readonly Migration[] = [
   { name: '0042-what-came', up: whatCame.up },
   { name: '0043-releases', up: releases.up },
   { name: '0044-published-at', up: publishedAt.up },
+  { name: '0045-standby', up: standby.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

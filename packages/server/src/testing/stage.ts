@@ -100,6 +100,8 @@ export const specSettings: Settings = {
   pressure: noPressure,
   countsLinks: 'not',
   asksRelease: false,
+  standby: { minutes: 10, email: '', mobile: '' },
+  askAbove: 100,
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
   notesPages: false,

@@ -7,6 +7,7 @@ import type { Part } from '../store/troubles';
 import { expandFiring } from '../services/sending/expand-firing';
 import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
+import { announceNext } from '../services/countdown/announce';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
 import { lookAtNext } from '../services/calendars/watch-calendars';
 import { callDue } from '../services/programs/call-webhooks';
@@ -76,6 +77,7 @@ export async function startWorker({
   const watch = watchTime();
   const calendars = watchCalendars();
   const caller = callOthers();
+  const announcer = announce();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -86,6 +88,7 @@ export async function startWorker({
       await watch;
       await calendars;
       await caller;
+      await announcer;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -141,6 +144,18 @@ export async function startWorker({
         while (!isStopping && (await callDue(context, () => isStopping)));
       } catch (error) {
         log.warn({ error }, 'other systems could not be told; trying again');
+      }
+      await sleep(lookEveryMs);
+    }
+  }
+
+  /** The contact is told of what stands by, beside everything else. */
+  async function announce(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await announceNext(context)));
+      } catch (error) {
+        log.warn({ error }, 'nobody could be told of what stands by; trying again');
       }
       await sleep(lookEveryMs);
     }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { sayInstant } from './ui/say';
 import type { Strip as Known } from '@convite/contract';
-import { sayDistance, standbyMs, type Channel } from '@convite/core';
+import { sayDistance, type Channel } from '@convite/core';
 import { BoardApi } from './api/board';
 import { reloadOn } from './api/live';
 import { Session } from './api/session';
@@ -127,7 +127,9 @@ export class Strip {
     const next = this.next();
     return next ? Date.parse(next.dueAt) - this.clock.nowMs() : Infinity;
   });
-  protected readonly isStandby = computed(() => this.next()?.state !== 'sending' && this.leftMs() <= standbyMs);
+  protected readonly isStandby = computed(
+    () => this.next()?.state !== 'sending' && this.leftMs() <= (this.known()?.standbyMs ?? 0),
+  );
   protected readonly left = computed(() => {
     const seconds = Math.max(0, Math.round(this.leftMs() / 1000));
     return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;

@@ -10,6 +10,7 @@ import { readTroubles } from '../health';
 import { foldedTally, noteOf, withSenders } from './list-cues';
 import { startOfFiring } from './start-of-firing';
 import { kindWords } from './kind-words';
+import { standbyMsOf } from './standby';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 const dayMs = 86_400_000;
@@ -71,13 +72,15 @@ async function startsBetween(
 /** The strip: the one firing that goes next, and what is not there that should be. */
 export async function readStrip(context: Context): Promise<Strip> {
   const { store, clock } = context;
-  const { zone } = await store.house.settings();
+  const settings = await store.house.settings();
+  const { zone } = settings;
   const next = await store.firings.next(clock.now());
   const [shown] = next ? await describe(context, foldZones([next])) : [];
   return {
     now: new Date(clock.now()).toISOString(),
     zone,
     next: shown ?? null,
+    standbyMs: standbyMsOf(settings),
     troubles: await readTroubles(store),
   };
 }
@@ -85,7 +88,8 @@ export async function readStrip(context: Context): Promise<Strip> {
 async function describe(context: Context, folded: readonly FoldedFiring[]): Promise<BoardItem[]> {
   const { store, clock } = context;
   const firings = folded.map(({ firing }) => firing);
-  const { pace } = await store.house.settings();
+  const settings = await store.house.settings();
+  const { pace } = settings;
   const own = await store.senders.pacesOf(firings.map(({ id }) => id));
   const cueNames = await store.cues.names(firings.flatMap(({ cueId }) => (cueId === null ? [] : [cueId])));
   const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
@@ -111,7 +115,7 @@ async function describe(context: Context, folded: readonly FoldedFiring[]): Prom
       otherZones: otherZonesOf(line),
       channel,
       dueAt: new Date(dueMs).toISOString(),
-      state: visibleState(state, dueMs, clock.now()),
+      state: visibleState(state, dueMs, clock.now(), standbyMsOf(settings)),
       note: noteOf(firing),
       tally: foldedTally(line, withSenders(pace, own.get(id)), clock.now()),
       canSendByHand:

@@ -13,7 +13,6 @@ import {
   nextOwnDay,
   isWallTime,
   personalFacts,
-  standbyMs,
   wallTimeAt,
   wholeEvent,
   whoOf,
@@ -34,6 +33,7 @@ import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { previewPerson } from '../sending/invite';
 import { asAllowed } from '../sending/as-allowed';
 import { askRelease } from '../release/ask-release';
+import { standbyMsOf } from './standby';
 import { aroundOf, planCues, zonesAround } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
@@ -120,8 +120,9 @@ async function isTooSoon(
   const zones = goesByZones(moment) ? await zonesAround(store, event) : [facts.zone];
   // Of what is not published, nobody knows yet.
   if (isOfPublication(moment) && event.publishedAt === null) return false;
-  const around = aroundOf(await store.house.settings(), event);
-  return zones.every((zone) => dueAt(moment, facts, zone, around) < nowMs + standbyMs);
+  const settings = await store.house.settings();
+  const around = aroundOf(settings, event);
+  return zones.every((zone) => dueAt(moment, facts, zone, around) < nowMs + standbyMsOf(settings));
 }
 
 /** Removes a cue. One that has fired for some dates of a series keeps its past and is planned no more. */

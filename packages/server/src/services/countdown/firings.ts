@@ -1,5 +1,5 @@
 import { noWording, type ByHand, type UnreachedPage } from '@convite/contract';
-import { plainTextOf, standbyMs } from '@convite/core';
+import { plainTextOf } from '@convite/core';
 import { refusalAbout } from '../../mail/refusal';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
@@ -31,12 +31,14 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
   const firing = await getFiring(context, id);
   if (firing.isExpanded)
     throw new Failure(409, 'partly-sent', 'Part of it has gone out. Make a new cue for the others.');
-  if (firing.dueMs < context.clock.now() + standbyMs)
-    throw new Failure(409, 'too-soon', 'Its moment is less than 10 minutes away. Send it by hand instead.');
+  const { minutes } = (await context.store.house.settings()).standby;
+  const fromMs = context.clock.now() + minutes * 60_000;
+  if (firing.dueMs < fromMs)
+    throw new Failure(409, 'too-soon', `Its moment is less than ${minutes} minutes away. Send it by hand instead.`);
   if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))
     throw new Failure(409, 'not-stopped', 'It is not stopped.');
   for (const other of await context.store.firings.withOtherZones(firing))
-    await context.store.firings.setAgain(other, context.clock.now() + standbyMs);
+    await context.store.firings.setAgain(other, fromMs);
   await context.store.house.audit(nowOf(context), actor, 'sending: set again', `${firing.kind} ${id}`);
   await touch(context, firing);
 }

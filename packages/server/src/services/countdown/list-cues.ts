@@ -19,6 +19,7 @@ import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { PaceOfSender } from '../../store/senders';
 import type { Context } from '../context';
+import { standbyMsOf } from './standby';
 import { aroundOf } from './plan-firings';
 import { getEvent } from '../events/get-event';
 import { startOfFiring } from './start-of-firing';
@@ -63,7 +64,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     const startMs = firing.slot ? startOfFiring(event, firing) : null;
     return {
       id: firing.id,
-      state: visibleState(firing.state, firing.dueMs, nowMs),
+      state: visibleState(firing.state, firing.dueMs, nowMs, standbyMsOf(settings)),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: noteOf(firing),
       tally: foldedTally(line, paceFor(firing), nowMs),

@@ -16,6 +16,7 @@ import {
 } from '@convite/core';
 import type { Settings } from '@convite/contract';
 import type { StoredCue, StoredDigest } from '../../store/cues';
+import { standbyMsOf } from './standby';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
@@ -29,7 +30,8 @@ export async function planCues(
   cues: readonly StoredCue[],
   nowMs: EpochMs,
 ): Promise<void> {
-  const around = aroundOf(await store.house.settings(), event);
+  const settings = await store.house.settings();
+  const around = aroundOf(settings, event);
   const sinceMs = nowMs - planAheadMs;
   const untilMs = nowMs + planAheadMs;
   const alive = cues.filter(({ isRetired }) => !isRetired);
@@ -47,7 +49,7 @@ export async function planCues(
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
     firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
   );
-  await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs));
+  await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs, standbyMsOf(settings)));
   await store.events.setPlannedUntil(event.id, untilMs);
 }
 

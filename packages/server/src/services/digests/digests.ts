@@ -21,11 +21,13 @@ import { digestAudience, issueContent } from '../sending/expand-firing';
 import { notFound, refuseProblems, refuseStale } from '../failure';
 import { exampleReader } from '../sending/invite';
 import { checkHouseWording } from '../countdown/check-wording';
+import { standbyMsOf } from '../countdown/standby';
 import { planDigest } from '../countdown/plan-firings';
 
 export async function listDigests(context: Context): Promise<DigestRow[]> {
   const { store, clock } = context;
   const lists = new Map((await store.lists.all()).map((list) => [list.id, list.name]));
+  const standby = standbyMsOf(await store.house.settings());
   const segments = new Map((await store.segments.all()).map((segment) => [segment.id, segment.name]));
   return Promise.all(
     (await store.digests.all()).map(async (digest) => {
@@ -33,7 +35,7 @@ export async function listDigests(context: Context): Promise<DigestRow[]> {
       const issues = firings.slice(0, 4).map((firing) => ({
         firingId: firing.id,
         dueAt: new Date(firing.dueMs).toISOString(),
-        state: visibleState(firing.state, firing.dueMs, clock.now()),
+        state: visibleState(firing.state, firing.dueMs, clock.now(), standby),
         ...countsOf(firing),
       }));
       return { ...digest, whomSaid: sayChosen(digest.whom, lists, segments), issues };

@@ -73,7 +73,8 @@ export async function sendInvitations(
   refuseProblems(checkWording(wording, channel));
   const { gets } = await planInvitations(context, eventId, request, channel);
   // Asked again with its key it may have been done, and there is nobody left to invite.
-  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
+  const { askAbove } = await context.store.house.settings();
+  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
   const doubts = isPublishing
     ? await doubtsOfPublishing(context, context.store, event)
     : doubtsOfSending(context, event);
@@ -81,7 +82,7 @@ export async function sendInvitations(
   if (event.version.facts.entry.showsGuests) await refuseTooManyShown(context, eventId, gets);
   const nowMs = context.clock.now();
   return once(context, key, async (tx) => {
-    if (gets === 0) refuseUnconfirmed(gets, confirmedCount);
+    if (gets === 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
     if (isPublishing) await publishWithin(context, tx, eventId, actor, isSure);
     await tx.toInvite.remove(eventId, { lists, segments });
     const waits = (await tx.house.settings()).asksRelease;

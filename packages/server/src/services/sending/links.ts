@@ -39,6 +39,9 @@ export interface Links {
   newPassword(token: string): string;
   /** Where a member who is signed in holds a cue. */
   holdCue(eventId: number, cueId: number): string;
+  /** Where whoever is told of a firing stops it. */
+  standby(firingId: number): string;
+  readStandby(token: string): number | null;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
   /** Whose opt-out token this is; null when it was not made here. */
@@ -158,6 +161,8 @@ export function makeLinks({
     formStamp: (atMs) => token('form', atMs),
     readFormStamp: (text) => readToken('form', text),
     holdCue: (eventId, cueId) => `${publicUrl}/events/${eventId}/countdown?cue=${cueId}&hold=1`,
+    standby: (id) => `${publicUrl}/h/${token('standby', id)}`,
+    readStandby: (text) => readToken('standby', text),
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,
     optOutMailto: (id) => `mailto:opt-out+${token('opt-out', id)}@${mailDomain}`,
     readOptOut: (text) => readToken('opt-out', text),

@@ -64,8 +64,9 @@ export async function sendNotice(
     if (!event) throw notFound('event');
     if (await tx.firings.isNoticeUnderWay(eventId))
       throw new Failure(409, 'under-way', 'A notice is under way already; wait until it is done.');
+    const { askAbove } = await tx.house.settings();
     const count = await createNotices(tx, event, wording, confirmedCount, context.clock.now());
-    refuseUnconfirmed(count, confirmedCount);
+    refuseUnconfirmed(count, confirmedCount, askAbove);
     await tx.house.audit(
       nowOf(context),
       actor,
@@ -92,7 +93,8 @@ export async function createNotices(
   const count = (): Promise<number[]> =>
     Promise.all(channels.map((channel) => store.expansions.countNotice(event.id, number, channel)));
   const total = (await count()).reduce((sum, people) => sum + people, 0);
-  if (total > 0) refuseUnconfirmed(total, confirmedCount);
+  const { askAbove } = await store.house.settings();
+  if (total > 0) refuseUnconfirmed(total, confirmedCount, askAbove);
   const form = await formOf(store, event);
   const gone = await goneDates(store, event, nowMs);
   await letGo(store, event, gone, nowMs);

@@ -55,10 +55,11 @@ export async function sendManual(
   refuseProblems(checkHouseWording(wording, channel));
   const who = await whoGetsManual(context, chosen, channel);
   const gets = await context.store.audiences.countGets(who, channel);
+  const { askAbove } = await context.store.house.settings();
   // Asked again with its key it may have been done, and there is nobody left to write to within the limit.
-  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount);
+  if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
   return once(context, key, async (tx) => {
-    refuseUnconfirmed(gets, confirmedCount);
+    refuseUnconfirmed(gets, confirmedCount, askAbove);
     const waits = (await tx.house.settings()).asksRelease;
     const firing = await tx.firings.create({
       kind: 'manual',

@@ -31,6 +31,8 @@ export class SettingsApi {
   /** Free days that a calendar file names. */
   readHolidays = (file: Blob): Observable<{ days: string[] }> =>
     this.client.post('/settings/holidays', file, z.object({ days: z.array(z.iso.date()) }));
+  /** Tells the contact of a firing that is none, as it is told of one. */
+  testStandby = (): Observable<unknown> => this.client.tell('POST', '/settings/standby/test');
   picture = (): Observable<{ url: string }> => this.client.get('/settings/picture', z.object({ url: z.string() }));
   setPicture = (file: File): Observable<unknown> => this.client.tell('PUT', '/settings/picture', file);
   removePicture = (): Observable<unknown> => this.client.tell('DELETE', '/settings/picture');

@@ -27,7 +27,8 @@ type SettingsPart =
   | 'countsLinks'
   | 'notesPages'
   | 'asksRelease'
-  | 'workdays';
+  | 'workdays'
+  | 'standby';
 
 /** Parts of the settings that only make sense together. */
 const parts: Parts<Settings, SettingsPart> = {
@@ -55,6 +56,7 @@ const parts: Parts<Settings, SettingsPart> = {
   notesPages: ['notesPages'],
   asksRelease: ['asksRelease'],
   workdays: ['workdays', 'holidays'],
+  standby: ['standby', 'askAbove'],
 };
 
 const names: Readonly<Record<SettingsPart, string>> = {
@@ -82,6 +84,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   notesPages: 'What people open',
   asksRelease: 'Second reader',
   workdays: 'Working days',
+  standby: 'Standby',
 };
 
 export const settingsWords: PartWords<Settings, SettingsPart> = { parts, names, say: sayPart };
@@ -135,6 +138,10 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.notesPages ? 'noted' : 'not noted';
     case 'asksRelease':
       return settings.asksRelease ? 'asked for' : 'not asked for';
+    case 'standby': {
+      const { minutes, email, mobile } = settings.standby;
+      return [`${minutes} minutes`, email, mobile, `asks above ${settings.askAbove}`].filter(Boolean).join(', ');
+    }
     case 'workdays':
       return `${settings.workdays.map(sayWeekday).join(', ')}; ${settings.holidays.length} free days`;
     case 'quiet':

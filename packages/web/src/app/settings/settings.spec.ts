@@ -34,6 +34,8 @@ const settings: Settings = {
   pressure: { perWeek: 3, sparesComers: true },
   countsLinks: 'not',
   asksRelease: false,
+  standby: { minutes: 10, email: '', mobile: '' },
+  askAbove: 100,
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
   notesPages: false,

@@ -134,6 +134,8 @@ export class SettingsPage {
     countsLinks: this.fb.control<Settings['countsLinks']>('not'),
     notesPages: false,
     asksRelease: false,
+    standby: this.fb.group({ minutes: 10, email: '', mobile: '' }),
+    askAbove: 100,
     workdays: this.fb.control<number[]>([1, 2, 3, 4, 5]),
     holidays: this.fb.control<string[]>([]),
     webCalendars: this.fb.array([this.calendarGroup('', '')]),
@@ -237,6 +239,12 @@ export class SettingsPage {
     });
     if (!this.session.isOwner()) this.form.disable();
   }
+  protected testStandby(): void {
+    this.api.testStandby().subscribe({
+      next: () => this.toast.say('A test is on its way to who is saved there.'),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
   protected setWorkdays({ workdays, holidays }: WorkdaysChange): void {
     this.form.patchValue({ workdays, holidays });
   }
@@ -271,7 +279,7 @@ const allSections = [
 
 /** Where a field stands. */
 const sectionOf = (path: string): string =>
-  /^(sender|lettersTo|textSender|textPrice|pace|asksRelease)/.test(path)
+  /^(sender|lettersTo|textSender|textPrice|pace|asksRelease|standby|askAbove)/.test(path)
     ? 'senders'
     : path.startsWith('look')
       ? 'look'
