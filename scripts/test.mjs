@@ -11,7 +11,7 @@ const folder = join(root, '.test');
 const wanted = process.argv.slice(2);
 const tally = { passed: 0, failed: 0 };
 /** The longest that each may take, in seconds: about three times what it takes on two cores. Together under 90 minutes. */
-const limits = { check: 300, specs: 900, web: 300, e2e: 1500 };
+const limits = { check: 300, specs: 900, web: 300, e2e: 1800 };
 const webEnv = { CHROME_BIN: '/usr/bin/chromium', NG_CLI_ANALYTICS: 'false' };
 
 needNode();
