@@ -78,6 +78,13 @@ export async function loadDemo(
   await store.beginning.proveSender(settings.sender.email);
 }
 
+/** By which cues are planned, before there are settings. */
+const demoHabits = {
+  workdays: [1, 2, 3, 4, 5],
+  holidays: [],
+  standby: { minutes: 10, email: 'stage@serradabruma.example', mobile: '+447700900100' },
+};
+
 const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings => ({
   organisation: 'Serra da Bruma Observatory',
   postalAddress: 'Serra da Bruma Observatory\nEstrada da Serra 214, 4900-999 Bruma, Portugal',
@@ -113,10 +120,8 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   pressure: noPressure,
   countsLinks: 'by-person',
   asksRelease: false,
-  standby: { minutes: 10, email: '', mobile: '' },
+  ...demoHabits,
   askAbove: 100,
-  workdays: [1, 2, 3, 4, 5],
-  holidays: [],
   notesPages: true,
   avoidWords: ['last chance', 'click here'],
   textPrice: { perPart: 0.06, currency: 'EUR' },
@@ -190,7 +195,7 @@ async function loadEvent(
   if (facts.registration) await store.registrations.adopt(id, new Date(nowMs));
   for (const fields of demo.cues) await store.cues.create(id, fields);
   const cues = await store.cues.ofEvent(id);
-  await planCues(store, event, cues, nowMs);
+  await planCues(store, event, cues, nowMs, demoHabits);
   await letPastCuesFire(store, bulk, random, event, guests, people, nowMs);
   return id;
 }

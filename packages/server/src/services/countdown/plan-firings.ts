@@ -23,14 +23,16 @@ import type { StoreSubjects } from '../../store/store';
 /**
  * Brings the firings of each cue in line with the event as it stands. Of a series, those of the next five weeks are planned;
  * the worker goes on from there. Core says what differs, and that is written in bulk.
+ * @param house its settings, where they are not stored yet
  */
 export async function planCues(
   store: StoreSubjects,
   event: StoredEvent,
   cues: readonly StoredCue[],
   nowMs: EpochMs,
+  house?: PlanningHouse,
 ): Promise<void> {
-  const settings = await store.house.settings();
+  const settings = house ?? (await store.house.settings());
   const around = aroundOf(settings, event);
   const sinceMs = nowMs - planAheadMs;
   const untilMs = nowMs + planAheadMs;
@@ -52,6 +54,9 @@ export async function planCues(
   await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs, standbyMsOf(settings)));
   await store.events.setPlannedUntil(event.id, untilMs);
 }
+
+/** Of the house's settings, what planning goes by. */
+export type PlanningHouse = Pick<Settings, 'workdays' | 'holidays' | 'standby'>;
 
 /** What moments of an event are read by, beside its facts. */
 export const aroundOf = (
