@@ -1,13 +1,14 @@
-import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
-import { MatButtonModule } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatDatepickerModule, type MatDatepickerInputEvent } from '@angular/material/datepicker';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import { isDay, sayWeekday } from '@convite/core';
+import type { Temporal } from 'temporal-polyfill';
+import { sayWeekday } from '@convite/core';
 import { SettingsApi } from '../api/settings';
 import { sayCount, sayDay } from '../ui/say';
 import { Toast } from '../ui/toast';
-import { typed } from '../ui/typed';
+import { temporalPickers } from '../ui/time/temporal-adapter';
 
 export interface WorkdaysChange {
   readonly workdays: number[];
@@ -17,7 +18,8 @@ export interface WorkdaysChange {
 /** On which days the house works: its weekdays, and the free days, one by one or from a calendar file. */
 @Component({
   selector: 'cv-workdays',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule],
+  imports: [MatCheckboxModule, MatDatepickerModule, MatFormFieldModule, MatInputModule],
+  providers: temporalPickers,
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
@@ -48,13 +50,17 @@ export interface WorkdaysChange {
       </ul>
     }
     @if (!disabled()) {
-      <div class="row">
+      <div class="add">
         <mat-form-field subscriptSizing="dynamic"
           ><mat-label>Another free day</mat-label
-          ><input matInput type="date" [value]="day()" (input)="day.set(typed($event))"
+          ><input
+            matInput
+            [matDatepicker]="calendar"
+            [value]="null"
+            (dateChange)="pick($event)" /><mat-datepicker-toggle matIconSuffix [for]="calendar" /><mat-datepicker
+            #calendar
         /></mat-form-field>
-        <button matButton="outlined" type="button" [disabled]="!isDay(day())" (click)="add([day()])">Add it</button>
-        <label class="link" tabindex="0" (keydown.enter)="file.click()"
+        <label tabindex="0" (keydown.enter)="file.click()"
           >Take them from a calendar file<input
             #file
             hidden
@@ -69,6 +75,17 @@ export interface WorkdaysChange {
     :host {
       display: grid;
       gap: 8px;
+    }
+    .add {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 10px 14px;
+      align-items: center;
+    }
+    label {
+      color: var(--lead);
+      text-decoration: underline;
+      cursor: pointer;
     }
     ul {
       display: flex;
@@ -85,8 +102,6 @@ export interface WorkdaysChange {
 export class WorkdayChoice {
   private readonly api = inject(SettingsApi);
   private readonly toast = inject(Toast);
-  protected readonly typed = typed;
-  protected readonly isDay = isDay;
   protected readonly sayWeekday = sayWeekday;
   protected readonly sayCount = sayCount;
   protected readonly sayDay = sayDay;
@@ -95,7 +110,6 @@ export class WorkdayChoice {
   readonly holidays = input.required<readonly string[]>();
   readonly disabled = input(false);
   readonly changed = output<WorkdaysChange>();
-  protected readonly day = signal('');
 
   protected toggle(day: number, isOn: boolean): void {
     const others = this.workdays().filter((one) => one !== day);
@@ -103,7 +117,12 @@ export class WorkdayChoice {
   }
   protected add(days: readonly string[]): void {
     this.put([...new Set([...this.holidays(), ...days])].sort());
-    this.day.set('');
+  }
+  protected pick({ value, targetElement }: MatDatepickerInputEvent<Temporal.PlainDateTime>): void {
+    if (!value) return;
+    this.add([value.toPlainDate().toString()]);
+    // For the next one.
+    if (targetElement instanceof HTMLInputElement) targetElement.value = '';
   }
   protected remove(day: string): void {
     this.put(this.holidays().filter((one) => one !== day));
