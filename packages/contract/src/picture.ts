@@ -47,6 +47,8 @@ export const pictureUses = z.object({
   cues: z.array(z.object({ id: z.number(), name: z.string(), eventId: z.number() })),
   wordings: z.array(z.object({ key: z.string(), name: z.string() })),
   digests: z.array(z.object({ id: z.number(), name: z.string() })),
+  /** It is the house's mark, at the top of every mail. */
+  isMark: z.boolean(),
   /** There are more than those named. */
   hasMore: z.boolean(),
 });

@@ -1,7 +1,9 @@
 import sharp from 'sharp';
+import { plainLook } from '@convite/contract';
 import { letter, type Block } from '@convite/core';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
-import { actor, addPeople, clockTo, openStage, publishedEvent, type Stage } from '../../testing/stage';
+import { actor, addPeople, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
+import { saveSettings } from '../settings';
 import { saveCue } from '../countdown/cues';
 import { keepWording } from './kept-wordings';
 import { addPicture, changePicture, findPicture, listPictures, usesOfPicture } from './pictures';
@@ -73,6 +75,7 @@ describe('a picture of the house', () => {
         cues: [],
         wordings: [],
         digests: [],
+        isMark: false,
         hasMore: false,
       });
       const { digest, width, height } = first;
@@ -86,6 +89,12 @@ describe('a picture of the house', () => {
         [{ id, name: 'Tomorrow', eventId: event }],
         [{ key, name: 'With a picture' }],
       ]);
+      await saveSettings(
+        context,
+        { ...specSettings, look: { ...plainLook, mark: { digest, width, height, words: '' } } },
+        actor,
+      );
+      expect((await usesOfPicture(context, digest)).isMark).toBeTrue();
       // What no longer shows it is no use of it; what went out shows it all the same.
       await keepWording(context, key, { ...kept, wording: letter('Look', 'Nothing') }, actor);
       expect((await usesOfPicture(context, digest)).wordings).toEqual([]);

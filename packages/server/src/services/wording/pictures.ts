@@ -59,6 +59,7 @@ export async function usesOfPicture({ store }: Pick<Context, 'store'>, digest: s
     cues: first(cues),
     wordings: first(wordings),
     digests: first(digests),
+    isMark: (await store.house.settings()).look.mark?.digest === digest,
     hasMore: [cues, wordings, digests].some(({ length }) => length > mostUses),
   };
 }

@@ -13,6 +13,10 @@ import { peopleOfSegment } from '../../services/audience/segments';
 import { listConsents } from '../../services/programs/consents';
 import { listSubscribers } from '../../services/programs/subscribers';
 import { listMessages } from '../../services/sending/show-message';
+import { listReleases } from '../../services/release/releases';
+import { listSenders } from '../../services/senders/senders';
+import { linksOfFiring } from '../../services/sending/follow-link';
+import { listWordings } from '../../services/wording/kept-wordings';
 import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
 import { listDigests } from '../../services/digests/digests';
@@ -32,6 +36,7 @@ export interface Ask {
   run(context: Context, scale: Scale): Promise<unknown>;
 }
 
+const bench = { name: 'bench' };
 const toList = (list: number): Audience => ({
   invitees: [],
   lists: [list],
@@ -259,6 +264,34 @@ export const asks: readonly Ask[] = [
     wantedMs: 100,
     mostRows: 600,
     run: (context) => listConsents(context, { after: 100, limit: 200 }),
+  },
+  { what: 'wordings, with what came of them', wantedMs: 100, mostRows: 200, run: (context) => listWordings(context) },
+  { what: 'senders and their thirty days', wantedMs: 100, mostRows: 200, run: (context) => listSenders(context) },
+  { what: 'what waits to be released', wantedMs: 100, mostRows: 100, run: (context) => listReleases(context, bench) },
+  { what: 'pressed links of a sending', wantedMs: 50, mostRows: 50, run: (context) => linksOfFiring(context, 1) },
+  {
+    what: 'next that stands by',
+    wantedMs: 20,
+    mostRows: 100,
+    run: (context) => context.store.firings.takeStandby(context.clock.now(), 600_000),
+  },
+  {
+    what: 'wording that an opt-out came of',
+    wantedMs: 20,
+    mostRows: 100,
+    run: (context) => context.store.cameOf.noteOfPerson(12, 'opt_outs', new Date(context.clock.now())),
+  },
+  {
+    what: 'paces of the senders of some firings',
+    wantedMs: 20,
+    mostRows: 200,
+    run: (context) => context.store.senders.pacesOf(Array.from({ length: 24 }, (_, index) => index + 1)),
+  },
+  {
+    what: 'sums of a firing that closes',
+    wantedMs: 20,
+    mostRows: 50,
+    run: (context) => context.store.cameOf.countClosed(1, new Date(context.clock.now())),
   },
   { what: 'who may be the same person', wantedMs: 50, mostRows: 100, run: (context) => samePeople(context, 12) },
   {

@@ -22,7 +22,13 @@ describe('Pictures', () => {
         return of(null);
       },
       uses: () =>
-        of({ cues: [{ id: 4, name: 'One day to go', eventId: 3 }], wordings: [], digests: [], hasMore: true }),
+        of({
+          cues: [{ id: 4, name: 'One day to go', eventId: 3 }],
+          wordings: [],
+          digests: [],
+          isMark: true,
+          hasMore: true,
+        }),
       ...over,
     };
     return { ...(await openScreen(Pictures, {}, [{ provide: PicturesApi, useValue: api }])), changed };
@@ -36,7 +42,7 @@ describe('Pictures', () => {
     expect(changed).toEqual([{ words: 'The dome', isArchived: false }]);
     expect(text()).not.toContain('Nobody has said');
     await press('Where it is used');
-    expect(text()).toMatch(/One day to go, a cue.*and in others/);
+    expect(text()).toMatch(/The mark of the house, in every mail.*One day to go, a cue.*and in others/);
     await press('Older pictures');
     expect(text()).toContain('older.jpg');
   });

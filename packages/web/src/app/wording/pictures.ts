@@ -84,6 +84,9 @@ import { chosenFile, typed } from '../ui/typed';
             @if (opened() === picture.digest) {
               @if (uses(); as it) {
                 <ul class="uses small">
+                  @if (it.isMark) {
+                    <li><a routerLink="/settings/look">The mark of the house</a>, in every mail</li>
+                  }
                   @for (one of it.wordings; track one.key) {
                     <li>
                       <a [routerLink]="['/wording', one.key]">{{ one.name }}</a>, a wording
@@ -104,7 +107,7 @@ import { chosenFile, typed } from '../ui/typed';
                   @if (it.hasMore) {
                     <li>and in others.</li>
                   }
-                  @if (!it.wordings.length && !it.cues.length && !it.digests.length) {
+                  @if (!it.isMark && !it.wordings.length && !it.cues.length && !it.digests.length) {
                     <li>Nothing shows it now. What went out with it shows it for good.</li>
                   }
                 </ul>
