@@ -78,7 +78,8 @@ describe('hostile and broken calendars', () => {
       if (messages && !messages.ok && messages.problems.length === 0) throw new Error('refused without a reason');
     }
     expect(understood).toBeGreaterThan(5000);
-    expect(slowestMs).toBeLessThan(1000);
+    // What hangs does so for ever; a busy machine may pause for a second.
+    expect(slowestMs).toBeLessThan(10_000);
   }, 240_000);
 
   const inEvent = (lines: string): string =>

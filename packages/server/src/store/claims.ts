@@ -65,10 +65,13 @@ function claims(db: Knex) {
       ): Promise<Paced> => {
         const due: Due[] = [];
         const had = new Set(have);
-        for (const [firingId, share] of wanted)
-          for (const id of await lockDue(tx, firingId, share + had.size, nowMs))
-            if (!had.has(id)) due.push({ id, firingId });
-        return asPaced(tx, channel, paceOfHouse, due.slice(0, limit));
+        for (const [firingId, share] of wanted) {
+          // What this transaction holds already is found again.
+          const found = await lockDue(tx, firingId, share + had.size, nowMs);
+          const fresh = found.filter((id) => !had.has(id)).slice(0, share);
+          for (const id of fresh) due.push({ id, firingId });
+        }
+        return asPaced(tx, channel, paceOfHouse, due);
       };
       const take = async (tx: Knex): Promise<number[]> => {
         const first = await takeShares(tx, shares);
