@@ -22,7 +22,9 @@ export const releaseRow = z.object({
   /** Whoever asks wrote it: somebody else has to read it. */
   isOwn: z.boolean(),
 });
-export const releaseRows = z.array(releaseRow);
+/** The first that came; `hasMore` where others wait behind them. */
+export const releasePage = z.object({ rows: z.array(releaseRow), hasMore: z.boolean() });
+export type ReleasePage = z.infer<typeof releasePage>;
 export type ReleaseRow = z.infer<typeof releaseRow>;
 
 /** As one of its readers gets it; null where there is nothing to say to anybody now. */

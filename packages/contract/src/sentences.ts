@@ -53,7 +53,8 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'password-short': ({ least }) => `A password has ${least} characters or more, and not spaces alone.`,
   'password-common': () => 'Many people have this password, or one so like it that it is guessed first. Take another.',
   'password-own': () => 'This is your own address or name, which is guessed first. Take another.',
-  'too-soon': () => 'An automatic message is set at least 10 minutes ahead. Choose a later moment, or send it by hand.',
+  'too-soon': ({ count = 10 }) =>
+    `An automatic message is set at least ${count} minutes ahead. Choose a later moment, or send it by hand.`,
   'no-date-field': () => 'Choose which of people’s dates it counts from: a field that holds a date.',
   'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',

@@ -64,13 +64,13 @@ describe('moments of the trade (common practice)', () => {
   it('are counted from the publication, once, also of a series, and not before it is', () => {
     const series = {
       ...at('Europe/Lisbon', '2027-06-18T19:30', '2027-06-18T21:00'),
-      series: { rule: 'FREQ=WEEKLY', exceptions: [], extra: [] },
+      series: { rule: 'FREQ=WEEKLY', exceptions: [], added: [] },
     };
     const publishedMs = resolveWallTime('2027-05-01T09:12', 'Europe/Lisbon');
     const after = moment({ anchor: 'publication', direction: 'after', amount: 2, at: '10:00' });
     const around = { publishedMs, workdays: { weekdays: [1, 2, 3, 4, 5], holidays: [] } };
     expect(sayMoment(after)).toBe('2 days after the publication, at 10:00');
-    for (const facts of [at('Europe/Lisbon', '2027-06-18T19:30'), series as unknown as EventFacts]) {
+    for (const facts of [at('Europe/Lisbon', '2027-06-18T19:30'), series]) {
       const found = cueMoments(after, facts, publishedMs, publishedMs + 9e9, [], around);
       expect(found.map(({ slot, dueMs }) => [slot, wallTimeAt(dueMs, 'Europe/Lisbon')])).toEqual([
         ['', '2027-05-03T10:00'],

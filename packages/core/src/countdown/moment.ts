@@ -1,8 +1,8 @@
 import { instantsOf, type EventFacts } from '../event/event';
 import { registrationEndsMs } from '../event/registration';
 import { isDay, resolveWallTime, wallTimeAt, type Day, type WallTime } from '../time/wall-time';
-import { shiftDay, shiftInstant, type CalendarUnit, type Unit } from '../time/shift';
-import { usualWorkdays, workdayUpTo, type Workdays } from '../time/workdays';
+import { shiftDay, shiftInstant, withinMinute, type CalendarUnit, type Unit } from '../time/shift';
+import { longestCloseDays, usualWorkdays, workdayUpTo, type Workdays } from '../time/workdays';
 import type { EpochMs } from '../time/zone';
 
 /** What a moment is counted from; `deadline` is when registration closes, `publication` when the event was published. */
@@ -93,10 +93,8 @@ export function dueAt(
   const on = moment.onWorkdays ? workdayUpTo(day, workdays) : day;
   if (moment.at !== null) return resolveWallTime(`${on}T${moment.at}`, zone);
   // Seconds within the minute stay.
-  return on === day ? shiftedMs : resolveWallTime(`${on}${wall.slice(10)}`, zone) + secondsOf(shiftedMs);
+  return on === day ? shiftedMs : resolveWallTime(`${on}${wall.slice(10)}`, zone) + withinMinute(shiftedMs);
 }
-
-const secondsOf = (atMs: EpochMs): number => ((atMs % 60_000) + 60_000) % 60_000;
 
 /** The instant a moment names for the people whose date falls on a day, on the clocks of that zone. */
 export function dueOfOwnDate(
@@ -143,10 +141,8 @@ export function reachOf(moment: OwnDateMoment): { readonly least: number; readon
   const days = { days: [1, 1], weeks: [7, 7], months: [28, 31] } as const;
   const [short, long] = days[moment.unit];
   const [one, other] = [amount * short, amount * long];
-  return { least: Math.min(one, other) - (moment.onWorkdays ? mostFreeDays : 0), most: Math.max(one, other) };
+  return { least: Math.min(one, other) - (moment.onWorkdays ? longestCloseDays : 0), most: Math.max(one, other) };
 }
-/** As far back as a working day is looked for. */
-const mostFreeDays = 60;
 
 /** Is the moment before a start or deadline, so that it is worthless after the start? A fixed one may be either. */
 export const countsDown = (moment: Moment): boolean =>

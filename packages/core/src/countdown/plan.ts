@@ -1,6 +1,7 @@
 import { instantsOf, type EventFacts } from '../event/event';
 import { findOccurrence, keyOf, nextOccurrence, occurrencesBetween, type Occurrence } from '../event/occurrences';
 import { registrationEndsMs } from '../event/registration';
+import { longestCloseDays } from '../time/workdays';
 import type { EpochMs } from '../time/zone';
 import { addDays, wallTimeAt } from '../time/wall-time';
 import {
@@ -127,7 +128,7 @@ const monthMs = 30.5 * dayMs;
 
 /** A set clock time moves a moment within its day, clock changes by an hour; months differ in length, and free days are many. */
 const slackOf = ({ unit, amount, onWorkdays }: RelativeMoment): number =>
-  2 * dayMs + (unit === 'months' ? amount * 3 * dayMs : 0) + (onWorkdays ? 60 * dayMs : 0);
+  2 * dayMs + (unit === 'months' ? amount * 3 * dayMs : 0) + (onWorkdays ? longestCloseDays * dayMs : 0);
 
 /** How far behind the start of its date a moment lies, negative for before, give or take the slack. */
 function distanceOf({ amount, unit, direction, anchor }: RelativeMoment, facts: EventFacts): number {

@@ -23,8 +23,11 @@ export function shiftInstant(atMs: EpochMs, zone: string, amount: number, unit: 
   const wall = wallTimeAt(atMs, zone);
   const moved = resolveWallTime(`${shiftDay(wall.slice(0, 10), amount, unit)}${wall.slice(10)}`, zone);
   // Seconds within the minute stay.
-  return moved + (((atMs % 60_000) + 60_000) % 60_000);
+  return moved + withinMinute(atMs);
 }
+
+/** What a wall time leaves out of an instant, in milliseconds. */
+export const withinMinute = (atMs: EpochMs): number => ((atMs % 60_000) + 60_000) % 60_000;
 
 /**
  * A length as RFC 5545 §3.3.6 has it: days are calendar days, however long the clocks make them; minutes are exact. Negative

@@ -12,9 +12,9 @@ export interface Workdays {
 export const usualWorkdays: Workdays = { weekdays: [1, 2, 3, 4, 5], holidays: [] };
 
 /** A house that closes for longer does not work at all: the search ends. */
-const longestCloseDays = 60;
+export const longestCloseDays = 60;
 
-export const isWorkday = (day: Day, { weekdays, holidays }: Workdays): boolean =>
+const isWorkday = (day: Day, { weekdays, holidays }: Workdays): boolean =>
   weekdays.includes(weekdayOf(day)) && !holidays.includes(day);
 
 /** That day where it is a working day, else the last one before it; the day itself where there is none within two months. */

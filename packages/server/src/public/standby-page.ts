@@ -2,7 +2,8 @@ import type { Router } from 'express';
 import { escapeHtml, sayInstant } from '@convite/core';
 import type { Context } from '../services/context';
 import { Failure } from '../services/failure';
-import { previewByHand, stopFiring } from '../services/countdown/firings';
+import { sayPeople } from '../services/countdown/announce';
+import { describeFiring, stopFiring } from '../services/countdown/firings';
 import { publicHouse, sendNotThere, writePage } from './page';
 
 const title = 'Standby';
@@ -25,13 +26,13 @@ export function standbyPageRoutes(routes: Router, context: Context): void {
       );
     const firing = id === null ? null : await store.firings.find(id);
     if (!firing) return sendNotThere(response, house);
-    const about = await previewByHand(context, firing.id);
+    const about = await describeFiring(context, firing);
     const { zone } = await store.house.settings();
-    const people = about.gets === 1 ? 'one person' : `${about.gets} people`;
     const facts = [
       about.eventTitle,
       sayInstant(firing.dueMs, zone, house.manner),
-      `to ${people} by ${about.channel}`,
+      `to ${sayPeople(about.gets)} by ${about.channel}`,
+      firing.zone && 'Stopping it stops it for people in all zones.',
     ].filter(Boolean);
     const words = `<blockquote><p><strong>${escapeHtml(about.subject)}</strong></p><p>${escapeHtml(about.firstLines)}</p></blockquote>`;
     response.send(

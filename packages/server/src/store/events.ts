@@ -18,6 +18,8 @@ export interface NewEvent {
   readonly now: Date;
   /** The series that “this and following” parted it from. */
   readonly splitFrom?: number;
+  /** When it was published, where that was not just now. */
+  readonly publishedAt?: Date | null;
 }
 
 /** Rows in one statement. */
@@ -62,13 +64,14 @@ function eventAlone(db: Knex) {
       for (let from = 0; from < events.length; from += chunkSize) {
         const chunk = events.slice(from, from + chunkSize);
         await db('event').insert(
-          chunk.map(({ publicKey, uid, status, reach, splitFrom, facts }) => ({
+          chunk.map(({ publicKey, uid, status, reach, splitFrom, facts, now, publishedAt = now }) => ({
             public_key: publicKey,
             uid,
             status,
             reach,
             version: 1,
             split_from: splitFrom ?? null,
+            published_at: status === 'draft' ? null : publishedAt,
             ...extentColumns(facts),
           })),
         );

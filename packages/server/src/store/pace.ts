@@ -26,8 +26,8 @@ export async function returnPaces(
 }
 
 /**
- * Draws messages from what a channel of the house, or of one of its senders, may still send in this second, hour and day. In real time, by the database's clock, for all
- * workers together. To be called in a transaction: its rows stay locked until what was drawn is claimed.
+ * Draws messages from what a channel of the house, or of one of its senders, may still send in this second, hour and day. In real
+ * time, by the database's clock, for all workers together. To be called in a transaction: its rows stay locked until what was drawn is claimed.
  * @returns how many of those wanted may go now
  */
 export async function drawPace(

@@ -24,6 +24,11 @@ interface Row {
   at: Date;
 }
 
+/** Of the rows `r`, those whose cue, digest or message by hand is still there, and still to go. */
+const isThere = `(r.what = 'cue' and exists (select 1 from cue c where c.id = r.ref and not c.is_retired)
+  or r.what = 'digest' and exists (select 1 from digest g where g.id = r.ref)
+  or r.what = 'firing' and exists (select 1 from firing f where f.id = r.ref and f.state = 'draft'))`;
+
 /** What waits for a second member; a house has some dozens at a time. */
 export function releaseStore(db: Knex) {
   return {
@@ -42,10 +47,14 @@ export function releaseStore(db: Knex) {
       const row: Row | undefined = await db('release_wait').where({ what, ref }).first();
       return row ? waitingOf(row) : null;
     },
-    /** The first that came. */
+    /** Of what is still there, the first that came. */
     async all(limit: number): Promise<WaitingRelease[]> {
-      const rows: Row[] = await db('release_wait').orderBy('at').limit(limit);
+      const rows: Row[] = await db('release_wait as r').whereRaw(isThere).orderBy('r.at').limit(limit).select('r.*');
       return rows.map(waitingOf);
+    },
+    /** What is gone waits no more. */
+    async forgetGone(): Promise<void> {
+      await db.raw(`delete r from release_wait r where not (${isThere})`);
     },
     async waitingAmong(what: ReleaseWhat, refs: readonly number[]): Promise<ReadonlyMap<number, WaitingRelease>> {
       if (refs.length === 0) return new Map();

@@ -1,4 +1,4 @@
-import { isTextNumber, pace, type SenderFields } from '@convite/contract';
+import { pace, type SenderFields } from '@convite/contract';
 import { noPace, paceUnits, paceOf, type Pace } from '@convite/core';
 import type { Knex } from 'knex';
 import { senderOfFiringSql } from './came-of';
@@ -146,12 +146,6 @@ export interface PaceOfSender {
   readonly pace: Pace;
 }
 const paceFrom = (kept: unknown): Pace => pace.catch(noPace).parse(readJson(kept));
-
-/** Its number has not said yes; a name needs not. */
-export const hasTextFault = ({
-  textSender,
-  textProvenAt,
-}: Pick<StoredSender, 'textSender' | 'textProvenAt'>): boolean => isTextNumber(textSender) && textProvenAt === null;
 
 const senderOf = (row: SenderDbRow): StoredSender => ({
   id: row.id,

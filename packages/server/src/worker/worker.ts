@@ -207,6 +207,7 @@ export async function startWorker({
     await store.requests.forget(now);
     await store.asked.forget(now);
     await store.holds.forget(now);
+    await store.releases.forgetGone();
     await store.signups.forget(now);
     await store.signInFailures.forget();
     await store.webhooks.forget(new Date(clock.now() - toldMs));

@@ -1,3 +1,5 @@
+import { digestFields } from '@convite/contract';
+import { letter } from '@convite/core';
 import { dayBeforeCue } from '../../testing/acts';
 import {
   actor,
@@ -9,6 +11,7 @@ import {
   specSettings,
   type Stage,
 } from '../../testing/stage';
+import { saveDigest } from '../digests/digests';
 import { saveSettings } from '../settings';
 import { announceNext, testAnnouncement } from './announce';
 import { readStrip } from './board';
@@ -72,8 +75,38 @@ describe('what stands by', () => {
     expect(stage.sentAtOnce.length).toBe(2);
     await stage.db('firing').update({ announced_at: null });
     await stage.db('subscriber').update({ opted_out_at: new Date() });
+    await stage.context.store.firings.recountEvent(event, 0);
+    await countAll(stage);
     await announceNext(stage.context);
     expect(stage.sentAtOnce.length).toBe(2);
+  });
+
+  it('is told of a digest’s issue too, to as many as were counted, and counts nobody for it', async () => {
+    await contact({ minutes: 60 });
+    const day = new Date(stage.clock.now() + 20 * 86_400_000).toISOString().slice(0, 10);
+    await publishedEvent(stage, { span: { kind: 'timed', start: `${day}T19:30`, end: `${day}T22:00` } });
+    const whom = {
+      lists: [stage.list],
+      segments: [],
+      people: [],
+      exceptLists: [],
+      exceptSegments: [],
+      exceptPeople: [],
+    };
+    const fields = { name: 'Weekly', weekday: 5, at: '13:00', zone: 'Europe/Lisbon', windowDays: 60, whom, isOn: true };
+    const id = await saveDigest(
+      stage.context,
+      null,
+      digestFields.parse({ ...fields, wording: letter('Soon', 'Hello') }),
+      actor,
+    );
+    await countAll(stage);
+    const [issue] = await stage.context.store.firings.ofDigest(id, stage.clock.now());
+    await clockTo(stage, (issue?.dueMs ?? 0) - 30 * 60_000);
+    const counting = spyOn(stage.context.store.audiences, 'countGets').and.callThrough();
+    expect(await announceNext(stage.context)).toBeTrue();
+    expect(stage.sentAtOnce[0]?.subject).toBe('Standby: Weekly goes to 3 people');
+    expect(counting).not.toHaveBeenCalled();
   });
 
   it('is tried again while neither mail nor text can leave, and then told', async () => {

@@ -1,15 +1,12 @@
-import type { ByHand, Settings } from '@convite/contract';
+import type { Settings } from '@convite/contract';
 import { sayInstant, sayTime, sayZone } from '@convite/core';
 import type { Refusal } from '../../mail/message';
 import type { Context } from '../context';
 import { Failure, refuseProblems } from '../failure';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 import { houseManner } from '../sending/manner';
-import { previewByHand } from './firings';
+import { describeFiring, type DescribedFiring } from './firings';
 import { standbyMsOf } from './standby';
-
-/** What is told of a firing that stands by. */
-type Announced = Pick<ByHand, 'title' | 'eventTitle' | 'channel' | 'gets' | 'dueAt' | 'subject' | 'firstLines'>;
 
 /**
  * Tells the contact of the next firing that stands by, with a link that stops it without signing in. What reaches nobody, or
@@ -22,8 +19,10 @@ export async function announceNext(context: Context): Promise<boolean> {
   if (!email && !mobile) return false;
   const id = await store.firings.takeStandby(clock.now(), standbyMsOf(settings));
   if (id === null) return false;
-  const about = await previewByHand(context, id);
-  if (about.gets === 0) return true;
+  const firing = await store.firings.find(id);
+  const about = firing && (await describeFiring(context, firing));
+  // As counted last: telling counts nobody.
+  if (!about || about.gets === 0) return true;
   const refusals = await tell(context, settings, about, links.standby(id));
   // One way is enough; where none was, it is tried again.
   if (refusals.every((refusal) => refusal === null || refusal.kind === 'permanent')) return true;
@@ -37,7 +36,7 @@ export async function testAnnouncement(context: Context): Promise<void> {
   const settings = await context.store.house.settings();
   const { email, mobile } = settings.standby;
   if (!email && !mobile) refuseProblems([{ code: 'required', path: 'standby.email' }]);
-  const about: Announced = {
+  const about: DescribedFiring = {
     title: 'A test',
     eventTitle: settings.organisation,
     channel: 'email',
@@ -50,16 +49,20 @@ export async function testAnnouncement(context: Context): Promise<void> {
   if (refused) throw new Failure(502, 'mail-server', `It was not taken: ${refused.answer}`);
 }
 
+/** @example '412 people' */
+export const sayPeople = (gets: number | null): string =>
+  gets === null ? 'people not counted yet' : gets === 1 ? 'one person' : `${gets} people`;
+
 async function tell(
   context: Context,
   settings: Settings,
-  { title, eventTitle, channel, gets, dueAt, subject, firstLines }: Announced,
+  { title, eventTitle, channel, gets, dueAt, subject, firstLines }: DescribedFiring,
   url: string,
 ): Promise<(Refusal | null)[]> {
   const { email, mobile } = settings.standby;
   const dueMs = Date.parse(dueAt);
   const manner = houseManner(settings);
-  const people = gets === 1 ? 'one person' : `${gets} people`;
+  const people = sayPeople(gets);
   const of = eventTitle ? `, ${eventTitle}` : '';
   const refusals: (Refusal | null)[] = [];
   if (email) {

@@ -34,7 +34,7 @@ import { previewPerson } from '../sending/invite';
 import { asAllowed } from '../sending/as-allowed';
 import { askRelease } from '../release/ask-release';
 import { standbyMsOf } from './standby';
-import { aroundOf, planCues, zonesAround } from './plan-firings';
+import { aroundOf, planCues, zonesAround, type PlanningHouse } from './plan-firings';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
@@ -101,7 +101,11 @@ export async function checkCue(
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
     problems.push({ code: 'bad-date', path: 'moment' });
-  else if (await isTooSoon(store, fields.moment, event, nowMs)) problems.push({ code: 'too-soon', path: 'moment' });
+  else {
+    const settings = await store.house.settings();
+    if (await isTooSoon(store, fields.moment, event, nowMs, settings))
+      problems.push({ code: 'too-soon', path: 'moment', facts: { count: settings.standby.minutes } });
+  }
   return problems;
 }
 
@@ -110,17 +114,17 @@ export async function checkCue(
  * may be too late where others are not: theirs is missed, and a person sees it.
  */
 async function isTooSoon(
-  store: Pick<StoreSubjects, 'house' | 'subscribers'>,
+  store: Pick<StoreSubjects, 'subscribers'>,
   moment: Moment,
   event: StoredEvent,
   nowMs: number,
+  settings: PlanningHouse,
 ): Promise<boolean> {
   const { facts } = event.version;
   if (moment.kind === 'own-date' || facts.isPersonal || !isOfWhole(moment, facts)) return false;
   const zones = goesByZones(moment) ? await zonesAround(store, event) : [facts.zone];
   // Of what is not published, nobody knows yet.
   if (isOfPublication(moment) && event.publishedAt === null) return false;
-  const settings = await store.house.settings();
   const around = aroundOf(settings, event);
   return zones.every((zone) => dueAt(moment, facts, zone, around) < nowMs + standbyMsOf(settings));
 }

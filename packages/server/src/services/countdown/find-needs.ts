@@ -35,7 +35,14 @@ export async function findNeeds(context: Context): Promise<Need[]> {
     ...(await readTroubles(store)).map(({ text }) => need('trouble', { title: text })),
     ...(await store.troubles.faults()).map((fault) => need('fault', { title: sayFault(fault), at: fault.firstAt })),
   ];
-  if (releases[0]) needs.push(need('release', { title: '', count: releases.length, at: releases[0].at }));
+  if (releases[0])
+    needs.push(
+      need('release', {
+        title: releases.length < mostOfAKind ? '' : 'or more',
+        count: releases.length,
+        at: releases[0].at,
+      }),
+    );
   for (const firing of firings) {
     const { eventId } = firing;
     const at = new Date(firing.dueMs);

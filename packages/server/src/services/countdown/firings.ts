@@ -4,6 +4,7 @@ import { refusalAbout } from '../../mail/refusal';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseUnconfirmed } from '../failure';
+import { waitingNote } from '../release/ask-release';
 import { whoGets } from './who-gets';
 import { once } from '../sending/once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
@@ -35,6 +36,8 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
   const fromMs = context.clock.now() + minutes * 60_000;
   if (firing.dueMs < fromMs)
     throw new Failure(409, 'too-soon', `Its moment is less than ${minutes} minutes away. Send it by hand instead.`);
+  const waits = await whyWaits(context, firing);
+  if (waits) throw new Failure(409, 'waits', waits);
   if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))
     throw new Failure(409, 'not-stopped', 'It is not stopped.');
   for (const other of await context.store.firings.withOtherZones(firing))
@@ -43,30 +46,68 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
   await touch(context, firing);
 }
 
-/** What would go out if a firing were sent by hand: shown every time before it is. */
-export async function previewByHand(context: Context, id: number): Promise<ByHand> {
-  const firing = await getFiring(context, id);
-  const { store } = context;
+/** No way round a second member: what waits for one is neither set again nor sent by hand. Empty where it waits for none. */
+async function whyWaits({ store }: Pick<Context, 'store'>, { cueId, digestId }: StoredFiring): Promise<string> {
+  const waiting =
+    cueId !== null
+      ? await store.releases.find('cue', cueId)
+      : digestId !== null
+        ? await store.releases.find('digest', digestId)
+        : null;
+  return waiting ? waitingNote : '';
+}
+
+/** What a firing is, in people's words: to how many as counted last, null while it is not. Nobody is counted for it. */
+export interface DescribedFiring extends Pick<
+  ByHand,
+  'title' | 'eventTitle' | 'channel' | 'dueAt' | 'subject' | 'firstLines'
+> {
+  readonly gets: number | null;
+}
+
+export async function describeFiring(context: Pick<Context, 'store'>, firing: StoredFiring): Promise<DescribedFiring> {
+  return describe(firing, await partsOf(context, firing));
+}
+
+type Parts = Awaited<ReturnType<typeof partsOf>>;
+
+async function partsOf({ store }: Pick<Context, 'store'>, firing: StoredFiring) {
   const [event, cue, digest] = await Promise.all([
     firing.eventId === null ? null : store.events.find(firing.eventId),
     firing.cueId === null ? null : store.cues.find(firing.cueId),
     firing.digestId === null ? null : store.digests.find(firing.digestId),
   ]);
-  // Somebody is about to press: this one is counted now. What has gone out is not.
-  const isCounted = cue !== null && !firing.isExpanded;
-  const gets = isCounted
-    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), cue.channel)
-    : firing.planned;
+  return { event, cue, digest };
+}
+
+function describe(firing: StoredFiring, { event, cue, digest }: Parts): DescribedFiring {
   const { wording } = cue ?? digest ?? { wording: noWording };
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
     eventTitle: event?.version.facts.title ?? '',
     channel: firing.channel,
-    gets,
+    gets: firing.isExpanded ? firing.planned : firing.gets,
     dueAt: new Date(firing.dueMs).toISOString(),
     subject: wording.subject,
     firstLines: plainTextOf(wording).slice(0, 240),
-    refusal: whyNotByHand(firing, event, cue, context.clock.now()),
+  };
+}
+
+/** What would go out if a firing were sent by hand: shown every time before it is. */
+export async function previewByHand(context: Context, id: number): Promise<ByHand> {
+  const firing = await getFiring(context, id);
+  const { store } = context;
+  const parts = await partsOf(context, firing);
+  const { event, cue } = parts;
+  // Somebody is about to press: this one is counted now. What has gone out is not.
+  const isCounted = cue !== null && !firing.isExpanded;
+  const gets = isCounted
+    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), cue.channel)
+    : firing.planned;
+  return {
+    ...describe(firing, parts),
+    gets,
+    refusal: whyNotByHand(firing, event, cue, context.clock.now()) || (await whyWaits(context, firing)),
   };
 }
 
@@ -93,7 +134,7 @@ export async function sendFiringNow(
 /** Whom a firing did not reach, in pages by key. */
 export async function listUnreached(context: Context, id: number, after: number): Promise<UnreachedPage> {
   const firing = await getFiring(context, id);
-  const { title, eventTitle } = await previewByHand(context, id);
+  const { title, eventTitle } = await describeFiring(context, firing);
   const { rows, next } = await context.store.deliveries.unreached(firing.id, after, 100);
   const { zone } = await context.store.house.settings();
   return {

@@ -1,7 +1,7 @@
 import { wallTimeAt, type RelativeMoment } from '@convite/core';
 import { dayBeforeCue } from '../../testing/acts';
 import { actor, addPeople, openStage, publishedEvent, eventFacts, specSettings, type Stage } from '../../testing/stage';
-import { createEvent, publishEvent } from '../events/events';
+import { createEvent, insertEvents, publishEvent } from '../events/events';
 import { readHolidays } from '../calendars/read-holidays';
 import { saveSettings } from '../settings';
 import { saveCue } from './cues';
@@ -34,6 +34,12 @@ describe('moments as they are planned', () => {
     await publishEvent(stage.context, event, actor, true);
     const wanted = wallTimeAt(stage.clock.now() + 2 * 86_400_000, 'Europe/Lisbon').slice(0, 10);
     expect(await dues(event)).toEqual([`${wanted}T10:00`]);
+    // One that is stored as published, as calendars bring them, was published then.
+    const [brought = 0] = await insertEvents(stage.context, stage.context.store, [
+      { facts: eventFacts, reach: 'public', status: 'published', by: '' },
+    ]);
+    await saveCue(stage.context, brought, null, dayBeforeCue({ moment: after }), actor);
+    expect(await dues(brought)).toEqual([`${wanted}T10:00`]);
     const [row] = await listCues(stage.context, event);
     expect([row?.firing.state, row?.hazards.includes('after-start')]).toEqual(['set', false]);
   });

@@ -1,15 +1,20 @@
+import type { StoredCue } from '../../store/cues';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
 import { planCues } from './plan-firings';
 
-/** Gives events the cues that another has, and plans them. */
+/**
+ * Gives events the cues that another has, and plans them.
+ * @param isTaken leaves some behind
+ */
 export async function takeCues(
   { clock }: Pick<Context, 'clock'>,
   tx: StoreSubjects,
   from: number,
   eventIds: readonly number[],
+  isTaken: (cue: StoredCue) => boolean = () => true,
 ): Promise<void> {
-  const cues = (await tx.cues.ofEvent(from)).filter(({ isRetired }) => !isRetired);
+  const cues = (await tx.cues.ofEvent(from)).filter((cue) => !cue.isRetired && isTaken(cue));
   if (cues.length === 0) return;
   const waiting = await tx.releases.waitingAmong(
     'cue',

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { EventDetail, EventReach } from '@convite/contract';
 import {
+  isOfPublication,
   carryDates,
   checkEvent,
   differencesBetween,
@@ -27,6 +28,7 @@ import { createNotices } from '../sending/notices';
 import { newVersion } from './new-version';
 import { once } from '../sending/once';
 import { planCues } from '../countdown/plan-firings';
+import { takeCues } from '../countdown/take-cues';
 
 export async function describeEvent(
   { links, clock, store }: Pick<Context, 'links' | 'clock' | 'store'>,
@@ -75,7 +77,7 @@ export async function createEvent(
   return id;
 }
 
-type Given = Pick<NewEvent, 'facts' | 'reach' | 'status' | 'by' | 'splitFrom'>;
+type Given = Pick<NewEvent, 'facts' | 'reach' | 'status' | 'by' | 'splitFrom' | 'publishedAt'>;
 
 /** Stores new events, each under an address and a UID that nobody can guess. @returns their numbers, in the order given */
 export function insertEvents(
@@ -183,6 +185,7 @@ async function followOn(
     status: event.status,
     by: actor.name,
     splitFrom: event.id,
+    publishedAt: event.publishedAt,
   });
   await tx.senders.ofEvent(newId, event.senderId);
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
@@ -190,9 +193,7 @@ async function followOn(
   await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);
   await tx.dates.moveDates(newId, moveKey);
   await tx.registrations.moveDates(newId, moveKey);
-  for (const cue of await tx.cues.ofEvent(event.id)) if (!cue.isRetired) await tx.cues.create(newId, cue);
-  const created = await tx.events.find(newId);
-  if (created) await planCues(tx, created, await tx.cues.ofEvent(newId), context.clock.now());
+  await takeCues(context, tx, event.id, [newId], (cue) => !isOfPublication(cue.moment));
   await newVersion(context, tx, event, { facts: parts.before, said: edited }, actor);
   await tx.house.audit(nowOf(context), actor, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);
   await tx.live.touch('board', 'events');

@@ -4,6 +4,8 @@ import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
 import { findNeeds } from '../countdown/find-needs';
 import { removeCue, saveCue } from '../countdown/cues';
+import { previewByHand, sendFiringNow, setFiringAgain, stopFiring } from '../countdown/firings';
+import { saveEvent } from '../events/events';
 import { saveDigest } from '../digests/digests';
 import { copyEvent } from '../events/copy-event';
 import { sendManual } from '../sending/write-manual';
@@ -34,7 +36,7 @@ describe('what a second member reads before it goes', () => {
   const ask = (asksRelease = true) => saveSettings(stage.context, { ...specSettings, asksRelease }, actor);
   const states = async () =>
     (await stage.context.store.firings.ofEvent(event)).filter(({ kind }) => kind === 'cue').map(({ state }) => state);
-  const waiting = () => listReleases(stage.context, rui);
+  const waiting = async () => (await listReleases(stage.context, rui)).rows;
 
   it('is nothing unless the house asks, and the house cannot ask where only one could write', async () => {
     const cue = await saveCue(stage.context, event, null, dayBeforeCue(), ana);
@@ -60,7 +62,7 @@ describe('what a second member reads before it goes', () => {
     expect(await waiting()).toEqual([
       jasmine.objectContaining({ what: 'cue', ref: cue, by: 'Ana', isOwn: false, eventTitle: 'Dome night' }),
     ]);
-    expect((await listReleases(stage.context, ana))[0]?.isOwn).toBeTrue();
+    expect((await listReleases(stage.context, ana)).rows[0]?.isOwn).toBeTrue();
     expect((await findNeeds(stage.context)).map(({ kind }) => kind)).toContain('release');
     expect((await showRelease(stage.context, 'cue', cue)).message?.subject).toContain('Tomorrow: Dome night');
     await expectAsync(release(stage.context, 'cue', cue, ana)).toBeRejectedWith(
@@ -112,6 +114,51 @@ describe('what a second member reads before it goes', () => {
     await holdBack(stage.context, 'firing', rows[1]?.ref ?? 0, rui);
     expect((await deliver(stage)).map(({ subject }) => subject)).toEqual(['First', 'First', 'First']);
     expect(await waiting()).toEqual([]);
+  });
+
+  it('there is no way round: what waits is neither set again nor sent by hand, and parts of a series wait as it did', async () => {
+    await ask();
+    const { store } = stage.context;
+    await saveCue(stage.context, event, null, dayBeforeCue(), ana);
+    const [firing] = await store.firings.ofEvent(event);
+    const id = firing?.id ?? 0;
+    await stopFiring(stage.context, id, ana);
+    const refused = jasmine.objectContaining({ status: 409, code: 'waits' });
+    await expectAsync(setFiringAgain(stage.context, id, ana)).toBeRejectedWith(refused);
+    await stage.db('firing').update({ state: 'missed' });
+    expect((await previewByHand(stage.context, id)).refusal).toContain('second member');
+    await expectAsync(sendFiringNow(stage.context, id, 3, ana)).toBeRejectedWith(
+      jasmine.objectContaining({ status: 409 }),
+    );
+
+    const series = await publishedEvent(stage, {
+      span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+      series: { rule: 'FREQ=WEEKLY;COUNT=6', added: [], exceptions: [] },
+    });
+    await saveCue(stage.context, series, null, dayBeforeCue(), ana);
+    const whole = await store.events.find(series);
+    if (!whole) throw new Error('no series');
+    const { followingId } = await saveEvent(
+      stage.context,
+      series,
+      {
+        facts: { ...whole.version.facts, series: null, title: 'Later' },
+        basedOn: 1,
+        scope: { kind: 'following', key: '20310702T193000' },
+      },
+      ana,
+    );
+    expect((await waiting()).map(({ eventId }) => eventId)).toContain(followingId);
+  });
+
+  it('what is gone waits no more, and is not counted either', async () => {
+    await ask();
+    await saveCue(stage.context, event, null, dayBeforeCue(), ana);
+    await stage.db('cue').delete();
+    expect(await waiting()).toEqual([]);
+    expect((await findNeeds(stage.context)).map(({ kind }) => kind)).not.toContain('release');
+    await stage.context.store.releases.forgetGone();
+    expect(await stage.db('release_wait')).toEqual([]);
   });
 
   it('a digest waits once; held back it is off', async () => {

@@ -1,4 +1,4 @@
-import type { ReleaseRow, ReleaseShown } from '@convite/contract';
+import type { ReleasePage, ReleaseRow, ReleaseShown } from '@convite/contract';
 import { plainTextOf } from '@convite/core';
 import type { ReleaseWhat, WaitingRelease } from '../../store/releases';
 import type { StoredFiring } from '../../store/firings';
@@ -11,20 +11,22 @@ import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems } from '../failure';
 import { previewFiring } from './preview-firing';
 
-/** More than anybody lets pile up; the others follow as these are read. */
-const mostShown = 100;
+/** More than anybody reads at once; the others follow as these are read, and that is said. */
+const mostShown = 50;
 
 /** What waits for a second member, the first that came. */
-export async function listReleases({ store }: Pick<Context, 'store'>, actor: Actor): Promise<ReleaseRow[]> {
+export async function listReleases({ store }: Pick<Context, 'store'>, actor: Actor): Promise<ReleasePage> {
   const rows: ReleaseRow[] = [];
-  for (const one of await store.releases.all(mostShown)) {
+  const { asksRelease } = await store.house.settings();
+  const all = await store.releases.all(mostShown + 1);
+  for (const one of all.slice(0, mostShown)) {
     const about = await aboutOf(store, one);
     // What it was about is gone by now.
     if (!about) continue;
     const { what, ref, by, at } = one;
-    rows.push({ what, ref, by, at: at.toISOString(), isOwn: await isOwn(store, one, actor), ...about });
+    rows.push({ what, ref, by, at: at.toISOString(), isOwn: isOwn(one, actor, asksRelease), ...about });
   }
-  return rows;
+  return { rows, hasMore: all.length > mostShown };
 }
 
 type About = Pick<ReleaseRow, 'title' | 'eventId' | 'eventTitle' | 'channel' | 'gets' | 'dueAt'>;
@@ -56,9 +58,8 @@ async function aboutOf(store: StoreSubjects, { what, ref, gets }: WaitingRelease
 }
 
 /** Whoever wrote it does not release it, as long as the house asks for a second. */
-async function isOwn(store: StoreSubjects, { writtenBy }: WaitingRelease, { memberId }: Actor): Promise<boolean> {
-  return writtenBy !== null && writtenBy === memberId && (await store.house.settings()).asksRelease;
-}
+const isOwn = ({ writtenBy }: WaitingRelease, { memberId }: Actor, asksRelease: boolean): boolean =>
+  asksRelease && writtenBy !== null && writtenBy === memberId;
 
 /** As one of its readers would get it. @throws Failure 404 */
 export async function showRelease(context: Context, what: ReleaseWhat, ref: number): Promise<ReleaseShown> {
@@ -83,7 +84,7 @@ export async function release(context: Context, what: ReleaseWhat, ref: number, 
   await context.store.transact(async (tx) => {
     const waiting = await tx.releases.find(what, ref);
     if (!waiting) throw notFound('message that waits');
-    if (await isOwn(tx, waiting, actor))
+    if (isOwn(waiting, actor, (await tx.house.settings()).asksRelease))
       throw new Failure(409, 'own-words', 'Whoever wrote it does not release it: ask somebody else to read it.');
     await lockOf(tx, what, ref);
     // Somebody saved other words, or released it, in the same moment.

@@ -1,6 +1,6 @@
-import { type senderFaults } from '@convite/contract';
+import { isTextNumber, type senderFaults } from '@convite/contract';
 import type { House } from '../../store/said';
-import { hasTextFault, type StoredSender } from '../../store/senders';
+import type { StoredSender } from '../../store/senders';
 import type { Context } from '../context';
 
 export type SenderFault = (typeof senderFaults)[number];
@@ -8,6 +8,12 @@ export type SenderFault = (typeof senderFaults)[number];
 /** Why the house writes in its own name instead; null where it need not. */
 export const faultOf = ({ isPaused, provenAt }: Pick<StoredSender, 'isPaused' | 'provenAt'>): SenderFault | null =>
   isPaused ? 'paused' : provenAt === null ? 'unproven' : null;
+
+/** Its number has not said yes; a name needs not. */
+export const hasTextFault = ({
+  textSender,
+  textProvenAt,
+}: Pick<StoredSender, 'textSender' | 'textProvenAt'>): boolean => isTextNumber(textSender) && textProvenAt === null;
 
 /**
  * The house as it is heard of an event: as the sender chosen for that, or as itself where there is none, or that one is paused

@@ -7,12 +7,12 @@ import {
   type SenderRow,
 } from '@convite/contract';
 import { houseSender } from '../../store/came-of';
-import { hasTextFault, type StoredSender } from '../../store/senders';
+import type { StoredSender } from '../../store/senders';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
-import { faultOf, writtenAs } from './as-sender';
+import { faultOf, hasTextFault, writtenAs } from './as-sender';
 
 /** More than a team tells apart. */
 const mostSenders = 50;

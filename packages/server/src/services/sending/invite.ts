@@ -17,7 +17,7 @@ import { audienceOfChosen, type Chosen } from './chosen';
 import { once } from './once';
 import { allowedInvitees } from './as-allowed';
 import { nowOf, type Actor, type Context } from '../context';
-import { askRelease, waitingNote } from '../release/ask-release';
+import { sendByHand } from '../release/send-by-hand';
 import { publishWithin } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { Failure, refuseProblems, refuseUnconfirmed } from '../failure';
@@ -85,23 +85,14 @@ export async function sendInvitations(
     if (gets === 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
     if (isPublishing) await publishWithin(context, tx, eventId, actor, isSure);
     await tx.toInvite.remove(eventId, { lists, segments });
-    const waits = (await tx.house.settings()).asksRelease;
-    const firing = await tx.firings.create({
+    const content = {
       kind: 'invitation',
-      eventId,
-      channel,
-      dueMs: nowMs,
-      state: waits ? 'draft' : 'set',
-      note: waits ? waitingNote : '',
-      content: {
-        kind: 'invitation',
-        document: wording,
-        version: event.version.number,
-        stampMs: nowMs,
-        audience: audienceOf(request),
-      },
-    });
-    if (waits) await askRelease(context, tx, { what: 'firing', ref: firing ?? 0, gets }, actor);
+      document: wording,
+      version: event.version.number,
+      stampMs: nowMs,
+      audience: audienceOf(request),
+    } as const;
+    const waits = await sendByHand(context, tx, { kind: 'invitation', eventId, channel, content }, gets, actor);
     await tx.house.audit(
       nowOf(context),
       actor,

@@ -2,7 +2,7 @@ import type { ManualPreview, ManualPreviewRequest, SendManual } from '@convite/c
 import { plainTextOf, wholeEvent, whoOf, type Channel, type Who } from '@convite/core';
 import { checkHouseWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
-import { askRelease, waitingNote } from '../release/ask-release';
+import { sendByHand } from '../release/send-by-hand';
 import { refuseProblems, refuseUnconfirmed } from '../failure';
 import { exampleReader } from './invite';
 import { audienceOfChosen, type Chosen } from './chosen';
@@ -60,21 +60,8 @@ export async function sendManual(
   if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
   return once(context, key, async (tx) => {
     refuseUnconfirmed(gets, confirmedCount, askAbove);
-    const waits = (await tx.house.settings()).asksRelease;
-    const firing = await tx.firings.create({
-      kind: 'manual',
-      channel,
-      dueMs: context.clock.now(),
-      state: waits ? 'draft' : 'set',
-      note: waits ? waitingNote : '',
-      content: {
-        kind: 'manual',
-        document: wording,
-        audience: audienceOfChosen(chosen),
-        senderId,
-      },
-    });
-    if (waits) await askRelease(context, tx, { what: 'firing', ref: firing ?? 0, gets }, actor);
+    const content = { kind: 'manual', document: wording, audience: audienceOfChosen(chosen), senderId } as const;
+    const waits = await sendByHand(context, tx, { kind: 'manual', channel, content }, gets, actor);
     await tx.house.audit(
       nowOf(context),
       actor,

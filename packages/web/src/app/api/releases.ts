@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { releaseRows, releaseShown, type ReleaseRow, type ReleaseShown } from '@convite/contract';
+import { releasePage, releaseShown, type ReleasePage, type ReleaseRow, type ReleaseShown } from '@convite/contract';
 import { Client } from './client';
 
 type Named = Pick<ReleaseRow, 'what' | 'ref'>;
@@ -10,7 +10,7 @@ type Named = Pick<ReleaseRow, 'what' | 'ref'>;
 export class ReleasesApi {
   private readonly client = inject(Client);
 
-  list = (): Observable<ReleaseRow[]> => this.client.get('/releases', releaseRows);
+  list = (): Observable<ReleasePage> => this.client.get('/releases', releasePage);
   show = (one: Named): Observable<ReleaseShown> => this.client.get(pathOf(one), releaseShown);
   release = (one: Named): Observable<unknown> => this.client.tell('POST', pathOf(one));
   holdBack = (one: Named): Observable<unknown> => this.client.tell('DELETE', pathOf(one));

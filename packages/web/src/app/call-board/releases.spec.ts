@@ -24,7 +24,7 @@ describe('Releases', () => {
       {
         provide: ReleasesApi,
         useValue: {
-          list: () => of(rows),
+          list: () => of({ rows, hasMore: rows.length > 1 }),
           show: () => of({ message: shown({ subject: 'Two days to go: Dome night' }) }),
           release: () => of(done.push('released')),
           holdBack: () => of(done.push('held back')),
@@ -60,5 +60,9 @@ describe('Releases', () => {
 
   it('say when nothing waits', async () => {
     expect((await open([])).text()).toContain('Nothing waits.');
+  });
+
+  it('say when more waits than stands there', async () => {
+    expect((await open([row, { ...row, ref: 8 }])).text()).toContain('Others wait behind these');
   });
 });

@@ -33,8 +33,8 @@ const whats: Readonly<Record<ReleaseRow['what'], string>> = {
         <h1>To be released</h1>
         <span class="quiet">what a second member reads before it goes</span>
       </div>
-      <cv-reading-problem [of]="rows" what="What waits" />
-      @for (row of rows.value(); track row.what + row.ref) {
+      <cv-reading-problem [of]="page" what="What waits" />
+      @for (row of page.value().rows; track row.what + row.ref) {
         <section class="sheet stack" [attr.aria-label]="row.title">
           <div class="row">
             <span class="grow">
@@ -82,6 +82,9 @@ const whats: Readonly<Record<ReleaseRow['what'], string>> = {
       } @empty {
         <div class="empty">Nothing waits.</div>
       }
+      @if (page.value().hasMore) {
+        <p class="quiet">Others wait behind these; they follow as these are read.</p>
+      }
     </main>
   `,
   styles: `
@@ -99,7 +102,7 @@ export class Releases {
   protected readonly sayCount = sayCount;
   protected readonly whats = whats;
   protected readonly noWording = noWording;
-  protected readonly rows = reading(() => this.api.list(), []);
+  protected readonly page = reading(() => this.api.list(), { rows: [], hasMore: false });
   /** What is read, as one of its readers gets it. */
   private readonly open = signal('');
   protected readonly shown = signal<ShownMessage | null>(null);
@@ -107,7 +110,7 @@ export class Releases {
   constructor() {
     reloadOn(
       () => ['board', 'digests'],
-      () => this.rows.reload(),
+      () => this.page.reload(),
     );
   }
 
@@ -137,7 +140,7 @@ export class Releases {
       next: () => {
         this.open.set('');
         this.toast.say(words);
-        this.rows.reload();
+        this.page.reload();
       },
       error: (error: unknown) => this.toast.fail(error),
     });
