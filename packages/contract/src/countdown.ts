@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { anchors, units, type Moment } from '@convite/core';
+import { anchors, hazardCodes, units, type Moment } from '@convite/core';
 import { audience, person } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
@@ -61,15 +61,17 @@ export const cueChange = cueFields.extend({ was: cueFields.optional() });
 export type CueChange = z.infer<typeof cueChange>;
 
 export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'failed', 'stopped', 'missed']);
-export const hazard = z.enum([
-  'past',
-  'under-ten-minutes',
-  'after-start',
-  'not-done-by-start',
-  'close-to-another',
-  'quiet-hours',
-  'clock-change',
-]);
+/** Something to look at before a cue goes. */
+export const hazard = z.object({
+  code: z.enum(hazardCodes),
+  /** Where the cue would be rid of it; null where moving it does not help. */
+  toAt: z.iso.datetime().nullable(),
+  /** The other cue that it comes close to; empty for none. */
+  other: z.string(),
+  /** What the clocks do in between, in minutes. */
+  change: z.object({ at: z.iso.datetime(), minutes: z.number() }).nullable(),
+});
+export type HazardRow = z.infer<typeof hazard>;
 
 /** How far a firing is. `gets` is the audience as counted last, or once it fired the people it was expanded to. */
 export const tally = z.object({
@@ -229,6 +231,24 @@ export const beginning = z.object({
   canInvent: z.boolean(),
 });
 export type Beginning = z.infer<typeof beginning>;
+
+/** What stands about the cues of an event on its rail. */
+export const railAround = z.object({
+  standbyMinutes: z.number(),
+  publishedAt: z.iso.datetime().nullable(),
+  workdays: z.array(z.number()),
+  holidays: z.array(z.string()),
+  /** The house's quiet hours, or the usual ones. */
+  quiet: z.object({ from: z.string(), until: z.string() }),
+  /** Where people are, beside the event: the zones whose clocks are farthest from its own, either way. */
+  farZones: z.array(z.string()),
+  /** What goes out beside this event's cues, soonest first, so many at the most. */
+  others: z.array(boardItem),
+  hasMoreOthers: z.boolean(),
+  /** Who holds the event in a calendar or an inbox, and is told when it moves. */
+  toTell: z.object({ email: z.number(), text: z.number() }),
+});
+export type RailAround = z.infer<typeof railAround>;
 
 /** So many lines of either half are shown at once; what lies behind is found by narrowing the board, and that is said. */
 export const mostOnBoard = 400;

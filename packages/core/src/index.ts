@@ -75,6 +75,8 @@ export {
   type Who,
 } from './audience/tree';
 export * from './countdown/moment';
+export * from './countdown/move';
+export * from './countdown/postpone';
 export * from './countdown/slot';
 export * from './countdown/plan';
 export * from './countdown/queue';

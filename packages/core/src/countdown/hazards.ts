@@ -1,68 +1,146 @@
-import { standbyMs } from './firing';
-import { transitionsBetween, type EpochMs } from '../time/zone';
-import { quietEndsMs, type QuietSpan } from '../time/quiet-hours';
+import { standbyMs, type StoredFiringState } from './firing';
+import { transitionsBetween, type EpochMs, type Transition } from '../time/zone';
+import { quietBeginsMs, quietEndsMs, type QuietSpan } from '../time/quiet-hours';
 
-/** What is worth a second look before a cue goes. */
-export type Hazard =
-  | 'past'
-  | 'under-ten-minutes'
-  | 'after-start'
-  | 'not-done-by-start'
-  | 'close-to-another'
-  | 'quiet-hours'
-  | 'clock-change';
+/** What is worth a second look before a cue goes: about its moment, then about the rest of it. */
+export const hazardCodes = [
+  'past',
+  'too-near',
+  'after-start',
+  'not-done-by-start',
+  'close-to-another',
+  'quiet-hours',
+  'clock-change',
+  'registration-closed',
+  'nobody',
+  'draft',
+  'never-tested',
+  'sender-unproven',
+  'no-postal-address',
+] as const;
+export type HazardCode = (typeof hazardCodes)[number];
+
+export interface Hazard {
+  readonly code: HazardCode;
+  /** Where the firing would be rid of it; null where moving it does not help. */
+  readonly toMs: EpochMs | null;
+  /** The other firing that it comes close to. */
+  readonly otherId: number | null;
+  /** What the clocks do in between. */
+  readonly change: Transition | null;
+}
 
 /** One firing as the hazards see it. */
 export interface WatchedFiring {
   readonly id: number;
+  readonly state: StoredFiringState;
   readonly dueMs: EpochMs;
   /** Start of the occurrence it belongs to. */
   readonly startMs: EpochMs;
   /** Says that it comes before the start. */
   readonly countsDown: boolean;
-  readonly isOver: boolean;
   /** When its last message leaves at its sender's pace; null where that has no bound. */
   readonly finishMs: EpochMs | null;
   /** Where its people are; left out, where the event is. */
   readonly zone?: string;
+  /** How many get it, as counted last; null while that is not known. */
+  readonly gets: number | null;
+  /** What it says was tried out as it stands. */
+  readonly isTested: boolean;
+  /** When one can no longer do what it asks for; null where it asks for no registration. */
+  readonly closesMs: EpochMs | null;
+  /** Automatic messages of other events that go to people asked for by the same lists. */
+  readonly others?: readonly OtherFiring[];
+}
+
+interface OtherFiring {
+  readonly id: number;
+  readonly dueMs: EpochMs;
+}
+
+/** What holds for all firings of an event. */
+export interface HazardRules {
+  /** Where the event is. */
+  readonly zone: string;
+  /** The house's own quiet hours, where it has any. */
+  readonly quiet: QuietSpan;
+  readonly standbyMs: number;
+  readonly hasPostalAddress: boolean;
+  readonly isSenderProven: boolean;
 }
 
 /** A text or email at night is read as rudeness, whether or not the house keeps quiet hours (common practice). */
 export const usualQuiet: QuietSpan = { from: '22:00', until: '08:00' };
+export const usualRules: Omit<HazardRules, 'zone'> = {
+  quiet: usualQuiet,
+  standbyMs,
+  hasPostalAddress: true,
+  isSenderProven: true,
+};
 
-/**
- * The hazards of each firing of one event, by its id. Firings that are over have none.
- * @param zone where the event is
- * @param quiet the house's own quiet hours, where it has any
- */
+/** The hazards of each firing of one event, by its id. Firings that are over have none. */
 export function findHazards(
   firings: readonly WatchedFiring[],
-  zone: string,
+  rules: HazardRules,
   nowMs: EpochMs,
-  quiet: QuietSpan = usualQuiet,
 ): Map<number, Hazard[]> {
-  return new Map(
-    firings.map((firing) => [firing.id, firing.isOver ? [] : hazardsOf(firing, firings, zone, nowMs, quiet)]),
-  );
+  const alive = firings.filter(isAlive);
+  return new Map(firings.map((one) => [one.id, isAlive(one) ? hazardsOf(one, alive, rules, nowMs) : []]));
 }
 
-function hazardsOf(
-  firing: WatchedFiring,
-  all: readonly WatchedFiring[],
-  zone: string,
-  nowMs: EpochMs,
-  quiet: QuietSpan,
-): Hazard[] {
-  const { dueMs, startMs, countsDown, id, finishMs } = firing;
-  const isClose = all.some((other) => other.id !== id && !other.isOver && Math.abs(other.dueMs - dueMs) < standbyMs);
-  const found: [Hazard, boolean][] = [
-    ['past', dueMs < nowMs],
-    ['under-ten-minutes', dueMs >= nowMs && dueMs < nowMs + standbyMs],
-    ['after-start', countsDown && dueMs >= startMs],
-    ['not-done-by-start', countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs],
-    ['close-to-another', isClose],
-    ['quiet-hours', quietEndsMs(quiet, firing.zone ?? zone, dueMs) !== null],
-    ['clock-change', transitionsBetween(zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs)).length > 0],
-  ];
-  return found.filter(([, applies]) => applies).map(([hazard]) => hazard);
+const isAlive = ({ state }: WatchedFiring): boolean => state === 'draft' || state === 'set';
+
+function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: HazardRules, nowMs: EpochMs): Hazard[] {
+  const { dueMs, startMs, countsDown, finishMs, gets, closesMs } = firing;
+  const { quiet } = rules;
+  const zone = firing.zone ?? rules.zone;
+  const earliestMs = upToFive(nowMs + rules.standbyMs);
+  const found: Hazard[] = [];
+  /** A place that is too early, or again after the start, mends nothing. */
+  const add = (code: HazardCode, toMs: EpochMs | null = null, more: Partial<Hazard> = {}): void => {
+    const helps = toMs !== null && toMs >= earliestMs && (!countsDown || toMs < startMs);
+    found.push({ code, toMs: helps ? toMs : null, otherId: null, change: null, ...more });
+  };
+  if (dueMs < nowMs) add('past', earliestMs);
+  else if (dueMs < nowMs + rules.standbyMs) add('too-near', earliestMs);
+  if (countsDown && dueMs >= startMs) add('after-start', startMs - hourMs);
+  if (countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs)
+    add('not-done-by-start', downToFive(dueMs - (finishMs - startMs) - rules.standbyMs));
+  const others = [...all, ...(firing.others ?? [])].filter(({ id }) => id !== firing.id);
+  const close = others.find((other) => Math.abs(other.dueMs - dueMs) < rules.standbyMs);
+  if (close) {
+    const limits = { fromMs: earliestMs, toMs: countsDown ? startMs : Infinity };
+    add('close-to-another', nearestFree(dueMs, others, rules.standbyMs, limits), { otherId: close.id });
+  }
+  const endsMs = quietEndsMs(quiet, zone, dueMs);
+  if (endsMs !== null)
+    add('quiet-hours', countsDown && endsMs >= startMs ? quietBeginsMs(quiet, zone, dueMs) - fiveMs : endsMs);
+  const [change] = transitionsBetween(rules.zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs));
+  if (change) add('clock-change', null, { change });
+  if (closesMs !== null && dueMs > closesMs) add('registration-closed', closesMs - hourMs);
+  if (gets === 0) add('nobody');
+  if (firing.state === 'draft') add('draft');
+  if (!firing.isTested) add('never-tested');
+  if (!rules.isSenderProven) add('sender-unproven');
+  if (!rules.hasPostalAddress) add('no-postal-address');
+  return found;
 }
+
+/** The moment next to this one that keeps its distance from all others, the later of two as near; null where none lies within the limits. */
+function nearestFree(
+  dueMs: EpochMs,
+  others: readonly OtherFiring[],
+  apartMs: number,
+  { fromMs, toMs }: { readonly fromMs: EpochMs; readonly toMs: EpochMs },
+): EpochMs | null {
+  const isFree = (atMs: EpochMs): boolean =>
+    atMs >= fromMs && atMs < toMs && others.every((other) => Math.abs(other.dueMs - atMs) >= apartMs);
+  const places = others.flatMap((other) => [other.dueMs + apartMs, other.dueMs - apartMs]).filter(isFree);
+  const [nearest] = places.sort((a, b) => Math.abs(a - dueMs) - Math.abs(b - dueMs) || b - a);
+  return nearest ?? null;
+}
+
+const fiveMs = 5 * 60_000;
+const hourMs = 3_600_000;
+const upToFive = (atMs: EpochMs): EpochMs => Math.ceil(atMs / fiveMs) * fiveMs;
+const downToFive = (atMs: EpochMs): EpochMs => Math.floor(atMs / fiveMs) * fiveMs;

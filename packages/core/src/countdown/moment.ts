@@ -80,13 +80,7 @@ export function dueAt(
   { publishedMs, workdays }: MomentAround = plainAround,
 ): EpochMs {
   if (moment.kind === 'fixed') return resolveWallTime(moment.wall, zone);
-  const { startMs, endMs } = instantsOf(facts);
-  const from = {
-    start: startMs,
-    end: endMs,
-    deadline: registrationEndsMs({ facts, startMs }) ?? startMs,
-    publication: publishedMs ?? startMs,
-  }[moment.anchor];
+  const from = anchorMsOf(moment, facts, { publishedMs });
   const shiftedMs = shiftInstant(from, zone, signed(moment), moment.unit);
   const wall = wallTimeAt(shiftedMs, zone);
   const day = wall.slice(0, 10);
@@ -94,6 +88,21 @@ export function dueAt(
   if (moment.at !== null) return resolveWallTime(`${on}T${moment.at}`, zone);
   // Seconds within the minute stay.
   return on === day ? shiftedMs : resolveWallTime(`${on}${wall.slice(10)}`, zone) + withinMinute(shiftedMs);
+}
+
+/** What a moment is counted from; for a deadline where nobody registers, and a publication that was not yet, the start. */
+export function anchorMsOf(
+  { anchor }: Pick<RelativeMoment, 'anchor'>,
+  facts: EventFacts,
+  { publishedMs }: Pick<MomentAround, 'publishedMs'>,
+): EpochMs {
+  const { startMs, endMs } = instantsOf(facts);
+  return {
+    start: startMs,
+    end: endMs,
+    deadline: registrationEndsMs({ facts, startMs }) ?? startMs,
+    publication: publishedMs ?? startMs,
+  }[anchor];
 }
 
 /** The instant a moment names for the people whose date falls on a day, on the clocks of that zone. */

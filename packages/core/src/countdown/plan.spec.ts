@@ -3,7 +3,6 @@ import { nextIssues } from '../digest/rhythm';
 import { blankFacts, type EventFacts } from '../event/event';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { planFiring, standbyMs, visibleState } from './firing';
-import { findHazards } from './hazards';
 import { dateDueNext } from './plan';
 
 const now = Date.UTC(2026, 10, 24, 12);
@@ -16,42 +15,6 @@ describe('firings', () => {
     expect(visibleState('set', now + standbyMs + 1, now)).toBe('set');
     expect(visibleState('set', now + standbyMs, now)).toBe('standby');
     expect(visibleState('stopped', now, now)).toBe('stopped');
-  });
-
-  it('show their hazards', () => {
-    const start = now + 3 * 86_400_000;
-    const firing = (id: number, dueMs: number, isOver = false, finishMs: number | null = null) => ({
-      id,
-      dueMs,
-      startMs: start,
-      countsDown: true,
-      isOver,
-      finishMs,
-    });
-    const found = findHazards(
-      [
-        firing(1, now - 1),
-        firing(2, start),
-        firing(3, start + 540_000),
-        firing(4, now + 11 * 3_600_000),
-        firing(5, 0, true),
-        firing(6, now + 25 * 3_600_000, false, start),
-        firing(7, now + 26 * 3_600_000, false, start - 1),
-      ],
-      'Europe/Lisbon',
-      now,
-    );
-    expect([...found.values()]).toEqual([
-      ['past'],
-      ['after-start', 'close-to-another'],
-      ['after-start', 'close-to-another'],
-      ['quiet-hours'],
-      [],
-      ['not-done-by-start'],
-      [],
-    ]);
-    const inTokyo = { ...firing(8, now + 11 * 3_600_000), zone: 'Asia/Tokyo' };
-    expect(findHazards([inTokyo], 'Europe/Lisbon', now).get(8)).toEqual([]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { wallTimeAt } from './wall-time';
+import { addDays, resolveWallTime, wallTimeAt } from './wall-time';
 import { transitionsBetween, type EpochMs } from './zone';
 
 /** Clock times between which nobody is disturbed, such as `22:00` and `08:00`; over midnight where the end is the earlier. */
@@ -19,6 +19,13 @@ export function quietEndsMs(span: QuietSpan, zone: string, atMs: EpochMs): Epoch
   const endMs = minuteMs + ((minutesOf(span.until) - minutesOf(clock) + dayMinutes) % dayMinutes) * 60_000;
   const [change] = transitionsBetween(zone, atMs, endMs);
   return change ? (quietEndsMs(span, zone, change.atMs) ?? change.atMs) : endMs;
+}
+
+/** When the quiet began that an instant falls into; of no meaning for another. */
+export function quietBeginsMs({ from }: QuietSpan, zone: string, atMs: EpochMs): EpochMs {
+  const wall = wallTimeAt(atMs, zone);
+  const day = wall.slice(0, 10);
+  return resolveWallTime(`${wall.slice(11) >= from ? day : addDays(day, -1)}T${from}`, zone);
 }
 
 const isWithin = (clock: string, { from, until }: QuietSpan): boolean =>

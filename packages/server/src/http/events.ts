@@ -43,6 +43,7 @@ import { chooseSender } from '../services/senders/senders';
 import { allHouseWordings } from '../services/wording/house-wording';
 import { findCues } from '../services/countdown/find-cues';
 import { listCues } from '../services/countdown/list-cues';
+import { railAround } from '../services/countdown/rail-around';
 import { listLetters } from '../services/replies/letters';
 import { eventsWithCues, listEvents } from '../services/events/list-events';
 import { listGuests, sendInvitations } from '../services/sending/invite';
@@ -228,6 +229,9 @@ function invitationRoutes(routes: Router, context: Context): void {
 function cueRoutes(routes: Router, context: Context): void {
   routes.get('/:id/cues', async (request, response) => {
     response.json(await listCues(context, idOf(request)));
+  });
+  routes.get('/:id/rail', async (request, response) => {
+    response.json(await railAround(context, idOf(request)));
   });
   routes.post('/:id/cues', async (request, response) => {
     const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));

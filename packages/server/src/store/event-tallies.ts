@@ -14,6 +14,8 @@ const tally = z.object({
   holders: z.array(z.object({ version: count.nullable(), count })),
   /** Whom a notice of the newest version would reach. */
   toTell: z.object({ email: count, text: count }),
+  /** Whom one of the next version would reach: all who hold any. */
+  holding: z.object({ email: count, text: count }).default({ email: 0, text: 0 }),
 });
 export type EventTally = z.infer<typeof tally>;
 
@@ -22,6 +24,7 @@ export const noTally = (): EventTally => ({
   byDate: {},
   holders: [],
   toTell: { email: 0, text: 0 },
+  holding: { email: 0, text: 0 },
 });
 
 /** The kept counts of events' guests; a counter of its own writes them, screens read them. */

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { StoredFiringState } from '@convite/core';
+import { closeFirings } from './close-firings';
 import { firingBoard } from './firing-board';
 import { firingCourse } from './firing-course';
 import { firingCounts } from './firing-counts';
@@ -10,7 +11,14 @@ import { readOne } from './per-row';
 export type { StoredFiring } from './firing-rows';
 
 export function firingStore(db: Knex) {
-  return { ...firingReads(db), ...firingBoard(db), ...firingPlans(db), ...firingCourse(db), ...firingCounts(db) };
+  return {
+    ...firingReads(db),
+    ...closeFirings(db),
+    ...firingBoard(db),
+    ...firingPlans(db),
+    ...firingCourse(db),
+    ...firingCounts(db),
+  };
 }
 
 function firingReads(db: Knex) {

@@ -44,6 +44,7 @@ import * as whatCame from './migrations/0042-what-came';
 import * as releases from './migrations/0043-releases';
 import * as publishedAt from './migrations/0044-published-at';
 import * as standby from './migrations/0045-standby';
+import * as tested from './migrations/0046-tested';
 
 interface Migration {
   readonly name: string;
@@ -97,6 +98,7 @@ const migrations: readonly Migration[] = [
   { name: '0043-releases', up: releases.up },
   { name: '0044-published-at', up: publishedAt.up },
   { name: '0045-standby', up: standby.up },
+  { name: '0046-tested', up: tested.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -46,6 +46,7 @@ import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
 import { releaseStore } from './releases';
+import { testedStore } from './tested';
 import { replyStore } from './replies';
 import { removalStore } from './removals';
 import { requestStore } from './requests';
@@ -101,6 +102,7 @@ function subjects(db: Knex) {
     cues: cueStore(db),
     cameOf: cameOfStore(db),
     releases: releaseStore(db),
+    tested: testedStore(db),
     digests: digestStore(db),
     firings: firingStore(db),
     audiences: audienceStore(db),

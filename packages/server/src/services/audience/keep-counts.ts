@@ -103,6 +103,10 @@ export async function tallyGuests(store: Store, eventId: number, now: Date): Pro
       email: await store.expansions.countNotice(eventId, version, 'email'),
       text: await store.expansions.countNotice(eventId, version, 'text'),
     },
+    holding: {
+      email: await store.expansions.countNotice(eventId, version + 1, 'email'),
+      text: await store.expansions.countNotice(eventId, version + 1, 'text'),
+    },
   };
   const behind = holders
     .filter((one) => one.version !== null && one.version < version)

@@ -38,8 +38,8 @@ export async function readBoard(context: Context, query: Partial<BoardQuery> = {
   return {
     now: new Date(nowMs).toISOString(),
     zone,
-    ahead: await describe(context, lines.slice(0, asked.ahead)),
-    behind: await describe(context, past.slice(0, asked.behind)),
+    ahead: await describeLines(context, lines.slice(0, asked.ahead)),
+    behind: await describeLines(context, past.slice(0, asked.behind)),
     hasMore: {
       ahead: lines.length > asked.ahead || ahead.length === asked.ahead * zonesOnAverage,
       behind: past.length > asked.behind || behind.length === asked.behind * zonesOnAverage,
@@ -75,7 +75,7 @@ export async function readStrip(context: Context): Promise<Strip> {
   const settings = await store.house.settings();
   const { zone } = settings;
   const next = await store.firings.next(clock.now());
-  const [shown] = next ? await describe(context, foldZones([next])) : [];
+  const [shown] = next ? await describeLines(context, foldZones([next])) : [];
   return {
     now: new Date(clock.now()).toISOString(),
     zone,
@@ -85,7 +85,8 @@ export async function readStrip(context: Context): Promise<Strip> {
   };
 }
 
-async function describe(context: Context, folded: readonly FoldedFiring[]): Promise<BoardItem[]> {
+/** Firings as people see them, each with what it is of. */
+export async function describeLines(context: Context, folded: readonly FoldedFiring[]): Promise<BoardItem[]> {
   const { store, clock } = context;
   const firings = folded.map(({ firing }) => firing);
   const settings = await store.house.settings();

@@ -1,4 +1,12 @@
-import { sayHeld, type CueFields, type CueFiring, type CueRow, type Settings, type Tally } from '@convite/contract';
+import {
+  sayHeld,
+  type CueFields,
+  type CueFiring,
+  type CueRow,
+  type HazardRow,
+  type Settings,
+  type Tally,
+} from '@convite/contract';
 import {
   bothPaces,
   countsDown,
@@ -10,13 +18,18 @@ import {
   nextOccurrence,
   ownDayOfSlot,
   planAheadMs,
+  registrationEndsMs,
   usualQuiet,
   visibleState,
   type EpochMs,
+  type Hazard,
   type MomentAround,
+  type WatchedFiring,
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
+import { testMark } from '../../store/tested';
+import { faultOf } from '../senders/as-sender';
 import type { PaceOfSender } from '../../store/senders';
 import type { Context } from '../context';
 import { standbyMsOf } from './standby';
@@ -43,28 +56,53 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
   const shown = new Map(
     cues.map((cue) => [cue.id, pickFirings(foldZones(shownFirings.filter(({ cueId }) => cueId === cue.id)), nowMs)]),
   );
+  const standby = standbyMsOf(settings);
+  const mains = cues.flatMap(({ id }) => shown.get(id)?.main?.firing ?? []);
+  const close = new Map(
+    (await context.store.firings.closeTo(eventId, mains.filter(isToCome), standby)).map((one) => [one.toId, one]),
+  );
+  const marks = new Map(cues.map(({ id, channel, wording }) => [id, testMark(channel, wording)]));
+  const tested = await context.store.tested.among(eventId, [...marks.values()]);
+  const sender = event.senderId === null ? null : await context.store.senders.find(event.senderId);
   const hazards = findHazards(
     cues.flatMap((cue) =>
-      shownOf(shown, cue.id).map(({ firing }) => ({
-        id: firing.id,
-        dueMs: firing.dueMs,
-        startMs: startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs,
-        countsDown: countsDown(cue.moment),
-        isOver: !['draft', 'set'].includes(firing.state),
-        finishMs: finishOf(firing, firing.gets ?? 0, paceFor(firing), nowMs),
-        ...(firing.zone && { zone: firing.zone }),
-      })),
+      shownOf(shown, cue.id).map(({ firing }): WatchedFiring => {
+        const startMs = startOfFiring(event, firing) ?? instantsOf(event.version.facts).startMs;
+        const other = close.get(firing.id);
+        return {
+          id: firing.id,
+          state: firing.state,
+          dueMs: firing.dueMs,
+          startMs,
+          countsDown: countsDown(cue.moment),
+          finishMs: finishOf(firing, firing.gets ?? 0, paceFor(firing), nowMs),
+          gets: firing.gets,
+          isTested: tested.has(marks.get(cue.id) ?? ''),
+          closesMs: asksToRegister(cue) ? registrationEndsMs({ facts: event.version.facts, startMs }) : null,
+          others: other ? [other] : [],
+          ...(firing.zone && { zone: firing.zone }),
+        };
+      }),
     ),
-    event.version.facts.zone,
+    {
+      zone: event.version.facts.zone,
+      quiet: quiet ?? usualQuiet,
+      standbyMs: standby,
+      hasPostalAddress: settings.postalAddress !== '',
+      isSenderProven: !sender || faultOf(sender) === null,
+    },
     nowMs,
-    quiet ?? usualQuiet,
   );
+  const namesById = new Map([
+    ...mains.map(({ id, cueId }) => [id, cues.find((cue) => cue.id === cueId)?.name ?? ''] as const),
+    ...[...close.values()].map(({ id, cueName }) => [id, cueName] as const),
+  ]);
   const describe = (line: FoldedFiring): CueFiring => {
     const { firing } = line;
     const startMs = firing.slot ? startOfFiring(event, firing) : null;
     return {
       id: firing.id,
-      state: visibleState(firing.state, firing.dueMs, nowMs, standbyMsOf(settings)),
+      state: visibleState(firing.state, firing.dueMs, nowMs, standby),
       dueAt: new Date(firing.dueMs).toISOString(),
       note: noteOf(firing),
       tally: foldedTally(line, paceFor(firing), nowMs),
@@ -79,10 +117,23 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       const { main, ahead } = shown.get(cue.id) ?? { main: undefined, ahead: [] };
       if (isRetired && !main) return [];
       const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs, aroundOf(settings, event));
-      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: main ? (hazards.get(main.firing.id) ?? []) : [] }];
+      const found = main ? (hazards.get(main.firing.id) ?? []) : [];
+      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: found.map((one) => hazardRow(one, namesById)) }];
     })
     .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
 }
+
+const isToCome = ({ state }: StoredFiring): boolean => state === 'draft' || state === 'set';
+
+/** Who came to register is left out of it: it reminds the others. */
+const asksToRegister = ({ audience }: CueFields): boolean => audience.exceptReplies.includes('accepted');
+
+const hazardRow = ({ code, toMs, otherId, change }: Hazard, names: ReadonlyMap<number, string>): HazardRow => ({
+  code,
+  toAt: toMs === null ? null : new Date(toMs).toISOString(),
+  other: otherId === null ? '' : (names.get(otherId) ?? ''),
+  change: change && { at: new Date(change.atMs).toISOString(), minutes: change.toMinutes - change.fromMinutes },
+});
 
 interface PickedFirings {
   readonly main: FoldedFiring | undefined;

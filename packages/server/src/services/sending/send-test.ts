@@ -11,6 +11,7 @@ import {
 } from '@convite/core';
 import type { EmailMessage, Refusal, TextMessage } from '../../mail/message';
 import type { StoredEvent } from '../../store/events';
+import { testMark } from '../../store/tested';
 import type { House } from '../../store/said';
 import type { Recipient } from '../../store/subscribers';
 import { checkHouseWording, checkWording } from '../countdown/check-wording';
@@ -64,6 +65,8 @@ export async function sendTest(
     }
   const sent = to.length * readers.length - refused.length;
   if (sent === 0) throw new Failure(502, 'mail-server', `It was not taken: ${refused[0]?.said ?? ''}`);
+  if (eventId !== null && request.kind === 'cue')
+    await store.tested.note(eventId, testMark(channel, wording), nowOf(context));
   const what = wording.subject || (event?.version.facts.title ?? 'a text');
   await store.house.audit(nowOf(context), actor, 'message: test sent', `${what}, to ${to.join(', ')}`);
   return { sent, to, refused };

@@ -9,6 +9,7 @@ import {
   eventPage,
   cueSources,
   foundCues,
+  railAround,
   guestPage,
   invitationPreview,
   letterRows,
@@ -32,6 +33,7 @@ import {
   type CueSourceQuery,
   type CueSources,
   type FoundCue,
+  type RailAround,
   type GuestPage,
   type GuestQuery,
   type InvitationPreview,
@@ -159,6 +161,7 @@ export class EventsApi {
     this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
+  rail = (id: number): Observable<RailAround> => this.client.get(`/events/${id}/rail`, railAround);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);
   saveCue = (id: number, cueId: number | null, fields: CueChange): Observable<unknown> =>

@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Subject, of, throwError } from 'rxjs';
-import type { CueFields, CuePreview, LiveCount, CueRow } from '@convite/contract';
+import type { CueFields, CuePreview, CueRow, LiveCount, RailAround } from '@convite/contract';
 import { letter, plainDocument, type Moment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
@@ -44,6 +44,29 @@ const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}):
   ...over,
   firing: { ...firing, ...fired },
 });
+const quietHours: CueRow['hazards'][number] = {
+  code: 'quiet-hours',
+  toAt: '2031-06-17T07:00:00.000Z',
+  other: '',
+  change: null,
+};
+const around: RailAround = {
+  standbyMinutes: 10,
+  publishedAt: null,
+  workdays: [1, 2, 3, 4, 5],
+  holidays: [],
+  quiet: { from: '22:00', until: '08:00' },
+  farZones: [],
+  others: [],
+  hasMoreOthers: false,
+  toTell: { email: 3, text: 0 },
+};
+const saved =
+  (done: unknown[][]) =>
+  (...what: unknown[]) => {
+    done.push(['save', ...what]);
+    return of(null);
+  };
 const preview: CuePreview = {
   dueAt: '2031-06-17T18:30:00.000Z',
   person: { id: 4, name: 'Ana', whyNot: 'opted-out', leftOutBy: '', waitsUntil: null, zone: 'Europe/Lisbon' },
@@ -83,7 +106,12 @@ describe('Countdown', () => {
         { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
         {
           provide: EventsApi,
-          useValue: { cues: () => of(rows), previewCue: () => of(preview) },
+          useValue: {
+            cues: () => of(rows),
+            previewCue: () => of(preview),
+            rail: () => of(around),
+            saveCue: saved(done),
+          },
         },
         { provide: ByHandSender, useValue: { send: act('send') } },
         { provide: BoardApi, useValue: { stop: act('stop'), setAgain: act('set'), linksOf: () => of(pressed) } },
@@ -108,7 +136,7 @@ describe('Countdown', () => {
   it('says of each cue when it fires, for whom, and what to look at', async () => {
     const { row } = await open([
       cue(
-        { hazards: ['quiet-hours'], audience: { ...fields.audience, lists: [3] } },
+        { hazards: [quietHours], audience: { ...fields.audience, lists: [3] } },
         {
           state: 'sending',
           tally: { gets: 40, countedAt: '2026-10-01T00:00:00.000Z', finishAt: null, sent: 12, failed: 0, waiting: 28 },
@@ -140,6 +168,31 @@ describe('Countdown', () => {
       await press(button);
       expect(done.map(([name, id]) => [name, id])).toEqual([[act, 11]]);
     });
+
+  it('mends a hazard by one press, takes the move back, and makes it again', async () => {
+    const row = cue({ hazards: [quietHours] });
+    const { press, done, undo, text, settle } = await open([row]);
+    await press('move it to Tue 17 Jun 2031 08:00 Lisbon');
+    expect(text()).toContain('Undo “Tomorrow”');
+    undo();
+    await settle();
+    await press('Redo');
+    const dayBefore = { ...fields.moment, amount: 1, unit: 'days', at: '08:00' };
+    expect(done.map(([, id, cueId, what]) => [id, cueId, what])).toEqual(
+      [dayBefore, fields.moment, dayBefore].map((moment) => [1, 7, { ...fields, moment, was: fields }]),
+    );
+  });
+
+  it('shows what another start would do before anything is saved: where cues go, what is late, who is to be told', async () => {
+    const { find, text, settle } = await open([cue()]);
+    const start = find<HTMLElement>('g.start');
+    start.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true }));
+    start.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    await settle();
+    expect(text()).toContain('If it started Wed 18 Jun 2031 20:30 Lisbon');
+    expect(text()).toContain('Tue 17 Jun 2031 20:30 Lisbon');
+    expect(text()).toContain('To be told: 3 people by email.');
+  });
 
   it('opens a new cue with the usual reminder, and shows what was sent without letting it change', async () => {
     const fresh = await open([]);

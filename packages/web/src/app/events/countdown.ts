@@ -1,121 +1,104 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
-import { Cell, type Column } from '../ui/table/column';
-import { fixedRows } from '../ui/table/fixed-rows';
-import { Table } from '../ui/table/table';
-import { OurWord } from '../ui/word';
-import { sayInstant, sayShortDay } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
-import { cueFields, type CueFields, type CueRow } from '@convite/contract';
-import { letter, isSame, sayMoment, wallTimeAt } from '@convite/core';
-import { AudienceApi } from '../api/audience';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import type { Observable } from 'rxjs';
+import { cueFields, sayProblem, type CueFields, type CueRow, type RailAround } from '@convite/contract';
+import {
+  findOccurrence,
+  instantsOf,
+  isSame,
+  letter,
+  movedMoment,
+  occurrencesBetween,
+  sayMoment,
+  type EventFacts,
+} from '@convite/core';
 import { BoardApi } from '../api/board';
-import { ByHandSender } from '../by-hand-sender';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
-import { reading } from '../api/reading';
 import { Session } from '../api/session';
-import { PeopleCount } from '../ui/people-count';
-import { sayWhom } from '../ui/say-whom';
-import { StateMark } from '../ui/state-mark';
+import { problemsOf, Refused } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
-import { When } from '../ui/when';
+import { OurWord } from '../ui/word';
 import { CueEditor } from './cue-editor';
-import { LinksPressed } from './links-pressed';
+import { CueMoves, type CueMove } from './cue-moves';
+import { CueTable } from './cue-table';
 import { CurrentEvent } from './current-event';
-import { sayHazard } from './hazard-words';
-import { Rail } from './rail';
-import { sayAudience } from './say-audience';
+import { LinksPressed } from './links-pressed';
+import { Rail } from './rail/rail';
+import { aroundOf } from './rail/say-move';
+import { StartMove } from './start-move';
 
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
-  imports: [LinksPressed, Cell, CueEditor, MatButtonModule, OurWord, PeopleCount, Rail, StateMark, Table, When],
+  providers: [CueMoves],
+  imports: [CueEditor, CueTable, LinksPressed, MatButtonModule, MatCheckboxModule, OurWord, Rail, StartMove],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
       @if (cues.hasValue()) {
         <cv-rail
-          [cues]="railRows()"
+          [cues]="onRail()"
+          [facts]="dateFacts() ?? event.facts"
           [startAt]="event.startAt"
-          [zone]="event.facts.zone"
+          [around]="around()"
           [chosen]="chosen()?.id ?? null"
+          [canMove]="canChange()"
+          [allDates]="allDates()"
           (picked)="openById($event.id)"
+          (moved)="move($event.cue, $event.toMs, dateFacts() ?? event.facts)"
+          (keydown.control.z)="undo()"
+          (keydown.control.shift.z)="redo()"
+          (startMoved)="startTo.set($event)"
         />
+        <div class="row">
+          @if (moves.last(); as last) {
+            <button matButton (click)="undo()">Undo “{{ last.name }}”</button>
+          }
+          @if (moves.lastUndone(); as undone) {
+            <button matButton (click)="redo()">Redo “{{ undone.name }}”</button>
+          }
+          @if (event.facts.series) {
+            <mat-checkbox [checked]="allDates()" (change)="allDates.set($event.checked)"
+              >all planned dates laid over each other</mat-checkbox
+            >
+          }
+          @if (around(); as it) {
+            <span class="small quiet">{{ sayOthers(it) }}</span>
+          }
+        </div>
+        @if (startTo(); as toMs) {
+          @if (around(); as it) {
+            <cv-start-move
+              [event]="event"
+              [facts]="dateFacts() ?? event.facts"
+              [cues]="rows()"
+              [around]="it"
+              [toMs]="toMs"
+              (closed)="startTo.set(null)"
+            />
+          }
+        }
         <div class="row">
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
-          @if (session.canMarket() && event.status !== 'called-off') {
+          @if (canChange()) {
             <button matButton="filled" class="push" (click)="add()">Add a cue</button>
           }
         </div>
         @if (rows().length) {
-          <cv-table
-            name="cues"
-            label="Cues"
-            [source]="list"
-            [columns]="columns"
-            [opens]="true"
-            [chosenId]="chosen()?.id ?? null"
+          <cv-cue-table
+            [rows]="rows()"
+            [zone]="event.facts.zone"
+            [chosen]="chosen()?.id ?? null"
             (opened)="open($event)"
-          >
-            <ng-template cvCell="cue" [cvCellOf]="list" let-cue>
-              <button class="link" (click)="open(cue)">
-                <strong>{{ cue.name }}</strong>
-              </button>
-            </ng-template>
-            <ng-template cvCell="moment" [cvCellOf]="list" let-cue>{{ say(cue) }}</ng-template>
-            <ng-template cvCell="fires" [cvCellOf]="list" let-cue>
-              <cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" />
-              @if (whom(cue); as who) {
-                <div class="small quiet whom">
-                  for {{ who }}{{ cue.ahead.length ? ', then ' + cue.ahead.length + ' more' : '' }}
-                </div>
-              }
-            </ng-template>
-            <ng-template cvCell="by" [cvCellOf]="list" let-cue>{{ cue.channel }}</ng-template>
-            <ng-template cvCell="for" [cvCellOf]="list" let-cue>{{ audience(cue) }}</ng-template>
-            <ng-template cvCell="people" [cvCellOf]="list" let-cue>
-              <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
-            </ng-template>
-            <ng-template cvCell="state" [cvCellOf]="list" let-cue>
-              <cv-state [state]="cue.firing.state" />
-              @if (cue.firing.tally.finishAt; as last) {
-                <div class="small quiet note-text">the last leaves {{ sayLast(last) }}</div>
-              }
-              @if (cue.firing.note) {
-                <div class="small quiet note-text">{{ cue.firing.note }}</div>
-              }
-            </ng-template>
-            <ng-template cvCell="hazards" [cvCellOf]="list" let-cue>
-              @for (hazard of cue.hazards; track hazard) {
-                <div class="small alarm">{{ hazardText(hazard) }}</div>
-              }
-            </ng-template>
-            <ng-template cvCell="act" [cvCellOf]="list" let-cue>
-              @if (session.canMarket()) {
-                @switch (cue.firing.state) {
-                  @case ('set') {
-                    <button class="link small" (click)="stop(cue)">Hold</button>
-                  }
-                  @case ('standby') {
-                    <button class="link small" (click)="stop(cue)">Hold</button>
-                  }
-                  @case ('sending') {
-                    <button class="link small" (click)="stop(cue)">Hold</button>
-                  }
-                  @case ('missed') {
-                    <button class="link small" (click)="sendNow(cue)">Send now</button>
-                  }
-                  @case ('stopped') {
-                    <button class="link small" (click)="setAgain(cue)">Set again</button>
-                  }
-                }
-              }
-            </ng-template>
-          </cv-table>
+            (moved)="mend($event.cue, $event.toMs)"
+            (wasSet)="setCue($event)"
+          />
         } @else {
           <div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>
         }
@@ -147,19 +130,14 @@ import { sayAudience } from './say-audience';
       display: grid;
       gap: 14px;
     }
-    .note-text,
-    .whom {
-      max-width: 240px;
-    }
   `,
 })
 export class Countdown {
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
-  private readonly audienceApi = inject(AudienceApi);
   private readonly board = inject(BoardApi);
-  private readonly byHand = inject(ByHandSender);
+  protected readonly moves = inject(CueMoves);
   private readonly toast = inject(Toast);
   private readonly confirm = inject(Confirm);
   private readonly router = inject(Router);
@@ -167,24 +145,33 @@ export class Countdown {
   readonly cue = input<string>();
   /** A test led here, to hold the cue that it was of. */
   readonly hold = input<string>();
-  protected readonly fields = reading(() => this.audienceApi.fields(), []);
   protected readonly cues = rxResource({
     params: () => this.current.id() || undefined,
     stream: ({ params }) => this.api.cues(params),
   });
   protected readonly rows = computed(() => (this.cues.hasValue() ? (this.cues.value() ?? []) : []));
-  protected readonly list = fixedRows(this.rows);
-  protected readonly columns: readonly Column[] = [
-    { key: 'cue', label: 'Cue', onCard: 'title' },
-    { key: 'moment', label: 'Moment' },
-    { key: 'fires', label: 'Fires', onCard: 'fact' },
-    { key: 'by', label: 'By' },
-    { key: 'for', label: 'For' },
-    { key: 'people', label: 'People', isNumber: true },
-    { key: 'state', label: 'State', onCard: 'fact' },
-    { key: 'hazards', label: 'Look at', onCard: 'fact' },
-    { key: 'act', label: 'What to do', isLabelHidden: true, isNumber: true, onCard: 'fact' },
-  ];
+  private readonly railResource = rxResource({
+    params: () => this.current.id() || undefined,
+    stream: ({ params }) => this.api.rail(params),
+  });
+  /** Without it the rail stands all the same; nothing can be moved on it until it is there. */
+  protected readonly around = computed(() =>
+    this.railResource.hasValue() ? (this.railResource.value() ?? null) : null,
+  );
+  protected readonly canChange = computed(
+    () => this.session.canMarket() && this.current.detail()?.status !== 'called-off',
+  );
+  protected readonly allDates = signal(false);
+  /** Another start that is looked at. */
+  protected readonly startTo = signal<number | null>(null);
+  /** Of the date that the rail shows, where the event is a series. */
+  protected readonly dateFacts = computed(() => {
+    const event = this.current.detail();
+    const startMs = Date.parse(event?.startAt ?? '');
+    return event?.facts.series ? (occurrencesBetween(event.facts, startMs, startMs + 1)[0]?.facts ?? null) : null;
+  });
+  /** What goes by dates of people's own is not drawn: it has no place before the start. */
+  protected readonly onRail = computed(() => this.rows().filter(({ moment }) => moment.kind !== 'own-date'));
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
   /** What is open, as it is stored by now. */
@@ -200,18 +187,6 @@ export class Countdown {
     const state = this.chosen()?.firing.state ?? '';
     return state === 'sending' || (state === 'done' && !this.current.detail()?.facts.series);
   });
-  /** The rail shows one date: cues that are due for another are drawn where they fall before the next. */
-  protected readonly railRows = computed(() => {
-    const startMs = Date.parse(this.current.detail()?.startAt ?? '');
-    return this.rows().map((cue) => {
-      const { occurrence, dueAt } = cue.firing;
-      if (!occurrence || Number.isNaN(startMs)) return cue;
-      const dueMs = Date.parse(dueAt) + startMs - Date.parse(occurrence.startAt);
-      return { ...cue, firing: { ...cue.firing, dueAt: new Date(dueMs).toISOString() } };
-    });
-  });
-  protected readonly hazardText = sayHazard;
-
   constructor() {
     effect(() => {
       const wanted = this.cue();
@@ -225,7 +200,10 @@ export class Countdown {
     });
     reloadOn(
       () => [...this.current.topics(), 'clock'],
-      () => this.cues.reload(),
+      () => {
+        this.cues.reload();
+        this.railResource.reload();
+      },
     );
   }
 
@@ -245,18 +223,11 @@ export class Countdown {
       );
   }
 
-  protected sayLast = (at: string): string => sayInstant(Date.parse(at), this.current.detail()?.facts.zone ?? 'UTC');
-  protected sayDate = (startAt: string): string =>
-    sayShortDay(wallTimeAt(Date.parse(startAt), this.current.detail()?.facts.zone ?? 'UTC').slice(0, 10));
-  protected say({ moment }: CueRow): string {
-    const field = moment.kind === 'own-date' ? this.fields.value().find(({ id }) => id === moment.field) : undefined;
-    return sayMoment(moment, field?.name);
+  protected sayOthers({ others, hasMoreOthers }: RailAround): string {
+    if (others.length === 0) return '';
+    const count = hasMoreOthers ? `The next ${others.length}` : `${others.length}`;
+    return `${count} of other events and digests in the coming weeks, drawn as small marks.`;
   }
-  protected whom({ firing }: CueRow): string {
-    const date = firing.occurrence ? this.sayDate(firing.occurrence.startAt) : '';
-    return [date, sayWhom(firing, this.current.detail()?.facts.zone ?? 'UTC')].filter(Boolean).join(', ');
-  }
-  protected audience = ({ audience }: CueRow): string => sayAudience(audience);
 
   protected add(): void {
     this.chosen.set(null);
@@ -284,23 +255,68 @@ export class Countdown {
     this.address(null);
     this.cues.reload();
   }
-  protected stop({ firing, name }: CueRow): void {
-    this.board.stop(firing.id).subscribe({
-      next: () => this.toast.say(`Held: “${name}” will not go out.`),
-      error: (error: unknown) => this.toast.fail(error),
+
+  /** To where it is rid of a hazard, which is about the firing's own date. */
+  protected mend(cue: CueRow, toMs: number): void {
+    const facts = this.current.detail()?.facts;
+    const { occurrence } = cue.firing;
+    if (!facts) return;
+    if (!occurrence) return this.move(cue, toMs, facts);
+    const date = findOccurrence(facts, occurrence.key);
+    if (date) return this.move(cue, toMs, date.facts);
+    // Of a time of people's own, the distance from it counts.
+    const { startMs } = instantsOf(facts);
+    this.move(cue, toMs + startMs - Date.parse(occurrence.startAt), facts);
+  }
+  /**
+   * Saves it at another moment; the server says no where that is too near.
+   * @param facts of the date on which that instant is meant
+   */
+  protected move(cue: CueRow, toMs: number, facts: EventFacts): void {
+    const [event, around] = [this.current.detail(), this.around()];
+    if (!event || !around) return;
+    const to = movedMoment(cue.moment, facts, toMs, cue.firing.zone || facts.zone, aroundOf(around));
+    if (!to) return this.toast.say(`“${cue.name}” cannot be moved there.`);
+    this.moves.move(event.id, cue, to).subscribe({
+      next: () => {
+        this.cues.reload();
+        this.toast.offerUndo(`“${cue.name}” goes ${sayMoment(to)}.`, () => this.undo());
+      },
+      error: (error: unknown) => this.failed(error),
     });
   }
-  protected setAgain({ firing, name }: CueRow): void {
-    this.board.setAgain(firing.id).subscribe({
-      next: () => this.toast.say(`“${name}” is set again.`),
-      error: (error: unknown) => this.toast.fail(error),
+  protected undo(): void {
+    this.again(this.moves.last(), (id, cue, move) => this.moves.undo(id, cue, move));
+  }
+  protected redo(): void {
+    this.again(this.moves.lastUndone(), (id, cue, move) => this.moves.redo(id, cue, move));
+  }
+  private again(move: CueMove | null, act: (id: number, cue: CueRow, move: CueMove) => Observable<unknown>): void {
+    const cue = this.rows().find(({ id }) => id === move?.cueId);
+    if (!move) return;
+    if (!cue) return this.toast.say(`“${move.name}” is gone.`);
+    act(this.current.id(), cue, move).subscribe({
+      next: () => this.cues.reload(),
+      error: (error: unknown) => this.failed(error),
     });
   }
-  protected sendNow({ firing, name }: CueRow): void {
-    this.byHand.send(firing.id).subscribe({
-      next: () => this.toast.say(`“${name}” is going out.`),
-      error: (error: unknown) => this.toast.fail(error),
+  /** A draft becomes one that goes. */
+  protected setCue(cue: CueRow): void {
+    const was = cueFields.parse(cue);
+    this.api.saveCue(this.current.id(), cue.id, { ...was, isDraft: false, was }).subscribe({
+      next: () => {
+        this.cues.reload();
+        this.toast.say(`“${cue.name}” is set.`);
+      },
+      error: (error: unknown) => this.failed(error),
     });
+  }
+  private failed(error: unknown): void {
+    this.cues.reload();
+    const [problem] = problemsOf(error);
+    this.toast.fail(
+      problem && error instanceof Refused ? new Refused({ ...error.details, detail: sayProblem(problem) }) : error,
+    );
   }
 }
 

@@ -1,11 +1,28 @@
-const words: Readonly<Record<string, string>> = {
-  past: 'its moment is past',
-  'under-ten-minutes': 'less than 10 minutes away',
-  'after-start': 'after the start',
-  'not-done-by-start': 'at the sender’s pace the last leaves after the start',
-  'close-to-another': 'within 10 minutes of another cue',
-  'quiet-hours': 'in quiet hours there',
-  'clock-change': 'clocks change in between',
+import type { HazardRow } from '@convite/contract';
+import type { HazardCode } from '@convite/core';
+import { sayInstant } from '../ui/say';
+
+const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => string>> = {
+  past: () => 'its moment is past',
+  'too-near': () => 'too near to stand by first',
+  'after-start': () => 'after the start',
+  'not-done-by-start': () => 'at the sender’s pace the last leaves after the start',
+  'close-to-another': ({ other }) => `close to ${other ? `“${other}”` : 'another message'} for the same people`,
+  'quiet-hours': () => 'in quiet hours there',
+  'clock-change': ({ change }, zone) =>
+    change
+      ? `clocks go ${change.minutes > 0 ? 'on' : 'back'} in between, ${sayInstant(Date.parse(change.at), zone)}: days keep the clock time, hours are exact`
+      : 'clocks change in between',
+  'registration-closed': () => 'registration is closed by then',
+  nobody: () => 'nobody gets it',
+  draft: () => 'a draft: it does not go',
+  'never-tested': () => 'not tested as it stands',
+  'sender-unproven': () => 'its sender is not proven: the house writes instead',
+  'no-postal-address': () => 'the house has no postal address: no mail goes',
 };
 
-export const sayHazard = (hazard: string): string => words[hazard] ?? hazard;
+/** What is worth a second look, in words. @param zone where the event is */
+export const sayHazard = (hazard: HazardRow, zone: string): string => words[hazard.code](hazard, zone);
+
+/** Worth knowing, but nothing that keeps it from going well. */
+export const isMild = ({ code }: HazardRow): boolean => code === 'clock-change' || code === 'never-tested';
