@@ -20,6 +20,7 @@ export * from './digest';
 export * from './counts';
 export * from './say-chosen';
 export * from './release';
+export * from './plan';
 export * from './settings';
 export * from './pressure';
 export * from './backstage';

@@ -22,6 +22,7 @@ export type ProblemCode =
   | 'was-erased'
   | 'field-of-event'
   | 'unknown-list'
+  | 'audience-gone'
   | 'unknown-topic'
   | 'unknown-person'
   | 'no-such-field'

@@ -31,6 +31,7 @@ import { countRoutes } from './http/counts';
 import { manualRoutes } from './http/manual';
 import { pictureRoutes } from './http/pictures';
 import { wordingRoutes } from './http/wordings';
+import { planRoutes } from './http/plans';
 import { releaseRoutes } from './http/releases';
 import { senderRoutes } from './http/senders';
 import { pressureRoutes } from './http/pressure';
@@ -130,6 +131,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/wordings', wordingRoutes(context));
     routes.use('/pictures', pictureRoutes(context));
     routes.use('/releases', releaseRoutes(context));
+    routes.use('/plans', planRoutes(context));
     routes.use('/senders', senderRoutes(context, { ask: askNames, own: mailNamesOf(config) }));
     routes.use('/counts', countRoutes(context));
     routes.use('/webhooks', webhookRoutes(context));

@@ -2,6 +2,7 @@ import { Router } from 'express';
 import * as z from 'zod';
 import {
   answerProposal as answerProposalRequest,
+  applyPlan as applyRequest,
   changeDateRequest,
   changeReach,
   changeToInvite,
@@ -20,6 +21,7 @@ import {
   publishRequest,
   ownRequest,
   pasteToInvite as pasteToInviteRequest,
+  planSource,
   saveEvent as saveEventRequest,
   sendInvitations as sendInvitationsRequest,
   sendNotice as sendNoticeRequest,
@@ -42,6 +44,7 @@ import { getEvent } from '../services/events/get-event';
 import { chooseSender } from '../services/senders/senders';
 import { allHouseWordings } from '../services/wording/house-wording';
 import { findCues } from '../services/countdown/find-cues';
+import { applyPlan, fitPlan } from '../services/plans/apply-plan';
 import { listCues } from '../services/countdown/list-cues';
 import { railAround } from '../services/countdown/rail-around';
 import { listLetters } from '../services/replies/letters';
@@ -232,6 +235,13 @@ function cueRoutes(routes: Router, context: Context): void {
   });
   routes.get('/:id/rail', async (request, response) => {
     response.json(await railAround(context, idOf(request)));
+  });
+  routes.get('/:id/plan', async (request, response) => {
+    response.json(await fitPlan(context, idOf(request), planSource.parse(request.query)));
+  });
+  routes.post('/:id/plan', async (request, response) => {
+    const asked = applyRequest.parse(request.body);
+    response.status(201).json(await applyPlan(context, idOf(request), asked, actorOf(request)));
   });
   routes.post('/:id/cues', async (request, response) => {
     const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));

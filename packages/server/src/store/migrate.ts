@@ -45,6 +45,7 @@ import * as releases from './migrations/0043-releases';
 import * as publishedAt from './migrations/0044-published-at';
 import * as standby from './migrations/0045-standby';
 import * as tested from './migrations/0046-tested';
+import * as plans from './migrations/0047-plans';
 
 interface Migration {
   readonly name: string;
@@ -99,6 +100,7 @@ const migrations: readonly Migration[] = [
   { name: '0044-published-at', up: publishedAt.up },
   { name: '0045-standby', up: standby.up },
   { name: '0046-tested', up: tested.up },
+  { name: '0047-plans', up: plans.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

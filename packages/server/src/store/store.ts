@@ -46,6 +46,7 @@ import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
 import { registrationStore } from './registrations';
 import { releaseStore } from './releases';
+import { planStore } from './plans';
 import { testedStore } from './tested';
 import { replyStore } from './replies';
 import { removalStore } from './removals';
@@ -103,6 +104,7 @@ function subjects(db: Knex) {
     cameOf: cameOfStore(db),
     releases: releaseStore(db),
     tested: testedStore(db),
+    plans: planStore(db),
     digests: digestStore(db),
     firings: firingStore(db),
     audiences: audienceStore(db),

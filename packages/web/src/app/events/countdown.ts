@@ -28,6 +28,8 @@ import { CueMoves, type CueMove } from './cue-moves';
 import { CueTable } from './cue-table';
 import { CurrentEvent } from './current-event';
 import { LinksPressed } from './links-pressed';
+import { PlanKeep } from './plan-keep';
+import { PlanUse } from './plan-use';
 import { Rail } from './rail/rail';
 import { aroundOf } from './rail/say-move';
 import { StartMove } from './start-move';
@@ -36,7 +38,18 @@ import { StartMove } from './start-move';
 @Component({
   selector: 'cv-countdown',
   providers: [CueMoves],
-  imports: [CueEditor, CueTable, LinksPressed, MatButtonModule, MatCheckboxModule, OurWord, Rail, StartMove],
+  imports: [
+    CueEditor,
+    CueTable,
+    LinksPressed,
+    MatButtonModule,
+    MatCheckboxModule,
+    OurWord,
+    PlanKeep,
+    PlanUse,
+    Rail,
+    StartMove,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -87,9 +100,28 @@ import { StartMove } from './start-move';
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
           @if (canChange()) {
-            <button matButton="filled" class="push" (click)="add()">Add a cue</button>
+            <span class="row push">
+              <button matButton (click)="plan.set('use')">Use a plan</button>
+              @if (rows().length) {
+                <button matButton (click)="plan.set('keep')">Keep as a plan</button>
+              }
+              <button matButton="filled" (click)="add()">Add a cue</button>
+            </span>
           }
         </div>
+        @switch (plan()) {
+          @case ('use') {
+            <cv-plan-use
+              [eventId]="event.id"
+              [zone]="event.facts.zone"
+              (applied)="plan.set(null); cues.reload()"
+              (closed)="plan.set(null)"
+            />
+          }
+          @case ('keep') {
+            <cv-plan-keep [eventId]="event.id" (closed)="plan.set(null)" />
+          }
+        }
         @if (rows().length) {
           <cv-cue-table
             [rows]="rows()"
@@ -100,7 +132,10 @@ import { StartMove } from './start-move';
             (wasSet)="setCue($event)"
           />
         } @else {
-          <div class="empty">No cue yet. Common ones: a week before, a day before, two hours before by text.</div>
+          <div class="empty">
+            No cue yet. Use a plan for a whole countdown, or add one: a week before, a day before, two hours before by
+            text.
+          </div>
         }
         @if (editing(); as fields) {
           <cv-cue-editor
@@ -162,6 +197,7 @@ export class Countdown {
     () => this.session.canMarket() && this.current.detail()?.status !== 'called-off',
   );
   protected readonly allDates = signal(false);
+  protected readonly plan = signal<'use' | 'keep' | null>(null);
   /** Another start that is looked at. */
   protected readonly startTo = signal<number | null>(null);
   /** Of the date that the rail shows, where the event is a series. */
