@@ -53,6 +53,8 @@ export const cueFields = z.object({
   audience,
   wording: wordingDocument,
   isDraft: z.boolean(),
+  /** Who comes after its moment still gets it for so many hours; left out for nothing any more. */
+  lateHours: z.number().int().min(1).max(720).optional(),
 });
 export type CueFields = z.infer<typeof cueFields>;
 

@@ -23,6 +23,7 @@ export function cueStore(db: Knex) {
     moment: JSON.stringify(fields.moment),
     audience: JSON.stringify(fields.audience),
     is_draft: fields.isDraft,
+    late_hours: fields.lateHours ?? 0,
     goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment) || goesByWorkdays(fields.moment),
   });
   /** Which lists it asks for or leaves out; one that is gone by now counts for nothing. */
@@ -149,6 +150,7 @@ interface CueRow {
   document: unknown;
   is_draft: number;
   is_retired: number;
+  late_hours: number;
 }
 function cueOf(row: CueRow): StoredCue {
   return {
@@ -162,6 +164,7 @@ function cueOf(row: CueRow): StoredCue {
       audience: readJson(row.audience),
       wording: documentOf(row.document),
       isDraft: Boolean(row.is_draft),
+      ...(row.late_hours > 0 && { lateHours: row.late_hours }),
     }),
   };
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { lateJoiners } from './late-joiners';
 
 /** A firing whose audience is to be counted. */
 export interface CountDue {
@@ -33,6 +34,7 @@ export function firingCounts(db: Knex) {
       .where('is_expanded', false)
       .where((or) => or.whereNull('count_at').orWhere('count_at', '>', at))
       .update({ count_at: at });
+  const { wakeOpen } = lateJoiners(db);
   return {
     /**
      * Takes the next few that are to be counted; no other counter takes them for a minute.
@@ -78,14 +80,20 @@ export function firingCounts(db: Knex) {
       return Number(row?.['most'] ?? 0);
     },
     /** The audience of an event's firings may have changed: they are counted by then. */
-    recountEvent: (eventId: number, byMs: number) => soon(db('firing').where({ event_id: eventId }), new Date(byMs)),
+    async recountEvent(eventId: number, byMs: number): Promise<void> {
+      await soon(db('firing').where({ event_id: eventId }), new Date(byMs));
+      await wakeOpen(db('firing').where({ event_id: eventId }), new Date(byMs));
+    },
     /** The same of the firings of a cue, or of a digest, that was edited. */
     recountCue: (cueId: number) => soon(db('firing').where({ cue_id: cueId }), atOnce),
     recountDigest: (digestId: number) => soon(db('firing').where({ digest_id: digestId }), atOnce),
     /** The same of whatever asks for a list, or leaves it out. */
     async recountList(listId: number, digestIds: readonly number[], byMs: number): Promise<void> {
       const cues: number[] = await db('cue_list').where({ list_id: listId }).pluck('cue_id');
-      if (cues.length) await soon(db('firing').whereIn('cue_id', cues), new Date(byMs));
+      if (cues.length) {
+        await soon(db('firing').whereIn('cue_id', cues), new Date(byMs));
+        await wakeOpen(db('firing').whereIn('cue_id', cues), new Date(byMs));
+      }
       if (digestIds.length) await soon(db('firing').whereIn('digest_id', [...digestIds]), new Date(byMs));
     },
   };

@@ -6,6 +6,7 @@ import { firingCourse } from './firing-course';
 import { firingCounts } from './firing-counts';
 import { firingPlans } from './firing-plans';
 import { firingOf, manyFirings, type FiringRow, type StoredFiring } from './firing-rows';
+import { lateJoiners } from './late-joiners';
 import { readOne } from './per-row';
 
 export type { StoredFiring } from './firing-rows';
@@ -14,6 +15,7 @@ export function firingStore(db: Knex) {
   return {
     ...firingReads(db),
     ...closeFirings(db),
+    ...lateJoiners(db),
     ...firingBoard(db),
     ...firingPlans(db),
     ...firingCourse(db),

@@ -46,6 +46,7 @@ import * as publishedAt from './migrations/0044-published-at';
 import * as standby from './migrations/0045-standby';
 import * as tested from './migrations/0046-tested';
 import * as plans from './migrations/0047-plans';
+import * as late from './migrations/0048-late';
 
 interface Migration {
   readonly name: string;
@@ -101,6 +102,7 @@ const migrations: readonly Migration[] = [
   { name: '0045-standby', up: standby.up },
   { name: '0046-tested', up: tested.up },
   { name: '0047-plans', up: plans.up },
+  { name: '0048-late', up: late.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

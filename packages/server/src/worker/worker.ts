@@ -4,6 +4,7 @@ import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
 import type { Part } from '../store/troubles';
+import { joinNext } from '../services/sending/join-late';
 import { expandFiring } from '../services/sending/expand-firing';
 import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
@@ -78,6 +79,7 @@ export async function startWorker({
   const calendars = watchCalendars();
   const caller = callOthers();
   const announcer = announce();
+  const joiner = letJoin();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -89,6 +91,7 @@ export async function startWorker({
       await calendars;
       await caller;
       await announcer;
+      await joiner;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -156,6 +159,18 @@ export async function startWorker({
         while (!isStopping && (await announceNext(context)));
       } catch (error) {
         log.warn({ error }, 'nobody could be told of what stands by; trying again');
+      }
+      await sleep(lookEveryMs);
+    }
+  }
+
+  /** Who comes after the moment of a cue that is open to them, beside everything else. */
+  async function letJoin(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await joinNext(context)));
+      } catch (error) {
+        log.warn({ error }, 'who came late could not be put down; trying again');
       }
       await sleep(lookEveryMs);
     }

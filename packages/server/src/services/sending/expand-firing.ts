@@ -14,7 +14,8 @@ import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { StoreSubjects } from '../../store/store';
-import type { StoredDigest } from '../../store/cues';
+import type { StoredCue, StoredDigest } from '../../store/cues';
+import { startToBeBefore } from '../countdown/start-of-firing';
 import { whoGets } from '../countdown/who-gets';
 import { allowedInvitees, asAllowed, whoGetsIssue } from './as-allowed';
 import { planDigest } from '../countdown/plan-firings';
@@ -29,9 +30,10 @@ export async function expandFiring(store: StoreSubjects, firing: StoredFiring, n
   const now = new Date(nowMs);
   // Two sendings to the people of one event see each other's: the second finds who was reached by the first.
   if (firing.eventId !== null && firing.kind !== 'cue') await store.events.lock(firing.eventId);
-  const { content, planned, note } = await expandByKind(store, firing, now);
+  const { content, planned, note, openUntilMs = null } = await expandByKind(store, firing, now);
   const waiting = planned === 0 ? 0 : await store.expansions.countWaiting(firing.id, now);
   await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : waitingNote(waiting));
+  if (openUntilMs !== null) await store.firings.openFor(firing.id, openUntilMs, nowMs);
   await store.live.touch('board', ...(firing.eventId === null ? [] : [`event:${firing.eventId}`]));
   return planned;
 }
@@ -45,6 +47,8 @@ interface Expanded {
   readonly planned: number;
   /** What to say when nobody gets it. */
   readonly note: string;
+  /** Who comes until then still gets it; left out where nobody does. */
+  readonly openUntilMs?: number | null;
 }
 
 async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
@@ -103,8 +107,13 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     },
     planned,
     note: 'Nobody was to get it.',
+    openUntilMs: openUntil(cue, firing, startToBeBefore(event, cue.moment, firing)),
   };
 }
+
+/** For so long after its moment, but never past a start that it counts down to. */
+const openUntil = ({ lateHours = 0 }: StoredCue, { dueMs }: StoredFiring, startsMs: number | null): number | null =>
+  lateHours === 0 ? null : Math.min(dueMs + lateHours * 3_600_000, startsMs ?? Infinity);
 
 /** Counted from the one start that the event or its date has. */
 const isAboutStart = ({ version }: StoredEvent, moment: Moment): boolean =>

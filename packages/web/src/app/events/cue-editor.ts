@@ -7,7 +7,7 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
 import * as z from 'zod';
 import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
-import { plainDocument, plainTextOf, type Channel } from '@convite/core';
+import { plainDocument, plainTextOf, sayMinutes, type Channel } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -108,6 +108,16 @@ export class CueEditor {
       restore: (before) => this.followed.restore(before),
     });
   }
+
+  protected readonly lateChoices = computed(() =>
+    [...new Set([0, 1, 6, 24, 72, 168, this.draft().lateHours ?? 0])]
+      .sort((a, b) => a - b)
+      .map((hours) => ({
+        hours,
+        says: hours === 0 ? 'gets nothing' : `still gets it, if it was no more than ${sayMinutes(hours * 60)} ago`,
+      })),
+  );
+  protected hoursOf = (text: string): number | undefined => Number(text) || undefined;
 
   protected clear(): void {
     this.problem.set('');

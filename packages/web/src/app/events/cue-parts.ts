@@ -1,6 +1,10 @@
 import type { CueFields } from '@convite/contract';
-import { plainTextOf, sayMoment, type Parts } from '@convite/core';
+import { plainTextOf, sayMinutes, sayMoment, type Parts } from '@convite/core';
 import { sayAudience } from './say-audience';
+
+/** @example 'who comes late still gets it for 24 hours' */
+export const sayLate = ({ lateHours }: Pick<CueFields, 'lateHours'>): string =>
+  lateHours ? `who comes late still gets it for ${sayMinutes(lateHours * 60)}` : '';
 
 export type CuePart = 'name' | 'channel' | 'moment' | 'audience' | 'words' | 'isDraft';
 
@@ -8,7 +12,7 @@ export type CuePart = 'name' | 'channel' | 'moment' | 'audience' | 'words' | 'is
 export const cueParts: Parts<CueFields, CuePart> = {
   name: ['name'],
   channel: ['channel'],
-  moment: ['moment'],
+  moment: ['moment', 'lateHours'],
   audience: ['audience'],
   words: ['wording'],
   isDraft: ['isDraft'],
@@ -31,7 +35,7 @@ export function sayCuePart(cue: CueFields, part: CuePart): string {
     case 'channel':
       return cue.channel;
     case 'moment':
-      return sayMoment(cue.moment);
+      return [sayMoment(cue.moment), sayLate(cue)].filter(Boolean).join('; ');
     case 'audience':
       return sayAudience(cue.audience);
     case 'words':

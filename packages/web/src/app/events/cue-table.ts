@@ -16,6 +16,7 @@ import { Table } from '../ui/table/table';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CueHazards } from './cue-hazards';
+import { sayLate } from './cue-parts';
 import { sayAudience } from './say-audience';
 
 /** The cues of an event as a table: the same as on the rail, and what can be done with each. */
@@ -38,7 +39,12 @@ import { sayAudience } from './say-audience';
           <strong>{{ cue.name }}</strong>
         </button>
       </ng-template>
-      <ng-template cvCell="moment" [cvCellOf]="list" let-cue>{{ say(cue) }}</ng-template>
+      <ng-template cvCell="moment" [cvCellOf]="list" let-cue
+        >{{ say(cue) }}
+        @if (late(cue); as words) {
+          <div class="small quiet">{{ words }}</div>
+        }
+      </ng-template>
       <ng-template cvCell="fires" [cvCellOf]="list" let-cue>
         <cv-when [at]="cue.firing.dueAt" [zone]="zone()" />
         @if (whom(cue); as who) {
@@ -139,6 +145,7 @@ export class CueTable {
     const day = firing.occurrence ? wallTimeAt(Date.parse(firing.occurrence.startAt), this.zone()).slice(0, 10) : '';
     return [day ? sayShortDay(day) : '', sayWhom(firing, this.zone())].filter(Boolean).join(', ');
   }
+  protected late = sayLate;
   protected audience = ({ audience }: CueRow): string => sayAudience(audience);
 
   protected stop({ firing, name }: CueRow): void {

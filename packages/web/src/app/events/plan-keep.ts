@@ -29,7 +29,8 @@ import { typed } from '../ui/typed';
           @for (one of rows; track one.eventId) {
             <li>
               <mat-checkbox [checked]="chosen().has(one.eventId)" (change)="choose(one.eventId, $event.checked)"
-                ><strong>{{ one.title }}</strong> <span class="quiet">{{ about(one) }}</span></mat-checkbox
+                ><strong>{{ one.title }}</strong
+                >&ngsp;<span class="quiet">{{ about(one) }}</span></mat-checkbox
               >
             </li>
           }

@@ -65,7 +65,8 @@ type FitCue = PlanFit['cues'][number];
                     [checked]="isTaken(cue)"
                     [disabled]="!cue.canBeKept"
                     (change)="take(cue.key, $event.checked)"
-                    ><strong>{{ cue.name }}</strong> <span class="quiet">by {{ cue.channel }}</span></mat-checkbox
+                    ><strong>{{ cue.name }}</strong
+                    >&ngsp;<span class="quiet">by {{ cue.channel }}</span></mat-checkbox
                   >
                   <div class="small quiet">{{ say(cue) }}</div>
                   @for (problem of cue.problems; track problem.code) {
