@@ -33,6 +33,7 @@ const screens = [
   '/wording/tomorrowText',
   '/backstage',
   '/releases',
+  '/log',
   '/kit',
   ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
     (one) => `/settings/${one}`,

@@ -64,6 +64,7 @@ const screens = [
   '/wording/invitation',
   '/events/1/countdown?cue=1',
   '/releases',
+  '/log',
   '/audience',
   '/audience?person=3',
   '/backstage',

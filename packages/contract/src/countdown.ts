@@ -175,28 +175,6 @@ export const byHand = z.object({
 });
 export type ByHand = z.infer<typeof byHand>;
 
-/** Somebody whom a firing did not reach, with the other server's words. */
-export const unreached = z.object({
-  deliveryId: z.number(),
-  person,
-  state: z.enum(['failed', 'bounced', 'skipped']),
-  answer: z.string(),
-  /** What was answered to each attempt, and what came back afterwards. */
-  attempts: z.array(z.object({ at: z.iso.datetime(), answer: z.string() })),
-  /** What can be done about it. */
-  advice: z.string(),
-});
-export type Unreached = z.infer<typeof unreached>;
-export const unreachedPage = z.object({
-  /** The house's. */
-  zone: z.string(),
-  title: z.string(),
-  eventTitle: z.string(),
-  rows: z.array(unreached),
-  next: z.number().nullable(),
-});
-export type UnreachedPage = z.infer<typeof unreachedPage>;
-
 export const need = z.object({
   kind: z.enum([
     'draft-due',

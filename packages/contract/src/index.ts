@@ -15,6 +15,7 @@ export * from './sending';
 export * from './manual';
 export * from './countdown';
 export * from './messages';
+export * from './log';
 export * from './timeline';
 export * from './digest';
 export * from './counts';

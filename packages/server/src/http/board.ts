@@ -1,22 +1,17 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { boardQuery, channel, settleLetter as settleLetterRequest } from '@convite/contract';
+import { boardQuery, channel, logQuery, settleLetter as settleLetterRequest, tableFormats } from '@convite/contract';
 import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
-import {
-  listUnreached,
-  previewByHand,
-  sendFiringNow,
-  setFiringAgain,
-  stopFiring,
-  tryAgain,
-} from '../services/countdown/firings';
+import { previewByHand, sendFiringNow, setFiringAgain, stopFiring, tryAgain } from '../services/countdown/firings';
+import { exportLog, logHeading, readLog } from '../services/log/read-log';
 import { listLetters, settleLetter } from '../services/replies/letters';
 import { linksOfFiring } from '../services/sending/follow-link';
 import { resumeSending } from '../services/sending/note-refusal';
 import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
-import { actorOf, sessionIdOf } from './session';
+import { sendTable } from './send-table';
+import { actorOf, allow, sessionIdOf } from './session';
 
 export function boardRoutes(context: Context, hub: LiveHub): Router {
   const routes = Router();
@@ -46,10 +41,14 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   routes.get('/firings/:id/links', async (request, response) => {
     response.json(await linksOfFiring(context, idOf(request)));
   });
-  routes.get('/firings/:id/unreached', async (request, response) => {
-    const { after } = z.object({ after: z.coerce.number().int().min(0).default(0) }).parse(request.query);
-    response.json(await listUnreached(context, idOf(request), after));
+  routes.get('/log', async (request, response) => {
+    response.json(await readLog(context, logQuery.parse(request.query)));
   });
+  for (const format of tableFormats)
+    routes.get(`/log.${format}`, allow(['owner', 'marketer']), async (request, response) => {
+      const rows = await exportLog(context, logQuery.parse(request.query), actorOf(request));
+      await sendTable(response, { format, name: 'delivery-log', heading: logHeading, rows });
+    });
   routes.post('/firings/:id/try-again', async (request, response) => {
     await tryAgain(context, idOf(request), actorOf(request));
     response.status(202).end();

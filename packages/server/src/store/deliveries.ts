@@ -1,19 +1,9 @@
 import type { Knex } from 'knex';
-import type { Unreached } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import { cameOfStore } from './came-of';
 import { inTransaction } from './retry-locked';
 import { moving } from './waiting';
 
-interface UnreachedRow {
-  id: number;
-  subscriber_id: number;
-  state: Unreached['state'];
-  answer: string;
-  name: string | null;
-  email: string | null;
-  mobile: string | null;
-}
 /** Messages to single people: what became of them, now and afterwards. */
 export function deliveryStore(db: Knex) {
   return {
@@ -31,35 +21,6 @@ export function deliveryStore(db: Knex) {
       );
       return rows[0]?.at?.getTime() ?? null;
     },
-    /** Those whom a firing did not reach, with the words of whoever refused them. */
-    async unreached(
-      firingId: number,
-      after: number,
-      limit: number,
-    ): Promise<{ rows: Omit<Unreached, 'advice'>[]; next: number | null }> {
-      const firing: { is_past: number } | undefined = await db('firing').where({ id: firingId }).first('is_past');
-      const rows: UnreachedRow[] = await db(firing?.is_past ? 'delivery_past as d' : 'delivery as d')
-        .leftJoin('subscriber as s', 's.id', 'd.subscriber_id')
-        .where('d.firing_id', firingId)
-        .whereIn('d.state', ['failed', 'bounced', 'skipped'])
-        .where('d.id', '>', after)
-        .orderBy('d.id')
-        .limit(limit + 1)
-        .select('d.id', 'd.subscriber_id', 'd.state', 'd.answer', 's.name', 's.email', 's.mobile');
-      const page = rows.slice(0, limit);
-      const attempts = await attemptsOf(page.map(({ id }) => id));
-      return {
-        rows: page.map(({ id, subscriber_id, state, answer, name, email, mobile }) => ({
-          deliveryId: id,
-          person: { id: subscriber_id, name: name ?? '', email: email ?? '', mobile: mobile ?? '' },
-          state,
-          answer,
-          attempts: attempts.get(id) ?? [],
-        })),
-        next: rows.length > limit ? (page.at(-1)?.id ?? null) : null,
-      };
-    },
-
     async find(
       id: number,
     ): Promise<{ firingId: number; subscriberId: number; channel: Channel; state: string } | null> {
@@ -111,16 +72,4 @@ export function deliveryStore(db: Knex) {
       });
     },
   };
-
-  /** What was answered to each of some deliveries, in the order of time. */
-  async function attemptsOf(ids: readonly number[]): Promise<Map<number, Unreached['attempts']>> {
-    const rows: { delivery_id: number; at: Date; answer: string }[] = await db('attempt')
-      .whereIn('delivery_id', [...ids])
-      .orderBy('id')
-      .select('delivery_id', 'at', 'answer');
-    const attempts = new Map<number, Unreached['attempts']>();
-    for (const { delivery_id, at, answer } of rows)
-      attempts.set(delivery_id, [...(attempts.get(delivery_id) ?? []), { at: at.toISOString(), answer }]);
-    return attempts;
-  }
 }

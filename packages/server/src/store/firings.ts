@@ -29,6 +29,9 @@ function firingReads(db: Knex) {
       const row: FiringRow | undefined = await db('firing').where({ id }).first();
       return row ? readOne(db, 'firing', row, firingOf) : null;
     },
+    async findMany(ids: readonly number[]): Promise<StoredFiring[]> {
+      return ids.length ? manyFirings(db('firing').whereIn('id', [...ids])) : [];
+    },
     /** Those of an event's cues: what is or was due since then, and of each cue the last before. */
     async ofCues(cueIds: readonly number[], sinceMs: number): Promise<StoredFiring[]> {
       const since = new Date(sinceMs);

@@ -5,6 +5,7 @@ import type { FiringKind, MessageRow } from '@convite/contract';
 export interface StoredMessage {
   readonly deliveryId: number;
   readonly firingId: number;
+  readonly personId: number;
   readonly kind: FiringKind;
   readonly channel: 'email' | 'text';
   readonly eventId: number | null;
@@ -21,6 +22,7 @@ export interface StoredMessage {
 interface Row {
   id: number;
   firing_id: number;
+  subscriber_id: number;
   kind: FiringKind;
   channel: 'email' | 'text';
   event_id: number | null;
@@ -52,6 +54,7 @@ export function messageStore(db: Knex) {
       .select(
         'd.id',
         'd.firing_id',
+        'd.subscriber_id',
         'f.kind',
         'd.channel',
         'f.event_id',
@@ -84,6 +87,7 @@ export function messageStore(db: Knex) {
 const messageOf = (row: Row): StoredMessage => ({
   deliveryId: row.id,
   firingId: row.firing_id,
+  personId: row.subscriber_id,
   kind: row.kind,
   channel: row.channel,
   eventId: row.event_id,

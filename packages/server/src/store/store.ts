@@ -7,6 +7,7 @@ import { claimStore } from './claims';
 import { consentStore } from './consents';
 import { cameOfStore } from './came-of';
 import { cueStore, digestStore } from './cues';
+import { deliveryLog } from './delivery-log';
 import { deliveryStore } from './deliveries';
 import { eventTallyStore } from './event-tallies';
 import { eventStore } from './events';
@@ -111,6 +112,7 @@ function subjects(db: Knex) {
     expansions: expansionStore(db),
     deliveries: deliveryStore(db),
     messages: messageStore(db),
+    deliveryLog: deliveryLog(db),
     claims: claimStore(db),
     outcomes: outcomeStore(db),
     past: pastStore(db),

@@ -1,7 +1,7 @@
 import { createConnection } from 'node:net';
 import { createServer } from 'node:http';
 import { SMTPServer } from 'smtp-server';
-import type { Need } from '@convite/contract';
+import { logQuery, type Need } from '@convite/contract';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import { refusalAbout } from '../mail/refusal';
 import { smtpSender } from '../mail/smtp-sender';
@@ -9,7 +9,7 @@ import { probeHttp, probeSmtp } from '../net/probe';
 import { readBoard, readStrip } from '../services/countdown/board';
 import { saveCue } from '../services/countdown/cues';
 import { callOffEvent, saveEvent } from '../services/events/events';
-import { listUnreached, sendFiringNow, tryAgain } from '../services/countdown/firings';
+import { sendFiringNow, tryAgain } from '../services/countdown/firings';
 import { clockProbe, readTroubles } from '../services/health';
 import { houseWordings } from '../services/sending/house-wordings';
 import { expandFiring } from '../services/sending/expand-firing';
@@ -17,6 +17,7 @@ import { listEvents } from '../services/events/list-events';
 import { resumeSending } from '../services/sending/note-refusal';
 import { sendNotice } from '../services/sending/notices';
 import { textGateway } from '../text/gateway';
+import { readLog } from '../services/log/read-log';
 import { dayBeforeCue, deliver, invite } from '../testing/acts';
 import { openSink } from '../testing/sink';
 import {
@@ -35,6 +36,7 @@ import {
 
 describe('one thing’s failure is its own', () => {
   let stage: Stage;
+  const notReached = (firing: number) => readLog(stage.context, logQuery.parse({ firing, state: 'not-reached' }));
   beforeEach(async () => {
     stage = await openStage();
     await addPeople(stage, 12);
@@ -91,7 +93,7 @@ describe('one thing’s failure is its own', () => {
     expect(mails.length).toBe(12);
     const [firing] = await firingsOf(bad);
     expect([firing?.state, firing?.failed]).toEqual(['failed', 12]);
-    const { rows } = await listUnreached(stage.context, firing?.id ?? 0, 0).catch(() => ({ rows: [] }));
+    const { rows } = await notReached(firing?.id ?? 0).catch(() => ({ rows: [] }));
     expect(rows.length === 0 || rows[0]?.answer.startsWith('It could not be composed')).toBeTrue();
   });
 
@@ -295,7 +297,7 @@ describe('one thing’s failure is its own', () => {
     await Promise.all(ids.map((id) => store().deliveries.setAftermath(id, 'failed', 'no such number', new Date())));
     expect(await state()).toEqual(['failed', 0, 12]);
     const [firing] = await firingsOf(event);
-    const { rows } = await listUnreached(stage.context, firing?.id ?? 0, 0);
+    const { rows } = await notReached(firing?.id ?? 0);
     expect([rows.length, rows.at(-1)?.answer]).toEqual([12, 'no such number']);
     await tryAgain(stage.context, firing?.id ?? 0, actor);
     expect((await deliver(stage)).length).toBe(11);
@@ -337,7 +339,7 @@ describe('one thing’s failure is its own', () => {
     expect(new Set(mails.map(({ calendar }) => calendar?.method))).toEqual(new Set(['CANCEL']));
     expect(mails.map(({ to }) => to.address)).not.toContain('p1@people.example');
     const [invitation] = await firingsOf(event);
-    const { rows } = await listUnreached(stage.context, invitation?.id ?? 0, 0);
+    const { rows } = await notReached(invitation?.id ?? 0);
     expect(rows.map(({ state, answer }) => [state, answer])).toEqual([
       ['skipped', 'The event was called off before it went.'],
     ]);

@@ -67,8 +67,13 @@ export const routes: Routes = [
       },
       {
         path: 'sendings/:id',
-        title: 'Not reached · Convite',
-        loadComponent: () => import('./call-board/unreached').then((it) => it.UnreachedPeople),
+        title: 'Delivery log · Convite',
+        loadComponent: () => import('./log/delivery-log').then((it) => it.DeliveryLog),
+      },
+      {
+        path: 'log',
+        title: 'Delivery log · Convite',
+        loadComponent: () => import('./log/delivery-log').then((it) => it.DeliveryLog),
       },
       {
         path: 'releases',

@@ -1,6 +1,5 @@
-import { noWording, type ByHand, type UnreachedPage } from '@convite/contract';
+import { noWording, type ByHand } from '@convite/contract';
 import { plainTextOf } from '@convite/core';
-import { refusalAbout } from '../../mail/refusal';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseUnconfirmed } from '../failure';
@@ -129,34 +128,6 @@ export async function sendFiringNow(
     return gets;
   });
   await touch(context, await getFiring(context, id));
-}
-
-/** Whom a firing did not reach, in pages by key. */
-export async function listUnreached(context: Context, id: number, after: number): Promise<UnreachedPage> {
-  const firing = await getFiring(context, id);
-  const { title, eventTitle } = await describeFiring(context, firing);
-  const { rows, next } = await context.store.deliveries.unreached(firing.id, after, 100);
-  const { zone } = await context.store.house.settings();
-  return {
-    zone,
-    title,
-    eventTitle,
-    next,
-    rows: rows.map((row) => ({ ...row, advice: adviceOn(row, firing.channel) })),
-  };
-}
-
-function adviceOn({ state, answer }: { state: string; answer: string }, channel: StoredFiring['channel']): string {
-  if (state === 'skipped') return '';
-  if (answer.startsWith('It could not be composed')) return 'Mend the event or the wording, then try again.';
-  if (channel === 'text') return 'Check the number and the gateway, then try again, or write by email.';
-  const advice = {
-    address: 'The address does not exist: ask the person for another one.',
-    mailbox: 'The mailbox takes nothing now: try again in a few days.',
-    policy: 'They refuse us as the sender: see to the mail server’s reputation, then try again.',
-    message: 'They refuse this message: see the words beside, change it, then try again.',
-  };
-  return advice[refusalAbout(answer)];
 }
 
 /** Puts those whom a firing did not reach back into the queue; whoever may not be written to is passed over again. */

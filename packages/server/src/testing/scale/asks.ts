@@ -1,3 +1,4 @@
+import { logQuery } from '@convite/contract';
 import { pressureWindowMs, treeOfSegment, wholeEvent, whoOf, type Audience, type Segment } from '@convite/core';
 import { readBoard, readStrip } from '../../services/countdown/board';
 import { countLive } from '../../services/audience/count-live';
@@ -21,6 +22,8 @@ import type { Context } from '../../services/context';
 import { previewCue } from '../../services/countdown/cues';
 import { listDigests } from '../../services/digests/digests';
 import { listGuests } from '../../services/sending/invite';
+import { readLog } from '../../services/log/read-log';
+import { railAround } from '../../services/countdown/rail-around';
 import { listCues } from '../../services/countdown/list-cues';
 import { readYear } from '../../services/events/event-year';
 import { listEvents } from '../../services/events/list-events';
@@ -69,7 +72,22 @@ export const asks: readonly Ask[] = [
     mostRows: 7000,
     run: (context) => listEvents(context, { when: 'coming', search: '', after: 0 }),
   },
-  { what: 'cues of one event', wantedMs: 200, mostRows: 200, run: (context) => listCues(context, 1) },
+  // Beside its own, those of other events that are due at about the same time.
+  { what: 'cues of one event', wantedMs: 200, mostRows: 800, run: (context) => listCues(context, 1) },
+  { what: 'what lies about a rail', wantedMs: 200, mostRows: 3000, run: (context) => railAround(context, 1) },
+  { what: 'delivery log', wantedMs: 200, mostRows: 900, run: (context) => readLog(context, logQuery.parse({})) },
+  {
+    what: 'delivery log, not reached',
+    wantedMs: 200,
+    mostRows: 3000,
+    run: (context) => readLog(context, logQuery.parse({ state: 'not-reached' })),
+  },
+  {
+    what: 'delivery log of somebody',
+    wantedMs: 200,
+    mostRows: 2000,
+    run: (context) => readLog(context, logQuery.parse({ search: 'person 77' })),
+  },
   { what: 'cue preview', wantedMs: 300, mostRows: 1200, run: previewOf },
   {
     what: 'guests of one event',

@@ -6,14 +6,12 @@ import {
   letterRows,
   strip,
   linksPressed,
-  unreachedPage,
   type Board,
   type BoardQuery,
   type ByHand,
   type LetterRow,
   type Strip,
   type LinksPressed,
-  type UnreachedPage,
 } from '@convite/contract';
 import type { Channel } from '@convite/core';
 import * as z from 'zod';
@@ -37,9 +35,6 @@ export class BoardApi {
   sendNow = (firingId: number, confirmedCount: number, key: string): Observable<unknown> =>
     this.client.tell('POST', `/firings/${firingId}/send-now`, { confirmedCount }, key);
   linksOf = (firingId: number): Observable<LinksPressed> => this.client.get(`/firings/${firingId}/links`, linksPressed);
-  unreached = (firingId: number, after: number): Observable<UnreachedPage> =>
-    this.client.get(`/firings/${firingId}/unreached`, unreachedPage, { after });
-  tryAgain = (firingId: number): Observable<unknown> => this.client.tell('POST', `/firings/${firingId}/try-again`);
   resume = (channel: Channel): Observable<unknown> => this.client.tell('POST', `/pauses/${channel}/resume`);
   letters = (): Observable<LetterRow[]> => this.client.get('/letters', letterRows);
   settleLetter = (id: number, isOpen: boolean): Observable<unknown> =>

@@ -4,12 +4,11 @@ import { map } from 'rxjs';
 import type { TimelineRow } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { Session } from '../api/session';
-import { MailBody } from '../ui/mail-body';
+import { SentMessageView } from '../ui/sent-message';
 import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { Table } from '../ui/table/table';
 import { When } from '../ui/when';
-import { optionsOf, Toggle } from '../ui/toggle';
 
 const columns: readonly Column[] = [
   { key: 'at', label: 'When', onCard: 'fact' },
@@ -53,12 +52,10 @@ function sayRow({ kind, text, channel, message }: TimelineRow): string {
   }
 }
 
-const views = ['rendered', 'plain', 'calendar'] as const;
-
 /** Everything that was between the house and one person, the latest first; each message can be read as it went out. */
 @Component({
   selector: 'cv-person-timeline',
-  imports: [Cell, MailBody, Table, Toggle, When],
+  imports: [Cell, SentMessageView, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="stack">
@@ -88,32 +85,11 @@ const views = ['rendered', 'plain', 'calendar'] as const;
         </ng-template>
       </cv-table>
       @if (message(); as message) {
-        <article class="sheet stack" aria-label="The message as it went out">
-          <div class="row">
-            <strong class="rtl-safe grow">{{ message.subject || 'Text to ' + message.to }}</strong>
-            @if (message.channel === 'email') {
-              <cv-toggle label="View" [options]="views()" [(value)]="view" />
-            }
-          </div>
-          @if (message.channel === 'email' && view() === 'rendered') {
-            <cv-mail-body [html]="message.html" />
-          } @else {
-            <pre class="pre" tabindex="0" [class.mono]="view() === 'calendar'">{{
-              view() === 'calendar' ? message.calendar : message.text
-            }}</pre>
-          }
-        </article>
+        <cv-sent-message [message]="message" />
       } @else if (shown.error()) {
         <p class="note alarm" role="alert">This message cannot be shown.</p>
       }
     </section>
-  `,
-  styles: `
-    pre {
-      margin: 0;
-      max-height: 420px;
-      overflow: auto;
-    }
   `,
 })
 export class PersonTimeline {
@@ -122,9 +98,6 @@ export class PersonTimeline {
   protected readonly session = inject(Session);
   protected readonly zone = this.session.zone();
   protected readonly columns = columns;
-  protected readonly views = computed(() =>
-    optionsOf(views.filter((one) => one !== 'calendar' || this.message()?.calendar)),
-  );
   protected readonly say = sayRow;
   protected readonly rows = rowSource(
     () => this.personId(),
@@ -135,10 +108,6 @@ export class PersonTimeline {
     (id) => id,
   );
   protected readonly opened = linkedSignal<number, string | null>({ source: this.personId, computation: () => null });
-  protected readonly view = linkedSignal<string | null, (typeof views)[number]>({
-    source: this.opened,
-    computation: () => 'rendered',
-  });
   protected readonly shown = rxResource({
     params: () => Number(this.opened()?.replace('message ', '')) || undefined,
     stream: ({ params }) => this.api.message(params),

@@ -59,7 +59,7 @@ export type BoardEntry =
         <span class="channel small">{{ item.channel }}</span>
         <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
         @if (item.tally.failed) {
-          <a class="missing" [routerLink]="['/sendings', item.firingId]"
+          <a class="missing" [routerLink]="['/sendings', item.firingId]" [queryParams]="{ state: 'not-reached' }"
             ><cv-state [state]="item.state" [missing]="item.tally.failed"
           /></a>
         } @else {

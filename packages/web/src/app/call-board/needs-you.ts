@@ -58,7 +58,9 @@ const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
           @if (need.kind === 'trouble' || need.kind === 'fault') {
             <strong class="alarm">{{ say(need) }}</strong>
           } @else {
-            <a [routerLink]="linkOf(need)">{{ say(need) }}</a>
+            <a [routerLink]="linkOf(need)" [queryParams]="need.kind === 'failed' ? { state: 'not-reached' } : {}">{{
+              say(need)
+            }}</a>
           }
           <span class="quiet small rtl-safe">{{ need.title }}</span>
           @if (need.at) {

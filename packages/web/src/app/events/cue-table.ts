@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import type { CueRow } from '@convite/contract';
 import { sayMoment, wallTimeAt } from '@convite/core';
+import { RouterLink } from '@angular/router';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { reading } from '../api/reading';
@@ -22,7 +23,7 @@ import { sayAudience } from './say-audience';
 /** The cues of an event as a table: the same as on the rail, and what can be done with each. */
 @Component({
   selector: 'cv-cue-table',
-  imports: [Cell, CueHazards, PeopleCount, StateMark, Table, When],
+  imports: [Cell, CueHazards, PeopleCount, RouterLink, StateMark, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-table
@@ -87,6 +88,9 @@ import { sayAudience } from './say-audience';
             }
             @case ('sending') {
               <button class="link small" (click)="stop(cue)">Hold</button>
+            }
+            @case ('done') {
+              <a class="small" [routerLink]="['/sendings', cue.firing.id]">Log</a>
             }
             @case ('missed') {
               <button class="link small" (click)="sendNow(cue)">Send now</button>
