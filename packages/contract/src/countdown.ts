@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { anchors, hazardCodes, units, type Moment } from '@convite/core';
-import { audience, person } from './audience';
+import { audience } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
 import { shownMessage } from './shown';

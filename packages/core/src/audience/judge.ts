@@ -31,6 +31,20 @@ export interface GuestFacts {
   readonly ownStart: string;
 }
 
+/** Who has had nothing to do with an event yet. */
+export const noGuest: GuestFacts = {
+  isGuest: false,
+  isInvited: false,
+  isByDate: false,
+  reply: 'needs-action',
+  repliedAtMs: null,
+  dates: new Map(),
+  places: new Map(),
+  holds: null,
+  isBeingInvited: false,
+  ownStart: '',
+};
+
 /** What there is to know about one person when it is decided whether they get a message. */
 export interface PersonFacts {
   readonly id: number;

@@ -19,6 +19,7 @@ import {
   markAttendance as markAttendanceRequest,
   newEvent,
   publishRequest,
+  rehearsalQuery,
   ownRequest,
   pasteToInvite as pasteToInviteRequest,
   planSource,
@@ -34,7 +35,9 @@ import {
 import type { Context } from '../services/context';
 import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
-import { previewCue, removeCue, saveCue } from '../services/countdown/cues';
+import { removeCue, saveCue } from '../services/countdown/cues';
+import { previewCue } from '../services/countdown/preview-cue';
+import { rehearse } from '../services/countdown/rehearse';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
 import { exportGuests, guestHeading } from '../services/events/export-guests';
 import { prepareReminder } from '../services/events/remind-guests';
@@ -232,6 +235,11 @@ function invitationRoutes(routes: Router, context: Context): void {
 function cueRoutes(routes: Router, context: Context): void {
   routes.get('/:id/cues', async (request, response) => {
     response.json(await listCues(context, idOf(request)));
+  });
+  routes.get('/:id/rehearsal', async (request, response) => {
+    const { person, as } = rehearsalQuery.parse(request.query);
+    const asked = { personId: person || null, archetype: as || null };
+    response.json(await rehearse(context, idOf(request), asked));
   });
   routes.get('/:id/rail', async (request, response) => {
     response.json(await railAround(context, idOf(request)));

@@ -159,6 +159,8 @@ export function audienceStore(db: Knex) {
       return null;
     },
 
+    /** With what it names put in its place, as things stand now: for whoever judges somebody who is not here. */
+    asOfNow: (who: Who): Promise<Who> => whoNow(db, who),
     /** Of some people those who do not get a message any more, with the first reason. */
     async whyNot(asked: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
       const who = await whoNow(db, asked);

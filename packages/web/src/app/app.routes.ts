@@ -110,6 +110,7 @@ export const routes: Routes = [
           { path: 'guests', loadComponent: () => import('./events/guests').then((it) => it.Guests) },
           { path: 'invitation', loadComponent: () => import('./events/invitation').then((it) => it.Invitation) },
           { path: 'countdown', loadComponent: () => import('./events/countdown').then((it) => it.Countdown) },
+          { path: 'rehearsal', loadComponent: () => import('./events/rehearsal').then((it) => it.RehearsalScreen) },
           { path: 'changes', loadComponent: () => import('./events/changes').then((it) => it.Changes) },
         ]),
       },

@@ -14,7 +14,8 @@ import {
   type Stage,
 } from '../../testing/stage';
 import { readBoard } from './board';
-import { previewCue, saveCue } from './cues';
+import { saveCue } from './cues';
+import { previewCue } from './preview-cue';
 import { setFiringAgain, stopFiring } from './firings';
 import { listCues } from './list-cues';
 import { planOn } from './plan-firings';

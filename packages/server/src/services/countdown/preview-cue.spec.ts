@@ -2,7 +2,7 @@ import type { Audience } from '@convite/core';
 import { dayBeforeCue } from '../../testing/acts';
 import { actor, addPeople, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { saveSegment } from '../audience/segments';
-import { previewCue } from './cues';
+import { previewCue } from './preview-cue';
 
 describe('a cue looked at as one person', () => {
   let stage: Stage;

@@ -18,7 +18,8 @@ import {
   type Stage,
 } from '../../testing/stage';
 import { readBoard, readStrip } from './board';
-import { previewCue, removeCue, saveCue } from './cues';
+import { removeCue, saveCue } from './cues';
+import { previewCue } from './preview-cue';
 import { listCues } from './list-cues';
 import { previewDigest, saveDigest } from '../digests/digests';
 import { callOffEvent, saveEvent } from '../events/events';

@@ -10,7 +10,7 @@ import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { actor, addPeople, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
 import { addPicture } from '../wording/pictures';
 import { saveSettings } from '../settings';
-import { previewCue } from '../countdown/cues';
+import { previewCue } from '../countdown/preview-cue';
 import { sendInvitations } from './invite';
 import { showMessage } from './show-message';
 

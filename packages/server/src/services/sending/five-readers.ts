@@ -29,7 +29,8 @@ export function fiveReaders(anybody: Recipient, { zone, atMs }: { zone: string; 
   ];
 }
 
-function elevenHoursFrom(zone: string, atMs: number): string {
+/** A zone whose clock shows about eleven hours more or less. */
+export function elevenHoursFrom(zone: string, atMs: number): string {
   const clockOf = (name: string): number => Date.parse(`${wallTimeAt(atMs, name).slice(0, 16)}Z`);
   const away = (name: string): number => Math.abs(Math.abs(clockOf(name) - clockOf(zone)) / 3_600_000 - 11);
   return around.reduce((best, one) => (away(one) < away(best) ? one : best));

@@ -15,7 +15,8 @@ import {
 } from '../../testing/stage';
 import { saveQuiet } from '../audience/pressure';
 import { countMessage, peopleBehind } from '../audience/count-message';
-import { previewCue, saveCue } from '../countdown/cues';
+import { saveCue } from '../countdown/cues';
+import { previewCue } from '../countdown/preview-cue';
 import { startToBeBefore } from '../countdown/start-of-firing';
 
 describe('quiet hours', () => {

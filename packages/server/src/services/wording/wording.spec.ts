@@ -11,7 +11,8 @@ import {
 } from '@convite/core';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import { actor, addPeople, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
-import { previewCue, saveCue } from '../countdown/cues';
+import { saveCue } from '../countdown/cues';
+import { previewCue } from '../countdown/preview-cue';
 import { checkWording } from '../countdown/check-wording';
 import { prepareReminder } from '../events/remind-guests';
 import { removeGuests, undoableMs } from '../events/remove-guests';

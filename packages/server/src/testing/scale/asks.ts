@@ -19,7 +19,7 @@ import { listSenders } from '../../services/senders/senders';
 import { linksOfFiring } from '../../services/sending/follow-link';
 import { listWordings } from '../../services/wording/kept-wordings';
 import type { Context } from '../../services/context';
-import { previewCue } from '../../services/countdown/cues';
+import { previewCue } from '../../services/countdown/preview-cue';
 import { listDigests } from '../../services/digests/digests';
 import { listGuests } from '../../services/sending/invite';
 import { readLog } from '../../services/log/read-log';

@@ -10,6 +10,7 @@ import {
   cueSources,
   foundCues,
   railAround,
+  rehearsal,
   guestPage,
   invitationPreview,
   letterRows,
@@ -34,6 +35,8 @@ import {
   type CueSources,
   type FoundCue,
   type RailAround,
+  type Rehearsal,
+  type RehearsalQuery,
   type GuestPage,
   type GuestQuery,
   type InvitationPreview,
@@ -161,6 +164,8 @@ export class EventsApi {
     this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
+  rehearsal = (id: number, query: RehearsalQuery): Observable<Rehearsal> =>
+    this.client.get(`/events/${id}/rehearsal`, rehearsal, query);
   rail = (id: number): Observable<RailAround> => this.client.get(`/events/${id}/rail`, railAround);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);

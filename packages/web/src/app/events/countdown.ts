@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Observable } from 'rxjs';
@@ -48,6 +48,7 @@ import { StartMove } from './start-move';
     PlanKeep,
     PlanUse,
     Rail,
+    RouterLink,
     StartMove,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -99,8 +100,11 @@ import { StartMove } from './start-move';
         <div class="row">
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
+          @if (rows().length) {
+            <a matButton class="push" [routerLink]="['/events', event.id, 'rehearsal']">Rehearse it</a>
+          }
           @if (canChange()) {
-            <span class="row push">
+            <span class="row" [class.push]="rows().length === 0">
               <button matButton (click)="plan.set('use')">Use a plan</button>
               @if (rows().length) {
                 <button matButton (click)="plan.set('keep')">Keep as a plan</button>

@@ -12,6 +12,7 @@ import { Chooser, type Choice } from '../ui/chooser';
 import { Confirm } from '../ui/confirm';
 import { ReadingProblem } from '../ui/reading-problem';
 import { sayCount, sayInstant } from '../ui/say';
+import { OurWord } from '../ui/word';
 import { Toast } from '../ui/toast';
 
 type FitCue = PlanFit['cues'][number];
@@ -19,12 +20,13 @@ type FitCue = PlanFit['cues'][number];
 /** Takes a whole countdown over, from a plan or from another event: first what it would be, date by date, then what is chosen of it. */
 @Component({
   selector: 'cv-plan-use',
-  imports: [Chooser, MatButtonModule, MatCheckboxModule, ReadingProblem],
+  imports: [Chooser, MatButtonModule, MatCheckboxModule, OurWord, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Use a plan">
       <div class="row">
         <h2>Use a plan</h2>
+        <cv-word class="small quiet" word="plan">what a plan is</cv-word>
         <button matButton class="push" (click)="closed.emit()">Close</button>
       </div>
       <div class="columns">

@@ -73,7 +73,7 @@ const alarming: readonly string[] = ['failed', 'bounced'];
         findHint="Find by name, address or number"
       >
         <span above class="row">
-          <cv-filter none="" label="What became of it" [choices]="states" [(value)]="state" />
+          <cv-filter none="" label="What became of it" [choices]="states" [(value)]="wanted" />
           @if (!firing()) {
             <cv-filter none="" label="Channel" [choices]="channels" [(value)]="channel" />
             <cv-chooser
@@ -149,7 +149,7 @@ export class DeliveryLog {
   /** Of one sending alone, by the address; of all where it names none. */
   readonly id = input<string>();
   /** What became of it, by the address. */
-  readonly stateAsked = input<string>(undefined, { alias: 'state' });
+  readonly state = input<string>();
   protected readonly words = stateWords;
   protected readonly firing = computed(() => Number(this.id()) || 0);
   protected readonly channel = signal<'' | 'email' | 'text'>('');
@@ -164,8 +164,8 @@ export class DeliveryLog {
     { key: 'sent', label: 'taken by their server' },
     { key: 'delivered', label: 'arrived' },
   ];
-  protected readonly state = linkedSignal<string | undefined, LogState>({
-    source: this.stateAsked,
+  protected readonly wanted = linkedSignal<string | undefined, LogState>({
+    source: this.state,
     computation: (asked) => this.states.find(({ key }) => key === asked)?.key ?? '',
   });
   protected readonly channels: readonly FilterChoice<'email' | 'text'>[] = [
@@ -186,7 +186,7 @@ export class DeliveryLog {
     firing: this.firing(),
     event: this.only()?.value ?? 0,
     channel: this.channel(),
-    state: this.state(),
+    state: this.wanted(),
     search: this.search(),
   }));
   protected readonly rows = rowSource(
@@ -201,7 +201,9 @@ export class DeliveryLog {
   protected readonly zone = computed(() => this.page()?.zone ?? 'UTC');
   protected readonly hasFailed = computed(() => this.rows.rows().some(({ state }) => state === 'failed'));
   protected readonly emptyWords = computed(() =>
-    this.state() === 'not-reached' ? 'Everybody was reached, or is being tried again.' : 'No message is found by this.',
+    this.wanted() === 'not-reached'
+      ? 'Everybody was reached, or is being tried again.'
+      : 'No message is found by this.',
   );
   protected readonly opened = linkedSignal<unknown, number | null>({ source: this.query, computation: () => null });
   protected readonly message = rxResource({

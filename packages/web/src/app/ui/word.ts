@@ -6,7 +6,10 @@ const meanings = {
   'call board': 'Everything due to go out, in time order, and what needs a person.',
   countdown: 'All timed messages of one event.',
   cue: 'One timed message of an event: a moment, who gets it, by email or text, and its words.',
-  standby: 'The ten minutes before something goes out, in which it can still be held.',
+  standby:
+    'The last minutes before something goes out, ten unless Settings say otherwise, in which it can still be held.',
+  rehearsal: 'A dry run: everything a chosen person would get, when, in which words, and why not.',
+  plan: 'A countdown kept for use again.',
   notice: 'A message that pushes a change to everybody who holds an older version.',
   issue: 'One sending of a digest.',
   'holds version': 'The newest version of the event that a person has in their calendar or inbox.',
