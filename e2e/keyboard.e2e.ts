@@ -58,7 +58,7 @@ test('a cue is set, a firing held and set again, the clock moved, the team asked
   await press(page, 'button', 'Keep as a draft');
   await expect(page.getByRole('row', { name: /By keys.*draft/ })).toBeVisible();
   await page.goto('/');
-  const held = page.getByRole('button', { name: /^Hold / }).first();
+  const held = page.getByRole('button', { name: /^Hold (?!everything|all)/ }).first();
   const name = (await held.getAttribute('aria-label'))?.replace('Hold ', '') ?? '';
   await tabTo(page, held, 160);
   await page.keyboard.press('Enter');

@@ -185,7 +185,7 @@ test('shows the standby in the strip, and holds there', async () => {
   await expect(page.getByRole('row', { name: /Held back.*set/ })).toBeVisible();
   await moveClock(page, '+10 minutes');
   await expect(page.getByRole('status').filter({ hasText: /Standby in \d:\d\d — Held back/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Hold' }).click();
+  await page.getByRole('button', { name: 'Hold', exact: true }).click();
   await expect(page.getByText('“Held back” will not go out.')).toBeVisible();
   await page.goto('/');
   const held = page.locator('cv-board-row').filter({ hasText: 'Held back' });

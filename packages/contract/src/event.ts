@@ -181,6 +181,8 @@ export const eventDetail = z.object({
   reach: eventReach,
   /** As whom it is written of; null for the house. */
   senderId: z.number().nullable(),
+  /** Who holds all of its countdown; null where nobody does. */
+  heldBy: z.string().nullable(),
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,

@@ -90,6 +90,7 @@ export function sayProblem({ code, facts }: Pick<Problem, 'facts'> & { code: str
 
 const heldSentences: Readonly<Record<HeldCode, (by: string) => string>> = {
   'by-person': (by) => (by ? `Stopped by ${by}.` : 'Stopped.'),
+  'event-held': () => 'All of this event is held.',
   'event-off': () => 'The event was called off.',
   'date-off': () => 'This date was called off.',
   passed: () => 'Its moment had passed, or was less than 10 minutes away, when it was planned.',

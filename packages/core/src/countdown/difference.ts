@@ -3,7 +3,15 @@ import type { Channel } from '../audience/audience';
 import { planFiring, standbyMs, type StoredFiringState } from './firing';
 
 /** Why a firing does not go, or did not. What that is called, and who did it, is said elsewhere. */
-export const heldCodes = ['by-person', 'event-off', 'date-off', 'passed', 'no-worker', 'still-draft'] as const;
+export const heldCodes = [
+  'by-person',
+  'event-held',
+  'event-off',
+  'date-off',
+  'passed',
+  'no-worker',
+  'still-draft',
+] as const;
 export type HeldCode = (typeof heldCodes)[number];
 
 /** What a firing is of: one cue, for one slot and one zone group. There is never a second one of that name. */
@@ -20,8 +28,8 @@ export interface WantedFiring extends FiringName {
   readonly dueMs: EpochMs;
   readonly channel: Channel;
   readonly isDraft: boolean;
-  /** What it counts down to does not take place. */
-  readonly off: 'event-off' | 'date-off' | null;
+  /** What it counts down to does not take place, or somebody holds all of the event. */
+  readonly off: 'event-off' | 'date-off' | 'event-held' | null;
   /** Its date has begun: one that is planned only now was never to be. */
   readonly hasBegun: boolean;
 }
@@ -96,6 +104,10 @@ function planOne(
   const { cueId, slot, zone, dueMs, channel, isDraft, off, hasBegun } = want;
   if (firing && (firing.isExpanded || !unfired.includes(firing.state))) return null;
   const named = { cueId, slot, zone, channel };
+  if (off === 'event-held' && !firing) {
+    const isLate = planFiring(dueMs, nowMs, isDraft, standby) === 'missed';
+    return isLate && hasBegun ? null : { ...named, dueMs, state: 'stopped', held: off };
+  }
   if (off) {
     const isWaiting = firing?.state === 'draft' || firing?.state === 'set';
     return firing && isWaiting ? { ...named, dueMs: firing.dueMs, state: 'stopped', held: off } : null;
@@ -104,8 +116,8 @@ function planOne(
   const planned =
     firing?.state === 'set' && firing.dueMs === dueMs && !isDraft ? 'set' : planFiring(dueMs, nowMs, isDraft, standby);
   if (!firing && planned === 'missed' && hasBegun) return null;
-  // What a person stopped is theirs to set again. A date put back goes on by itself.
-  if (firing?.state === 'stopped' && firing.held !== 'date-off')
+  // What a person stopped is theirs to set again. A date put back, and an event that is let go on, go on by themselves.
+  if (firing?.state === 'stopped' && firing.held !== 'date-off' && firing.held !== 'event-held')
     return { ...named, dueMs, state: 'stopped', held: firing.held };
   // Missed for another reason than that it is late stays so, unless its moment lies ahead again.
   if (firing?.state === 'missed' && planned === 'missed')

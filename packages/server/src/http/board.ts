@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import * as z from 'zod';
 import { boardQuery, channel, logQuery, settleLetter as settleLetterRequest, tableFormats } from '@convite/contract';
+import { holdEverything } from '../services/countdown/hold';
 import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
 import { previewByHand, sendFiringNow, setFiringAgain, stopFiring, tryAgain } from '../services/countdown/firings';
@@ -59,6 +60,10 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   routes.post('/letters/:id', async (request, response) => {
     const { isOpen } = settleLetterRequest.parse(request.body);
     await settleLetter(context, idOf(request), isOpen, actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/pauses', async (request, response) => {
+    await holdEverything(context, actorOf(request));
     response.status(204).end();
   });
   routes.post('/pauses/:channel/resume', async (request, response) => {

@@ -37,6 +37,7 @@ import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
 import { removeCue, saveCue } from '../services/countdown/cues';
 import { previewCue } from '../services/countdown/preview-cue';
+import { holdEvent, letEventGoOn } from '../services/countdown/hold';
 import { rehearse } from '../services/countdown/rehearse';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
 import { exportGuests, guestHeading } from '../services/events/export-guests';
@@ -235,6 +236,14 @@ function invitationRoutes(routes: Router, context: Context): void {
 function cueRoutes(routes: Router, context: Context): void {
   routes.get('/:id/cues', async (request, response) => {
     response.json(await listCues(context, idOf(request)));
+  });
+  routes.post('/:id/hold', async (request, response) => {
+    await holdEvent(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.delete('/:id/hold', async (request, response) => {
+    await letEventGoOn(context, idOf(request), actorOf(request));
+    response.status(204).end();
   });
   routes.get('/:id/rehearsal', async (request, response) => {
     const { person, as } = rehearsalQuery.parse(request.query);

@@ -70,10 +70,12 @@ export async function readTroubles({
     leases.liveWorkers(),
     house.settings(),
   ]);
-  const said: Trouble[] = pauses.map(({ channel, text }) => ({
+  const said: Trouble[] = pauses.map(({ channel, text, heldBy }) => ({
     part: 'pause',
     channel,
-    text: `${channel === 'email' ? 'Email' : 'Texts'} paused: we are refused as the sender (${text})`,
+    text: heldBy
+      ? `All ${channel === 'email' ? 'email' : 'texts'} held by ${heldBy}: nothing goes out`
+      : `${channel === 'email' ? 'Email' : 'Texts'} paused: we are refused as the sender (${text})`,
   }));
   if (!postalAddress)
     said.push({ part: 'settings', channel: null, text: 'Nothing goes out: fill in the postal address in Settings' });

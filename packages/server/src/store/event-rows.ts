@@ -15,6 +15,8 @@ export interface StoredEvent {
   readonly senderId: number | null;
   /** Null while it is a draft. */
   readonly publishedAt: Date | null;
+  /** Who holds all of its countdown; null where nobody does. */
+  readonly heldBy: string | null;
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -34,6 +36,7 @@ export interface EventRow {
   reach: EventReach;
   sender_id: number | null;
   published_at: Date | null;
+  held_by: string | null;
   number: number;
   sequence: number;
   facts: unknown;
@@ -53,6 +56,7 @@ export const newestOf = (db: Knex) =>
       'e.reach',
       'e.sender_id',
       'e.published_at',
+      'e.held_by',
       'v.number',
       'v.sequence',
       'v.facts',
@@ -75,6 +79,7 @@ export const eventOf = (row: EventRow): StoredEvent => ({
   reach: row.reach,
   senderId: row.sender_id,
   publishedAt: row.published_at,
+  heldBy: row.held_by,
   version: versionOf(row),
   at: row.created_at,
 });

@@ -116,6 +116,9 @@ function eventAlone(db: Knex) {
     async lock(id: number): Promise<void> {
       await db('event').where({ id }).forUpdate().first('id');
     },
+    async setHeldBy(id: number, by: string | null): Promise<void> {
+      await db('event').where({ id }).update({ held_by: by });
+    },
     async setStatus(id: number, status: EventStatus): Promise<void> {
       await db('event').where({ id }).update({ status });
     },

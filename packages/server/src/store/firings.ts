@@ -98,6 +98,9 @@ function firingReads(db: Knex) {
         .first('due_at');
       return row?.due_at.getTime() ?? null;
     },
+    /** Of an event, what is set or on its way. */
+    underWay: (eventId: number) =>
+      manyFirings(db('firing').where({ event_id: eventId }).whereIn('state', ['set', 'sending'])),
     async sendingIds(): Promise<number[]> {
       return db('firing').where({ state: 'sending', is_expanded: true }).limit(100).pluck('id');
     },

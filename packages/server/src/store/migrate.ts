@@ -47,6 +47,7 @@ import * as standby from './migrations/0045-standby';
 import * as tested from './migrations/0046-tested';
 import * as plans from './migrations/0047-plans';
 import * as late from './migrations/0048-late';
+import * as held from './migrations/0049-held';
 
 interface Migration {
   readonly name: string;
@@ -103,6 +104,7 @@ const migrations: readonly Migration[] = [
   { name: '0046-tested', up: tested.up },
   { name: '0047-plans', up: plans.up },
   { name: '0048-late', up: late.up },
+  { name: '0049-held', up: held.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

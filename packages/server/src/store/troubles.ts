@@ -71,19 +71,19 @@ export function troubleStore(db: Knex) {
       return rows[0]?.at.getTime() ?? 0;
     },
 
-    /** A channel that stands still because the world refuses what it sends; a person lets it go on. */
-    async pause(channel: Channel, text: string): Promise<boolean> {
-      const result: unknown = await db.raw('insert ignore into pause (channel, text, since) values (?, ?, now(3))', [
-        channel,
-        text.slice(0, 500),
-      ]);
+    /** A channel that stands still because the world refuses what it sends, or somebody holds it; a person lets it go on. */
+    async pause(channel: Channel, text: string, heldBy: string | null = null): Promise<boolean> {
+      const result: unknown = await db.raw(
+        'insert ignore into pause (channel, text, held_by, since) values (?, ?, ?, now(3))',
+        [channel, text.slice(0, 500), heldBy],
+      );
       return affectedRows(result) > 0;
     },
     async resume(channel: Channel): Promise<boolean> {
       return (await db('pause').where({ channel }).delete()) > 0;
     },
-    async pauses(): Promise<{ channel: Channel; text: string; since: Date }[]> {
-      return db('pause').select('channel', 'text', 'since');
+    async pauses(): Promise<{ channel: Channel; text: string; heldBy: string | null; since: Date }[]> {
+      return db('pause').select('channel', 'text', { heldBy: 'held_by' }, 'since');
     },
   };
 }

@@ -35,6 +35,9 @@ export async function setFiringAgain(context: Context, id: number, actor: Actor)
   const fromMs = context.clock.now() + minutes * 60_000;
   if (firing.dueMs < fromMs)
     throw new Failure(409, 'too-soon', `Its moment is less than ${minutes} minutes away. Send it by hand instead.`);
+  const event = firing.eventId === null ? null : await context.store.events.find(firing.eventId);
+  if (event && event.heldBy !== null)
+    throw new Failure(409, 'held', `${event.heldBy} holds all of this event: let it go on first.`);
   const waits = await whyWaits(context, firing);
   if (waits) throw new Failure(409, 'waits', waits);
   if (!(await context.store.firings.setUnfired(id, ['stopped'], 'set', firing.dueMs)))

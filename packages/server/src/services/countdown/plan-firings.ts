@@ -114,7 +114,13 @@ const wantedOf = (
   dueMs,
   channel: cue.channel,
   isDraft: cue.isDraft || event.status === 'draft',
-  off: event.version.calledOff ? 'event-off' : occurrence?.calledOff ? 'date-off' : null,
+  off: event.version.calledOff
+    ? 'event-off'
+    : occurrence?.calledOff
+      ? 'date-off'
+      : event.heldBy !== null
+        ? 'event-held'
+        : null,
   hasBegun: occurrence !== null && occurrence.startMs <= nowMs,
 });
 

@@ -18,6 +18,7 @@ export function whyNotByHand(
     return event.status === 'called-off'
       ? 'The event was called off: nothing of its countdown goes any more.'
       : 'The event is not published.';
+  if (event.heldBy !== null) return `${event.heldBy} holds all of this event: let it go on first.`;
   const { facts } = event.version;
   const key = occurrenceOfSlot(firing.slot);
   if (facts.isPersonal || cue.moment.kind === 'own-date' || (facts.series && !key)) return '';

@@ -42,6 +42,7 @@ export async function describeEvent(
     status: event.status,
     reach: event.reach,
     senderId: event.senderId,
+    heldBy: event.heldBy,
     version: number,
     sequence,
     facts,

@@ -35,6 +35,7 @@ export class BoardApi {
   sendNow = (firingId: number, confirmedCount: number, key: string): Observable<unknown> =>
     this.client.tell('POST', `/firings/${firingId}/send-now`, { confirmedCount }, key);
   linksOf = (firingId: number): Observable<LinksPressed> => this.client.get(`/firings/${firingId}/links`, linksPressed);
+  holdEverything = (): Observable<unknown> => this.client.tell('POST', '/pauses');
   resume = (channel: Channel): Observable<unknown> => this.client.tell('POST', `/pauses/${channel}/resume`);
   letters = (): Observable<LetterRow[]> => this.client.get('/letters', letterRows);
   settleLetter = (id: number, isOpen: boolean): Observable<unknown> =>

@@ -175,8 +175,9 @@ describe('CallBoard', () => {
     });
 
   it('holds what was pressed and reads the board again; a viewer has nothing to press', async () => {
-    const { press, done, said } = await open({ ahead: [item({ firingId: 12 })] });
-    await press('Hold');
+    const { find, settle, done, said } = await open({ ahead: [item({ firingId: 12 })] });
+    find<HTMLButtonElement>('.act button').click();
+    await settle();
     expect(done).toEqual([['stop', 12]]);
     expect(said).toEqual(['Held: “Tomorrow” will not go out.']);
     TestBed.resetTestingModule();

@@ -12,6 +12,8 @@ import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
+import { Confirm } from '../ui/confirm';
+import { Toast } from '../ui/toast';
 import { Chooser, type Choice } from '../ui/chooser';
 import { Filter, type FilterChoice } from '../ui/table/filter';
 import { BeginningList } from './beginning';
@@ -89,6 +91,8 @@ export class CallBoard {
   private readonly api = inject(BoardApi);
   protected readonly session = inject(Session);
   private readonly events = inject(EventsApi);
+  private readonly confirm = inject(Confirm);
+  private readonly toast = inject(Toast);
   protected readonly short = fewBehind;
   protected readonly most = mostOnBoard;
   protected readonly channels: readonly FilterChoice<BoardQuery['channel']>[] = [
@@ -202,6 +206,22 @@ export class CallBoard {
       days.set(day, known);
     }
     return [...days.values()].map((day) => ({ ...day, isFar: day.day > far, summary: summaryOf(day.entries) }));
+  }
+
+  /** For when something is very wrong; each channel is let go on from the strip. */
+  protected holdEverything(): void {
+    this.confirm
+      .ask({
+        title: 'Hold everything?',
+        text: 'Nothing leaves the house any more, neither email nor texts, answers and changes neither, until somebody lets each go on at the top of the screen. What is waiting goes then, but for what has become too late.',
+        yes: 'Hold everything',
+      })
+      .subscribe(() =>
+        this.api.holdEverything().subscribe({
+          next: () => this.toast.say('Everything is held.'),
+          error: (error: unknown) => this.toast.fail(error),
+        }),
+      );
   }
 }
 

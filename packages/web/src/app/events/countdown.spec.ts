@@ -103,7 +103,15 @@ describe('Countdown', () => {
       inputs,
       [
         ...providers,
-        { provide: CurrentEvent, useValue: { detail: signal(event), id: () => 1, topic: () => 'event:1' } },
+        {
+          provide: CurrentEvent,
+          useValue: {
+            detail: signal(event),
+            id: () => 1,
+            topic: () => 'event:1',
+            resource: { reload: () => undefined },
+          },
+        },
         {
           provide: EventsApi,
           useValue: {
@@ -111,6 +119,8 @@ describe('Countdown', () => {
             previewCue: () => of(preview),
             rail: () => of(around),
             saveCue: saved(done),
+            hold: act('hold'),
+            letGoOn: act('go on'),
           },
         },
         { provide: ByHandSender, useValue: { send: act('send') } },
@@ -157,16 +167,19 @@ describe('Countdown', () => {
     expect(row()).toContain('for Wed 25 Jun, then 2 more');
   });
 
-  for (const [state, button, act] of [
+  for (const [state, button, what] of [
     ['set', 'Hold', 'stop'],
     ['sending', 'Hold', 'stop'],
     ['stopped', 'Set again', 'set'],
     ['missed', 'Send now', 'send'],
   ] as const)
     it(`offers what a cue that is ${state} can become`, async () => {
-      const { press, done } = await open([cue({}, { state })]);
-      await press(button);
-      expect(done.map(([name, id]) => [name, id])).toEqual([[act, 11]]);
+      const { find, settle, done } = await open([cue({}, { state })]);
+      const act = find<HTMLButtonElement>('tbody td:last-child button');
+      expect(act.textContent).toBe(button);
+      act.click();
+      await settle();
+      expect(done.map(([name, id]) => [name, id])).toEqual([[what, 11]]);
     });
 
   it('mends a hazard by one press, takes the move back, and makes it again', async () => {
@@ -192,6 +205,27 @@ describe('Countdown', () => {
     expect(text()).toContain('If it started Wed 18 Jun 2031 20:30 Lisbon');
     expect(text()).toContain('Tue 17 Jun 2031 20:30 Lisbon');
     expect(text()).toContain('To be told: 3 people by email.');
+  });
+
+  it('holds all of an event after asking, says who holds it, and lets it go on', async () => {
+    const { press, done } = await open([cue()]);
+    await press('Hold all');
+    expect(done).toEqual([['hold', 1]]);
+    TestBed.resetTestingModule();
+    const held = await open([cue()], someEvent({}, { heldBy: 'Ana' }));
+    expect(held.text()).toContain('held by Ana');
+    expect(held.text()).not.toContain('Hold all');
+    await held.press('Let it go on');
+    expect(held.done).toEqual([['go on', 1]]);
+  });
+
+  it('copies a cue as a draft, also one that has gone', async () => {
+    const { press, find, done } = await open([cue({}, { state: 'done' })]);
+    await press('Tomorrow');
+    await press('Copy it');
+    expect(find('cv-cue-editor input').value).toBe('Tomorrow, again');
+    await press('Keep as a draft');
+    expect(done).toEqual([['save', 1, null, { ...fields, name: 'Tomorrow, again', isDraft: true }]]);
   });
 
   it('opens a new cue with the usual reminder, and shows what was sent without letting it change', async () => {

@@ -97,6 +97,14 @@ import { StartMove } from './start-move';
             />
           }
         }
+        @if (event.heldBy; as by) {
+          <div class="row sheet held" role="status">
+            <strong class="grow">All of this event is held by {{ by }}: nothing of its countdown goes out.</strong>
+            @if (session.canMarket()) {
+              <button matButton="filled" (click)="letGoOn()">Let it go on</button>
+            }
+          </div>
+        }
         <div class="row">
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
@@ -108,6 +116,9 @@ import { StartMove } from './start-move';
               <button matButton (click)="plan.set('use')">Use a plan</button>
               @if (rows().length) {
                 <button matButton (click)="plan.set('keep')">Keep as a plan</button>
+                @if (event.heldBy === null) {
+                  <button matButton (click)="holdAll()">Hold all</button>
+                }
               }
               <button matButton="filled" (click)="add()">Add a cue</button>
             </span>
@@ -148,6 +159,7 @@ import { StartMove } from './start-move';
             [fields]="stored() ?? fields"
             [hasFired]="hasFired()"
             [zone]="event.facts.zone"
+            (copied)="copy($event)"
             (closed)="close()"
             (refused)="cues.reload()"
           />
@@ -273,6 +285,34 @@ export class Countdown {
     this.chosen.set(null);
     this.editing.set({ ...newCue });
     this.address('new');
+  }
+  /** Another of the same, as a draft: to be set again for another moment, or for other people. */
+  protected copy(fields: CueFields): void {
+    this.chosen.set(null);
+    this.editing.set({ ...fields, name: `${fields.name}, again`.slice(0, 120), isDraft: true });
+    this.address('new');
+  }
+  protected holdAll(): void {
+    this.confirm
+      .ask({
+        title: 'Hold all of this event?',
+        text: 'Nothing of its countdown goes out, also of dates that are planned later, until somebody lets it go on. Changes and answers go all the same.',
+        yes: 'Hold all',
+      })
+      .subscribe(() => this.done(this.api.hold(this.current.id()), 'All of it is held.'));
+  }
+  protected letGoOn(): void {
+    this.done(this.api.letGoOn(this.current.id()), 'It goes on. Look at what was missed meanwhile.');
+  }
+  private done(act: Observable<unknown>, said: string): void {
+    act.subscribe({
+      next: () => {
+        this.toast.say(said);
+        this.current.resource.reload();
+        this.cues.reload();
+      },
+      error: (error: unknown) => this.failed(error),
+    });
   }
   protected open(cue: CueRow): void {
     this.show(cue);

@@ -55,6 +55,8 @@ export class CueEditor {
   readonly hasFired = input(false);
   readonly zone = input.required<string>();
   readonly closed = output();
+  /** Another like it is wanted. */
+  readonly copied = output<CueFields>();
   /** It was refused: what is stored may be newer than what stands here. */
   readonly refused = output();
 

@@ -216,6 +216,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   uid: 'u@x',
   reach: 'public',
   senderId: null,
+  heldBy: null,
   status: 'published',
   version: 1,
   sequence: 0,
