@@ -1,4 +1,3 @@
-import { TestBed } from '@angular/core/testing';
 import { of } from 'rxjs';
 import type { LetterRow } from '@convite/contract';
 import { BoardApi } from '../api/board';

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
@@ -9,6 +9,7 @@ import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
 import { CurrentEvent } from './current-event';
+import { Readiness, type Unfinished } from './readiness';
 import { reachSentences, reachWords } from './reach-choice';
 
 const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as const;
@@ -16,7 +17,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
 /** One event: its title and time, and its sections in the order in which the work is done. */
 @Component({
   selector: 'cv-event-frame',
-  imports: [MatButtonModule, MatMenuModule, RouterLink, RouterLinkActive, RouterOutlet, When],
+  imports: [MatButtonModule, MatMenuModule, Readiness, RouterLink, RouterLinkActive, RouterOutlet, When],
   providers: [CurrentEvent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -57,7 +58,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
                 }
               </mat-menu>
               @if (event.status === 'draft') {
-                <button matButton="outlined" (click)="publish()">Publish</button>
+                <button matButton="outlined" (click)="publish(ready()?.unfinished() ?? [])">Publish</button>
               }
             </span>
           }
@@ -67,6 +68,7 @@ const sections = ['details', 'guests', 'invitation', 'countdown', 'changes'] as 
             <a [routerLink]="section" routerLinkActive="here" ariaCurrentWhenActive="page">{{ section }}</a>
           }
         </nav>
+        <cv-readiness />
         <router-outlet />
       } @else if (current.resource.error()) {
         <h1>There is no such event</h1>
@@ -114,6 +116,7 @@ export class EventFrame {
   private readonly toast = inject(Toast);
   private readonly router = inject(Router);
   readonly id = input.required<string>();
+  protected readonly ready = viewChild(Readiness);
   protected readonly sections = sections;
   protected readonly reachWords = reachWords;
   private readonly numericId = computed(() => Number(this.id()) || 0);
@@ -150,10 +153,13 @@ export class EventFrame {
         }),
       );
   }
-  protected publish(): void {
+  protected publish(unfinished: readonly Unfinished[]): void {
+    const rest = unfinished.length
+      ? `\n\nNot finished yet:\n${unfinished.map(({ words }) => `– ${words}`).join('\n')}`
+      : '';
     const question = {
       title: 'Publish this event?',
-      text: `${reachSentences[this.current.detail()?.reach ?? 'invited']} Cues that are ready are set, and invitations can be sent.`,
+      text: `${reachSentences[this.current.detail()?.reach ?? 'invited']} Cues that are ready are set, and invitations can be sent.${rest}`,
       yes: 'Publish',
     };
     this.confirm.ask(question).subscribe(() => {

@@ -68,10 +68,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
                 <div class="when">
                   @if (scene.dueAt; as at) {
                     <strong>{{ say(scene.waitsUntil ?? at, it.person.zone) }}</strong>
-                    @if (it.person.zone !== it.zone) {
-                      <div class="small quiet">{{ say(scene.waitsUntil ?? at, it.zone) }}</div>
-                    }
-                    <div class="small quiet"><cv-when [at]="at" [zone]="it.zone" /></div>
+                    <div class="small quiet"><cv-when [at]="scene.waitsUntil ?? at" [zone]="it.zone" /></div>
                   } @else {
                     <span class="quiet">no moment for them</span>
                   }
