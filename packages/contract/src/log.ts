@@ -39,6 +39,8 @@ export const logPage = z.object({
   title: z.string(),
   eventTitle: z.string(),
   rows: z.array(logRow),
+  /** More people match what is searched for than were looked at. */
+  hasMorePeople: z.boolean(),
   next: z.string().nullable(),
 });
 export type LogPage = z.infer<typeof logPage>;

@@ -98,5 +98,7 @@ describe('a rehearsal', () => {
     await saveCue(stage.context, empty, null, dayBeforeCue(), actor);
     const { scenes, person } = await rehearse(stage.context, empty, { personId: null, archetype: 'unanswered' });
     expect([person.isReal, scenes.map(({ whyNot }) => whyNot)]).toEqual([false, [null]]);
+    const far = await rehearse(stage.context, empty, { personId: null, archetype: 'opted-out' });
+    expect(far.scenes.map(({ whyNot }) => whyNot)).toEqual(['opted-out']);
   });
 });

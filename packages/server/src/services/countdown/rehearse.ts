@@ -62,7 +62,9 @@ async function realReader(context: Context, eventId: number, personId: number | 
 /** Somebody like them who is nobody: what a link leads to answers for nobody. */
 function asArchetype({ person, facts }: Reader, archetype: Archetype, event: StoredEvent, nowMs: number): Reader {
   const { zone } = event.version.facts;
-  const known = facts ?? { ...blankFacts, zone: exampleReader.zone };
+  // Where nobody is there yet, it is somebody who comes.
+  const comes: GuestFacts = { ...noGuest, isGuest: true, isInvited: true, reply: 'accepted' };
+  const known = facts ?? { ...blankFacts, zone: exampleReader.zone, guestOf: new Map([[event.id, comes]]) };
   const guest = known.guestOf.get(event.id) ?? noGuest;
   const asGuest = (over: Partial<GuestFacts>): PersonFacts => ({
     ...known,

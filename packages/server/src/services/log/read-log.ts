@@ -26,13 +26,13 @@ export async function readLog(context: Context, query: LogQuery, limit = pageSiz
       ? await ofOneFiring(context, firing, states, query.after, limit)
       : await ofAll(context, query, limit);
   const [first] = firing ? await namesOf(context, [firing]) : [];
-  return { zone, title: first?.title ?? '', eventTitle: first?.eventTitle ?? '', ...found };
+  return { zone, title: first?.title ?? '', eventTitle: first?.eventTitle ?? '', hasMorePeople: false, ...found };
 }
 
 const statesOf = ({ state }: Pick<LogQuery, 'state'>): readonly MessageRow['state'][] =>
   state === '' ? [] : state === 'not-reached' ? notReached : [state];
 
-type Found = Pick<LogPage, 'rows' | 'next'>;
+type Found = Pick<LogPage, 'rows' | 'next'> & Partial<Pick<LogPage, 'hasMorePeople'>>;
 
 async function ofOneFiring(
   context: Context,
@@ -94,11 +94,22 @@ async function ofPeople(context: Context, query: LogQuery, limit: number): Promi
     (!query.channel || one.channel === query.channel) &&
     (!query.event || one.eventId === query.event) &&
     (!query.firing || one.firingId === query.firing);
-  const { rows, next } = await store.messages.ofPerson(ids, Number(query.after || 0), limit);
-  const wanted = rows.filter(isWanted);
+  const hasMorePeople = people.next !== null;
+  let before: number | null = Number(query.after || 0);
+  const wanted: Awaited<ReturnType<typeof store.messages.ofPerson>>['rows'] = [];
+  // A page on which nothing is wanted is no end.
+  while (before !== null && wanted.length === 0) {
+    const page = await store.messages.ofPerson(ids, before, limit);
+    wanted.push(...page.rows.filter(isWanted));
+    before = page.next;
+  }
   const firings = await store.firings.findMany([...new Set(wanted.map(({ firingId }) => firingId))]);
   const deliveries = wanted.map(({ deliveryId, ...one }): LoggedDelivery => ({ ...one, id: deliveryId }));
-  return { rows: await described(context, deliveries, firings), next: next === null ? null : String(next) };
+  return {
+    rows: await described(context, deliveries, firings),
+    next: before === null ? null : String(before),
+    hasMorePeople,
+  };
 }
 
 /** Rows as people read them: who it was, what it was of, and what every server said. */

@@ -43,7 +43,14 @@ describe('DeliveryLog', () => {
     const api = {
       page: (query: Partial<LogQuery>) => {
         asked.push(query);
-        return of<LogPage>({ zone: 'Europe/Lisbon', title: 'Tomorrow', eventTitle: 'Dome night', rows, next: null });
+        return of<LogPage>({
+          zone: 'Europe/Lisbon',
+          title: 'Tomorrow',
+          eventTitle: 'Dome night',
+          rows,
+          hasMorePeople: false,
+          next: null,
+        });
       },
       message: () =>
         of({ channel: 'text', sentAt: null, to: '+351', subject: '', text: 'The very words.', html: '', calendar: '' }),

@@ -85,6 +85,11 @@ const alarming: readonly string[] = ['failed', 'bounced'];
             />
           }
         </span>
+        @if (page()?.hasMorePeople) {
+          <p above class="note">
+            More people match this than are looked through here: type more of the name or address.
+          </p>
+        }
         <span empty>{{ emptyWords() }}</span>
         <ng-template cvCell="person" [cvCellOf]="rows" let-row>
           <bdi>{{ row.person.name || '—' }}</bdi>
