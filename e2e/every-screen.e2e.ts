@@ -34,6 +34,8 @@ const screens = [
   '/backstage',
   '/releases',
   '/log',
+  '/schedule',
+  '/events/1/rehearsal',
   '/kit',
   ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
     (one) => `/settings/${one}`,

@@ -65,6 +65,8 @@ const screens = [
   '/events/1/countdown?cue=1',
   '/releases',
   '/log',
+  '/schedule',
+  '/events/1/rehearsal',
   '/audience',
   '/audience?person=3',
   '/backstage',

@@ -22,6 +22,7 @@ export * from './counts';
 export * from './say-chosen';
 export * from './release';
 export * from './plan';
+export * from './schedule';
 export * from './rehearsal';
 export * from './settings';
 export * from './pressure';

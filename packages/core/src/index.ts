@@ -39,6 +39,7 @@ export * from './calendar/vtimezone';
 export * from './calendar/write-component';
 export * from './calendar/write-event';
 export * from './calendar/write-feed';
+export * from './calendar/write-schedule';
 export * from './calendar/read-components';
 export * from './calendar/calendar-time';
 export * from './calendar/uid';

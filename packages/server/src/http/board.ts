@@ -1,6 +1,14 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { boardQuery, channel, logQuery, settleLetter as settleLetterRequest, tableFormats } from '@convite/contract';
+import {
+  boardQuery,
+  channel,
+  logQuery,
+  scheduleQuery,
+  settleLetter as settleLetterRequest,
+  tableFormats,
+} from '@convite/contract';
+import { exportSchedule, readSchedule, scheduleHeading } from '../services/countdown/schedule';
 import { holdEverything } from '../services/countdown/hold';
 import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
@@ -42,6 +50,15 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
   routes.get('/firings/:id/links', async (request, response) => {
     response.json(await linksOfFiring(context, idOf(request)));
   });
+  routes.get('/schedule', async (request, response) => {
+    const { days } = scheduleQuery.parse(request.query);
+    response.json(await readSchedule(context, days, actorOf(request)));
+  });
+  for (const format of tableFormats)
+    routes.get(`/schedule.${format}`, allow(['owner', 'marketer']), async (request, response) => {
+      const rows = await exportSchedule(context, scheduleQuery.parse(request.query).days, actorOf(request));
+      await sendTable(response, { format, name: 'schedule', heading: scheduleHeading, rows });
+    });
   routes.get('/log', async (request, response) => {
     response.json(await readLog(context, logQuery.parse(request.query)));
   });

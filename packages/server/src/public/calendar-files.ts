@@ -3,6 +3,7 @@ import { prepareCalendar } from '@convite/core';
 import { calendarSource, calendarWriter } from '../services/sending/compose-calendar';
 import type { Context } from '../services/context';
 import { eventFeed, personFeed, topicFeed, withoutJoinLink } from '../services/digests/feeds';
+import { writeTeamFeed } from '../services/countdown/schedule';
 import { previewPerson } from '../services/sending/invite';
 import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
@@ -65,6 +66,14 @@ export function calendarFileRoutes(routes: Router, context: Context): void {
     );
     await sendFeed(response, feed);
   });
+  routes.get('/feed/team/:token.ics', async (request, response) => {
+    response.set('cache-control', 'private, max-age=300').set('referrer-policy', 'no-referrer');
+    const id = links.readTeamFeed(request.params.token);
+    // Who left the team sees nothing any more.
+    if (id === null || !(await store.members.find(id))) return sendNotThere(response, await publicHouse(context));
+    response.type('text/calendar').send(await writeTeamFeed(context));
+  });
+
   routes.get('/feed/person/:token.ics', async (request, response) => {
     await sendFeed(response, feedOf(await personFeed(context, request.params.token), 'private'));
   });

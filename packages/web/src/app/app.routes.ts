@@ -71,6 +71,11 @@ export const routes: Routes = [
         loadComponent: () => import('./log/delivery-log').then((it) => it.DeliveryLog),
       },
       {
+        path: 'schedule',
+        title: 'Schedule · Convite',
+        loadComponent: () => import('./schedule/schedule').then((it) => it.ScheduleScreen),
+      },
+      {
         path: 'log',
         title: 'Delivery log · Convite',
         loadComponent: () => import('./log/delivery-log').then((it) => it.DeliveryLog),

@@ -41,6 +41,11 @@ export interface Links {
   holdCue(eventId: number, cueId: number): string;
   /** Where whoever is told of a firing stops it. */
   standby(firingId: number): string;
+  /** What goes out, in the calendar of a member of the team. */
+  teamFeed(memberId: number): string;
+  readTeamFeed(token: string): number | null;
+  /** A screen of the team's own, such as `/digests`. */
+  screen(path: string): string;
   readStandby(token: string): number | null;
   optOut(subscriberId: number): string;
   optOutMailto(subscriberId: number): string;
@@ -161,6 +166,9 @@ export function makeLinks({
     formStamp: (atMs) => token('form', atMs),
     readFormStamp: (text) => readToken('form', text),
     holdCue: (eventId, cueId) => `${publicUrl}/events/${eventId}/countdown?cue=${cueId}&hold=1`,
+    teamFeed: (id) => `${publicUrl}/feed/team/${token('team', id)}.ics`,
+    readTeamFeed: (text) => readToken('team', text),
+    screen: (path) => `${publicUrl}${path}`,
     standby: (id) => `${publicUrl}/h/${token('standby', id)}`,
     readStandby: (text) => readToken('standby', text),
     optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,

@@ -23,6 +23,7 @@ import { previewCue } from '../../services/countdown/preview-cue';
 import { listDigests } from '../../services/digests/digests';
 import { listGuests } from '../../services/sending/invite';
 import { readLog } from '../../services/log/read-log';
+import { readSchedule } from '../../services/countdown/schedule';
 import { railAround } from '../../services/countdown/rail-around';
 import { listCues } from '../../services/countdown/list-cues';
 import { readYear } from '../../services/events/event-year';
@@ -75,6 +76,12 @@ export const asks: readonly Ask[] = [
   // Beside its own, those of other events that are due at about the same time.
   { what: 'cues of one event', wantedMs: 200, mostRows: 800, run: (context) => listCues(context, 1) },
   { what: 'what lies about a rail', wantedMs: 200, mostRows: 3000, run: (context) => railAround(context, 1) },
+  {
+    what: 'schedule of four weeks',
+    wantedMs: 400,
+    mostRows: 12_000,
+    run: (context) => readSchedule(context, 28, { name: 'Spec' }),
+  },
   { what: 'delivery log', wantedMs: 200, mostRows: 900, run: (context) => readLog(context, logQuery.parse({})) },
   {
     what: 'delivery log, not reached',
