@@ -1,14 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import {
-  dayAhead,
-  inviteList,
-  moveClockUntil,
-  openMail,
-  openNewEvent,
-  pastePeople,
-  signIn,
-  takeIn,
-} from './stage-door';
+import { inviteList, moveClockUntil, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
 
 // A whole countdown from a plan: looked at, moved, rehearsed, held and let go on, played to its end, and read in the log.
 test.describe.configure({ mode: 'serial', timeout: 120_000 });

@@ -68,7 +68,7 @@ interface ScheduledDay {
                         <span class="quiet rtl-safe">&ngsp;· {{ row.eventTitle }}</span>
                       }
                       @if (whom(row); as who) {
-                        <span class="quiet small">&ngsp;for {{ who }}</span>
+                        <span class="quiet small">&ngsp;{{ who }}</span>
                       }
                     </td>
                     <td class="by">{{ row.channel }}</td>
@@ -135,7 +135,8 @@ interface ScheduledDay {
       margin: 0;
     }
     @media print {
-      td {
+      td,
+      td .small {
         padding: 2px 10px 2px 0;
         font-size: 10.5px;
       }
