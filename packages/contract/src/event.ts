@@ -160,6 +160,8 @@ export const foundCues = z.array(foundCue);
 
 /** A new event says who may see it; where nobody said, only who is invited. */
 export const newEvent = eventFacts.extend({ reach: eventReach.default('invited') });
+/** Five minutes to two days; null for the usual hour. */
+export const changeGrace = z.object({ minutes: z.number().int().min(5).max(2880).nullable() });
 export const changeReach = z.object({ reach: eventReach });
 /** Lists and segments that an event is going to invite. */
 export const changeToInvite = z.object({
@@ -183,6 +185,8 @@ export const eventDetail = z.object({
   senderId: z.number().nullable(),
   /** Who holds all of its countdown; null where nobody does. */
   heldBy: z.string().nullable(),
+  /** So many minutes late its cues may still go; null for the usual hour. */
+  graceMinutes: z.number().nullable(),
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,

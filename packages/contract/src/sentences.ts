@@ -94,7 +94,7 @@ const heldSentences: Readonly<Record<HeldCode, (by: string) => string>> = {
   'event-off': () => 'The event was called off.',
   'date-off': () => 'This date was called off.',
   passed: () => 'Its moment had passed, or was less than 10 minutes away, when it was planned.',
-  'no-worker': () => 'No worker was up at its moment, and it is more than an hour late.',
+  'no-worker': () => 'No worker was up at its moment, and it is later than it may be.',
   'still-draft': () => 'It was still a draft at its moment.',
 };
 

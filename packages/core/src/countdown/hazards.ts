@@ -2,16 +2,20 @@ import { standbyMs, type StoredFiringState } from './firing';
 import { transitionsBetween, type EpochMs, type Transition } from '../time/zone';
 import { quietBeginsMs, quietEndsMs, type QuietSpan } from '../time/quiet-hours';
 
-/** What is worth a second look before a cue goes: about its moment, then about the rest of it. */
-export const hazardCodes = [
+/** What is wrong with the moment of a cue. */
+export const momentHazards = [
   'past',
   'too-near',
   'after-start',
   'not-done-by-start',
   'close-to-another',
   'quiet-hours',
-  'clock-change',
   'registration-closed',
+] as const;
+/** What is worth a second look before a cue goes: about its moment, then about the rest of it. */
+export const hazardCodes = [
+  ...momentHazards,
+  'clock-change',
   'nobody',
   'draft',
   'never-tested',

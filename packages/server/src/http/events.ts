@@ -4,6 +4,7 @@ import {
   answerProposal as answerProposalRequest,
   applyPlan as applyRequest,
   changeDateRequest,
+  changeGrace,
   changeReach,
   changeToInvite,
   chooseSender as senderChosen,
@@ -37,6 +38,7 @@ import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
 import { removeCue, saveCue } from '../services/countdown/cues';
 import { previewCue } from '../services/countdown/preview-cue';
+import { setGrace } from '../services/countdown/grace';
 import { holdEvent, letEventGoOn } from '../services/countdown/hold';
 import { rehearse } from '../services/countdown/rehearse';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
@@ -237,6 +239,10 @@ function cueRoutes(routes: Router, context: Context): void {
   routes.get('/:id/cues', async (request, response) => {
     response.json(await listCues(context, idOf(request)));
   });
+  routes.put('/:id/grace', async (request, response) => {
+    await setGrace(context, idOf(request), changeGrace.parse(request.body).minutes, actorOf(request));
+    response.status(204).end();
+  });
   routes.post('/:id/hold', async (request, response) => {
     await holdEvent(context, idOf(request), actorOf(request));
     response.status(204).end();
@@ -245,7 +251,8 @@ function cueRoutes(routes: Router, context: Context): void {
     await letEventGoOn(context, idOf(request), actorOf(request));
     response.status(204).end();
   });
-  routes.get('/:id/rehearsal', async (request, response) => {
+  // What it shows holds addresses by which one answers for its reader.
+  routes.get('/:id/rehearsal', allow(['owner', 'marketer']), async (request, response) => {
     const { person, as } = rehearsalQuery.parse(request.query);
     const asked = { personId: person || null, archetype: as || null };
     response.json(await rehearse(context, idOf(request), asked));

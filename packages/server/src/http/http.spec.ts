@@ -31,7 +31,10 @@ describe('the HTTP interface', () => {
     await viewer.signIn('viewer');
     expect((await viewer.call('GET', '/api/board')).status).toBe(200);
     // A message holds addresses by which one answers for its reader.
-    expect((await viewer.call('GET', '/api/messages/1')).status).toBe(403);
+    for (const path of ['/api/messages/1', '/api/events/1/rehearsal', '/api/log.csv'])
+      expect((await viewer.call('GET', path)).status)
+        .withContext(path)
+        .toBe(403);
     const refused = await viewer.call('POST', '/api/lists', { name: 'Mine' });
     expect([refused.status, refused.body['detail']]).toEqual([403, 'A viewer may look, but not do this.']);
     const marketer = visitor();

@@ -17,6 +17,8 @@ export interface StoredEvent {
   readonly publishedAt: Date | null;
   /** Who holds all of its countdown; null where nobody does. */
   readonly heldBy: string | null;
+  /** So many minutes late its cues may still go; null for the usual hour. */
+  readonly graceMinutes: number | null;
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -37,6 +39,7 @@ export interface EventRow {
   sender_id: number | null;
   published_at: Date | null;
   held_by: string | null;
+  grace_minutes: number | null;
   number: number;
   sequence: number;
   facts: unknown;
@@ -57,6 +60,7 @@ export const newestOf = (db: Knex) =>
       'e.sender_id',
       'e.published_at',
       'e.held_by',
+      'e.grace_minutes',
       'v.number',
       'v.sequence',
       'v.facts',
@@ -80,6 +84,7 @@ export const eventOf = (row: EventRow): StoredEvent => ({
   senderId: row.sender_id,
   publishedAt: row.published_at,
   heldBy: row.held_by,
+  graceMinutes: row.grace_minutes,
   version: versionOf(row),
   at: row.created_at,
 });

@@ -119,6 +119,9 @@ function eventAlone(db: Knex) {
     async setHeldBy(id: number, by: string | null): Promise<void> {
       await db('event').where({ id }).update({ held_by: by });
     },
+    async setGrace(id: number, minutes: number | null): Promise<void> {
+      await db('event').where({ id }).update({ grace_minutes: minutes });
+    },
     async setStatus(id: number, status: EventStatus): Promise<void> {
       await db('event').where({ id }).update({ status });
     },

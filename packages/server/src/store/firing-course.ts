@@ -1,21 +1,26 @@
 import type { Knex } from 'knex';
+import { graceMs } from '@convite/core';
 import { cameOfStore } from './came-of';
 import type { Content } from './content';
+import { affectedRows } from './database';
 import { inTransaction } from './retry-locked';
 
 /** A firing's own course: due, expanded, done, or missed. */
 export function firingCourse(db: Knex) {
   return {
     /**
-     * What is worth little after its moment, past its grace, becomes missed; returns how many. What somebody sent by hand,
+     * What is worth little after its moment, past its grace, an hour or what its event says, becomes missed; returns how many. What somebody sent by hand,
      * and answers, go however late: they are said as things stand then.
      */
-    async markMissed(beforeMs: number): Promise<number> {
-      return db('firing')
-        .where({ state: 'set' })
-        .whereIn('kind', ['cue', 'digest'])
-        .where('due_at', '<', new Date(beforeMs))
-        .update({ state: 'missed', held: 'no-worker' });
+    async markMissed(nowMs: number): Promise<number> {
+      const result: unknown = await db.raw(
+        `update firing f left join event e on e.id = f.event_id
+         set f.state = 'missed', f.held = 'no-worker'
+         where f.state = 'set' and f.kind in ('cue', 'digest') and f.due_at < ?
+           and f.due_at < ? - interval coalesce(e.grace_minutes, ?) minute`,
+        [new Date(nowMs), new Date(nowMs), graceMs / 60_000],
+      );
+      return affectedRows(result);
     },
 
     /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */

@@ -48,6 +48,7 @@ import * as tested from './migrations/0046-tested';
 import * as plans from './migrations/0047-plans';
 import * as late from './migrations/0048-late';
 import * as held from './migrations/0049-held';
+import * as grace from './migrations/0050-grace';
 
 interface Migration {
   readonly name: string;
@@ -105,6 +106,7 @@ const migrations: readonly Migration[] = [
   { name: '0047-plans', up: plans.up },
   { name: '0048-late', up: late.up },
   { name: '0049-held', up: held.up },
+  { name: '0050-grace', up: grace.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { inspect } from 'node:util';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
 import { saveCue } from '../services/countdown/cues';
+import { setGrace } from '../services/countdown/grace';
 import { stopFiring } from '../services/countdown/firings';
 import { isOutage } from '../store/database';
 import { openSink } from '../testing/sink';
@@ -241,6 +242,23 @@ describe('the worker, with real faults', () => {
     );
     await worker.stop();
     expect(mail.taken).toEqual([]);
+  });
+
+  it('lets an event say for itself how late its cues still go', async () => {
+    const [strict, patient] = [await soon(), await soon()];
+    for (const event of [strict, patient])
+      await saveCue(stage.context, event, null, cue({ audience: toList() }), actor);
+    await setGrace(stage.context, strict, 5, actor);
+    await setGrace(stage.context, patient, 720, actor);
+    const [firing] = await stage.context.store.firings.ofEvent(patient);
+    await clockTo(stage, (firing?.dueMs ?? 0) + hourMs / 2);
+    const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>() });
+    const stateOf = async (event: number) => (await stage.context.store.firings.ofEvent(event))[0]?.state;
+    await until(
+      'each is what its event says',
+      async () => [await stateOf(strict), await stateOf(patient)].join() === 'missed,done',
+    );
+    await worker.stop();
   });
 
   it('reads the audience at the moment of firing: a late guest gets it, a removed person does not', async () => {

@@ -1,5 +1,4 @@
 import type { Logger } from 'pino';
-import { graceMs } from '@convite/core';
 import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
@@ -285,7 +284,7 @@ export async function startWorker({
     const reclaimed = await store.leases.reclaim(leaseSeconds * graceShare, clock.now());
     if (reclaimed) log.warn({ reclaimed }, 'took over deliveries of a worker that is gone');
     await store.subscribers.endPauses(new Date(clock.now()));
-    const late = await store.firings.markMissed(clock.now() - graceMs);
+    const late = await store.firings.markMissed(clock.now());
     const forgotten = await store.firings.markForgotten(clock.now());
     // A worker that died between its last message and this line left the firing open.
     for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs)) await planOnOne(id);

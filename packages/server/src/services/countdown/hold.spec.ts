@@ -4,6 +4,7 @@ import {
   actor,
   addPeople,
   clockTo,
+  eventFacts,
   openStage,
   publishedEvent,
   scriptedEnd,
@@ -12,6 +13,7 @@ import {
   workOn,
   type Stage,
 } from '../../testing/stage';
+import { saveEvent } from '../events/events';
 import { readTroubles } from '../health';
 import { resumeSending } from '../sending/note-refusal';
 import { saveCue } from './cues';
@@ -54,6 +56,28 @@ describe('holding', () => {
     await letEventGoOn(stage.context, event, actor);
     expect(await states(event)).toEqual(['set: ', 'stopped: Stopped by Ana.', 'set: ']);
     await expectAsync(letEventGoOn(stage.context, event, actor)).toBeRejectedWithError('Nobody holds it.');
+  });
+
+  it('of a series holds what goes its own way from one date on too', async () => {
+    const event = await publishedEvent(stage, { series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] } });
+    await saveCue(stage.context, event, null, dayBeforeCue(), actor);
+    await holdEvent(stage.context, event, actor);
+    await clockTo(stage, Date.UTC(2031, 5, 17));
+    const { facts, number } = (await stage.context.store.events.find(event))?.version ?? {
+      facts: eventFacts,
+      number: 1,
+    };
+    const scope = { kind: 'following', key: '20310625T193000' } as const;
+    const { followingId } = await saveEvent(
+      stage.context,
+      event,
+      { facts: { ...facts, title: 'From July' }, basedOn: number, scope },
+      actor,
+    );
+    const followed = followingId === null ? null : await stage.context.store.events.find(followingId);
+    expect([followed?.version.facts.title, followed?.heldBy]).toEqual(['From July', 'Spec']);
+    const firings = await stage.context.store.firings.ofEvent(followingId ?? 0);
+    expect(new Set(firings.map(({ state, held }) => `${state} ${held}`))).toEqual(new Set(['stopped event-held']));
   });
 
   it('what passed meanwhile is missed, loudly, and goes to nobody by itself', async () => {

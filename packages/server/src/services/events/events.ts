@@ -43,6 +43,7 @@ export async function describeEvent(
     reach: event.reach,
     senderId: event.senderId,
     heldBy: event.heldBy,
+    graceMinutes: event.graceMinutes,
     version: number,
     sequence,
     facts,
@@ -189,6 +190,9 @@ async function followOn(
     publishedAt: event.publishedAt,
   });
   await tx.senders.ofEvent(newId, event.senderId);
+  // What is held goes no other way.
+  await tx.events.setHeldBy(newId, event.heldBy);
+  await tx.events.setGrace(newId, event.graceMinutes);
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
   await tx.dates.copyDates(event.id, newId, occurrence.key, !keepsReplies);
   await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);

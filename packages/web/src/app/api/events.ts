@@ -164,6 +164,8 @@ export class EventsApi {
     this.client.post(`/events/${id}/invitation-preview`, { personId, wording }, invitationPreview);
 
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
+  setGrace = (id: number, minutes: number | null): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/grace`, { minutes });
   hold = (id: number): Observable<unknown> => this.client.tell('POST', `/events/${id}/hold`);
   letGoOn = (id: number): Observable<unknown> => this.client.tell('DELETE', `/events/${id}/hold`);
   rehearsal = (id: number, query: RehearsalQuery): Observable<Rehearsal> =>

@@ -119,6 +119,7 @@ describe('Countdown', () => {
             previewCue: () => of(preview),
             rail: () => of(around),
             saveCue: saved(done),
+            setGrace: act('grace'),
             hold: act('hold'),
             letGoOn: act('go on'),
           },
@@ -217,6 +218,39 @@ describe('Countdown', () => {
     expect(held.text()).not.toContain('Hold all');
     await held.press('Let it go on');
     expect(held.done).toEqual([['go on', 1]]);
+  });
+
+  it('does one thing with several cues: each for itself, and what could not be is named', async () => {
+    const rows = [
+      cue(),
+      cue({ id: 8, name: 'Gone' }, { id: 12, state: 'done' }),
+      cue(
+        { id: 9, name: 'Days', moment: { kind: 'fixed', wall: '2031-06-10T10:00' } },
+        { id: 13, dueAt: '2031-06-10T09:00:00.000Z' },
+      ),
+    ];
+    const { element, find, settle, press, done, said } = await open(rows);
+    find<HTMLInputElement>('thead input[type=checkbox]').click();
+    await settle();
+    await press('later');
+    expect(done.map(([name, , id, what]) => [name, id, (what as CueFields).moment])).toEqual([
+      ['save', 7, { ...fields.moment, amount: 0 }],
+      ['save', 9, { kind: 'fixed', wall: '2031-06-11T10:00' }],
+    ]);
+    expect(said.at(-1)).toBe('2 cues moved. “Gone”: It has gone out.');
+    expect(element.querySelector('cv-cue-bulk')).toBeNull();
+  });
+
+  it('says how late what could not go still goes, the usual hour or otherwise', async () => {
+    const { type, done, find } = await open([cue()]);
+    const select = 'select[aria-label="How late it may still go"]';
+    expect(find<HTMLSelectElement>(select).value).toBe('60');
+    await type(select, '15', 'change');
+    await type(select, '60', 'change');
+    expect(done).toEqual([
+      ['grace', 1, 15],
+      ['grace', 1, null],
+    ]);
   });
 
   it('copies a cue as a draft, also one that has gone', async () => {

@@ -3,15 +3,17 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
 import type { Observable } from 'rxjs';
 import { cueFields, sayProblem, type CueFields, type CueRow, type RailAround } from '@convite/contract';
 import {
-  findOccurrence,
-  instantsOf,
+  graceMs,
   isSame,
   letter,
   movedMoment,
   occurrencesBetween,
+  sayMinutes,
   sayMoment,
   type EventFacts,
 } from '@convite/core';
@@ -22,6 +24,7 @@ import { Session } from '../api/session';
 import { problemsOf, Refused } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
+import { typed } from '../ui/typed';
 import { OurWord } from '../ui/word';
 import { CueEditor } from './cue-editor';
 import { CueMoves, type CueMove } from './cue-moves';
@@ -31,7 +34,7 @@ import { LinksPressed } from './links-pressed';
 import { PlanKeep } from './plan-keep';
 import { PlanUse } from './plan-use';
 import { Rail } from './rail/rail';
-import { aroundOf } from './rail/say-move';
+import { aroundOf, ownDateOf } from './rail/say-move';
 import { StartMove } from './start-move';
 
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
@@ -44,6 +47,8 @@ import { StartMove } from './start-move';
     LinksPressed,
     MatButtonModule,
     MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
     OurWord,
     PlanKeep,
     PlanUse,
@@ -108,7 +113,7 @@ import { StartMove } from './start-move';
         <div class="row">
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
-          @if (rows().length) {
+          @if (rows().length && session.canMarket()) {
             <a matButton class="push" [routerLink]="['/events', event.id, 'rehearsal']">Rehearse it</a>
           }
           @if (canChange()) {
@@ -145,11 +150,29 @@ import { StartMove } from './start-move';
             (opened)="open($event)"
             (moved)="mend($event.cue, $event.toMs)"
             (wasSet)="setCue($event)"
+            [eventId]="event.id"
+            [facts]="event.facts"
+            [around]="around()"
+            (changed)="cues.reload()"
           />
         } @else {
           <div class="empty">
             No cue yet. Use a plan for a whole countdown, or add one: a week before, a day before, two hours before by
             text.
+          </div>
+        }
+        @if (canChange() && rows().length) {
+          <div class="row small">
+            <span class="quiet">What could not go at its moment</span>
+            <mat-form-field class="inline" subscriptSizing="dynamic"
+              ><select matNativeControl aria-label="How late it may still go" (change)="setGrace(typed($event))">
+                @for (choice of graces; track choice) {
+                  <option [value]="choice" [selected]="choice === (event.graceMinutes ?? usualGrace)">
+                    still goes for {{ sayMinutes(choice) }}, then it is missed
+                  </option>
+                }
+              </select></mat-form-field
+            >
           </div>
         }
         @if (editing(); as fields) {
@@ -213,6 +236,10 @@ export class Countdown {
     () => this.session.canMarket() && this.current.detail()?.status !== 'called-off',
   );
   protected readonly allDates = signal(false);
+  protected readonly typed = typed;
+  protected readonly sayMinutes = sayMinutes;
+  protected readonly usualGrace = usualGrace;
+  protected readonly graces = [5, 15, 30, 60, 180, 720, 1440, 2880];
   protected readonly plan = signal<'use' | 'keep' | null>(null);
   /** Another start that is looked at. */
   protected readonly startTo = signal<number | null>(null);
@@ -314,6 +341,11 @@ export class Countdown {
       error: (error: unknown) => this.failed(error),
     });
   }
+  protected setGrace(text: string): void {
+    const minutes = Number(text) || usualGrace;
+    const wanted = minutes === usualGrace ? null : minutes;
+    this.done(this.api.setGrace(this.current.id(), wanted), `What is late still goes for ${sayMinutes(minutes)}.`);
+  }
   protected open(cue: CueRow): void {
     this.show(cue);
     this.address(String(cue.id));
@@ -338,15 +370,10 @@ export class Countdown {
 
   /** To where it is rid of a hazard, which is about the firing's own date. */
   protected mend(cue: CueRow, toMs: number): void {
-    const facts = this.current.detail()?.facts;
-    const { occurrence } = cue.firing;
-    if (!facts) return;
-    if (!occurrence) return this.move(cue, toMs, facts);
-    const date = findOccurrence(facts, occurrence.key);
-    if (date) return this.move(cue, toMs, date.facts);
-    // Of a time of people's own, the distance from it counts.
-    const { startMs } = instantsOf(facts);
-    this.move(cue, toMs + startMs - Date.parse(occurrence.startAt), facts);
+    const event = this.current.detail();
+    if (!event) return;
+    const { facts, shiftMs } = ownDateOf(cue, event.facts);
+    this.move(cue, toMs + shiftMs, facts);
   }
   /**
    * Saves it at another moment; the server says no where that is too near.
@@ -399,6 +426,9 @@ export class Countdown {
     );
   }
 }
+
+/** A reminder an hour old misleads, unless an event says otherwise. */
+const usualGrace = graceMs / 60_000;
 
 /** Common practice: the default reminder is 24 hours before, for those who come. */
 const newCue: CueFields = {

@@ -1,6 +1,6 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
-import type { CueRow } from '@convite/contract';
-import { sayMoment, wallTimeAt } from '@convite/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import type { CueRow, RailAround } from '@convite/contract';
+import { sayMoment, wallTimeAt, type EventFacts } from '@convite/core';
 import { RouterLink } from '@angular/router';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
@@ -13,9 +13,10 @@ import { sayWhom } from '../ui/say-whom';
 import { StateMark } from '../ui/state-mark';
 import { Cell, type Column } from '../ui/table/column';
 import { fixedRows } from '../ui/table/fixed-rows';
-import { Table } from '../ui/table/table';
+import { nobodyPicked, Table, type Picked } from '../ui/table/table';
 import { Toast } from '../ui/toast';
 import { When } from '../ui/when';
+import { CueBulk } from './cue-bulk';
 import { CueHazards } from './cue-hazards';
 import { sayLate } from './cue-parts';
 import { sayAudience } from './say-audience';
@@ -23,7 +24,7 @@ import { sayAudience } from './say-audience';
 /** The cues of an event as a table: the same as on the rail, and what can be done with each. */
 @Component({
   selector: 'cv-cue-table',
-  imports: [Cell, CueHazards, PeopleCount, RouterLink, StateMark, Table, When],
+  imports: [Cell, CueBulk, CueHazards, PeopleCount, RouterLink, StateMark, Table, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-table
@@ -33,8 +34,18 @@ import { sayAudience } from './say-audience';
       [columns]="columns"
       [opens]="true"
       [chosenId]="chosen()"
+      [canPick]="session.canMarket()"
+      [(picked)]="picked"
       (opened)="opened.emit($event)"
     >
+      <cv-cue-bulk
+        bulk
+        [cues]="pickedCues()"
+        [eventId]="eventId()"
+        [facts]="facts()"
+        [around]="around()"
+        (done)="picked.set(nobody); changed.emit()"
+      />
       <ng-template cvCell="cue" [cvCellOf]="list" let-cue>
         <button class="link" (click)="opened.emit(cue)">
           <strong>{{ cue.name }}</strong>
@@ -126,6 +137,17 @@ export class CueTable {
   readonly opened = output<CueRow>();
   readonly moved = output<{ readonly cue: CueRow; readonly toMs: number }>();
   readonly wasSet = output<CueRow>();
+  readonly eventId = input.required<number>();
+  readonly facts = input.required<EventFacts>();
+  readonly around = input<RailAround | null>(null);
+  /** Something was done with several at once. */
+  readonly changed = output();
+  protected readonly nobody = nobodyPicked;
+  protected readonly picked = signal<Picked>(nobodyPicked);
+  protected readonly pickedCues = computed(() => {
+    const picked = this.picked();
+    return picked.kind === 'all' ? this.rows() : this.rows().filter(({ id }) => picked.ids.has(id));
+  });
   private readonly fields = reading(() => this.audienceApi.fields(), []);
   protected readonly list = fixedRows(this.rows);
   protected readonly columns: readonly Column[] = [

@@ -217,6 +217,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   reach: 'public',
   senderId: null,
   heldBy: null,
+  graceMinutes: null,
   status: 'published',
   version: 1,
   sequence: 0,

@@ -1,10 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import type { CueRow, RailAround } from '@convite/contract';
-import type { EventFacts } from '@convite/core';
 import { sayInstant, sayShortDay } from '../../ui/say';
 import { sayPeople } from '../../ui/people-count';
 import { SharedClock } from '../../ui/shared-clock';
-import { wallTimeAt } from '@convite/core';
+import { momentHazards, wallTimeAt, type EventFacts } from '@convite/core';
 import { groundOf } from './rail-ground';
 import { hoursOf, layCues, type PlacedCue } from './rail-lanes';
 import { hourMs, railMarks, railScale, railWidth, snapped, stepped } from './rail-scale';
@@ -95,7 +94,7 @@ export class Rail {
             ? `${Math.round(gets / 1000)}k`
             : sayPeople({ ...firing.tally, waiting: 0 }, firing.state),
         paceWidth: Math.max(0, until - cue.x),
-        isAlarming: hazards.some(({ code }) => alarming.includes(code)),
+        isAlarming: hazards.some(({ code }) => momentHazards.some((one) => one === code)),
         ghostX: moving?.what === cue.row.id ? this.xOf(moving.atMs) : null,
         title: `${cue.row.name}: ${firing.state}, ${sayInstant(Date.parse(firing.dueAt), this.zone())}, ${people} people by ${cue.row.channel}`,
       };
@@ -225,14 +224,3 @@ export class Rail {
 
   protected readonly trackPlaced = (_: number, { row }: PlacedCue): number => row.id;
 }
-
-/** Hazards of the moment itself, drawn on the rail. */
-const alarming: readonly string[] = [
-  'past',
-  'too-near',
-  'after-start',
-  'not-done-by-start',
-  'close-to-another',
-  'quiet-hours',
-  'registration-closed',
-];

@@ -1,5 +1,7 @@
 import type { CueRow, RailAround } from '@convite/contract';
 import {
+  findOccurrence,
+  instantsOf,
   movedMoment,
   sayMinutes,
   sayMoment,
@@ -17,6 +19,20 @@ export const aroundOf = ({ publishedAt, workdays, holidays }: RailAround): Momen
   publishedMs: publishedAt === null ? null : Date.parse(publishedAt),
   workdays: { weekdays: workdays, holidays },
 });
+
+/**
+ * The facts of the date that a cue's firing is for, and how far its instants lie from the event's own where each person has a time
+ * of theirs.
+ */
+export function ownDateOf(
+  { firing: { occurrence } }: Pick<CueRow, 'firing'>,
+  facts: EventFacts,
+): { readonly facts: EventFacts; readonly shiftMs: number } {
+  if (!occurrence) return { facts, shiftMs: 0 };
+  const date = findOccurrence(facts, occurrence.key);
+  if (date) return { facts: date.facts, shiftMs: 0 };
+  return { facts, shiftMs: instantsOf(facts).startMs - Date.parse(occurrence.startAt) };
+}
 
 /** Why a cue cannot be moved; empty where it can. */
 export function whyFixed({ moment, firing }: CueRow): string {
