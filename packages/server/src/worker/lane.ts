@@ -82,7 +82,11 @@ export function openLane(options: LaneOptions): Lane {
   async function run(): Promise<void> {
     while (!isStopping) {
       // What could not be written down is not added to: who crashes now repeats no more than was under way.
-      if (performance.now() < pausedUntil || recorder.isBehind) {
+      if (recorder.isBehind) {
+        await recorder.catchUp();
+        continue;
+      }
+      if (performance.now() < pausedUntil) {
         await sleep(idleMs);
         continue;
       }

@@ -6,8 +6,10 @@ import type { ClaimedDelivery } from '../store/claims';
 import type { Outcome } from '../store/outcomes';
 import { recordOutcomes } from './record-outcomes';
 
-/** Outcomes written in one go; with the sends under way at once this bounds what a crash repeats. */
+/** Outcomes written in one go. */
 const recordSize = 40;
+/** While one lot is written down another fills; with the sends under way at once this bounds what a crash repeats, however slow the database is. */
+const mostUnwritten = 2 * recordSize;
 /** What is done is written down after this time, however little it is. */
 const recordEveryMs = 200;
 /** How often finished firings are looked for, while a lane is busy. */
@@ -37,8 +39,10 @@ export interface Done extends Waiting {
 export interface Recorder {
   /** Everything claimed and not yet written down. */
   readonly held: Set<number>;
-  /** What was done last could not be written down yet. */
+  /** What was done last is not written down yet: nothing more is to be done before it is. */
   readonly isBehind: boolean;
+  /** Waits for it, for a moment at the most where it cannot be written. */
+  catchUp(): Promise<void>;
   finish(one: Done): void;
   /** As many as leave within a time, at the speed of late. */
   sizeFor(withinMs: number, least: number, most: number): number;
@@ -56,6 +60,8 @@ export function openRecorder(context: Context, log: Logger): Recorder {
   /** When the last few messages were done with, by the process's own clock. */
   const doneAt: number[] = [];
   let cannotRecord = false;
+  /** So many are being written down. */
+  let writing = 0;
   let isStopping = false;
   let recording: Promise<void> = Promise.resolve();
   let closedAt = 0;
@@ -65,8 +71,9 @@ export function openRecorder(context: Context, log: Logger): Recorder {
   return {
     held,
     get isBehind() {
-      return cannotRecord;
+      return cannotRecord || writing + done.length >= mostUnwritten;
     },
+    catchUp: () => (cannotRecord ? sleep(recordEveryMs) : record()),
     finish(one) {
       doneAt.push(performance.now());
       if (doneAt.length > mostTimed) doneAt.shift();
@@ -100,6 +107,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
     recording = recording.then(async () => {
       const batch = done.splice(0);
       if (batch.length === 0) return;
+      writing = batch.length;
       try {
         await recordOutcomes(store, batch, new Date(clock.now()));
         cannotRecord = false;
@@ -114,6 +122,8 @@ export function openRecorder(context: Context, log: Logger): Recorder {
         log.warn({ error }, 'cannot record deliveries; trying again');
         await sleep(500);
         return;
+      } finally {
+        writing = 0;
       }
       for (const { claimed, outcome, about } of batch) {
         if (about === null || outcome.kind !== 'failed') continue;

@@ -1,4 +1,4 @@
-import type { LocatedProblem, ProblemDetails } from '@convite/contract';
+import { sayProblem, type LocatedProblem, type ProblemDetails } from '@convite/contract';
 
 /** A request that the server refused, in its words. */
 export class Refused extends Error {
@@ -14,3 +14,9 @@ export const sayError = (error: unknown): string =>
 /** What the server found wrong, field by field. */
 export const problemsOf = (error: unknown): readonly LocatedProblem[] =>
   error instanceof Refused ? (error.details.problems ?? []) : [];
+
+/** The same refusal, saying what was wrong first where there is no field to say it beside. */
+export function sayRefused(error: unknown): unknown {
+  const [problem] = problemsOf(error);
+  return problem && error instanceof Refused ? new Refused({ ...error.details, detail: sayProblem(problem) }) : error;
+}

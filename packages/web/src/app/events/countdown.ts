@@ -2,106 +2,56 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
-import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { Observable } from 'rxjs';
-import { cueFields, sayProblem, type CueFields, type CueRow, type RailAround } from '@convite/contract';
-import {
-  graceMs,
-  isSame,
-  letter,
-  movedMoment,
-  occurrencesBetween,
-  sayMinutes,
-  sayMoment,
-  type EventFacts,
-} from '@convite/core';
+import { cueFields, type CueFields, type CueRow } from '@convite/contract';
+import { isSame, letter, sayMinutes } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { problemsOf, Refused } from '../refused';
+import { sayRefused } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
-import { typed } from '../ui/typed';
 import { OurWord } from '../ui/word';
+import { CountdownRail } from './countdown-rail';
 import { CueEditor } from './cue-editor';
-import { CueMoves, type CueMove } from './cue-moves';
+import { CueMoves } from './cue-moves';
 import { CueTable } from './cue-table';
 import { CurrentEvent } from './current-event';
+import { GraceChoice, usualGrace } from './grace-choice';
 import { LinksPressed } from './links-pressed';
 import { PlanKeep } from './plan-keep';
 import { PlanUse } from './plan-use';
-import { Rail } from './rail/rail';
-import { aroundOf, ownDateOf } from './rail/say-move';
-import { StartMove } from './start-move';
+import { ownDateOf } from './rail/say-move';
 
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
   selector: 'cv-countdown',
   providers: [CueMoves],
   imports: [
+    CountdownRail,
     CueEditor,
     CueTable,
+    GraceChoice,
     LinksPressed,
     MatButtonModule,
-    MatCheckboxModule,
-    MatFormFieldModule,
-    MatInputModule,
     OurWord,
     PlanKeep,
     PlanUse,
-    Rail,
     RouterLink,
-    StartMove,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
       @if (cues.hasValue()) {
-        <cv-rail
-          [cues]="onRail()"
-          [facts]="dateFacts() ?? event.facts"
-          [startAt]="event.startAt"
+        <cv-countdown-rail
+          [event]="event"
+          [cues]="rows()"
           [around]="around()"
           [chosen]="chosen()?.id ?? null"
           [canMove]="canChange()"
-          [allDates]="allDates()"
-          (picked)="openById($event.id)"
-          (moved)="move($event.cue, $event.toMs, dateFacts() ?? event.facts)"
-          (keydown.control.z)="undo()"
-          (keydown.control.shift.z)="redo()"
-          (startMoved)="startTo.set($event)"
+          (picked)="open($event)"
         />
-        <div class="row">
-          @if (moves.last(); as last) {
-            <button matButton (click)="undo()">Undo “{{ last.name }}”</button>
-          }
-          @if (moves.lastUndone(); as undone) {
-            <button matButton (click)="redo()">Redo “{{ undone.name }}”</button>
-          }
-          @if (event.facts.series) {
-            <mat-checkbox [checked]="allDates()" (change)="allDates.set($event.checked)"
-              >all planned dates laid over each other</mat-checkbox
-            >
-          }
-          @if (around(); as it) {
-            <span class="small quiet">{{ sayOthers(it) }}</span>
-          }
-        </div>
-        @if (startTo(); as toMs) {
-          @if (around(); as it) {
-            <cv-start-move
-              [event]="event"
-              [facts]="dateFacts() ?? event.facts"
-              [cues]="rows()"
-              [around]="it"
-              [toMs]="toMs"
-              (closed)="startTo.set(null)"
-            />
-          }
-        }
         @if (event.heldBy; as by) {
           <div class="row sheet held" role="status">
             <strong class="grow">All of this event is held by {{ by }}: nothing of its countdown goes out.</strong>
@@ -162,18 +112,7 @@ import { StartMove } from './start-move';
           </div>
         }
         @if (canChange() && rows().length) {
-          <div class="row small">
-            <span class="quiet">What could not go at its moment</span>
-            <mat-form-field class="inline" subscriptSizing="dynamic"
-              ><select matNativeControl aria-label="How late it may still go" (change)="setGrace(typed($event))">
-                @for (choice of graces; track choice) {
-                  <option [value]="choice" [selected]="choice === (event.graceMinutes ?? usualGrace)">
-                    still goes for {{ sayMinutes(choice) }}, then it is missed
-                  </option>
-                }
-              </select></mat-form-field
-            >
-          </div>
+          <cv-grace-choice [minutes]="event.graceMinutes" (minutesChange)="setGrace($event)" />
         }
         @if (editing(); as fields) {
           <cv-cue-editor
@@ -211,7 +150,7 @@ export class Countdown {
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);
   private readonly board = inject(BoardApi);
-  protected readonly moves = inject(CueMoves);
+  private readonly moves = inject(CueMoves);
   private readonly toast = inject(Toast);
   private readonly confirm = inject(Confirm);
   private readonly router = inject(Router);
@@ -235,22 +174,7 @@ export class Countdown {
   protected readonly canChange = computed(
     () => this.session.canMarket() && this.current.detail()?.status !== 'called-off',
   );
-  protected readonly allDates = signal(false);
-  protected readonly typed = typed;
-  protected readonly sayMinutes = sayMinutes;
-  protected readonly usualGrace = usualGrace;
-  protected readonly graces = [5, 15, 30, 60, 180, 720, 1440, 2880];
   protected readonly plan = signal<'use' | 'keep' | null>(null);
-  /** Another start that is looked at. */
-  protected readonly startTo = signal<number | null>(null);
-  /** Of the date that the rail shows, where the event is a series. */
-  protected readonly dateFacts = computed(() => {
-    const event = this.current.detail();
-    const startMs = Date.parse(event?.startAt ?? '');
-    return event?.facts.series ? (occurrencesBetween(event.facts, startMs, startMs + 1)[0]?.facts ?? null) : null;
-  });
-  /** What goes by dates of people's own is not drawn: it has no place before the start. */
-  protected readonly onRail = computed(() => this.rows().filter(({ moment }) => moment.kind !== 'own-date'));
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
   /** What is open, as it is stored by now. */
@@ -266,7 +190,13 @@ export class Countdown {
     const state = this.chosen()?.firing.state ?? '';
     return state === 'sending' || (state === 'done' && !this.current.detail()?.facts.series);
   });
+
   constructor() {
+    this.moves.follow({
+      eventId: () => this.current.id(),
+      rows: () => this.rows(),
+      changed: () => this.cues.reload(),
+    });
     effect(() => {
       const wanted = this.cue();
       const cue = this.rows().find(({ id }) => String(id) === wanted);
@@ -302,12 +232,6 @@ export class Countdown {
       );
   }
 
-  protected sayOthers({ others, hasMoreOthers }: RailAround): string {
-    if (others.length === 0) return '';
-    const count = hasMoreOthers ? `The next ${others.length}` : `${others.length}`;
-    return `${count} of other events and digests in the coming weeks, drawn as small marks.`;
-  }
-
   protected add(): void {
     this.chosen.set(null);
     this.editing.set({ ...newCue });
@@ -341,10 +265,9 @@ export class Countdown {
       error: (error: unknown) => this.failed(error),
     });
   }
-  protected setGrace(text: string): void {
-    const minutes = Number(text) || usualGrace;
-    const wanted = minutes === usualGrace ? null : minutes;
-    this.done(this.api.setGrace(this.current.id(), wanted), `What is late still goes for ${sayMinutes(minutes)}.`);
+  protected setGrace(minutes: number | null): void {
+    const said = `What is late still goes for ${sayMinutes(minutes ?? usualGrace)}.`;
+    this.done(this.api.setGrace(this.current.id(), minutes), said);
   }
   protected open(cue: CueRow): void {
     this.show(cue);
@@ -357,10 +280,6 @@ export class Countdown {
     this.chosen.set(cue);
     this.editing.set(cueFields.parse(cue));
   }
-  protected openById(id: number): void {
-    const cue = this.rows().find((one) => one.id === id);
-    if (cue) this.open(cue);
-  }
   protected close(): void {
     this.chosen.set(null);
     this.editing.set(null);
@@ -370,42 +289,10 @@ export class Countdown {
 
   /** To where it is rid of a hazard, which is about the firing's own date. */
   protected mend(cue: CueRow, toMs: number): void {
-    const event = this.current.detail();
-    if (!event) return;
-    const { facts, shiftMs } = ownDateOf(cue, event.facts);
-    this.move(cue, toMs + shiftMs, facts);
-  }
-  /**
-   * Saves it at another moment; the server says no where that is too near.
-   * @param facts of the date on which that instant is meant
-   */
-  protected move(cue: CueRow, toMs: number, facts: EventFacts): void {
     const [event, around] = [this.current.detail(), this.around()];
     if (!event || !around) return;
-    const to = movedMoment(cue.moment, facts, toMs, cue.firing.zone || facts.zone, aroundOf(around));
-    if (!to) return this.toast.say(`“${cue.name}” cannot be moved there.`);
-    this.moves.move(event.id, cue, to).subscribe({
-      next: () => {
-        this.cues.reload();
-        this.toast.offerUndo(`“${cue.name}” goes ${sayMoment(to)}.`, () => this.undo());
-      },
-      error: (error: unknown) => this.failed(error),
-    });
-  }
-  protected undo(): void {
-    this.again(this.moves.last(), (id, cue, move) => this.moves.undo(id, cue, move));
-  }
-  protected redo(): void {
-    this.again(this.moves.lastUndone(), (id, cue, move) => this.moves.redo(id, cue, move));
-  }
-  private again(move: CueMove | null, act: (id: number, cue: CueRow, move: CueMove) => Observable<unknown>): void {
-    const cue = this.rows().find(({ id }) => id === move?.cueId);
-    if (!move) return;
-    if (!cue) return this.toast.say(`“${move.name}” is gone.`);
-    act(this.current.id(), cue, move).subscribe({
-      next: () => this.cues.reload(),
-      error: (error: unknown) => this.failed(error),
-    });
+    const { facts, shiftMs } = ownDateOf(cue, event.facts);
+    this.moves.moveTo(cue, toMs + shiftMs, facts, around);
   }
   /** A draft becomes one that goes. */
   protected setCue(cue: CueRow): void {
@@ -420,15 +307,9 @@ export class Countdown {
   }
   private failed(error: unknown): void {
     this.cues.reload();
-    const [problem] = problemsOf(error);
-    this.toast.fail(
-      problem && error instanceof Refused ? new Refused({ ...error.details, detail: sayProblem(problem) }) : error,
-    );
+    this.toast.fail(sayRefused(error));
   }
 }
-
-/** A reminder an hour old misleads, unless an event says otherwise. */
-const usualGrace = graceMs / 60_000;
 
 /** Common practice: the default reminder is 24 hours before, for those who come. */
 const newCue: CueFields = {

@@ -3,11 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { catchError, concatMap, from, map, of, throwError, toArray, type Observable } from 'rxjs';
-import { cueFields, sayProblem, type CueRow, type RailAround } from '@convite/contract';
+import { cueFields, type CueRow, type RailAround } from '@convite/contract';
 import { movedMoment, shiftInstant, type EventFacts, type Unit } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
-import { problemsOf, sayError } from '../refused';
+import { sayError, sayRefused } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { sayCount } from '../ui/say';
 import { Toast } from '../ui/toast';
@@ -106,7 +106,7 @@ export class CueBulk {
       const fromMs = Date.parse(cue.firing.dueAt) + shiftMs;
       const toMs = shiftInstant(fromMs, facts.zone, this.amount() * direction, this.unit());
       const to = movedMoment(cue.moment, facts, toMs, cue.firing.zone || facts.zone, aroundOf(around));
-      return to ? this.moves.move(this.eventId(), cue, to) : throwError(() => new Error('It cannot be moved there.'));
+      return to ? this.moves.move(cue, to) : throwError(() => new Error('It cannot be moved there.'));
     });
   }
 
@@ -130,8 +130,7 @@ export class CueBulk {
   }
 }
 
-function wordsOf(error: unknown): string {
-  const [problem] = problemsOf(error);
-  if (problem) return sayProblem(problem);
-  return error instanceof Error && error.message ? error.message : sayError(error);
-}
+const wordsOf = (error: unknown): string => {
+  const said = sayRefused(error);
+  return said instanceof Error ? said.message : sayError(error);
+};
