@@ -19,10 +19,10 @@ export interface CueOfPlan {
   readonly mark: string;
 }
 
-/** A cue in 43 letters: whether it was changed since is seen by it. */
+/** A cue in 43 letters: whether it was changed since is seen by it. To set a draft is no change of it. */
 export const cueMark = (fields: CueFields): string =>
   createHash('sha256')
-    .update(JSON.stringify(cueFields.parse(fields)))
+    .update(JSON.stringify({ ...cueFields.parse(fields), isDraft: false }))
     .digest('base64url');
 
 export function planStore(db: Knex) {

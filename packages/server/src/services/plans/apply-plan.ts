@@ -62,7 +62,7 @@ export async function applyPlan(
     for (const cue of cues.filter(({ key }) => keys.includes(key))) {
       const { fields, problems } = await fit(cue);
       if (isTooLate(problems)) continue;
-      const taken = { ...fields, isDraft: isDraft || problems.length > 0 };
+      const taken = { ...fields, isDraft: isDraft || fields.isDraft || problems.length > 0 };
       const id = await tx.cues.create(eventId, taken);
       if (source.kind === 'plan') await tx.plans.noteCue(source.id, id, cue.key, taken);
       if (!taken.isDraft) await askRelease(context, tx, { what: 'cue', ref: id }, actor);

@@ -83,7 +83,9 @@ async function followOne(
     const wanted = plan.cues.find((cue) => cue.key === key);
     if (!wanted) return;
     const { fields, problems } = await fit(wanted);
-    const taken = { ...fields, isDraft: fields.isDraft || problems.length > 0 };
+    // What stands set there stays so, as far as it fits.
+    const wasDraft = cues.get(id ?? 0)?.isDraft ?? fields.isDraft;
+    const taken = { ...fields, isDraft: wasDraft || problems.length > 0 };
     const cueId = id ?? (await tx.cues.create(eventId, taken));
     if (id !== null) await tx.cues.update(id, taken);
     await tx.plans.noteCue(planId, cueId, key, taken);

@@ -57,6 +57,7 @@ import { StartMove } from './start-move';
   styles: `
     :host {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 14px;
     }
   `,

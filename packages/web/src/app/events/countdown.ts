@@ -141,6 +141,7 @@ import { ownDateOf } from './rail/say-move';
   styles: `
     :host {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 14px;
     }
   `,

@@ -124,6 +124,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
   styles: `
     :host {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 12px;
     }
     .choose {
