@@ -64,7 +64,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
           </p>
           <ol>
             @for (scene of it.scenes; track scene.cueId) {
-              <li [class.none]="scene.whyNot !== null || !goes(scene)">
+              <li>
                 <div class="when">
                   @if (scene.dueAt; as at) {
                     <strong>{{ say(scene.waitsUntil ?? at, it.person.zone) }}</strong>
@@ -142,9 +142,6 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
       gap: 6px 24px;
       padding: 16px 0 16px 20px;
       border-bottom: 1px solid var(--line);
-    }
-    li.none .when {
-      opacity: 0.7;
     }
     .what {
       max-width: 720px;
