@@ -12,8 +12,11 @@ describe('the demonstration', () => {
     await stage.db('list').delete();
     await stage.db('setting').delete();
     await stage.db.raw('alter table list auto_increment = 1');
+    // At noon: a draft that is due in the morning stands by, or is a week and some minutes off, just before.
+    const noon = new Date().setUTCHours(12, 0, 0, 0);
+    stage.clock.shiftTo(noon - Date.now());
     await loadDemo(stage.context.store, stage.bulk, {
-      nowMs: Date.now(),
+      nowMs: noon,
       webCalendarUrl: 'http://127.0.0.1:1/calendar',
       people: 1500,
     });
