@@ -24,33 +24,53 @@ export async function readSchedule(context: Context, days: number, actor: Actor)
 async function due(context: Context, untilMs: number): Promise<Pick<Schedule, 'rows' | 'hasMore'>> {
   const ahead = await context.store.firings.ahead(context.clock.now(), mostScheduled);
   const within = foldZones(ahead.filter(({ dueMs }) => dueMs < untilMs));
-  return { rows: await describeLines(context, within), hasMore: ahead.length === mostScheduled };
+  return {
+    rows: await describeLines(context, within),
+    hasMore: ahead.length === mostScheduled && (ahead.at(-1)?.dueMs ?? 0) < untilMs,
+  };
 }
 
 /** The same as a calendar that a member subscribes to: what is held or a draft says so. */
 export async function writeTeamFeed(context: Context): Promise<string> {
   const { store, clock, links } = context;
   const { organisation } = await store.house.settings();
-  const { rows } = await due(context, clock.now() + feedDays * dayMs);
+  const { rows, hasMore } = await due(context, clock.now() + feedDays * dayMs);
+  const lastMs = Date.parse(rows.at(-1)?.dueAt ?? '');
   return writeSchedule(
     { name: `What goes out: ${organisation}`, refreshMinutes },
-    rows.map((row) => ({
-      uid: `firing-${row.firingId}@${links.mailDomain}`,
-      dueMs: Date.parse(row.dueAt),
-      title: `${row.state === 'set' || row.state === 'standby' ? '' : `${row.state}: `}${row.title}${row.eventTitle ? `, ${row.eventTitle}` : ''} → ${row.tally.gets} by ${row.channel}`,
-      description: row.note,
-      url: row.eventId === null ? links.screen('/digests') : links.screen(`/events/${row.eventId}/countdown`),
-    })),
+    [
+      ...rows.map((row) => ({
+        uid: `firing-${row.firingId}@${links.mailDomain}`,
+        dueMs: Date.parse(row.dueAt),
+        title: `${row.state === 'set' || row.state === 'standby' ? '' : `${row.state}: `}${row.title}${row.eventTitle ? `, ${row.eventTitle}` : ''} → ${row.tally.gets} by ${row.channel}`,
+        description: row.note,
+        url: row.eventId === null ? links.screen('/digests') : links.screen(`/events/${row.eventId}/countdown`),
+      })),
+      ...(hasMore
+        ? [
+            {
+              uid: `more@${links.mailDomain}`,
+              dueMs: lastMs,
+              title: moreWords,
+              description: '',
+              url: links.screen('/schedule'),
+            },
+          ]
+        : []),
+    ],
     clock.now(),
   );
 }
+
+/** Said where the list ends before what is due does. */
+const moreWords = `And more: the next ${mostScheduled} are listed.`;
 
 export const scheduleHeading = ['due', 'message', 'event', 'by', 'people', 'state', 'note'];
 
 /** The same as rows of text. Instants with their offset (RFC 3339). */
 export async function exportSchedule(context: Context, days: number, actor: Actor): Promise<TextRows> {
   await context.store.house.audit(nowOf(context), actor, 'export: schedule', `${days} days`);
-  const { rows } = await due(context, context.clock.now() + days * dayMs);
+  const { rows, hasMore } = await due(context, context.clock.now() + days * dayMs);
   async function* pages() {
     yield await Promise.resolve(
       rows.map((row) => [
@@ -63,6 +83,7 @@ export async function exportSchedule(context: Context, days: number, actor: Acto
         row.note,
       ]),
     );
+    if (hasMore) yield [['', moreWords, '', '', '', '', '']];
   }
   return pages();
 }

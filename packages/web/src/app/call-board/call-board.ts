@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { OurWord } from '../ui/word';
-import { sayDay, sayInstant, sayNumber } from '../ui/say';
+import { sayDay, sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatChipsModule } from '@angular/material/chips';
-import { forkJoin, map, type Observable } from 'rxjs';
+import type { Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { wallTimeAt } from '@convite/core';
@@ -15,6 +15,7 @@ import { Session } from '../api/session';
 import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { Chooser, type Choice } from '../ui/chooser';
+import { findEventChoices } from '../ui/event-choices';
 import { Filter, type FilterChoice } from '../ui/table/filter';
 import { BeginningList } from './beginning';
 import { BoardRow, type BoardEntry } from './board-row';
@@ -124,17 +125,7 @@ export class CallBoard {
   protected readonly aheadCount = signal(40);
   protected readonly behindCount = signal(fewBehind);
   protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
-    forkJoin([this.eventsOf('coming', text), this.eventsOf('past', text)]).pipe(map((found) => found.flat()));
-  private eventsOf = (when: 'coming' | 'past', search: string): Observable<Choice<number>[]> =>
-    this.events.list({ when, search, after: 0, status: '', topic: '' }).pipe(
-      map(({ rows }) =>
-        rows.slice(0, 8).map(({ id, title, startAt, zone }) => ({
-          value: id,
-          name: title,
-          about: sayInstant(Date.parse(startAt), zone),
-        })),
-      ),
-    );
+    findEventChoices((query) => this.events.list(query), text, ['coming', 'past']);
   protected readonly resource = rxResource({
     params: () => ({
       channel: this.channel(),

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { forkJoin, map, type Observable } from 'rxjs';
+import { map, type Observable } from 'rxjs';
 import { tableFormats, type LogRow, type LogState } from '@convite/contract';
 import { sayMinutes } from '@convite/core';
 import { EventsApi } from '../api/events';
@@ -10,6 +10,7 @@ import { reloadOn } from '../api/live';
 import { LogApi } from '../api/log';
 import { Session } from '../api/session';
 import { Chooser, type Choice } from '../ui/chooser';
+import { findEventChoices } from '../ui/event-choices';
 import { Fold } from '../ui/fold';
 import { sayInstant } from '../ui/say';
 import { SentMessageView } from '../ui/sent-message';
@@ -226,17 +227,7 @@ export class DeliveryLog {
     }));
   });
   protected readonly findEvent = (text: string): Observable<readonly Choice<number>[]> =>
-    forkJoin([this.eventsOf('past', text), this.eventsOf('coming', text)]).pipe(map((found) => found.flat()));
-  private eventsOf = (when: 'coming' | 'past', search: string): Observable<Choice<number>[]> =>
-    this.events.list({ when, search, after: 0, status: '', topic: '' }).pipe(
-      map(({ rows }) =>
-        rows.slice(0, 8).map(({ id, title, startAt, zone }) => ({
-          value: id,
-          name: title,
-          about: sayInstant(Date.parse(startAt), zone),
-        })),
-      ),
-    );
+    findEventChoices((query) => this.events.list(query), text, ['past', 'coming']);
 
   constructor() {
     reloadOn(
