@@ -1,203 +1,25 @@
-import { fork, spawn, type ChildProcess } from 'node:child_process';
-import { readFileSync } from 'node:fs';
-import nodemailer from 'nodemailer';
-import { mimeOf } from '../mail/mime';
-import type { EmailMessage } from '../mail/message';
-import { eventComposer } from '../services/sending/compose-event';
-import { houseWordings } from '../services/sending/house-wordings';
-import { exampleReader, sendInvitations } from '../services/sending/invite';
 import { calendarRows, type Row } from './bench-calendars';
-import { pageRows } from './bench-pages';
 import { peopleRows } from './bench-people';
-import {
-  actor,
-  publishedEvent,
-  addPeople,
-  mailDomain,
-  openStage,
-  secret,
-  specSettings,
-  until,
-  type Stage,
-} from './stage';
+import { sendingRows } from './bench-sending';
+import { openStage, type Stage } from './stage';
 
-const connections = 6;
-const messages = 600;
-/** Short rounds in turn: what slows the machine for a while slows both. */
-const rounds = 21;
-const many = 20_000;
-const webPort = 30_000 + (process.pid % 20_000);
-
-interface SinkProcess {
-  readonly port: number;
-  taken(): Promise<number>;
-  stop(): void;
-}
-
-async function forkSink(): Promise<SinkProcess> {
-  const child = fork('packages/server/src/testing/bench-sink.ts', { execArgv: ['--import', 'tsx'] });
-  const next = (key: string): Promise<number> =>
-    new Promise((resolve) =>
-      child.once('message', (message) =>
-        resolve(Number(typeof message === 'object' && message !== null ? Reflect.get(message, key) : 0)),
-      ),
-    );
-  const port = await next('port');
-  return {
-    port,
-    taken: () => {
-      const answer = next('taken');
-      child.send('count');
-      return answer;
-    },
-    stop: () => void child.kill(),
-  };
-}
-
-/** A bare nodemailer loop: the same message, composed and handed over by the same number of connections. */
-async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<number> {
-  const transport = nodemailer.createTransport({
-    pool: true,
-    host: '127.0.0.1',
-    port: sink.port,
-    secure: false,
-    maxConnections: connections,
-    maxMessages: Infinity,
-  });
-  // As anybody would write it: what the sender does to be faster counts for us.
-  const { textEncoding: _, ...mime } = mimeOf(message);
-  const startedAt = performance.now();
-  let left = messages;
-  const run = async (): Promise<void> => {
-    while (left-- > 0) await transport.sendMail({ ...mime });
-  };
-  await Promise.all(Array.from({ length: connections * 2 }, run));
-  transport.close();
-  return messages / ((performance.now() - startedAt) / 1000);
-}
-
-function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-main'): ChildProcess {
-  return spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
-    stdio: 'inherit',
-    env: {
-      ...process.env,
-      DATABASE_URL: stage.databaseUrl,
-      PUBLIC_URL: 'http://convite.example',
-      SECRET: secret,
-      SMTP_URL: `smtp://127.0.0.1:${smtpPort}`,
-      MAIL_DOMAIN: mailDomain,
-      TEXT_GATEWAY_URL: 'http://127.0.0.1:9',
-      SMTP_CONNECTIONS: String(connections),
-      PORT: String(webPort),
-      TRUST_PROXY: '1',
-      INBOUND_PORT: String(webPort + 1),
-      LOG_LEVEL: 'warn',
-    },
-  });
-}
-
-const residentMb = (child: ChildProcess): number =>
-  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
-const invite = async (stage: Stage, count: number): Promise<void> => {
-  const event = await publishedEvent(stage);
-  await sendInvitations(
-    stage.context,
-    event,
-    { lists: [stage.list], channel: 'email', wording: houseWordings.invitation, confirmedCount: count },
-    actor,
-  );
+const parts: Readonly<Record<string, (stage: Stage) => Promise<Row[]>>> = {
+  sending: sendingRows,
+  calendars: calendarRows,
+  people: peopleRows,
 };
 
-/** From due to accepted, by the real worker against a real database. */
-async function sendingSpeed(stage: Stage, sink: SinkProcess, worker: ChildProcess): Promise<number> {
-  const before = await sink.taken();
-  await invite(stage, messages);
-  await until('the first arrive', async () => (await sink.taken()) > before);
-  const startedAt = performance.now();
-  const first = await sink.taken();
-  await until('all arrive', async () => (await sink.taken()) >= before + messages, 120);
-  if (worker.exitCode !== null) throw new Error('the worker ended');
-  return (before + messages - first) / ((performance.now() - startedAt) / 1000);
+/** All parts, or those that are named. */
+const wanted = process.argv.slice(2);
+const unknown = wanted.filter((name) => !(name in parts));
+if (unknown.length > 0) {
+  console.error(`There is no part “${unknown.join('”, “')}”; there are ${Object.keys(parts).join(', ')}.`);
+  process.exit(2);
 }
-
-/** Growth of each process's memory while 20,000 deliveries go out, after warming up, in MB. */
-async function memoryGrowth(stage: Stage, sink: SinkProcess, processes: readonly ChildProcess[]): Promise<number[]> {
-  const before = await sink.taken();
-  const startMb = processes.map(residentMb);
-  const peakMb = [...startMb];
-  await invite(stage, many);
-  const isDone = async (): Promise<boolean> => {
-    processes.forEach((one, index) => (peakMb[index] = Math.max(peakMb[index] ?? 0, residentMb(one))));
-    return (await sink.taken()) >= before + many;
-  };
-  await until('all arrive', isDone, 400);
-  return peakMb.map((peak, index) => peak - (startMb[index] ?? 0));
-}
-
 const stage = await openStage();
 const rows: Row[] = [];
-await addPeople(stage, messages);
-const sink = await forkSink();
-const event = await stage.context.store.events.find(await publishedEvent(stage));
-if (!event) throw new Error('no event');
-const content = {
-  kind: 'invitation',
-  document: houseWordings.invitation,
-  version: 1,
-  stampMs: 0,
-  audience: { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null },
-} as const;
-const sample = eventComposer(stage.context, specSettings, event, {
-  channel: 'email',
-  content,
-  occurrence: '',
-  guests: [],
-  atMs: 0,
-})({ ...exampleReader, id: 1, name: 'Person 1', email: 'p1@people.example', zone: 'Europe/Lisbon' }, 1);
-if (sample.kind !== 'email') throw new Error('no sample');
-const worker = startProcess(stage, sink.port, 'worker-main');
-const ratios: number[] = [];
-const speeds: string[] = [];
-await bareLoop(sink, sample);
-await sendingSpeed(stage, sink, worker);
-for (let round = 0; round < rounds; round += 1) {
-  const bare = await bareLoop(sink, sample);
-  const ours = await sendingSpeed(stage, sink, worker);
-  ratios.push(ours / bare);
-  speeds.push(`${ours.toFixed(0)} to ${bare.toFixed(0)}`);
-}
-const median = [...ratios].sort((a, b) => a - b)[(rounds - 1) / 2] ?? 0;
-rows.push({
-  what: 'messages a second from due to accepted, to a bare nodemailer loop',
-  figure: `${median.toFixed(2)} (median of ${speeds.join(', ')})`,
-  target: 'at least 0.95',
-});
-await addPeople(stage, many - messages, messages + 1);
-const server = startProcess(stage, sink.port, 'main');
-const health = `http://127.0.0.1:${webPort}/readyz`;
-await until(
-  'the server is up',
-  () =>
-    fetch(health).then(
-      ({ ok }) => ok,
-      () => false,
-    ),
-  30,
-);
-const [workerMb = 0, serverMb = 0] = await memoryGrowth(stage, sink, [worker, server]);
-rows.push({
-  what: `growth of memory over ${many} deliveries`,
-  figure: `worker ${workerMb.toFixed(0)} MB, server ${serverMb.toFixed(0)} MB`,
-  target: 'under 150 MB',
-});
-rows.push(...(await pageRows(stage, webPort)));
-server.kill('SIGTERM');
-worker.kill('SIGTERM');
-await new Promise((resolve) => worker.once('exit', resolve));
-sink.stop();
-rows.push(...(await calendarRows(stage)));
-rows.push(...(await peopleRows(stage)));
+for (const [name, measure] of Object.entries(parts))
+  if (wanted.length === 0 || wanted.includes(name)) rows.push(...(await measure(stage)));
 await stage.close();
 console.table(rows);
 process.exit(0);
