@@ -21,6 +21,7 @@ export const audience = z.object({
   // Stored before people could be picked by hand.
   people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
   exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().optional(),
+  exceptTextable: z.boolean().optional(),
 }) satisfies z.ZodType<Audience>;
 
 /** How many get a message, and how many do not, because. */

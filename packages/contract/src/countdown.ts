@@ -52,6 +52,11 @@ export const cueFields = z.object({
   moment,
   audience,
   wording: wordingDocument,
+  /**
+   * Of one by email: the text that goes with it to whoever can be texted. With `audience.exceptTextable` they get it in place of the
+   * email.
+   */
+  textWording: wordingDocument.optional(),
   isDraft: z.boolean(),
   /** Who comes after its moment still gets it for so many hours; left out for nothing any more. */
   lateHours: z.number().int().min(1).max(720).optional(),
@@ -109,6 +114,8 @@ export type CueFiring = z.infer<typeof cueFiring>;
 /** A cue with the firing that matters next, or the last one, and how many more stand planned. */
 export const cueRow = cueFields.extend({
   id: z.number(),
+  /** It is the text of that cue, which is by email, and goes with it; null for one of its own. */
+  textOf: z.number().nullable(),
   firing: cueFiring,
   ahead: z.array(cueFiring),
   hazards: z.array(hazard),

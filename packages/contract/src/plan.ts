@@ -39,6 +39,8 @@ export const planFit = z.object({
       key: z.number(),
       name: z.string(),
       channel,
+      /** A text goes beside the email, or in its place. */
+      hasText: z.boolean(),
       moment,
       /** For a series, on the date that it would be due for first; null where it has no moment yet. */
       dueAt: z.iso.datetime().nullable(),

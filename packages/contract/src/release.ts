@@ -27,6 +27,6 @@ export const releasePage = z.object({ rows: z.array(releaseRow), hasMore: z.bool
 export type ReleasePage = z.infer<typeof releasePage>;
 export type ReleaseRow = z.infer<typeof releaseRow>;
 
-/** As one of its readers gets it; null where there is nothing to say to anybody now. */
-export const releaseShown = z.object({ message: shownMessage.nullable() });
+/** As one of its readers gets it, an email and a text where it goes as both; none where there is nothing to say to anybody now. */
+export const releaseShown = z.object({ messages: z.array(shownMessage) });
 export type ReleaseShown = z.infer<typeof releaseShown>;

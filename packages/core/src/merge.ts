@@ -31,7 +31,9 @@ export function mergeParts<T extends object, P extends string>(
   for (const name of partNames(parts)) {
     const fields = parts[name];
     if (!isPartChanged(fields, base, mine)) continue;
-    for (const field of fields) merged[field] = mine[field];
+    for (const field of fields)
+      if (field in mine) merged[field] = mine[field];
+      else Reflect.deleteProperty(merged, field);
     if (isPartChanged(fields, base, theirs) && isPartChanged(fields, mine, theirs)) clashes.push(name);
   }
   return { merged, clashes };

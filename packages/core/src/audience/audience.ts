@@ -21,6 +21,8 @@ export interface Audience {
   readonly people?: readonly number[] | undefined;
   /** Left out by hand. */
   readonly exceptPeople?: readonly number[] | undefined;
+  /** Less who can be texted: a text goes to them in its place. */
+  readonly exceptTextable?: boolean | undefined;
 }
 
 /** Nobody, for whoever puts an audience together. */
@@ -59,6 +61,7 @@ export function whoOf(audience: Audience, target: Target): Who {
     ...(exceptPeople.length ? [{ kind: 'person', ids: exceptPeople } as const] : []),
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
+    ...(audience.exceptTextable ? [{ kind: 'textable' } as const] : []),
   ];
   const ofTime: Tree[] = ownStart === null ? [] : [{ kind: 'own-time', event, start: ownStart }];
   return { in: all(chosen, ...ofTime, ...also), out, about: eventId };

@@ -85,6 +85,16 @@ describe('an audience', () => {
     it(`in its usual shape gives the first reason in the fixed order (${index + 1}: ${expected ?? 'gets it'})`, () =>
       expect(judge({ ...person, ...over }, whoOf(audience, target), channel)).toBe(expected as null));
 
+  it('leaves an email to whoever can be texted to the text in its place', () => {
+    const who = whoOf({ ...audience, exceptTextable: true }, target);
+    const of = (over: Partial<PersonFacts>) => judge({ ...person, ...over }, who, 'email');
+    expect(of({})).toBe('by-text');
+    expect(of({ hasMobile: false })).toBeNull();
+    expect(of({ textConsent: false })).toBeNull();
+    expect(of({ lists: [1, 9] })).toBe('left-out');
+    expect(of({ optedOut: true })).toBe('opted-out');
+  });
+
   it('goes by the answer for its date, and by the time that people have of their own', () => {
     const of = (occurrence: string) => judge(person, whoOf(audience, { ...target, occurrence }), 'email');
     expect(['d1', 'd2', 'd3', 'd4'].map(of)).toEqual(['not-chosen', null, null, null]);

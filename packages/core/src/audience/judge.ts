@@ -84,6 +84,7 @@ export const reasons = [
   'left-out',
   'answered',
   'other-topics',
+  'by-text',
   'opted-out',
   'paused',
   'no-consent',
@@ -100,6 +101,7 @@ export type Reason = (typeof reasons)[number];
 /** What holds back messages of one channel alone. */
 const ofChannel: Partial<Record<Reason, Channel>> = {
   'no-consent': 'email',
+  'by-text': 'email',
   'no-email': 'email',
   bounced: 'email',
   'no-mobile': 'text',
@@ -122,6 +124,7 @@ export function reasonOf(out: Tree): Reason {
   if (out.kind === 'invited') return 'already-invited';
   if (out.kind === 'had-it') return 'had-it';
   if (out.kind === 'answered' || out.kind === 'registered') return 'answered';
+  if (out.kind === 'textable') return 'by-text';
   return out.kind === 'other-topics' ? 'other-topics' : 'left-out';
 }
 
@@ -136,6 +139,7 @@ export function judge(person: PersonFacts, who: Who, channel: Channel): Reason |
     'left-out': out.has('left-out'),
     answered: out.has('answered'),
     'other-topics': out.has('other-topics'),
+    'by-text': out.has('by-text'),
     'opted-out': person.optedOut,
     paused: person.isPaused && !isGuestOf(who.about, person),
     'no-consent': !person.emailConsent && !isGuestOf(who.about, person),
@@ -182,6 +186,8 @@ function meets(condition: Condition, person: PersonFacts): boolean {
       return condition.channel === 'email'
         ? person.emailConsent && !person.optedOut
         : person.textConsent && !person.optedOut;
+    case 'textable':
+      return person.hasMobile && person.textConsent && !person.optedOut && !person.isSameAsOther;
     case 'zone':
       return condition.zones.includes(person.zone);
     case 'person':

@@ -20,6 +20,8 @@ export type Condition =
   | { readonly kind: 'other-topics'; readonly topics: readonly string[] }
   | { readonly kind: 'field'; readonly field: number; readonly test: FieldTest }
   | { readonly kind: 'consent'; readonly channel: 'email' | 'text' }
+  /** Has a mobile number and agreed to texts. */
+  | { readonly kind: 'textable' }
   | { readonly kind: 'zone'; readonly zones: readonly string[] }
   /** Was invited and answered so; an answer for the date goes before that for the whole. */
   | { readonly kind: 'answered'; readonly about: About; readonly replies: readonly ReplyState[] }

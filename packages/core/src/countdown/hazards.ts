@@ -55,11 +55,14 @@ export interface WatchedFiring {
   readonly closesMs: EpochMs | null;
   /** Automatic messages of other events that go to people asked for by the same lists. */
   readonly others?: readonly OtherFiring[];
+  /** A cue by email and its text go at the same instant, with the same number here: they are meant to. */
+  readonly pair?: number;
 }
 
 interface OtherFiring {
   readonly id: number;
   readonly dueMs: EpochMs;
+  readonly pair?: number;
 }
 
 /** What holds for all firings of an event. */
@@ -110,7 +113,9 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (countsDown && dueMs >= startMs) add('after-start', startMs - hourMs);
   if (countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs)
     add('not-done-by-start', downToFive(dueMs - (finishMs - startMs) - rules.standbyMs));
-  const others = [...all, ...(firing.others ?? [])].filter(({ id }) => id !== firing.id);
+  const others = [...all, ...(firing.others ?? [])].filter(
+    (other) => other.id !== firing.id && !goTogether(other, firing),
+  );
   const close = others.find((other) => Math.abs(other.dueMs - dueMs) < rules.standbyMs);
   if (close) {
     const limits = { fromMs: earliestMs, toMs: countsDown ? startMs : Infinity };
@@ -129,6 +134,9 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (!rules.hasPostalAddress) add('no-postal-address');
   return found;
 }
+
+const goTogether = (a: OtherFiring, b: OtherFiring): boolean =>
+  a.pair !== undefined && a.pair === b.pair && a.dueMs === b.dueMs;
 
 /** The moment next to this one that keeps its distance from all others, the later of two as near; null where none lies within the limits. */
 function nearestFree(

@@ -46,6 +46,8 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
           ? sql('(s.email_consent and s.opted_out_at is null)')
           : sql('(s.text_consent and s.opted_out_at is null)'),
       );
+    case 'textable':
+      return asked(sql("(s.mobile <> '' and s.text_consent and s.opted_out_at is null and s.same_as_id is null)"));
     case 'zone': {
       const zones = inList(condition.zones);
       return asked(sql(`s.zone in ${zones.text}`, ...zones.bindings));

@@ -11,9 +11,21 @@ export interface StoredCue extends CueFields {
   /** Removed after it fired: nothing more is planned. */
   readonly isRetired: boolean;
   readonly eventId: number;
+  /** The cue by email that it is the text of: it has its moment, its people and its name. Null for one of its own. */
+  readonly textOf: number | null;
 }
 export interface StoredDigest extends DigestFields {
   readonly id: number;
+}
+
+/** Not the text of another. */
+export const isOwnCue = ({ isRetired, textOf }: StoredCue): boolean => !isRetired && textOf === null;
+
+/** What the text of a cue by email is, as a cue. */
+export function textOf({ textWording, ...fields }: CueFields): CueFields | null {
+  if (!textWording) return null;
+  const { exceptTextable: _, ...audience } = fields.audience;
+  return { ...fields, channel: 'text', wording: textWording, audience };
 }
 
 export function cueStore(db: Knex) {
@@ -41,44 +53,82 @@ export function cueStore(db: Knex) {
     if (known.length) await db('cue_segment').insert(known.map((id) => ({ segment_id: id, cue_id: cueId })));
   };
   const wordings = wordingStore(db);
+  const cues = (): Knex.QueryBuilder =>
+    withWording(db('cue'), 'cue')
+      .leftJoin('cue as text', 'text.text_of_id', 'cue.id')
+      .leftJoin('wording as tw', (on) => on.on('tw.id', 'text.wording_id').andOn('tw.version', 'text.wording_version'))
+      .select({ text_document: 'tw.document' });
+  const createRow = async (eventId: number, fields: CueFields, textOfId: number | null): Promise<number> => {
+    const wording = await wordings.create('cue', fields.wording);
+    const [id] = await db('cue').insert({ event_id: eventId, text_of_id: textOfId, ...rowOf(fields), ...wording });
+    await noteLists(Number(id), fields);
+    await noteSegments(Number(id), fields);
+    return Number(id);
+  };
+  const updateRow = async (id: number, ref: WordingRef, fields: CueFields): Promise<void> => {
+    const wording = await wordings.save(ref, 'cue', fields.wording);
+    await db('cue')
+      .where({ id })
+      .update({ ...rowOf(fields), ...wording });
+    await db('cue_list').where({ cue_id: id }).delete();
+    await noteLists(id, fields);
+    await noteSegments(id, fields);
+  };
+  /** One that has fired keeps its past, and is planned no more. */
+  const dropText = async ({ id, wording_id }: { id: number; wording_id: number }): Promise<void> => {
+    const fired: unknown = await db('firing').where({ cue_id: id, is_expanded: true }).first('id');
+    if (fired) {
+      await db('firing').where({ cue_id: id, is_expanded: false }).delete();
+      await db('cue').where({ id }).update({ is_retired: true, text_of_id: null });
+    } else {
+      await db('cue').where({ id }).delete();
+      await db('wording').where({ id: wording_id }).delete();
+    }
+  };
+  const followText = async (id: number, eventId: number, fields: CueFields): Promise<void> => {
+    const known: ({ id: number } & WordingRef) | undefined = await db('cue')
+      .where({ text_of_id: id })
+      .first('id', 'wording_id', 'wording_version');
+    const text = textOf(fields);
+    if (text && known) await updateRow(known.id, known, text);
+    else if (text) await createRow(eventId, text, id);
+    else if (known) await dropText(known);
+  };
   return {
+    /** In the order in which they were made; the texts of others too. */
     async ofEvent(eventId: number): Promise<StoredCue[]> {
-      const rows: CueRow[] = await withWording(db('cue'), 'cue').where({ event_id: eventId }).orderBy('cue.id');
+      const rows: CueRow[] = await cues().where({ 'cue.event_id': eventId }).orderBy('cue.id');
       return readEach(db, 'cue', rows, cueOf);
     },
     async find(id: number): Promise<StoredCue | null> {
-      const row: CueRow | undefined = await withWording(db('cue'), 'cue').where({ 'cue.id': id }).first();
+      const row: CueRow | undefined = await cues().where({ 'cue.id': id }).first();
       return row ? readOne(db, 'cue', row, cueOf) : null;
     },
     async findMany(ids: readonly number[]): Promise<Map<number, StoredCue>> {
-      const rows: CueRow[] = await withWording(db('cue'), 'cue').whereIn('cue.id', [...new Set(ids)]);
+      const rows: CueRow[] = await cues().whereIn('cue.id', [...new Set(ids)]);
       return new Map(readEach(db, 'cue', rows, cueOf).map((cue) => [cue.id, cue]));
     },
     async create(eventId: number, fields: CueFields): Promise<number> {
-      const wording = await wordings.create('cue', fields.wording);
-      const [id] = await db('cue').insert({ event_id: eventId, ...rowOf(fields), ...wording });
-      await noteLists(Number(id), fields);
-      await noteSegments(Number(id), fields);
-      return Number(id);
+      const id = await createRow(eventId, fields, null);
+      await followText(id, eventId, fields);
+      return id;
     },
+    /** With the text that goes beside it. */
     async update(id: number, fields: CueFields): Promise<void> {
-      const ref: WordingRef | undefined = await db('cue').where({ id }).first('wording_id', 'wording_version');
-      if (!ref) return;
-      const wording = await wordings.save(ref, 'cue', fields.wording);
-      await db('cue')
+      const known: ({ event_id: number } & WordingRef) | undefined = await db('cue')
         .where({ id })
-        .update({ ...rowOf(fields), ...wording });
-      await db('cue_list').where({ cue_id: id }).delete();
-      await noteLists(id, fields);
-      await noteSegments(id, fields);
+        .first('event_id', 'wording_id', 'wording_version');
+      if (!known) return;
+      await updateRow(id, known, fields);
+      await followText(id, known.event_id, fields);
     },
     async retire(id: number): Promise<void> {
-      await db('cue').where({ id }).update({ is_retired: true });
+      await db('cue').where({ id }).orWhere({ text_of_id: id }).update({ is_retired: true });
     },
     async remove(id: number): Promise<void> {
-      const ref: WordingRef | undefined = await db('cue').where({ id }).first('wording_id', 'wording_version');
+      const words: number[] = await db('cue').where({ id }).orWhere({ text_of_id: id }).pluck('wording_id');
       await db('cue').where({ id }).delete();
-      if (ref) await db('wording').where({ id: ref.wording_id }).delete();
+      await db('wording').whereIn('id', words).delete();
     },
     /** Those that count from a date of people's own, with the field that holds it. */
     async goingByDates(): Promise<{ name: string; fieldId: number }[]> {
@@ -148,6 +198,8 @@ interface CueRow {
   moment: unknown;
   audience: unknown;
   document: unknown;
+  text_of_id: number | null;
+  text_document: unknown;
   is_draft: number;
   is_retired: number;
   late_hours: number;
@@ -157,12 +209,14 @@ function cueOf(row: CueRow): StoredCue {
     id: row.id,
     eventId: row.event_id,
     isRetired: Boolean(row.is_retired),
+    textOf: row.text_of_id,
     ...cueFields.parse({
       name: row.name,
       channel: row.channel,
       moment: readJson(row.moment),
       audience: readJson(row.audience),
       wording: documentOf(row.document),
+      ...(row.text_document !== null && { textWording: documentOf(row.text_document) }),
       isDraft: Boolean(row.is_draft),
       ...(row.late_hours > 0 && { lateHours: row.late_hours }),
     }),

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { withItsText } from './firing-rows';
 import { lateJoiners } from './late-joiners';
 
 /** A firing whose audience is to be counted. */
@@ -85,7 +86,8 @@ export function firingCounts(db: Knex) {
       await wakeOpen(db('firing').where({ event_id: eventId }), new Date(byMs));
     },
     /** The same of the firings of a cue, or of a digest, that was edited. */
-    recountCue: (cueId: number) => soon(db('firing').where({ cue_id: cueId }), atOnce),
+    recountCue: async (cueId: number): Promise<unknown> =>
+      soon(db('firing').whereIn('cue_id', await withItsText(db, cueId)), atOnce),
     recountDigest: (digestId: number) => soon(db('firing').where({ digest_id: digestId }), atOnce),
     /** The same of whatever asks for a list, or leaves it out. */
     async recountList(listId: number, digestIds: readonly number[], byMs: number): Promise<void> {

@@ -113,3 +113,9 @@ export const firingOf = (row: FiringRow): StoredFiring => ({
   failed: row.failed,
   skipped: row.skipped,
 });
+
+/** A cue by email, and the text that goes with it, where it has one. */
+export async function withItsText(db: Knex, cueId: number): Promise<number[]> {
+  const texts: number[] = await db('cue').where({ text_of_id: cueId }).pluck('id');
+  return [cueId, ...texts];
+}

@@ -5,7 +5,7 @@ import { firingBoard } from './firing-board';
 import { firingCourse } from './firing-course';
 import { firingCounts } from './firing-counts';
 import { firingPlans } from './firing-plans';
-import { firingOf, manyFirings, type FiringRow, type StoredFiring } from './firing-rows';
+import { firingOf, manyFirings, withItsText, type FiringRow, type StoredFiring } from './firing-rows';
 import { lateJoiners } from './late-joiners';
 import { readOne } from './per-row';
 
@@ -46,8 +46,14 @@ function firingReads(db: Knex) {
     },
     /** All of an event, whenever they were due. */
     ofEvent: (eventId: number) => manyFirings(db('firing').where({ event_id: eventId }).orderBy('due_at')),
-    /** All of one cue, whenever they were due. */
-    ofCue: (cueId: number) => manyFirings(db('firing').where({ cue_id: cueId }).orderBy('due_at')),
+    /** All of one cue and of its text, whenever they were due. */
+    async ofCue(cueId: number): Promise<StoredFiring[]> {
+      return manyFirings(
+        db('firing')
+          .whereIn('cue_id', await withItsText(db, cueId))
+          .orderBy('due_at'),
+      );
+    },
     /** The zones that a cue's firings for one slot are for. */
     async zonesOf(cueId: number, slot: string): Promise<string[]> {
       return db('firing').where({ cue_id: cueId, slot }).whereNot('zone', '').orderBy('zone').pluck('zone');

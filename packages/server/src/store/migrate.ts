@@ -49,6 +49,7 @@ import * as plans from './migrations/0047-plans';
 import * as late from './migrations/0048-late';
 import * as held from './migrations/0049-held';
 import * as grace from './migrations/0050-grace';
+import * as beside from './migrations/0051-beside';
 
 interface Migration {
   readonly name: string;
@@ -107,6 +108,7 @@ const migrations: readonly Migration[] = [
   { name: '0048-late', up: late.up },
   { name: '0049-held', up: held.up },
   { name: '0050-grace', up: grace.up },
+  { name: '0051-beside', up: beside.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -100,6 +100,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   'left-out': 'Was left out of its audience before it went.',
   answered: 'Answered before it went.',
   'other-topics': 'Chose other topics before it went.',
+  'by-text': 'Can be texted by now, and gets a text in its place.',
   'opted-out': heldBackWords['opted-out'],
   paused: 'Asked for quiet before it went.',
   'no-consent': 'Nobody knows of a consent of theirs any more.',

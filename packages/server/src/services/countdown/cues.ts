@@ -6,11 +6,15 @@ import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { askRelease } from '../release/ask-release';
 import { standbyMsOf } from './standby';
 import { aroundOf, planCues, zonesAround, type PlanningHouse } from './plan-firings';
+import type { StoredCue } from '../../store/cues';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
-/** Saves a cue, new when `id` is null, and plans its firing. A cue that is set must be whole and far enough ahead. */
-export async function saveCue(
+/**
+ * Saves a cue, new when `id` is null, and plans its firings. A cue that is set must be whole and far enough ahead. The text that goes
+ * with an email is saved through it: whatever is said of either holds for both, but for the words.
+ */
+export function saveCue(
   context: Context,
   eventId: number,
   id: number | null,
@@ -20,39 +24,65 @@ export async function saveCue(
   return context.store.transact(async (tx) => {
     const event = await tx.events.findForUpdate(eventId);
     if (!event) throw notFound('event');
-    const firings = id === null ? [] : await tx.firings.ofCue(id);
     const known = id === null ? null : await tx.cues.find(id);
     if (id !== null && known?.eventId !== eventId) throw notFound('cue');
-    const isOver =
-      firings.some(({ state }) => state === 'sending') ||
-      (!event.version.facts.series && firings.some(({ state }) => state === 'done'));
-    if (isOver || known?.isRetired)
-      throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
     if (known) refuseStale('cue', cueFields.parse(known), was);
-    refuseProblems(fields.isDraft ? [] : await checkCue(tx, fields, event, context.clock.now()));
-    if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
-      refuseProblems([{ code: 'bad-date', path: 'moment' }]);
-    if (id !== null) {
-      // Editing a stopped or missed cue is how a person sets it again.
-      for (const firing of firings)
-        if (firing.state === 'stopped' && !firing.isExpanded)
-          await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs);
-      await tx.cues.update(id, fields);
-    }
-    const cueId = id ?? (await tx.cues.create(eventId, fields));
-    if (fields.isDraft) await tx.releases.drop('cue', cueId);
-    else await askRelease(context, tx, { what: 'cue', ref: cueId }, actor);
-    await planCues(tx, event, await tx.cues.ofEvent(eventId), context.clock.now());
-    await tx.firings.recountCue(cueId);
-    await tx.house.audit(
-      nowOf(context),
-      actor,
-      id === null ? 'cue: added' : 'cue: changed',
-      `${fields.name}, ${event.version.facts.title}`,
-    );
-    await tx.live.touch('board', `event:${eventId}`);
-    return cueId;
+    const main = known && known.textOf !== null ? await tx.cues.find(known.textOf) : null;
+    if (!known || !main) return saveOwn(context, tx, { event, known }, fields, actor);
+    await saveOwn(context, tx, { event, known: main }, withItsText(main, fields), actor);
+    return known.id;
   });
+}
+
+/** A cue by email as what was said of its text has it. */
+const withItsText = (main: CueFields, text: CueFields): CueFields => ({
+  ...text,
+  channel: main.channel,
+  wording: main.wording,
+  textWording: text.wording,
+  audience: { ...text.audience, ...(main.audience.exceptTextable && { exceptTextable: true }) },
+});
+
+/** One that goes by its own channel alone. */
+const alone = ({ textWording: _, audience: { exceptTextable: __, ...audience }, ...fields }: CueFields): CueFields => ({
+  ...fields,
+  audience,
+});
+
+async function saveOwn(
+  context: Context,
+  tx: StoreSubjects,
+  { event, known }: { readonly event: StoredEvent; readonly known: StoredCue | null },
+  given: CueFields,
+  actor: Actor,
+): Promise<number> {
+  const fields = given.channel === 'email' && given.textWording ? given : alone(given);
+  const nowMs = context.clock.now();
+  const firings = known ? await tx.firings.ofCue(known.id) : [];
+  const isOver =
+    firings.some(({ state }) => state === 'sending') ||
+    (!event.version.facts.series && firings.some(({ state }) => state === 'done'));
+  if (isOver || known?.isRetired)
+    throw new Failure(409, 'fired', 'This cue has fired; what was sent cannot be changed. Make a new cue.');
+  refuseProblems(fields.isDraft ? [] : await checkCue(tx, fields, event, nowMs));
+  if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
+    refuseProblems([{ code: 'bad-date', path: 'moment' }]);
+  if (known) {
+    // Editing a stopped or missed cue is how a person sets it again.
+    for (const firing of firings)
+      if (firing.state === 'stopped' && !firing.isExpanded)
+        await tx.firings.setUnfired(firing.id, ['stopped'], 'draft', firing.dueMs);
+    await tx.cues.update(known.id, fields);
+  }
+  const cueId = known?.id ?? (await tx.cues.create(event.id, fields));
+  if (fields.isDraft) await tx.releases.drop('cue', cueId);
+  else await askRelease(context, tx, { what: 'cue', ref: cueId }, actor);
+  await planCues(tx, event, await tx.cues.ofEvent(event.id), nowMs);
+  await tx.firings.recountCue(cueId);
+  const what = `${fields.name}, ${event.version.facts.title}`;
+  await tx.house.audit(nowOf(context), actor, known ? 'cue: changed' : 'cue: added', what);
+  await tx.live.touch('board', `event:${event.id}`);
+  return cueId;
 }
 
 /** What must be right before a cue may be set; a draft may have gaps. */
@@ -63,6 +93,8 @@ export async function checkCue(
   nowMs: number,
 ): Promise<Problem[]> {
   const problems = checkWording(fields.wording, fields.channel);
+  if (fields.textWording)
+    problems.push(...checkWording(fields.textWording, 'text').map((one) => ({ ...one, path: `text.${one.path}` })));
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
   const { invitees, lists, segments = [], people = [] } = fields.audience;
@@ -106,6 +138,7 @@ export async function removeCue(context: Context, eventId: number, id: number, a
     const event = await tx.events.findForUpdate(eventId);
     const cue = await tx.cues.find(id);
     if (!event || cue?.eventId !== eventId) throw notFound('cue');
+    if (cue.textOf !== null) return parted(context, tx, { event, id: cue.textOf }, actor);
     const firings = await tx.firings.ofCue(id);
     const hasFired = firings.some(({ isExpanded }) => isExpanded);
     if (hasFired && !event.version.facts.series)
@@ -118,4 +151,16 @@ export async function removeCue(context: Context, eventId: number, id: number, a
     await tx.house.audit(nowOf(context), actor, 'cue: removed', cue.name);
     await tx.live.touch('board', `event:${eventId}`);
   });
+}
+
+/** The email goes alone, then to everybody. */
+async function parted(
+  context: Context,
+  tx: StoreSubjects,
+  { event, id }: { readonly event: StoredEvent; readonly id: number },
+  actor: Actor,
+): Promise<void> {
+  const known = await tx.cues.find(id);
+  if (!known) throw notFound('cue');
+  await saveOwn(context, tx, { event, known }, alone(cueFields.parse(known)), actor);
 }

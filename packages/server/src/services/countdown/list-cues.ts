@@ -80,6 +80,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
           isTested: tested.has(marks.get(cue.id) ?? ''),
           closesMs: asksToRegister(cue) ? registrationEndsMs({ facts: event.version.facts, startMs }) : null,
           others: other ? [other] : [],
+          pair: cue.textOf ?? cue.id,
           ...(firing.zone && { zone: firing.zone }),
         };
       }),

@@ -45,7 +45,7 @@ export async function planCues(
   );
   const wanted = alive.flatMap((cue) =>
     momentsOf(event, cue, own, zones, [sinceMs, untilMs], around).map((moment) =>
-      wantedOf(event, waiting.has(cue.id) ? { ...cue, isDraft: true } : cue, moment, nowMs),
+      wantedOf(event, waiting.has(cue.textOf ?? cue.id) ? { ...cue, isDraft: true } : cue, moment, nowMs),
     ),
   );
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>

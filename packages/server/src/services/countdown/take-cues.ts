@@ -1,4 +1,4 @@
-import type { StoredCue } from '../../store/cues';
+import { isOwnCue, type StoredCue } from '../../store/cues';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
 import { planCues } from './plan-firings';
@@ -14,7 +14,7 @@ export async function takeCues(
   eventIds: readonly number[],
   isTaken: (cue: StoredCue) => boolean = () => true,
 ): Promise<void> {
-  const cues = (await tx.cues.ofEvent(from)).filter((cue) => !cue.isRetired && isTaken(cue));
+  const cues = (await tx.cues.ofEvent(from)).filter((cue) => isOwnCue(cue) && isTaken(cue));
   if (cues.length === 0) return;
   const waiting = await tx.releases.waitingAmong(
     'cue',

@@ -35,6 +35,7 @@ export async function fitPlan(context: Context, eventId: number, source: PlanSou
           key: cue.key,
           name: cue.name,
           channel: cue.channel,
+          hasText: cue.textWording !== undefined,
           moment: cue.moment,
           dueAt: dueMs === null ? null : new Date(dueMs).toISOString(),
           problems: problems.map(({ facts = {}, ...problem }) => ({ ...problem, facts })),

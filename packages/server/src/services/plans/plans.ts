@@ -7,6 +7,7 @@ import {
   type PlanRow,
   type PlanSource,
 } from '@convite/contract';
+import { isOwnCue } from '../../store/cues';
 import { isDuplicate } from '../../store/database';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
@@ -51,7 +52,7 @@ export async function cuesOfSource(
   }
   const event = await store.events.find(source.id);
   if (!event) throw notFound('event');
-  const cues = (await store.cues.ofEvent(source.id)).filter(({ isRetired }) => !isRetired);
+  const cues = (await store.cues.ofEvent(source.id)).filter(isOwnCue);
   return { name: event.version.facts.title, cues: cues.map((cue) => ({ ...cueFields.parse(cue), key: cue.id })) };
 }
 
@@ -67,7 +68,7 @@ export async function keepPlan(context: Context, { eventId, id, name, says }: Ke
       if (id !== null && !known) throw notFound('plan');
       if (!known && (await tx.plans.count()) >= mostPlans)
         throw new Failure(409, 'too-many', `There are ${mostPlans} plans already: remove one that nobody uses.`);
-      const stored = (await tx.cues.ofEvent(eventId)).filter(({ isRetired }) => !isRetired);
+      const stored = (await tx.cues.ofEvent(eventId)).filter(isOwnCue);
       if (stored.length === 0) throw new Failure(422, 'no-cues', 'This event has no cue to keep.');
       if (stored.length > mostPlanCues)
         throw new Failure(422, 'too-many', `A plan has ${mostPlanCues} cues at the most; there are ${stored.length}.`);

@@ -64,7 +64,7 @@ describe('what a second member reads before it goes', () => {
     ]);
     expect((await listReleases(stage.context, ana)).rows[0]?.isOwn).toBeTrue();
     expect((await findNeeds(stage.context)).map(({ kind }) => kind)).toContain('release');
-    expect((await showRelease(stage.context, 'cue', cue)).message?.subject).toContain('Tomorrow: Dome night');
+    expect((await showRelease(stage.context, 'cue', cue)).messages[0]?.subject).toContain('Tomorrow: Dome night');
     await expectAsync(release(stage.context, 'cue', cue, ana)).toBeRejectedWith(
       jasmine.objectContaining({ status: 409 }),
     );
@@ -109,7 +109,7 @@ describe('what a second member reads before it goes', () => {
       ['First', 3, null],
       ['Second', 3, null],
     ]);
-    expect((await showRelease(stage.context, 'firing', rows[0]?.ref ?? 0)).message?.subject).toBe('First');
+    expect((await showRelease(stage.context, 'firing', rows[0]?.ref ?? 0)).messages[0]?.subject).toBe('First');
     await release(stage.context, 'firing', rows[0]?.ref ?? 0, rui);
     await holdBack(stage.context, 'firing', rows[1]?.ref ?? 0, rui);
     expect((await deliver(stage)).map(({ subject }) => subject)).toEqual(['First', 'First', 'First']);
@@ -170,7 +170,7 @@ describe('what a second member reads before it goes', () => {
     const issues = async () =>
       (await stage.context.store.firings.ofDigest(id, stage.clock.now())).map(({ state }) => state);
     expect(new Set(await issues())).toEqual(new Set(['draft']));
-    expect((await showRelease(stage.context, 'digest', id)).message).toBeNull();
+    expect((await showRelease(stage.context, 'digest', id)).messages).toEqual([]);
     await release(stage.context, 'digest', id, rui);
     expect(new Set(await issues())).toEqual(new Set(['set']));
     await saveDigest(stage.context, id, { ...digest, name: 'Other', was: digest }, ana);

@@ -1,6 +1,7 @@
 import type { ReleasePage, ReleaseRow, ReleaseShown } from '@convite/contract';
 import { plainTextOf } from '@convite/core';
 import type { ReleaseWhat, WaitingRelease } from '../../store/releases';
+import { textOf } from '../../store/cues';
 import type { StoredFiring } from '../../store/firings';
 import type { StoreSubjects } from '../../store/store';
 import { checkCue } from '../countdown/cues';
@@ -69,12 +70,19 @@ export async function showRelease(context: Context, what: ReleaseWhat, ref: numb
   if (what === 'cue') {
     const cue = await store.cues.find(ref);
     if (!cue) throw notFound('cue');
-    return { message: (await previewCue(context, cue.eventId, cue, null)).message };
+    const text = textOf(cue);
+    const parts = text ? [cue, text] : [cue];
+    const shown = await Promise.all(parts.map((one) => previewCue(context, cue.eventId, one, null)));
+    return { messages: shown.map(({ message }) => message) };
   }
-  if (what === 'digest') return { message: (await previewDigest(context, ref))[0]?.message ?? null };
+  if (what === 'digest') {
+    const first = (await previewDigest(context, ref))[0]?.message;
+    return { messages: first ? [first] : [] };
+  }
   const firing = await store.firings.find(ref);
   if (!firing) throw notFound('message');
-  return { message: await previewFiring(context, firing) };
+  const message = await previewFiring(context, firing);
+  return { messages: message ? [message] : [] };
 }
 
 /**

@@ -25,7 +25,7 @@ describe('Releases', () => {
         provide: ReleasesApi,
         useValue: {
           list: () => of({ rows, hasMore: rows.length > 1 }),
-          show: () => of({ message: shown({ subject: 'Two days to go: Dome night' }) }),
+          show: () => of({ messages: [shown({ subject: 'Two days to go: Dome night' })] }),
           release: () => of(done.push('released')),
           holdBack: () => of(done.push('held back')),
         },

@@ -72,9 +72,9 @@ const whats: Readonly<Record<ReleaseRow['what'], string>> = {
             <p class="note">You wrote it: somebody else reads and releases it.</p>
           }
           @if (isOpen(row)) {
-            @if (shown(); as message) {
+            @for (message of shown(); track message.channel) {
               <cv-as-read [message]="message" [wording]="noWording" />
-            } @else {
+            } @empty {
               <p class="quiet">There is nothing in it for anybody now.</p>
             }
           }
@@ -105,7 +105,7 @@ export class Releases {
   protected readonly page = reading(() => this.api.list(), { rows: [], hasMore: false });
   /** What is read, as one of its readers gets it. */
   private readonly open = signal('');
-  protected readonly shown = signal<ShownMessage | null>(null);
+  protected readonly shown = signal<readonly ShownMessage[]>([]);
 
   constructor() {
     reloadOn(
@@ -118,8 +118,8 @@ export class Releases {
   protected read(row: ReleaseRow): void {
     if (this.isOpen(row)) return this.open.set('');
     this.api.show(row).subscribe({
-      next: ({ message }) => {
-        this.shown.set(message);
+      next: ({ messages }) => {
+        this.shown.set(messages);
         this.open.set(`${row.what} ${row.ref}`);
       },
       error: (error: unknown) => this.toast.fail(error),

@@ -39,6 +39,7 @@ const firing: CueRow['firing'] = {
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({
   ...fields,
   id: 7,
+  textOf: null,
   ahead: [],
   hazards: [],
   ...over,
@@ -352,6 +353,38 @@ describe('CueEditor', () => {
     await type('textarea', `${'a'.repeat(155)}ł`);
     expect(text()).toContain('UCS-2, 3 parts');
     expect(text()).toContain('Without ł more would fit');
+  });
+
+  it('goes as a text to who can be texted and else by email: both are worded, and what is wrong behind the other words is said', async () => {
+    const tooMuch = () => throwError(() => refusal({ problems: [{ code: 'required', path: 'text.body', facts: {} }] }));
+    const typedWords = plainDocument(fields.wording.subject, 'Tomorrow!');
+    const previewed: CueFields[] = [];
+    const previewCue = (_: number, asked: CueFields) => {
+      previewed.push(asked);
+      return of(preview);
+    };
+    const { press, text, type, saved, settle } = await open({ previewCue });
+    await press('text, else email');
+    await press('Words of the text');
+    await type('textarea', 'Tomorrow!');
+    await pause();
+    await settle();
+    expect([previewed.at(-1)?.channel, previewed.at(-1)?.wording]).toEqual(['text', typedWords]);
+    await press('Set the cue');
+    expect(saved.at(-1)?.[2]).toEqual({
+      ...fields,
+      audience: { ...fields.audience, exceptTextable: true },
+      textWording: typedWords,
+      was: fields,
+    });
+    await press('email');
+    await press('Set the cue');
+    expect(saved.at(-1)?.[2]).toEqual({ ...fields, was: fields });
+    TestBed.resetTestingModule();
+    const refused = await open({ saveCue: tooMuch }, { textWording: plainDocument('', '') });
+    await refused.press('Set the cue');
+    expect(refused.text()).toContain('Look at the words of the text too.');
+    expect(text()).not.toContain('Look at the words');
   });
 
   it('names a field that does not exist as one types', async () => {

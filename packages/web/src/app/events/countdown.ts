@@ -4,7 +4,7 @@ import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import type { Observable } from 'rxjs';
 import { cueFields, type CueFields, type CueRow } from '@convite/contract';
-import { isSame, letter, sayMinutes } from '@convite/core';
+import { isSame, letter, sayMinutes, type Channel } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -118,6 +118,8 @@ import { ownDateOf } from './rail/say-move';
           <cv-cue-editor
             [eventId]="event.id"
             [cueId]="chosen()?.id ?? null"
+            [textCueId]="textCueId()"
+            [opensWith]="opensWith()"
             [fields]="stored() ?? fields"
             [hasFired]="hasFired()"
             [zone]="event.facts.zone"
@@ -178,6 +180,11 @@ export class Countdown {
   protected readonly plan = signal<'use' | 'keep' | null>(null);
   protected readonly chosen = signal<CueRow | null>(null);
   protected readonly editing = signal<CueFields | null>(null);
+  /** Of what is open: its text as a cue, where it goes as both, and which of the two it was opened by. */
+  protected readonly textCueId = computed(
+    () => this.rows().find(({ textOf }) => textOf !== null && textOf === this.chosen()?.id)?.id ?? null,
+  );
+  protected readonly opensWith = signal<Channel>('email');
   /** What is open, as it is stored by now. */
   protected readonly stored = computed(
     () => {
@@ -277,9 +284,12 @@ export class Countdown {
   private address(cue: string | null): void {
     void this.router.navigate([], { queryParams: { cue }, queryParamsHandling: 'merge', replaceUrl: true });
   }
+  /** A text that goes with an email is opened with it. */
   private show(cue: CueRow): void {
-    this.chosen.set(cue);
-    this.editing.set(cueFields.parse(cue));
+    const main = this.rows().find(({ id }) => id === cue.textOf) ?? cue;
+    this.opensWith.set(cue.channel);
+    this.chosen.set(main);
+    this.editing.set(cueFields.parse(main));
   }
   protected close(): void {
     this.chosen.set(null);

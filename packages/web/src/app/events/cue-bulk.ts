@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
@@ -80,7 +80,7 @@ export class CueBulk {
   protected whole = (text: string): number => Math.min(1000, Math.max(1, Math.round(Number(text) || 1)));
 
   protected hold(): void {
-    this.each('held', ({ firing }) => this.board.stop(firing.id));
+    this.each('held', ({ firing }) => this.board.stop(firing.id), this.cues());
   }
   /** What is held is set again, a draft becomes one that goes; or all become drafts. */
   protected set(isDraft: boolean): void {
@@ -110,8 +110,13 @@ export class CueBulk {
     });
   }
 
-  private each(what: string, act: (cue: CueRow) => Observable<unknown>): void {
-    from(this.cues())
+  /** A text goes along with its email, where both are picked. */
+  private readonly own = computed(() => {
+    const picked = new Set(this.cues().map(({ id }) => id));
+    return this.cues().filter(({ textOf }) => textOf === null || !picked.has(textOf));
+  });
+  private each(what: string, act: (cue: CueRow) => Observable<unknown>, cues: readonly CueRow[] = this.own()): void {
+    from(cues)
       .pipe(
         concatMap((cue) =>
           act(cue).pipe(

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
@@ -7,7 +16,7 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
 import * as z from 'zod';
 import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
-import { plainDocument, plainTextOf, sayMinutes, type Channel } from '@convite/core';
+import { sayMinutes, type Channel, type WordingDocument } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -22,6 +31,7 @@ import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
 import { cueParts, partNames, sayCuePart, type CuePart } from './cue-parts';
 import { CuePreviewPane } from './cue-preview';
+import { goingBy, sideOf, wayOf, ways, type Way } from './cue-ways';
 import { typed } from '../ui/typed';
 
 /** One cue: its moment, its audience, its words, and beside them what a chosen person would get. */
@@ -52,6 +62,8 @@ export class CueEditor {
   readonly cueId = input.required<number | null>();
   /** As they are stored; of a new cue, what it begins with. */
   readonly fields = input.required<CueFields>();
+  /** The text that goes with it, as a cue; null where it has none, or is not kept yet. */
+  readonly textCueId = input<number | null>(null);
   readonly hasFired = input(false);
   readonly zone = input.required<string>();
   readonly closed = output();
@@ -68,7 +80,9 @@ export class CueEditor {
   protected readonly preview = rxResource({
     params: () => {
       const fields = this.settled();
-      return fields && fields !== blank ? { id: this.eventId(), fields, personId: this.personId() } : undefined;
+      return fields && fields !== blank
+        ? { id: this.eventId(), fields: sideOf(fields, this.side()), personId: this.personId() }
+        : undefined;
     },
     stream: ({ params }) => this.api.previewCue(params.id, params.fields, params.personId),
   });
@@ -76,7 +90,7 @@ export class CueEditor {
   protected readonly counted = computed((): CountedMessage | undefined => {
     const fields = this.settled();
     if (!fields || fields === blank) return undefined;
-    const { channel, moment, audience } = fields;
+    const { channel, moment, audience } = sideOf(fields, this.side());
     return { kind: 'cue', eventId: this.eventId(), channel, moment, audience };
   });
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
@@ -88,6 +102,38 @@ export class CueEditor {
     ),
   );
 
+  protected readonly ways = ways;
+  protected readonly way = computed(() => wayOf(this.draft()));
+  /** Which of the two words are written, where it goes as both; one that is opened by its text begins with that. */
+  readonly opensWith = input<Channel>('email');
+  private readonly chosenSide = linkedSignal(() => this.opensWith());
+  protected readonly hasBoth = computed(() => this.draft().textWording !== undefined);
+  protected readonly side = computed((): Channel => (this.hasBoth() ? this.chosenSide() : this.draft().channel));
+  protected readonly sideCueId = computed(() =>
+    this.hasBoth() && this.side() === 'text' ? this.textCueId() : this.cueId(),
+  );
+  protected readonly words = computed(() => sideOf(this.draft(), this.side()).wording);
+  /** Of the words that stand open. */
+  protected readonly wordProblems = computed(() =>
+    this.hasBoth() && this.side() === 'text'
+      ? this.problems().flatMap((one) =>
+          one.path.startsWith(ofText) ? [{ ...one, path: one.path.slice(ofText.length) }] : [],
+        )
+      : this.problems(),
+  );
+  /** What stands in the way lies behind the other words. */
+  protected readonly otherProblem = computed(() => {
+    const ofOther = this.problems().filter(
+      ({ path }) => path.startsWith(ofText) || path.endsWith('body') || path.endsWith('subject'),
+    );
+    const hides = ofOther.some(({ path }) => path.startsWith(ofText) !== (this.side() === 'text'));
+    return this.hasBoth() && hides ? this.otherSide[this.side()] : '';
+  });
+  private readonly otherSide = {
+    email: 'Look at the words of the text too.',
+    text: 'Look at the words of the email too.',
+  };
+
   private readonly isDone = signal(false);
   protected readonly isBusy = signal(false);
   protected readonly followed = followStored(this.fields, {
@@ -95,7 +141,7 @@ export class CueEditor {
     show: (fields) => this.draft.set(fields),
   });
   protected readonly isChanged = computed(() => !this.isDone() && this.followed.isChanged());
-  protected readonly words: PartWords<CueFields, CuePart> = {
+  protected readonly partWords: PartWords<CueFields, CuePart> = {
     parts: cueParts,
     names: partNames,
     say: (fields, part) => sayCuePart(fields, part),
@@ -135,13 +181,14 @@ export class CueEditor {
   protected change(part: Partial<CueFields>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));
   }
-  /** A text message is typed: what stood in blocks stays, as what was typed. */
-  protected by(channel: Channel): void {
-    const { wording } = this.draft();
-    this.change({
-      channel,
-      ...(channel === 'text' && { wording: plainDocument(wording.subject, plainTextOf(wording)) }),
-    });
+  protected goBy(way: Way): void {
+    this.draft.update((draft) => goingBy(draft, way));
+  }
+  protected write(side: Channel): void {
+    this.chosenSide.set(side);
+  }
+  protected word(wording: WordingDocument): void {
+    this.change(this.hasBoth() && this.side() === 'text' ? { textWording: wording } : { wording });
   }
   protected save(isDraft: boolean): void {
     this.isBusy.set(true);
@@ -168,6 +215,9 @@ export class CueEditor {
     this.refused.emit();
   }
 }
+
+/** Before the path of a problem in the text that goes with an email. */
+const ofText = 'text.';
 
 const blank: CueFields = {
   name: '',

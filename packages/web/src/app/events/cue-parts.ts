@@ -1,5 +1,6 @@
 import type { CueFields } from '@convite/contract';
 import { plainTextOf, sayMinutes, sayMoment, type Parts } from '@convite/core';
+import { sayWay } from './cue-ways';
 import { sayAudience } from './say-audience';
 
 /** @example 'who comes late still gets it for 24 hours' */
@@ -14,7 +15,7 @@ export const cueParts: Parts<CueFields, CuePart> = {
   channel: ['channel'],
   moment: ['moment', 'lateHours'],
   audience: ['audience'],
-  words: ['wording'],
+  words: ['wording', 'textWording'],
   isDraft: ['isDraft'],
 };
 
@@ -33,13 +34,15 @@ export function sayCuePart(cue: CueFields, part: CuePart): string {
     case 'name':
       return cue.name;
     case 'channel':
-      return cue.channel;
+      return sayWay(cue);
     case 'moment':
       return [sayMoment(cue.moment), sayLate(cue)].filter(Boolean).join('; ');
     case 'audience':
       return sayAudience(cue.audience);
     case 'words':
-      return [cue.wording.subject, plainTextOf(cue.wording)].filter(Boolean).join(' · ');
+      return [cue.wording.subject, plainTextOf(cue.wording), cue.textWording ? plainTextOf(cue.textWording) : '']
+        .filter(Boolean)
+        .join(' · ');
     case 'isDraft':
       return cue.isDraft ? 'draft' : 'set';
   }

@@ -19,6 +19,7 @@ import { When } from '../ui/when';
 import { CueBulk } from './cue-bulk';
 import { CueHazards } from './cue-hazards';
 import { sayLate } from './cue-parts';
+import { wayOf } from './cue-ways';
 import { sayAudience } from './say-audience';
 
 /** The cues of an event as a table: the same as on the rail, and what can be done with each. */
@@ -65,7 +66,12 @@ import { sayAudience } from './say-audience';
           </div>
         }
       </ng-template>
-      <ng-template cvCell="by" [cvCellOf]="list" let-cue>{{ cue.channel }}</ng-template>
+      <ng-template cvCell="by" [cvCellOf]="list" let-cue
+        >{{ cue.channel }}
+        @if (beside(cue); as words) {
+          <div class="small quiet">{{ words }}</div>
+        }
+      </ng-template>
       <ng-template cvCell="for" [cvCellOf]="list" let-cue>{{ audience(cue) }}</ng-template>
       <ng-template cvCell="people" [cvCellOf]="list" let-cue>
         <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
@@ -170,6 +176,11 @@ export class CueTable {
   protected whom({ firing }: CueRow): string {
     const day = firing.occurrence ? wallTimeAt(Date.parse(firing.occurrence.startAt), this.zone()).slice(0, 10) : '';
     return [day ? sayShortDay(day) : '', sayWhom(firing, this.zone())].filter(Boolean).join(', ');
+  }
+  /** What goes with it by the other channel. */
+  protected beside(cue: CueRow): string {
+    if (cue.textOf !== null) return 'goes with the email';
+    return { both: 'and a text', 'text-first': 'to who cannot be texted', email: '', text: '' }[wayOf(cue)];
   }
   protected late = sayLate;
   protected audience = ({ audience }: CueRow): string => sayAudience(audience);

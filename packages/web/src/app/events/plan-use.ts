@@ -68,7 +68,9 @@ type FitCue = PlanFit['cues'][number];
                     [disabled]="!cue.canBeKept"
                     (change)="take(cue.key, $event.checked)"
                     ><strong>{{ cue.name }}</strong
-                    >&ngsp;<span class="quiet">by {{ cue.channel }}</span></mat-checkbox
+                    >&ngsp;<span class="quiet"
+                      >by {{ cue.hasText ? 'email and text' : cue.channel }}</span
+                    ></mat-checkbox
                   >
                   <div class="small quiet">{{ say(cue) }}</div>
                   @for (problem of cue.problems; track problem.code) {

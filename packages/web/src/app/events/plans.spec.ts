@@ -20,11 +20,18 @@ const moment = {
   anchor: 'start',
   at: '10:00',
 } as const;
-const cue = { channel: 'email', moment, dueAt: '2031-06-17T09:00:00.000Z', problems: [], canBeKept: true } as const;
+const cue = {
+  channel: 'email',
+  hasText: false,
+  moment,
+  dueAt: '2031-06-17T09:00:00.000Z',
+  problems: [],
+  canBeKept: true,
+} as const;
 const fit: PlanFit = {
   name: 'Our evening',
   cues: [
-    { ...cue, problems: [], key: 1, name: 'Tomorrow' },
+    { ...cue, problems: [], key: 1, name: 'Tomorrow', hasText: true },
     { ...cue, key: 2, name: 'Register', problems: [{ code: 'no-registration', path: 'moment', facts: {} }] },
     { ...cue, key: 3, name: 'Long ago', canBeKept: false, problems: [{ code: 'too-soon', path: 'moment', facts: {} }] },
   ],

@@ -6,6 +6,7 @@ import { findUnfinished } from './readiness';
 const now = Date.UTC(2031, 0, 1);
 const hazard = (code: CueRow['hazards'][number]['code']) => ({ code, toAt: null, other: '', change: null });
 const cue = (name: string, hazards: CueRow['hazards'], state: CueRow['firing']['state'] = 'set'): CueRow => ({
+  textOf: null,
   id: 7,
   name,
   channel: 'email',

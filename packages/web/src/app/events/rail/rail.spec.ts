@@ -5,6 +5,7 @@ import { Rail } from './rail';
 
 const start = Date.UTC(2031, 5, 18, 18, 30);
 const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): CueRow => ({
+  textOf: null,
   id,
   name: `Cue ${id}`,
   channel,

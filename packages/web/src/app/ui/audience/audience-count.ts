@@ -15,6 +15,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   'left-out': 'are on a list left out',
   answered: 'answered already, and are left out',
   'other-topics': 'asked for other topics',
+  'by-text': 'get a text in its place',
   'opted-out': 'opted out',
   paused: 'asked for quiet for a while',
   'no-consent': 'came without consent to email',
