@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { anchors, hazardCodes, units, type Moment } from '@convite/core';
+import { anchors, hazardCodes, steps, units, type Moment } from '@convite/core';
 import { audience } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
@@ -39,6 +39,15 @@ export const moment = z.discriminatedUnion('kind', [
     unit: z.enum(['days', 'weeks', 'months']),
     direction,
     at: clockTime,
+    clock: byClock,
+    onWorkdays,
+  }),
+  z.object({
+    kind: z.literal('step'),
+    step: z.enum(steps),
+    amount,
+    unit: z.enum(units),
+    at: clockTime.nullable(),
     clock: byClock,
     onWorkdays,
   }),
@@ -93,6 +102,11 @@ export const tally = z.object({
 });
 export type Tally = z.infer<typeof tally>;
 
+/** When those whom it is for took their step: in a minute, or on a day; null where it goes by none. */
+const stepWhen = z
+  .object({ step: z.enum(steps), day: z.string().nullable(), at: z.iso.datetime().nullable() })
+  .nullable();
+
 /** What goes by each person's clock stands once, with the zone that is next: how many others follow, and until when. */
 const otherZones = z.object({ count: z.number(), lastAt: z.iso.datetime() }).nullable();
 
@@ -108,6 +122,7 @@ const cueFiring = z.object({
   zone: z.string(),
   /** The day of the people's own dates that it is for; null where it goes by none. */
   ownDay: z.string().nullable(),
+  step: stepWhen,
   otherZones,
 });
 export type CueFiring = z.infer<typeof cueFiring>;
@@ -156,6 +171,7 @@ export const boardItem = z.object({
   zone: z.string(),
   /** The day of the people's own dates that it is for; null where it goes by none. */
   ownDay: z.string().nullable(),
+  step: stepWhen,
   otherZones,
   channel,
   dueAt: z.iso.datetime(),

@@ -68,14 +68,17 @@ export {
   all,
   any,
   none,
+  steps,
   type About,
   type Condition,
   type MessageKind,
+  type Step,
   type Quiet,
   type Tree,
   type Who,
 } from './audience/tree';
 export * from './countdown/moment';
+export * from './countdown/step';
 export * from './countdown/move';
 export * from './countdown/postpone';
 export * from './countdown/slot';

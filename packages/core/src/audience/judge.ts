@@ -2,7 +2,7 @@ import type { ReplyState } from '../reply-state';
 import type { Channel } from './audience';
 import { passes, type FieldValue } from './field';
 import { hadEnough, type Counted, type Limit } from './pressure';
-import type { About, Condition, MessageKind, Quiet, Tree, Who } from './tree';
+import type { About, Condition, MessageKind, Quiet, Step, Tree, Who } from './tree';
 
 /** What became of a place that somebody asked for. */
 export type PlaceState = 'pending' | 'waitlisted' | 'confirmed' | 'cancelled';
@@ -24,6 +24,8 @@ export interface GuestFacts {
   >;
   /** Their places, by the date's key; the empty one is a one-off, or every date. */
   readonly places: ReadonlyMap<string, PlaceState>;
+  /** When they were invited, put themselves down and were given their place, by date. */
+  readonly steps: readonly { readonly step: Step; readonly date: string; readonly atMs: number }[];
   readonly holds: 'newest' | 'older' | null;
   /** An invitation to it is on its way. */
   readonly isBeingInvited: boolean;
@@ -40,6 +42,7 @@ export const noGuest: GuestFacts = {
   repliedAtMs: null,
   dates: new Map(),
   places: new Map(),
+  steps: [],
   holds: null,
   isBeingInvited: false,
   ownStart: '',
@@ -205,6 +208,8 @@ function meets(condition: Condition, person: PersonFacts): boolean {
     }
     case 'own-time':
       return (person.guestOf.get(condition.event)?.ownStart ?? '') === condition.start;
+    case 'step':
+      return tookStep(person.guestOf.get(condition.about.event), condition);
     case 'invited':
       return isInvitedTo(person.guestOf.get(condition.event));
     case 'holds':
@@ -221,6 +226,15 @@ function meets(condition: Condition, person: PersonFacts): boolean {
       return cameOrNot(person.guestOf.get(condition.about.event), condition.about, condition.kind);
   }
 }
+
+const tookStep = (
+  guest: GuestFacts | undefined,
+  { step, about, fromMs, toMs }: Extract<Condition, { kind: 'step' }>,
+): boolean =>
+  guest?.steps.some(
+    (one) =>
+      one.step === step && (about.date === null || one.date === about.date) && one.atMs >= fromMs && one.atMs < toMs,
+  ) === true;
 
 const isInvitedTo = (guest: GuestFacts | undefined): boolean =>
   guest !== undefined && (guest.holds !== null || guest.isBeingInvited);

@@ -9,6 +9,10 @@ export interface About {
   readonly date: string;
 }
 
+/** What a person does about an event, or has done for them: they are invited, put themselves down, are given their place. */
+export const steps = ['invitation', 'registration', 'approval'] as const;
+export type Step = (typeof steps)[number];
+
 export type MessageKind = 'cue' | 'digest' | 'invitation' | 'notice' | 'answer' | 'manual';
 
 /** Something that is so of a person or not. */
@@ -29,6 +33,16 @@ export type Condition =
   | { readonly kind: 'registered'; readonly about: About }
   | { readonly kind: 'attended'; readonly about: About }
   | { readonly kind: 'no-show'; readonly about: About }
+  /** Took a step about the event within a span: was invited, put themselves down for the date, was given their place. */
+  | {
+      readonly kind: 'step';
+      readonly step: Step;
+      /** Of the date with this key; of the whole where it is empty, of whichever where it is null. */
+      readonly about: { readonly event: number; readonly date: string | null };
+      readonly fromMs: number;
+      /** Exclusive. */
+      readonly toMs: number;
+    }
   /** Got an invitation, or is about to. */
   | { readonly kind: 'invited'; readonly event: number }
   | { readonly kind: 'holds'; readonly event: number; readonly version: 'newest' | 'older' }

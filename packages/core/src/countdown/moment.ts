@@ -4,6 +4,8 @@ import { isDay, resolveWallTime, wallTimeAt, type Day, type WallTime } from '../
 import { shiftDay, shiftInstant, withinMinute, type CalendarUnit, type Unit } from '../time/shift';
 import { longestCloseDays, usualWorkdays, workdayUpTo, type Workdays } from '../time/workdays';
 import type { EpochMs } from '../time/zone';
+import type { Step } from '../audience/tree';
+import type { StepMoment } from './step';
 
 /** What a moment is counted from; `deadline` is when registration closes, `publication` when the event was published. */
 export const anchors = ['start', 'end', 'deadline', 'publication'] as const;
@@ -54,14 +56,18 @@ export interface OwnDateMoment {
   readonly onWorkdays?: boolean;
 }
 
-export type Moment = RelativeMoment | FixedMoment | OwnDateMoment;
+export type Moment = RelativeMoment | FixedMoment | OwnDateMoment | StepMoment;
+
+/** Counted from something of each person's own. */
+export const isOfPeople = (moment: Moment): moment is Exclude<Moment, EventMoment> =>
+  moment.kind === 'own-date' || moment.kind === 'step';
 
 /** Moments of an event, the same for everybody on one clock. */
 export type EventMoment = RelativeMoment | FixedMoment;
 
 /** Does it fall at another instant for people on other clocks? Shifts without a clock time are exact, and fall for all at once. */
 export const goesByZones = (moment: Moment): boolean =>
-  moment.clock === 'person' && (moment.kind !== 'relative' || moment.at !== null);
+  moment.clock === 'person' && (moment.kind === 'fixed' || moment.at !== null);
 
 /** Does it give way to the house's free days? */
 export const goesByWorkdays = (moment: Moment): boolean => moment.kind !== 'fixed' && moment.onWorkdays === true;
@@ -153,11 +159,15 @@ export function reachOf(moment: OwnDateMoment): { readonly least: number; readon
   return { least: Math.min(one, other) - (moment.onWorkdays ? longestCloseDays : 0), most: Math.max(one, other) };
 }
 
-/** Is the moment before a start or deadline, so that it is worthless after the start? A fixed one may be either. */
+/**
+ * Is the moment before a start or deadline, so that it is worthless after the start? So is what is counted from a person's step towards
+ * it. A fixed one may be either.
+ */
 export const countsDown = (moment: Moment): boolean =>
-  moment.kind === 'relative' &&
-  moment.direction === 'before' &&
-  (moment.anchor === 'start' || moment.anchor === 'deadline');
+  moment.kind === 'step' ||
+  (moment.kind === 'relative' &&
+    moment.direction === 'before' &&
+    (moment.anchor === 'start' || moment.anchor === 'deadline'));
 
 /**
  * The moment in words.
@@ -167,8 +177,14 @@ export const countsDown = (moment: Moment): boolean =>
 export function sayMoment(moment: Moment, fieldName = 'date'): string {
   const clock = goesByZones(moment) ? ' on their own clock' : '';
   if (moment.kind === 'fixed') return `on ${moment.wall.replace('T', ' at ')}${clock}`;
-  const { amount, unit, direction, at } = moment;
-  const anchor = moment.kind === 'own-date' ? `their ${fieldName}` : anchorWords[moment.anchor];
+  const { amount, unit, at } = moment;
+  const direction = moment.kind === 'step' ? 'after' : moment.direction;
+  const anchor =
+    moment.kind === 'own-date'
+      ? `their ${fieldName}`
+      : moment.kind === 'step'
+        ? stepWords[moment.step]
+        : anchorWords[moment.anchor];
   const shift =
     amount === 0 ? `at ${anchor}` : `${amount} ${amount === 1 ? unit.slice(0, -1) : unit} ${direction} ${anchor}`;
   const free = moment.onWorkdays ? ', on a working day' : '';
@@ -176,6 +192,12 @@ export function sayMoment(moment: Moment, fieldName = 'date'): string {
     return `${amount === 0 ? `on ${anchor}` : shift}${moment.repeats === 'yearly' ? ', every year' : ''}, at ${at}${clock}${free}`;
   return at === null ? `${shift}${free}` : `${amount === 0 ? `the day of ${anchor}` : shift}, at ${at}${clock}${free}`;
 }
+
+const stepWords: Readonly<Record<Step, string>> = {
+  invitation: 'their invitation',
+  registration: 'their registration',
+  approval: 'they are given their place',
+};
 
 const anchorWords: Readonly<Record<Anchor, string>> = {
   start: 'the start',

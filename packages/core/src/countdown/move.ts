@@ -4,6 +4,7 @@ import { daysApart, wallTimeAt, type Day } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import {
   anchorMsOf,
+  isOfPeople,
   plainAround,
   type EventMoment,
   type FixedMoment,
@@ -30,7 +31,7 @@ export function movedMoment(
   around: MomentAround = plainAround,
 ): EventMoment | null {
   const wall = wallTimeAt(toMs, zone);
-  if (moment.kind === 'own-date') return null;
+  if (isOfPeople(moment)) return null;
   if (moment.kind === 'fixed') return { ...moment, wall } satisfies FixedMoment;
   const fromMs = anchorMsOf(moment, facts, around);
   if (moment.anchor === 'publication' && toMs < fromMs) return null;

@@ -49,6 +49,8 @@ export function cueMoments(
     return groups
       .flatMap((zone) => ownDateMoments(moment, zone, zone || facts.zone, [fromMs, toMs], around))
       .sort(byDue);
+  // What people do is not known beforehand: it is planned as they do it.
+  if (moment.kind === 'step') return [];
   if (isOfPublication(moment) && around.publishedMs === null) return [];
   if (moment.kind === 'fixed' || isOfWhole(moment, facts))
     return groups.map((zone) => ({

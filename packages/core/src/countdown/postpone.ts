@@ -2,7 +2,7 @@ import { instantsOf, timedSpan, type EventFacts } from '../event/event';
 import { addDays, daysApart, wallTimeAt } from '../time/wall-time';
 import type { EpochMs } from '../time/zone';
 import { standbyMs } from './firing';
-import { dueAt, plainAround, type Moment, type MomentAround } from './moment';
+import { dueAt, isOfPeople, plainAround, type Moment, type MomentAround } from './moment';
 
 /** The same event, as long as it was, at another start; one of whole days moves by days. */
 export function startingAt(facts: EventFacts, toMs: EpochMs): EventFacts {
@@ -33,7 +33,7 @@ export function postpone(
 ): Postponed[] {
   const moved = startingAt(facts, toMs);
   return cues.flatMap(({ id, moment }) => {
-    if (moment.kind === 'own-date') return [];
+    if (isOfPeople(moment)) return [];
     const [from, to] = [facts, moved].map((one) => dueAt(moment, one, one.zone, around));
     return from === undefined || to === undefined
       ? []

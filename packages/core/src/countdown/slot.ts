@@ -1,17 +1,29 @@
 import { whoOf, type Audience, type Target } from '../audience/audience';
-import { none, type Tree, type Who } from '../audience/tree';
+import { any, none, type Tree, type Who } from '../audience/tree';
 import { startOfKey } from '../event/occurrences';
 import { addDays, isDay, type Day } from '../time/wall-time';
 import type { Moment, OwnDateMoment } from './moment';
+import { readStepSlot, spanOfStep } from './step';
 
 /**
  * What a firing is for, within its cue: empty for the whole event; a key, such as `20270618T193000`, for a date of the series
- * or a time that people have of their own; a day, such as `2027-06-18`, for the people whose own date falls on it.
+ * or a time that people have of their own; a day, such as `2027-06-18`, for the people whose own date falls on it; a day or a minute
+ * with a step before it and a date after it, such as `r2027-06-18@20270625T193000`, for those who took that step then.
  */
 export type Slot = string;
 
 /** The date of the series that a slot is about; empty for the whole event, and for people's own dates. */
-export const occurrenceOfSlot = (slot: Slot): string => (isDay(slot) ? '' : slot);
+export const occurrenceOfSlot = (slot: Slot): string => readStepSlot(slot)?.date ?? (isDay(slot) ? '' : slot);
+
+/** The same slot where the dates of the series have other keys. @param moveKey null for a date that stays, or is no more */
+export function movedSlot(slot: Slot, moveKey: (key: string) => string | null): Slot {
+  const at = slot.indexOf('@');
+  const [before, key] = at < 0 ? ['', slot] : [slot.slice(0, at + 1), slot.slice(at + 1)];
+  return key === '' ? slot : `${before}${moveKey(key) ?? key}`;
+}
+
+/** It is for people who have their time by something of their own, so that on some there is nobody. */
+export const isSlotOfPeople = (slot: Slot): boolean => isDay(slot) || readStepSlot(slot) !== null;
 
 /** The day of people's own dates that a slot is; null for any other. */
 export const ownDayOfSlot = (slot: Slot): Day | null => (isDay(slot) ? slot : null);
@@ -54,9 +66,16 @@ export function whoOfFiring(audience: Audience, firing: FiringPlace, around: Aro
   };
 }
 
-function targetOf({ eventId, slot }: FiringPlace, { moment, isPersonal }: Around): Target {
+function targetOf({ eventId, slot, zone }: FiringPlace, { moment, isPersonal, homeZone }: Around): Target {
   const day = ownDayOfSlot(slot);
   const whole = { eventId, occurrence: '', ownStart: null };
+  if (moment.kind === 'step') {
+    const known = readStepSlot(slot);
+    if (!known) return { ...whole, also: [any()] };
+    const about = { event: eventId ?? 0, date: known.date };
+    const took = { kind: 'step', step: known.step, about, ...spanOfStep(known, zone || homeZone) } as const;
+    return { ...whole, occurrence: isPersonal ? '' : known.date, also: [took] };
+  }
   if (moment.kind === 'own-date') return { ...whole, also: day === null ? [] : [hasOwnDate(moment, day)] };
   if (!isPersonal || moment.kind === 'fixed') return { ...whole, occurrence: slot };
   return { ...whole, ownStart: slot === '' ? '' : startOfKey(slot) };

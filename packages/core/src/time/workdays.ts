@@ -18,10 +18,15 @@ const isWorkday = (day: Day, { weekdays, holidays }: Workdays): boolean =>
   weekdays.includes(weekdayOf(day)) && !holidays.includes(day);
 
 /** That day where it is a working day, else the last one before it; the day itself where there is none within two months. */
-export function workdayUpTo(day: Day, workdays: Workdays): Day {
-  for (let back = 0; back < longestCloseDays; back += 1) {
-    const before = addDays(day, -back);
-    if (isWorkday(before, workdays)) return before;
+export const workdayUpTo = (day: Day, workdays: Workdays): Day => nearestWorkday(day, workdays, -1);
+
+/** The same, else the first one after it. */
+export const workdayFrom = (day: Day, workdays: Workdays): Day => nearestWorkday(day, workdays, 1);
+
+function nearestWorkday(day: Day, workdays: Workdays, direction: -1 | 1): Day {
+  for (let away = 0; away < longestCloseDays; away += 1) {
+    const near = addDays(day, direction * away);
+    if (isWorkday(near, workdays)) return near;
   }
   return day;
 }

@@ -106,7 +106,10 @@ function claims(db: Knex) {
         .leftJoin('invitee as i', (on) => on.on('i.event_id', 'f.event_id').andOn('i.subscriber_id', 's.id'))
         // An answer for the date goes before that for the whole.
         .leftJoin('invitee_occurrence as io', (on) =>
-          on.on('io.event_id', 'f.event_id').andOn('io.subscriber_id', 's.id').andOn('io.occurrence', 'f.slot'),
+          on
+            .on('io.event_id', 'f.event_id')
+            .andOn('io.subscriber_id', 's.id')
+            .andOn('io.occurrence', db.raw("substring_index(f.slot, '@', -1)")),
         )
         .whereIn('d.id', ids)
         .orderBy('d.id')

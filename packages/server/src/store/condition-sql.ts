@@ -1,4 +1,4 @@
-import type { About, Condition, FieldTest } from '@convite/core';
+import type { About, Condition, FieldTest, Step } from '@convite/core';
 import { inList, likePrefix, sql, type Sql } from './database';
 import { replyOfDate } from './registrations';
 
@@ -84,6 +84,8 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
           condition.event,
         ),
       );
+    case 'step':
+      return stepped(condition);
     case 'invited': {
       const { event } = condition;
       const onItsWay = sql(
@@ -180,6 +182,36 @@ function placed({ event, date }: About): Compiled {
     ),
   );
 }
+
+/** Where each step stands, and what has to be so of its row as well. */
+export const stepColumns: Readonly<
+  Record<Step, { readonly table: string; readonly at: string; readonly also: string }>
+> = {
+  invitation: { table: 'invitee', at: 'invited_at', also: 'true' },
+  registration: { table: 'registration', at: 'registered_at', also: "m.state <> 'cancelled'" },
+  approval: { table: 'registration', at: 'confirmed_at', also: "m.state = 'confirmed'" },
+};
+
+function stepped({ step, about, fromMs, toMs }: Extract<Condition, { kind: 'step' }>): Compiled {
+  const { table, at, also } = stepColumns[step];
+  // An invitation is to the whole of it.
+  const isOfDates = table === 'registration';
+  if (!isOfDates && about.date) return asked(sql('false'));
+  const ofDate = isOfDates && about.date !== null ? sql(' and m.occurrence = ?', about.date) : sql('');
+  return guests(
+    `${table} m`,
+    sql(
+      `m.event_id = ? and m.${at} >= ? and m.${at} < ? and ${also}${ofDate.text}`,
+      about.event,
+      new Date(Math.max(fromMs, 0)),
+      new Date(Math.min(toMs, endOfTimeMs)),
+      ...ofDate.bindings,
+    ),
+  );
+}
+
+/** The last that a column of the database holds. */
+const endOfTimeMs = Date.parse('9999-12-31T00:00:00Z');
 
 /** An answer for the date goes before that for the whole, which says nothing of people who come by date. */
 function answered({ event, date }: About, replies: Sql): Compiled {

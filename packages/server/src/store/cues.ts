@@ -4,6 +4,7 @@ import * as z from 'zod';
 import { cueFields, digestFields, type CueFields, type DigestFields } from '@convite/contract';
 import { readJson } from './database';
 import { readEach, readOne } from './per-row';
+import { atOnce } from './firing-counts';
 import { documentOf, withWording, wordingStore, type WordingRef } from './wordings';
 
 export interface StoredCue extends CueFields {
@@ -36,6 +37,8 @@ export function cueStore(db: Knex) {
     audience: JSON.stringify(fields.audience),
     is_draft: fields.isDraft,
     late_hours: fields.lateHours ?? 0,
+    steps_look_at: fields.moment.kind === 'step' ? atOnce : null,
+    steps_seen_at: null,
     goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment) || goesByWorkdays(fields.moment),
   });
   /** Which lists it asks for or leaves out; one that is gone by now counts for nothing. */

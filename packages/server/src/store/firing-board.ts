@@ -9,7 +9,9 @@ const quarterSeconds = 900;
 
 /** A zone in which the audience has nobody, or a day on which nobody has theirs, is no news, once that was counted. */
 const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
-  query.whereRaw("not ((zone <> '' or slot like '____-__-__') and if(is_expanded, planned, coalesce(gets, 1)) = 0)");
+  query.whereRaw(
+    "not ((zone <> '' or slot like '____-__-__' or slot like '%@%') and if(is_expanded, planned, coalesce(gets, 1)) = 0)",
+  );
 
 /** What of it is looked at; what is left out is all. */
 export interface BoardFilter {

@@ -62,6 +62,8 @@ export function firingCourse(db: Knex) {
           .whereBetween('due_at', [new Date(nowMs), new Date(nowMs + withinMs)])
           .whereNull('announced_at')
           .whereIn('kind', ['cue', 'digest'])
+          // What answers somebody's step by the minute is many small ones.
+          .whereNot('slot', 'like', '%Z@%')
           .orderBy('due_at')
           .limit(1)
           .forUpdate()

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { FiringKind } from '@convite/contract';
-import type { Channel, PlanChanges, PlannedFiring, StoredFiringState } from '@convite/core';
+import { movedSlot, type Channel, type PlanChanges, type PlannedFiring, type StoredFiringState } from '@convite/core';
 import type { Content } from './content';
 import { isDuplicate } from './database';
 import { atOnce } from './firing-counts';
@@ -158,7 +158,7 @@ export function firingPlans(db: Knex) {
     async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
       const keys: string[] = await db('firing').where({ event_id: eventId }).distinct('slot').pluck('slot');
       const moves = keys
-        .map((key) => ({ key, to: moveKey(key) ?? key }))
+        .map((key) => ({ key, to: movedSlot(key, moveKey) }))
         .filter(({ key, to }) => key !== '' && key !== to);
       for (const { key } of moves)
         await db('firing')

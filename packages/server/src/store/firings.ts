@@ -5,6 +5,7 @@ import { firingBoard } from './firing-board';
 import { firingCourse } from './firing-course';
 import { firingCounts } from './firing-counts';
 import { firingPlans } from './firing-plans';
+import { isMinuteSlot } from '@convite/core';
 import { firingOf, manyFirings, withItsText, type FiringRow, type StoredFiring } from './firing-rows';
 import { lateJoiners } from './late-joiners';
 import { readOne } from './per-row';
@@ -58,8 +59,13 @@ function firingReads(db: Knex) {
     async zonesOf(cueId: number, slot: string): Promise<string[]> {
       return db('firing').where({ cue_id: cueId, slot }).whereNot('zone', '').orderBy('zone').pluck('zone');
     },
-    /** A firing with those of the same cue and slot for other zones: one thing, as people see it. */
-    async withOtherZones({ id, cueId, slot, zone }: StoredFiring): Promise<number[]> {
+    /**
+     * A firing with those of the same cue and slot for other zones, or with the others by the minute that stand as it does: one thing,
+     * as people see it.
+     */
+    async withOtherZones({ id, cueId, slot, zone, state }: StoredFiring): Promise<number[]> {
+      if (cueId !== null && isMinuteSlot(slot))
+        return db('firing').where({ cue_id: cueId, state }).where('slot', 'like', '%Z@%').orderBy('due_at').pluck('id');
       if (zone === '' || cueId === null) return [id];
       return db('firing').where({ cue_id: cueId, slot }).orderBy('due_at').pluck('id');
     },

@@ -50,6 +50,7 @@ import * as late from './migrations/0048-late';
 import * as held from './migrations/0049-held';
 import * as grace from './migrations/0050-grace';
 import * as beside from './migrations/0051-beside';
+import * as steps from './migrations/0052-steps';
 
 interface Migration {
   readonly name: string;
@@ -109,6 +110,7 @@ const migrations: readonly Migration[] = [
   { name: '0049-held', up: held.up },
   { name: '0050-grace', up: grace.up },
   { name: '0051-beside', up: beside.up },
+  { name: '0052-steps', up: steps.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

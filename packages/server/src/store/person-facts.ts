@@ -99,7 +99,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       replied_at: Date | null;
       attended: number | null;
     }[],
-    { event_id: number; occurrence: string; state: PlaceState }[],
+    { event_id: number; occurrence: string; state: PlaceState; registered_at: Date; confirmed_at: Date | null }[],
     { event_id: number; start: string }[],
     number[],
   ] = await Promise.all([
@@ -110,7 +110,9 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
     db('invitee_occurrence')
       .where({ subscriber_id: id })
       .select('event_id', 'occurrence', 'reply', 'replied_at', 'attended'),
-    db('registration').where({ subscriber_id: id }).select('event_id', 'occurrence', 'state'),
+    db('registration')
+      .where({ subscriber_id: id })
+      .select('event_id', 'occurrence', 'state', 'registered_at', 'confirmed_at'),
     db('personal').where({ subscriber_id: id }).select('event_id', 'start'),
     db('delivery as d')
       .join('firing as f', 'f.id', 'd.firing_id')
@@ -146,6 +148,10 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
           places: new Map(
             places.filter((row) => row.event_id === event).map(({ occurrence, state }) => [occurrence, state]),
           ),
+          steps: [
+            ...(guest?.invited_at ? [{ step: 'invitation' as const, date: '', atMs: guest.invited_at.getTime() }] : []),
+            ...places.filter((row) => row.event_id === event).flatMap(stepsOf),
+          ],
           holds: holds === null ? null : holds < (guest?.version ?? 0) ? 'older' : 'newest',
           isBeingInvited: onTheWay.includes(event),
           ownStart: own.find((row) => row.event_id === event)?.start ?? '',
@@ -153,6 +159,25 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       ];
     }),
   );
+}
+
+function stepsOf({
+  occurrence: date,
+  state,
+  registered_at,
+  confirmed_at,
+}: {
+  occurrence: string;
+  state: PlaceState;
+  registered_at: Date;
+  confirmed_at: Date | null;
+}): GuestFacts['steps'] {
+  if (state === 'cancelled') return [];
+  const isGiven = state === 'confirmed' && confirmed_at !== null;
+  return [
+    { step: 'registration', date, atMs: registered_at.getTime() },
+    ...(isGiven ? [{ step: 'approval' as const, date, atMs: confirmed_at.getTime() }] : []),
+  ];
 }
 
 async function gotOf(db: Knex, id: number, since: Date): Promise<PersonFacts['got']> {

@@ -92,17 +92,16 @@ export function registrationStore(db: Knex) {
     /** What an answer makes of its owner's place: a yes takes it, anything else gives it back. */
     async follow({ eventId, subscriberId, occurrence }: PlaceOf, reply: ReplyState, now: Date): Promise<void> {
       const state = reply === 'accepted' ? 'confirmed' : 'cancelled';
-      await db('registration')
-        .insert({
-          event_id: eventId,
-          subscriber_id: subscriberId,
-          occurrence,
-          state,
-          registered_at: now,
-          changed_at: now,
-        })
-        .onConflict(['event_id', 'subscriber_id', 'occurrence'])
-        .merge(['state', 'changed_at']);
+      // Who gave a place back and takes one again registers anew. What is set first still sees the state before.
+      await db.raw(
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, confirmed_at)
+         values (?, ?, ?, ?, ?, ?, ?)
+         on duplicate key update
+           registered_at = if(state = 'cancelled' and values(state) = 'confirmed', values(registered_at), registered_at),
+           confirmed_at = if(state <> 'confirmed', values(confirmed_at), confirmed_at),
+           state = values(state), changed_at = values(changed_at)`,
+        [eventId, subscriberId, occurrence, state, now, now, state === 'confirmed' ? now : null],
+      );
     },
 
     /**
@@ -117,16 +116,16 @@ export function registrationStore(db: Knex) {
         [now, eventId],
       );
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
-         select event_id, subscriber_id, '', 'confirmed', coalesce(replied_at, invited_at), ?
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, confirmed_at)
+         select event_id, subscriber_id, '', 'confirmed', coalesce(replied_at, invited_at), ?, coalesce(replied_at, invited_at)
          from invitee where event_id = ? and reply = 'accepted' and not is_by_date and invited_at is not null
          on duplicate key update state = values(state), changed_at = values(changed_at)`,
         [now, eventId],
       );
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, confirmed_at)
          select o.event_id, o.subscriber_id, o.occurrence, if(o.reply = 'accepted', 'confirmed', 'cancelled'),
-           coalesce(o.replied_at, i.invited_at), ?
+           coalesce(o.replied_at, i.invited_at), ?, coalesce(o.replied_at, i.invited_at)
          from invitee_occurrence o join invitee i on i.event_id = o.event_id and i.subscriber_id = o.subscriber_id
          where o.event_id = ? and o.reply is not null and i.invited_at is not null
          on duplicate key update state = values(state), changed_at = values(changed_at)`,
@@ -142,8 +141,8 @@ export function registrationStore(db: Knex) {
     /** Places go along to a series that goes its own way; of people who come by date always, for they have nothing else. */
     async copy(fromEventId: number, toEventId: number, fromKey: string, onlyByDate: boolean): Promise<void> {
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at)
-         select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at
+        `insert into registration (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at, confirmed_at)
+         select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at, r.confirmed_at
          from registration r join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
          where r.event_id = ? and (r.occurrence = '' or r.occurrence >= ?) and (i.is_by_date or not ?)`,
         [toEventId, fromEventId, fromKey, onlyByDate],

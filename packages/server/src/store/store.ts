@@ -26,6 +26,7 @@ import { heldStore } from './held';
 import { keptWordingStore } from './kept-wordings';
 import { knownPeopleStore } from './known-people';
 import { leaseStore } from './leases';
+import { stepStore } from './steps';
 import { letterStore } from './letters';
 import { listGrowthStore } from './list-growth';
 import { listStore } from './lists';
@@ -118,6 +119,7 @@ function subjects(db: Knex) {
     past: pastStore(db),
     said: saidStore(db),
     leases: leaseStore(db),
+    steps: stepStore(db),
     house: houseStore(db),
     live: liveStore(db),
     onDisplay: onDisplayStore(db),

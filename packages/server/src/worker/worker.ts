@@ -8,6 +8,7 @@ import { expandFiring } from '../services/sending/expand-firing';
 import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
 import { announceNext } from '../services/countdown/announce';
+import { planNextSteps } from '../services/countdown/plan-steps';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
 import { lookAtNext } from '../services/calendars/watch-calendars';
 import { callDue } from '../services/programs/call-webhooks';
@@ -79,6 +80,7 @@ export async function startWorker({
   const caller = callOthers();
   const announcer = announce();
   const joiner = letJoin();
+  const stepper = planSteps();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -91,6 +93,7 @@ export async function startWorker({
       await caller;
       await announcer;
       await joiner;
+      await stepper;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -170,6 +173,18 @@ export async function startWorker({
         while (!isStopping && (await joinNext(context)));
       } catch (error) {
         log.warn({ error }, 'who came late could not be put down; trying again');
+      }
+      await sleep(lookEveryMs);
+    }
+  }
+
+  /** What is counted from what people do, as they do it, beside everything else. */
+  async function planSteps(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await planNextSteps(context)));
+      } catch (error) {
+        log.warn({ error }, 'what people did could not be planned; trying again');
       }
       await sleep(lookEveryMs);
     }

@@ -1,7 +1,7 @@
 import type { BehindCountPage, BehindCountRequest, CountedMessage, LiveCount } from '@convite/contract';
 import type { Channel, Who } from '@convite/core';
 import type { Context } from '../context';
-import { whoNext } from '../countdown/preview-cue';
+import { whoNext } from '../countdown/next-cue';
 import { whoGetsNextIssue } from '../digests/digests';
 import { getEvent } from '../events/get-event';
 import { whoIsInvited } from '../sending/invite';

@@ -5,7 +5,7 @@ import type { StoredEvent } from '../../store/events';
 import type { Context } from '../context';
 import { readBeginning } from '../beginning/read-beginning';
 import { findNeeds } from './find-needs';
-import { foldZones, otherZonesOf, type FoldedFiring } from './fold-zones';
+import { foldZones, otherZonesOf, stepOf, type FoldedFiring } from './fold-zones';
 import { readTroubles } from '../health';
 import { foldedTally, noteOf, withSenders } from './list-cues';
 import { startOfFiring } from './start-of-firing';
@@ -113,6 +113,7 @@ export async function describeLines(context: Context, folded: readonly FoldedFir
       occurrenceAt: startMs ? new Date(startMs).toISOString() : null,
       zone: firing.zone,
       ownDay: ownDayOfSlot(firing.slot),
+      step: stepOf(firing),
       otherZones: otherZonesOf(line),
       channel,
       dueAt: new Date(dueMs).toISOString(),

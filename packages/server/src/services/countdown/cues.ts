@@ -1,5 +1,17 @@
 import { cueFields, type CueChange, type CueFields } from '@convite/contract';
-import { dueAt, goesByZones, isOfPublication, isOfWhole, isWallTime, type Moment, type Problem } from '@convite/core';
+import {
+  dueAt,
+  goesByZones,
+  isExactStep,
+  isOfPeople,
+  longestExactMs,
+  isOfPublication,
+  isOfWhole,
+  isWallTime,
+  type Moment,
+  type Problem,
+  type StepMoment,
+} from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
 import { checkWording } from './check-wording';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
@@ -97,6 +109,7 @@ export async function checkCue(
     problems.push(...checkWording(fields.textWording, 'text').map((one) => ({ ...one, path: `text.${one.path}` })));
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
+  if (fields.moment.kind === 'step') problems.push(...checkStep(fields.moment, event));
   const { invitees, lists, segments = [], people = [] } = fields.audience;
   if (invitees.length + lists.length + segments.length + people.length === 0)
     problems.push({ code: 'no-audience', path: 'audience' });
@@ -112,6 +125,19 @@ export async function checkCue(
   return problems;
 }
 
+/** What is counted exactly is not counted for long; a day has a clock time; nobody registers where nothing is registered for. */
+function checkStep(moment: StepMoment, { version }: StoredEvent): Problem[] {
+  const { amount, unit, at, step } = moment;
+  const problems: Problem[] = [];
+  if (isExactStep(moment)) {
+    const minutes = amount * (unit === 'hours' ? 60 : 1);
+    if (minutes < 1 || minutes * 60_000 > longestExactMs)
+      problems.push({ code: 'bad-number', path: 'moment', facts: { least: 1, most: unit === 'hours' ? 72 : 4320 } });
+  } else if (at === null || unit === 'minutes' || unit === 'hours') problems.push({ code: 'required', path: 'moment' });
+  if (step !== 'invitation' && !version.facts.registration) problems.push({ code: 'no-registration', path: 'moment' });
+  return problems;
+}
+
 /**
  * Is the one moment too close? A series has later dates for it, and so have people's own dates. By each person's clock some zones
  * may be too late where others are not: theirs is missed, and a person sees it.
@@ -124,7 +150,7 @@ async function isTooSoon(
   settings: PlanningHouse,
 ): Promise<boolean> {
   const { facts } = event.version;
-  if (moment.kind === 'own-date' || facts.isPersonal || !isOfWhole(moment, facts)) return false;
+  if (isOfPeople(moment) || facts.isPersonal || !isOfWhole(moment, facts)) return false;
   const zones = goesByZones(moment) ? await zonesAround(store, event) : [facts.zone];
   // Of what is not published, nobody knows yet.
   if (isOfPublication(moment) && event.publishedAt === null) return false;

@@ -1,10 +1,11 @@
-import { ownDayOfSlot } from '@convite/core';
+import type { CueFiring } from '@convite/contract';
+import { isMinuteSlot, isSlotOfPeople, readStepSlot } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 
 /** A firing as the board shows it: of what goes by each person's clock the zone that is next, with those that follow it. */
 export interface FoldedFiring {
   readonly firing: StoredFiring;
-  /** The other zones of the same cue and slot that are in the same state. */
+  /** The other zones of the same cue and slot, or its other minutes, that are in the same state. */
   readonly others: readonly StoredFiring[];
 }
 
@@ -20,7 +21,7 @@ export function otherZonesOf({ others }: FoldedFiring): { count: number; lastAt:
 
 /**
  * Leaves out what is no news, once it was counted: a zone in which nobody is to get it, but for one where that is so of all; and a
- * day of people's own dates on which nobody has theirs.
+ * day of people's own dates, or of their steps, on which nobody has theirs.
  */
 export function withoutEmpty(firings: readonly StoredFiring[]): StoredFiring[] {
   const nameOf = ({ cueId, slot }: StoredFiring): string => `${cueId} ${slot}`;
@@ -28,9 +29,9 @@ export function withoutEmpty(firings: readonly StoredFiring[]): StoredFiring[] {
   const reached = new Set(firings.filter((one) => !isEmpty(one)).map(nameOf));
   const kept = new Set<string>();
   return firings.filter((one) => {
-    if (!isEmpty(one) || (one.zone === '' && ownDayOfSlot(one.slot) === null)) return true;
+    if (!isEmpty(one) || (one.zone === '' && !isSlotOfPeople(one.slot))) return true;
     const name = nameOf(one);
-    if (ownDayOfSlot(one.slot) !== null || reached.has(name) || kept.has(name)) return false;
+    if (isSlotOfPeople(one.slot) || reached.has(name) || kept.has(name)) return false;
     kept.add(name);
     return true;
   });
@@ -39,13 +40,22 @@ export function withoutEmpty(firings: readonly StoredFiring[]): StoredFiring[] {
 /** What was missed is sent zone by zone. */
 const together: readonly StoredFiring['state'][] = ['draft', 'set', 'stopped'];
 
-/** Puts the zones of one cue and slot that are still to fire together. @param firings in the order of their moments */
+/** When those whom a firing is for took their step; null where it goes by none. */
+export function stepOf({ slot }: StoredFiring): CueFiring['step'] {
+  const known = readStepSlot(slot);
+  if (!known) return null;
+  const { step, day, minuteMs } = known;
+  return { step, day, at: minuteMs === null ? null : new Date(minuteMs).toISOString() };
+}
+
+/** Puts the zones of one cue and slot that are still to fire together; so what answers a step by the minute, of one cue. @param firings in the order of their moments */
 export function foldZones(firings: readonly StoredFiring[]): FoldedFiring[] {
   const folded = new Map<string, { firing: StoredFiring; others: StoredFiring[] }>();
   for (const firing of firings) {
     const { id, cueId, slot, zone, state, isExpanded } = firing;
-    const isAlone = zone === '' || isExpanded || !together.includes(state);
-    const key = isAlone ? String(id) : `${cueId} ${slot} ${state}`;
+    const isByMinute = isMinuteSlot(slot);
+    const isAlone = (zone === '' && !isByMinute) || isExpanded || !together.includes(state);
+    const key = isAlone ? String(id) : `${cueId} ${isByMinute ? '' : slot} ${state}`;
     const known = folded.get(key);
     if (known) known.others.push(firing);
     else folded.set(key, { firing, others: [] });

@@ -14,6 +14,7 @@ import {
   findHazards,
   finishMs,
   instantsOf,
+  isOfPeople,
   isOfPublication,
   nextOccurrence,
   ownDayOfSlot,
@@ -36,7 +37,7 @@ import { standbyMsOf } from './standby';
 import { aroundOf } from './plan-firings';
 import { getEvent } from '../events/get-event';
 import { startOfFiring } from './start-of-firing';
-import { foldZones, getsOf, withoutEmpty, otherZonesOf, type FoldedFiring } from './fold-zones';
+import { foldZones, getsOf, stepOf, withoutEmpty, otherZonesOf, type FoldedFiring } from './fold-zones';
 
 /** The countdown of an event: each cue with the firing that matters next, its audience now, and what is wrong with it. */
 export async function listCues(context: Context, eventId: number): Promise<CueRow[]> {
@@ -110,6 +111,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       occurrence: startMs === null ? null : { key: firing.slot, startAt: new Date(startMs).toISOString() },
       zone: firing.zone,
       ownDay: ownDayOfSlot(firing.slot),
+      step: stepOf(firing),
       otherZones: otherZonesOf(line),
     };
   };
@@ -160,10 +162,11 @@ export const noteOf = ({ held, heldBy, note }: StoredFiring): string => (held ? 
 
 /** A cue whose next date is further off than firings are planned. */
 function notPlannedYet(event: StoredEvent, cue: CueFields, nowMs: number, around: MomentAround): CueFiring {
-  const place = { id: 0, tally: noTally, zone: '', ownDay: null, otherZones: null };
+  const place = { id: 0, tally: noTally, zone: '', ownDay: null, step: null, otherZones: null };
   const { moment } = cue;
-  if (moment.kind === 'own-date') {
-    const note = 'Nobody’s date is less than five weeks off.';
+  if (isOfPeople(moment)) {
+    const note =
+      moment.kind === 'step' ? 'It is planned as people do it.' : 'Nobody’s date is less than five weeks off.';
     return {
       ...place,
       state: cue.isDraft ? 'draft' : 'set',

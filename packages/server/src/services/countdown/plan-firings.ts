@@ -1,22 +1,27 @@
 import {
   cueMoments,
   dueAt,
+  dueOfStep,
+  findOccurrence,
   goesByZones,
   isOfPublication,
   isZone,
   keyOf,
   nextIssues,
+  occurrenceOfSlot,
   personalFacts,
   planAheadMs,
   planChanges,
   type CueMoment,
   type EpochMs,
   type MomentAround,
+  type StepMoment,
   type WantedFiring,
 } from '@convite/core';
 import type { Settings } from '@convite/contract';
 import type { StoredCue, StoredDigest } from '../../store/cues';
 import { standbyMsOf } from './standby';
+import { oneStartOf } from './start-of-firing';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 
@@ -43,15 +48,27 @@ export async function planCues(
     'cue',
     alive.map(({ id }) => id),
   );
-  const wanted = alive.flatMap((cue) =>
-    momentsOf(event, cue, own, zones, [sinceMs, untilMs], around).map((moment) =>
-      wantedOf(event, waiting.has(cue.textOf ?? cue.id) ? { ...cue, isDraft: true } : cue, moment, nowMs),
-    ),
-  );
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
     firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
   );
+  const wanted = alive.flatMap((cue) => {
+    const moments =
+      cue.moment.kind === 'step'
+        ? stepMomentsOf(
+            event,
+            cue.moment,
+            known.filter(({ cueId }) => cueId === cue.id),
+            around,
+          )
+        : momentsOf(event, cue, own, zones, [sinceMs, untilMs], around);
+    const planned = waiting.has(cue.textOf ?? cue.id) ? { ...cue, isDraft: true } : cue;
+    return moments.map((moment) => wantedOf(event, planned, moment, nowMs));
+  });
   await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs, standbyMsOf(settings)));
+  await store.steps.wake(
+    alive.filter(({ moment }) => moment.kind === 'step').map(({ id }) => id),
+    nowMs,
+  );
   await store.events.setPlannedUntil(event.id, untilMs);
 }
 
@@ -66,6 +83,22 @@ export const aroundOf = (
   publishedMs: publishedAt?.getTime() ?? null,
   workdays: { weekdays: workdays, holidays },
 });
+
+/** Of a cue that is counted from what people did, the moments of what is planned already; what they do next is planned as they do it. */
+function stepMomentsOf(
+  { version: { facts } }: StoredEvent,
+  moment: StepMoment,
+  known: readonly { readonly slot: string; readonly zone: string }[],
+  around: MomentAround,
+): CueMoment[] {
+  return known.flatMap(({ slot, zone }) => {
+    const dueMs = goesByZones(moment) === (zone !== '') ? dueOfStep(moment, slot, zone || facts.zone, around) : null;
+    const key = occurrenceOfSlot(slot);
+    const occurrence = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
+    const startMs = occurrence?.startMs ?? oneStartOf(facts) ?? Infinity;
+    return dueMs === null || dueMs >= startMs ? [] : [{ slot, zone, dueMs, occurrence }];
+  });
+}
 
 /** A cue's moments: of a one-off its one, of a series those of its dates, of a personal event one for each time people have. */
 function momentsOf(

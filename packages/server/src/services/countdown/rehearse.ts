@@ -6,7 +6,8 @@ import { getEvent } from '../events/get-event';
 import { elevenHoursFrom } from '../sending/five-readers';
 import { exampleReader, previewPerson } from '../sending/invite';
 import { listCues } from './list-cues';
-import { isoOrNull, messageFor, nextOf, whenFor, whyNotFor, type Reader } from './preview-cue';
+import { nextOf, whenFor, type Reader } from './next-cue';
+import { isoOrNull, messageFor, whyNotFor } from './preview-cue';
 
 /**
  * A dry run of an event's countdown for one person: every message that they would get from here on, worded as they read it and on
@@ -24,7 +25,7 @@ export async function rehearse(
   const scenes: RehearsalScene[] = [];
   for (const cue of await listCues(context, eventId)) {
     const next = await nextOf(context, event, settings, cue);
-    const { dueMs, waitsUntilMs } = whenFor(context, event, cue, next, reader);
+    const { dueMs, date, waitsUntilMs } = whenFor(context, event, cue, next, reader);
     const whyNot = reader.facts === null ? null : await whyNotFor(context, next, cue.channel, reader.facts);
     const { state } = cue.firing;
     scenes.push({
@@ -32,12 +33,13 @@ export async function rehearse(
       name: cue.name,
       channel: cue.channel,
       state,
-      occurrenceAt: next.date?.key ? new Date(next.date.startMs).toISOString() : null,
+      occurrenceAt: date?.key ? new Date(date.startMs).toISOString() : null,
       dueAt: isoOrNull(dueMs),
       isPast: dueMs !== null && dueMs < context.clock.now(),
       waitsUntil: isoOrNull(waitsUntilMs),
       whyNot,
-      message: whyNot === null ? await messageFor(context, event, settings, cue, next, reader.person) : null,
+      message:
+        whyNot === null ? await messageFor(context, event, settings, cue, { ...next, date }, reader.person) : null,
     });
   }
   return {

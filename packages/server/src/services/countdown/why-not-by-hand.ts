@@ -21,7 +21,8 @@ export function whyNotByHand(
   if (event.heldBy !== null) return `${event.heldBy} holds all of this event: let it go on first.`;
   const { facts } = event.version;
   const key = occurrenceOfSlot(firing.slot);
-  if (facts.isPersonal || cue.moment.kind === 'own-date' || (facts.series && !key)) return '';
+  if (facts.isPersonal || cue.moment.kind === 'own-date' || (!key && (facts.series || cue.moment.kind === 'step')))
+    return '';
   const date = findOccurrence(facts, key);
   if (!date || date.calledOff) return 'The date it counts down to was called off.';
   return countsDown(cue.moment) && date.startMs <= nowMs ? 'The date it counts down to has begun.' : '';

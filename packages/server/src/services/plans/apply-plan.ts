@@ -7,7 +7,15 @@ import {
   type PlanFit,
   type PlanSource,
 } from '@convite/contract';
-import { dateDueNext, dueAt, isOfPublication, type EpochMs, type MomentAround, type Problem } from '@convite/core';
+import {
+  dateDueNext,
+  dueAt,
+  isOfPeople,
+  isOfPublication,
+  type EpochMs,
+  type MomentAround,
+  type Problem,
+} from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
@@ -118,7 +126,7 @@ const sizeOf = ({ lists, exceptLists, segments = [], exceptSegments = [] }: CueF
 /** When a cue would go, of a series for the first date that it can; null while nobody can say. */
 function dueOnEvent(cue: CueFields, event: StoredEvent, nowMs: EpochMs, around: MomentAround): EpochMs | null {
   const { moment } = cue;
-  if (moment.kind === 'own-date' || (isOfPublication(moment) && around.publishedMs === null)) return null;
+  if (isOfPeople(moment) || (isOfPublication(moment) && around.publishedMs === null)) return null;
   const { facts } = event.version;
   const date = facts.series ? dateDueNext(moment, facts, nowMs, around) : null;
   return dueAt(moment, date?.facts ?? facts, facts.zone, around);

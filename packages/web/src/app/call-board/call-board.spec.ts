@@ -18,6 +18,7 @@ const item = (over: Partial<BoardItem> = {}): BoardItem => ({
   occurrenceAt: null,
   zone: '',
   ownDay: null,
+  step: null,
   otherZones: null,
   channel: 'email',
   dueAt: '2031-06-17T22:45:00.000Z',

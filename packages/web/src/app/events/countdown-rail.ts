@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CueRow, EventDetail, RailAround } from '@convite/contract';
-import { occurrencesBetween } from '@convite/core';
+import { isOfPeople, occurrencesBetween } from '@convite/core';
 import { CueMoves } from './cue-moves';
 import { Rail } from './rail/rail';
 import { StartMove } from './start-move';
@@ -81,7 +81,7 @@ export class CountdownRail {
     return (facts.series ? occurrencesBetween(facts, startMs, startMs + 1)[0]?.facts : null) ?? facts;
   });
   /** What goes by dates of people's own is not drawn: it has no place before the start. */
-  protected readonly onRail = computed(() => this.cues().filter(({ moment }) => moment.kind !== 'own-date'));
+  protected readonly onRail = computed(() => this.cues().filter(({ moment }) => !isOfPeople(moment)));
   protected readonly others = computed(() => {
     const { others = [], hasMoreOthers = false } = this.around() ?? {};
     if (others.length === 0) return '';

@@ -34,6 +34,7 @@ const firing: CueRow['firing'] = {
   occurrence: null,
   zone: '',
   ownDay: null,
+  step: null,
   otherZones: null,
 };
 const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}): CueRow => ({

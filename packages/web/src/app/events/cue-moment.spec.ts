@@ -51,6 +51,24 @@ describe('CueMoment, by whose clock and whose dates,', () => {
     expect(momentChange()).toEqual({ ...relative, onWorkdays: true });
   });
 
+  it('counts from what each person does: after it alone, days with a clock time, hours and minutes without one', async () => {
+    const { choose } = await open(relative);
+    const step = choose('Kind of moment', 'step');
+    expect(step).toEqual({ kind: 'step', step: 'registration', amount: 1, unit: 'days', at: '10:00' });
+    if (!step) return;
+    const chosen = await open(step);
+    expect(chosen.element.querySelector('[aria-label="Before or after"]')).toBeNull();
+    expect(chosen.choose('After what', 'invitation')).toEqual({ ...step, step: 'invitation' } as Moment);
+    expect(chosen.choose('How many', '3')).toEqual({ ...step, amount: 3 } as Moment);
+    const exact = chosen.choose('Unit', 'hours');
+    expect(exact).toEqual({ ...step, unit: 'hours', at: null } as Moment);
+    if (!exact) return;
+    const hours = await open(exact);
+    expect(hours.text()).toContain('up to three days, are exact');
+    expect(hours.element.querySelector('[aria-label="On whose clock"]')).toBeNull();
+    expect(hours.choose('Unit', 'weeks')).toEqual({ ...step, unit: 'weeks', at: '10:00' } as Moment);
+  });
+
   it('counts from a date of each person, of which only fields of dates are offered', async () => {
     const { choose } = await open(relative);
     const own = choose('Kind of moment', 'own-date');

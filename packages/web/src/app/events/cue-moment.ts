@@ -6,10 +6,13 @@ import {
   anchors,
   goesByZones,
   sayZone,
+  steps,
   units,
+  type FixedMoment,
   type Moment,
   type OwnDateMoment,
   type RelativeMoment,
+  type Step,
 } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { reading } from '../api/reading';
@@ -26,9 +29,10 @@ import { isTicked, typed } from '../ui/typed';
   template: `
     <fieldset>
       <legend>When</legend>
-      <mat-form-field class="inline" subscriptSizing="dynamic"
+      <mat-form-field class="inline kind" subscriptSizing="dynamic"
         ><select matNativeControl aria-label="Kind of moment" [value]="moment().kind" (change)="kind(typed($event))">
           <option value="relative" [selected]="moment().kind === 'relative'">counted from the event</option>
+          <option value="step" [selected]="moment().kind === 'step'">counted from what each person does</option>
           <option value="own-date" [selected]="moment().kind === 'own-date'">counted from a date of each person</option>
           <option value="fixed" [selected]="moment().kind === 'fixed'">at a fixed date and time</option>
         </select></mat-form-field
@@ -51,17 +55,28 @@ import { isTicked, typed } from '../ui/typed';
             }
           </select></mat-form-field
         >
-        <mat-form-field class="inline" subscriptSizing="dynamic"
-          ><select
-            matNativeControl
-            aria-label="Before or after"
-            [value]="it.direction"
-            (change)="direction(typed($event))"
+        @if (direction(); as way) {
+          <mat-form-field class="inline" subscriptSizing="dynamic"
+            ><select matNativeControl aria-label="Before or after" [value]="way" (change)="goes(typed($event))">
+              <option [selected]="way === 'before'" value="before">before</option>
+              <option [selected]="way === 'after'" value="after">after</option>
+            </select></mat-form-field
           >
-            <option [selected]="it.direction === 'before'" value="before">before</option>
-            <option [selected]="it.direction === 'after'" value="after">after</option>
+        } @else {
+          <span>after</span>
+        }
+      }
+      @if (step(); as it) {
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="After what" (change)="take(typed($event))">
+            @for (one of stepChoices; track one.step) {
+              <option [value]="one.step" [selected]="one.step === it.step">{{ one.says }}</option>
+            }
           </select></mat-form-field
         >
+        @if (it.at) {
+          <span>at</span>
+        }
       }
       @if (relative(); as it) {
         <mat-form-field class="inline" subscriptSizing="dynamic"
@@ -120,6 +135,10 @@ import { isTicked, typed } from '../ui/typed';
     cv-clock-field {
       width: 160px;
     }
+    .kind {
+      width: 290px;
+      max-width: 100%;
+    }
     fieldset {
       border: 0;
       padding: 0;
@@ -153,8 +172,12 @@ export class CueMoment {
   protected readonly city = computed(() => sayZone(this.zone()));
   protected readonly relative = computed(() => ofKind(this.moment(), 'relative'));
   protected readonly ownDate = computed(() => ofKind(this.moment(), 'own-date'));
+  protected readonly step = computed(() => ofKind(this.moment(), 'step'));
+  protected readonly stepChoices = stepChoices;
   protected readonly fixed = computed(() => ofKind(this.moment(), 'fixed'));
-  protected readonly counted = computed(() => this.relative() ?? this.ownDate());
+  protected readonly counted = computed(() => this.relative() ?? this.ownDate() ?? this.step());
+  /** Null for what only comes after. */
+  protected readonly direction = computed(() => (this.relative() ?? this.ownDate())?.direction ?? null);
   protected readonly time = computed(() => this.counted()?.at ?? null);
   protected readonly byPerson = computed(() => goesByZones(this.moment()));
   /** Where no clock time is set, a shift is exact, and the same instant for all. */
@@ -164,10 +187,12 @@ export class CueMoment {
     if (this.byPerson()) return `It goes once in each zone that people are in${unknown}.`;
     if (this.ownDate() && this.dateFields().length === 0)
       return 'No field of people holds a date yet: one comes with a list whose file has a column of dates, such as 1990-02-28.';
+    if (this.step())
+      return `${this.city()} time. Hours and minutes, up to three days, are exact for each; days go together. Nothing goes once what it is about has begun.`;
     return `${this.city()} time. Days, weeks and months keep the clock time across a clock change; hours and minutes are exact.`;
   });
 
-  protected unitsOf = ({ kind }: RelativeMoment | OwnDateMoment): readonly string[] =>
+  protected unitsOf = ({ kind }: Exclude<Moment, FixedMoment>): readonly string[] =>
     kind === 'own-date' ? dayUnits : units;
   protected isKnown = (field: number): boolean => this.dateFields().some(({ id }) => id === field);
 
@@ -175,9 +200,11 @@ export class CueMoment {
     if (kind === 'fixed') this.momentChange.emit({ kind, wall: '' });
     else if (kind === 'own-date') {
       const field = this.dateFields()[0]?.id ?? 0;
-      const { direction = 'before' } = this.counted() ?? {};
+      const direction = this.direction() ?? 'before';
       this.momentChange.emit({ kind, field, repeats: 'yearly', amount: 0, unit: 'days', direction, at: '10:00' });
-    } else this.momentChange.emit({ kind: 'relative', amount: 1, unit: 'days', ...beforeStart });
+    } else if (kind === 'step')
+      this.momentChange.emit({ kind, step: 'registration', amount: 1, unit: 'days', at: '10:00' });
+    else this.momentChange.emit({ kind: 'relative', amount: 1, unit: 'days', ...beforeStart });
   }
   protected amount(text: string): void {
     const amount = Math.min(1000, Math.max(0, Math.round(Number(text) || 0)));
@@ -185,9 +212,17 @@ export class CueMoment {
   }
   protected unit(text: string): void {
     const unit = units.find((one) => one === text) ?? 'days';
+    const step = this.step();
+    // Minutes and hours are exact; days have a clock time.
+    if (step)
+      return this.momentChange.emit({
+        ...step,
+        unit,
+        at: unit === 'minutes' || unit === 'hours' ? null : (step.at ?? '10:00'),
+      });
     this.change({ unit }, { unit: unit === 'weeks' || unit === 'months' ? unit : 'days' });
   }
-  protected direction(text: string): void {
+  protected goes(text: string): void {
     const direction = text === 'after' ? text : 'before';
     this.change({ direction }, { direction });
   }
@@ -195,6 +230,10 @@ export class CueMoment {
     const anchor = anchors.find((one) => one === text) ?? 'start';
     // Nothing comes before the publication.
     this.change(anchor === 'publication' ? { anchor, direction: 'after' } : { anchor }, {});
+  }
+  protected take(text: string): void {
+    const [step, taken] = [this.step(), steps.find((one) => one === text)];
+    if (step && taken) this.momentChange.emit({ ...step, step: taken });
   }
   protected setTime(at: string | null): void {
     this.change({ at }, at === null ? {} : { at });
@@ -217,11 +256,25 @@ export class CueMoment {
     this.momentChange.emit({ ...this.moment(), clock: text === 'person' ? text : 'event' });
   }
   private change(ofEvent: Partial<RelativeMoment>, ofPerson: Partial<OwnDateMoment>): void {
-    const [relative, own] = [this.relative(), this.ownDate()];
-    if (relative) this.momentChange.emit({ ...relative, ...ofEvent });
+    const [relative, own, step] = [this.relative(), this.ownDate(), this.step()];
+    const { amount, at, onWorkdays } = ofPerson;
+    if (step)
+      this.momentChange.emit({
+        ...step,
+        ...(amount !== undefined && { amount }),
+        ...(at !== undefined && { at }),
+        ...('onWorkdays' in ofPerson && { onWorkdays }),
+      });
+    else if (relative) this.momentChange.emit({ ...relative, ...ofEvent });
     else if (own) this.momentChange.emit({ ...own, ...ofPerson });
   }
 }
+
+const stepChoices: readonly { readonly step: Step; readonly says: string }[] = [
+  { step: 'invitation', says: 'they are invited' },
+  { step: 'registration', says: 'they register' },
+  { step: 'approval', says: 'they are given their place' },
+];
 
 const dayUnits = ['days', 'weeks', 'months'] as const;
 const beforeStart = { direction: 'before', anchor: 'start', at: null } as const;

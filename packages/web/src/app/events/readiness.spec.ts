@@ -25,6 +25,7 @@ const cue = (name: string, hazards: CueRow['hazards'], state: CueRow['firing']['
     occurrence: null,
     zone: '',
     ownDay: null,
+    step: null,
     otherZones: null,
   },
 });

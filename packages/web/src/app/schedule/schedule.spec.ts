@@ -13,6 +13,7 @@ const item = (over: Partial<BoardItem>): BoardItem => ({
   occurrenceAt: null,
   zone: '',
   ownDay: null,
+  step: null,
   otherZones: null,
   channel: 'email',
   dueAt: '2026-12-01T10:00:00.000Z',

@@ -23,6 +23,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
     occurrence: null,
     zone: '',
     ownDay: null,
+    step: null,
     otherZones: null,
   },
   ahead: [],

@@ -37,6 +37,7 @@ export function ownDateOf(
 /** Why a cue cannot be moved; empty where it can. */
 export function whyFixed({ moment, firing }: CueRow): string {
   if (moment.kind === 'own-date') return 'It goes by a date of each person: change that in its editor.';
+  if (moment.kind === 'step') return 'It goes by what each person does: change that in its editor.';
   if (firing.state === 'stopped') return 'It is held: set it again first.';
   return ['draft', 'set', 'standby', 'missed'].includes(firing.state) ? '' : 'It has gone out.';
 }

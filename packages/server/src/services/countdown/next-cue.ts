@@ -1,0 +1,164 @@
+import type { CueFields, Settings } from '@convite/contract';
+import {
+  countsDown,
+  dateDueNext,
+  dueAt,
+  dueOfOwnDate,
+  dueOfStep,
+  findOccurrence,
+  goesByZones,
+  instantsOf,
+  isDay,
+  isOfPeople,
+  isWallTime,
+  isZone,
+  nextOwnDay,
+  personalFacts,
+  slotOfStep,
+  wallTimeAt,
+  wholeEvent,
+  whoOf,
+  type EpochMs,
+  type EventFacts,
+  type FieldValue,
+  type GuestFacts,
+  type Moment,
+  type MomentAround,
+  type Occurrence,
+  type PersonFacts,
+  type StepMoment,
+  type Tree,
+  type Who,
+} from '@convite/core';
+import type { StoredEvent } from '../../store/events';
+import type { Recipient } from '../../store/subscribers';
+import type { Context } from '../context';
+import { asAllowed } from '../sending/as-allowed';
+import { aroundOf } from './plan-firings';
+
+/** A cue as it is due next: for which date, and for whom. */
+export interface NextCue {
+  readonly who: Who;
+  readonly date: Occurrence | null;
+  readonly around: MomentAround;
+}
+export async function nextOf(
+  context: Context,
+  event: StoredEvent,
+  settings: Settings,
+  fields: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
+): Promise<NextCue> {
+  const around = aroundOf(settings, event);
+  return {
+    who: await whoNext(context, event, fields),
+    date: dateDueNext(fields.moment, event.version.facts, context.clock.now(), around),
+    around,
+  };
+}
+
+/** Somebody, real or thought up, and what is known of them. */
+export interface Reader {
+  readonly person: Recipient;
+  readonly facts: PersonFacts | null;
+}
+
+/** When a cue comes for somebody, on whichever clock it goes by, about which date, and until when it waits for the end of quiet hours. */
+export function whenFor(
+  { clock }: Pick<Context, 'clock'>,
+  { id, version }: StoredEvent,
+  { moment }: Pick<CueFields, 'moment'>,
+  { who, date, around }: NextCue,
+  { person, facts }: Reader,
+): { readonly dueMs: EpochMs | null; readonly date: Occurrence | null; readonly waitsUntilMs: EpochMs | null } {
+  const waitsUntilMs = who.quiet?.waits.find(({ zone }) => zone === person.zone)?.untilMs ?? null;
+  if (moment.kind === 'step') {
+    const taken = facts?.guestOf.get(id)?.steps ?? [];
+    const next = nextOfTheirSteps(
+      moment,
+      taken,
+      clockFor(moment, person.zone, version.facts.zone),
+      clock.now(),
+      around,
+    );
+    const theirs = next?.date && !version.facts.isPersonal ? findOccurrence(version.facts, next.date) : null;
+    return { dueMs: next?.dueMs ?? null, date: theirs ?? date, waitsUntilMs };
+  }
+  const shown = personalFacts(date?.facts ?? version.facts, person.own);
+  const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
+  return {
+    dueMs: dueForPerson(moment, shown, { zone: person.zone, ownDate }, clock.now(), around),
+    date,
+    waitsUntilMs,
+  };
+}
+
+/** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
+export async function whoNext(
+  { store, clock }: Context,
+  event: StoredEvent,
+  { audience, moment, channel }: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
+): Promise<Who> {
+  const { id, version } = event;
+  const { facts } = version;
+  const nowMs = clock.now();
+  const around = aroundOf(await store.house.settings(), event);
+  const message = { kind: 'cue', channel, firing: null, eventZone: facts.zone } as const;
+  if (!isOfPeople(moment)) {
+    const date = dateDueNext(moment, facts, nowMs, around);
+    const next = date?.facts ?? facts;
+    const dueIn = (zone: string): number =>
+      Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs, around) ?? nowMs);
+    const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
+    const who = whoOf(audience, { ...wholeEvent(id), occurrence: date?.key ?? '' });
+    return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
+  }
+  const hasOne: Tree =
+    moment.kind === 'step'
+      ? { kind: 'step', step: moment.step, about: { event: id, date: null }, fromMs: 0, toMs: Infinity }
+      : { kind: 'field', field: moment.field, test: { is: 'filled' } };
+  // Each has it on a day of their own, at the same time of day.
+  const today = wallTimeAt(nowMs, facts.zone).slice(0, 10);
+  const dueIn = (zone: string): number => {
+    const clock = clockFor(moment, zone, facts.zone);
+    if (moment.kind === 'own-date') return dueOfOwnDate(moment, today, clock, around);
+    return Math.max(nowMs, dueOfStep(moment, slotOfStep(moment, nowMs, clock, ''), clock, around) ?? nowMs);
+  };
+  return asAllowed(store, whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), { ...message, atMs: nowMs, dueIn });
+}
+
+/** Whose clock a moment is read on. */
+const clockFor = (moment: Moment, zone: string, home: string): string =>
+  goesByZones(moment) && isZone(zone) ? zone : home;
+
+/** When the moment comes for one person; null for none, or while it is not a time yet. */
+function dueForPerson(
+  moment: Exclude<Moment, StepMoment>,
+  facts: EventFacts,
+  { zone, ownDate }: { readonly zone: string; readonly ownDate: FieldValue | undefined },
+  nowMs: number,
+  around: MomentAround,
+): number | null {
+  const clock = clockFor(moment, zone, facts.zone);
+  if (moment.kind !== 'own-date')
+    return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock, around) : null;
+  const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock, around) : null;
+  return day === null ? null : dueOfOwnDate(moment, day, clock, around);
+}
+
+/** Of the steps that somebody took, the one whose moment is next, else the last that was; null where they took none. */
+function nextOfTheirSteps(
+  moment: StepMoment,
+  taken: GuestFacts['steps'],
+  clock: string,
+  nowMs: EpochMs,
+  around: MomentAround,
+): { readonly dueMs: EpochMs; readonly date: string } | null {
+  const due = taken
+    .filter(({ step }) => step === moment.step)
+    .flatMap(({ atMs, date }) => {
+      const dueMs = dueOfStep(moment, slotOfStep(moment, atMs, clock, date), clock, around);
+      return dueMs === null ? [] : [{ dueMs, date }];
+    })
+    .sort((a, b) => a.dueMs - b.dueMs);
+  return due.find(({ dueMs }) => dueMs >= nowMs) ?? due.at(-1) ?? null;
+}
