@@ -21,6 +21,10 @@ export const audience = z.object({
   // Stored before people could be picked by hand.
   people: z.array(z.number().int()).max(mostPicked).readonly().optional(),
   exceptPeople: z.array(z.number().int()).max(mostPicked).readonly().optional(),
+  came: z
+    .array(z.enum(['attended', 'no-show']))
+    .readonly()
+    .optional(),
   exceptTextable: z.boolean().optional(),
 }) satisfies z.ZodType<Audience>;
 

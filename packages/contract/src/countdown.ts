@@ -30,6 +30,7 @@ export const moment = z.discriminatedUnion('kind', [
     kind: z.literal('fixed'),
     wall: z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/),
     clock: byClock,
+    date: z.string().max(20).optional(),
   }),
   z.object({
     kind: z.literal('own-date'),
@@ -66,11 +67,19 @@ export const cueFields = z.object({
    * email.
    */
   textWording: wordingDocument.optional(),
+  /** Mails stand in the thread of each person's invitation. */
+  inThread: z.boolean().optional(),
   isDraft: z.boolean(),
   /** Who comes after its moment still gets it for so many hours; left out for nothing any more. */
   lateHours: z.number().int().min(1).max(720).optional(),
 });
 export type CueFields = z.infer<typeof cueFields>;
+
+/** A message to some of an event's guests, now. */
+export const writeToGuests = cueFields
+  .pick({ channel: true, audience: true, wording: true, inThread: true })
+  .extend({ date: z.string().max(20).default(''), confirmedCount: z.number().int().nullable() });
+export type WriteToGuests = z.infer<typeof writeToGuests>;
 
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
 export const cueChange = cueFields.extend({ was: cueFields.optional() });

@@ -21,6 +21,8 @@ export interface Audience {
   readonly people?: readonly number[] | undefined;
   /** Left out by hand. */
   readonly exceptPeople?: readonly number[] | undefined;
+  /** Who came to it, or had a place and did not. */
+  readonly came?: readonly ('attended' | 'no-show')[] | undefined;
   /** Less who can be texted: a text goes to them in its place. */
   readonly exceptTextable?: boolean | undefined;
 }
@@ -51,6 +53,7 @@ export function whoOf(audience: Audience, target: Target): Who {
   const about = { event, date: ownStart === null ? occurrence : '' };
   const chosen = any(
     ...(invitees.length ? [{ kind: 'answered', about, replies: invitees } as const] : []),
+    ...(audience.came ?? []).map((kind) => ({ kind, about }) as const),
     ...(lists.length ? [{ kind: 'list', lists } as const] : []),
     ...(segments.length ? [{ kind: 'segment', segments } as const] : []),
     ...(people.length ? [{ kind: 'person', ids: people } as const] : []),

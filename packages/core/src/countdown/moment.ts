@@ -40,6 +40,8 @@ export interface FixedMoment {
   readonly kind: 'fixed';
   readonly wall: WallTime;
   readonly clock?: ByClock;
+  /** Key of the one date of a series that it is about; left out for the whole. */
+  readonly date?: string;
 }
 
 /** Counted from a date that each person has of their own, such as a booking or a birthday: so many days, weeks or months from it, at a clock time. */

@@ -52,12 +52,15 @@ export function cueMoments(
   // What people do is not known beforehand: it is planned as they do it.
   if (moment.kind === 'step') return [];
   if (isOfPublication(moment) && around.publishedMs === null) return [];
+  const one = moment.kind === 'fixed' && moment.date && facts.series ? findOccurrence(facts, moment.date) : null;
+  // A date that is no more has nothing to be said of it.
+  if (one === null && moment.kind === 'fixed' && moment.date && facts.series) return [];
   if (moment.kind === 'fixed' || isOfWhole(moment, facts))
     return groups.map((zone) => ({
-      slot: '',
+      slot: one?.key ?? '',
       zone,
       dueMs: dueAt(moment, facts, zone || facts.zone, around),
-      occurrence: null,
+      occurrence: one,
     }));
   const fromStartMs = distanceOf(moment, facts);
   const slackMs = slackOf(moment);
@@ -88,6 +91,7 @@ export function dateDueNext(
   nowMs: EpochMs,
   around: MomentAround = plainAround,
 ): Occurrence | null {
+  if (moment.kind === 'fixed' && moment.date) return findOccurrence(facts, moment.date);
   if (moment.kind === 'relative' && !isOfWhole(moment, facts))
     for (const aheadMs of [planAheadMs, 400 * dayMs]) {
       const [due] = cueMoments(moment, facts, nowMs, nowMs + aheadMs, [facts.zone], around).filter(

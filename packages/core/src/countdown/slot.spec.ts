@@ -55,6 +55,19 @@ describe('a moment on each person’s own clock', () => {
   });
 });
 
+describe('a fixed moment about one date of a series', () => {
+  const weekly: EventFacts = { ...facts, series: { rule: 'FREQ=WEEKLY;COUNT=3', added: [], exceptions: [] } };
+  const about = (date: string): Moment => ({ kind: 'fixed', wall: '2027-04-01T09:00', date });
+  const of = (moment: Moment, some = weekly) =>
+    cueMoments(moment, some, 0, Infinity, ['Europe/Lisbon']).map(({ slot, occurrence }) => [slot, occurrence?.key]);
+
+  it('is for that date, for none that is no more, and for the whole where nothing repeats', () => {
+    expect(of(about('20270404T203000'))).toEqual([['20270404T203000', '20270404T203000']]);
+    expect(of(about('20270405T203000'))).toEqual([]);
+    expect(of(about('20270404T203000'), facts)).toEqual([['', undefined]]);
+  });
+});
+
 describe('people’s own dates', () => {
   it('have one firing a day and zone, at that day’s clock time', () => {
     const fromMs = resolveWallTime('2027-02-24T12:00', 'Europe/Lisbon');

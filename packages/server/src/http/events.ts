@@ -14,6 +14,7 @@ import {
   cuePreviewRequest,
   cueSearchQuery,
   cueSourceQuery,
+  writeToGuests as writeToGuestsRequest,
   eventQuery,
   guestActRequest,
   guestQuery,
@@ -37,6 +38,7 @@ import type { Context } from '../services/context';
 import { copyEvent, deleteDraft } from '../services/events/copy-event';
 import { countReply, listSetAside } from '../services/replies/count-reply';
 import { removeCue, saveCue } from '../services/countdown/cues';
+import { writeToGuests } from '../services/sending/write-to-guests';
 import { previewCue } from '../services/countdown/preview-cue';
 import { setGrace } from '../services/countdown/grace';
 import { holdEvent, letEventGoOn } from '../services/countdown/hold';
@@ -266,6 +268,11 @@ function cueRoutes(routes: Router, context: Context): void {
   routes.post('/:id/plan', async (request, response) => {
     const asked = applyRequest.parse(request.body);
     response.status(201).json(await applyPlan(context, idOf(request), asked, actorOf(request)));
+  });
+  routes.post('/:id/write', async (request, response) => {
+    const asked = writeToGuestsRequest.parse(request.body);
+    const count = await writeToGuests(context, idOf(request), asked, actorOf(request), requestKeyOf(request));
+    response.status(201).json({ count });
   });
   routes.post('/:id/cues', async (request, response) => {
     const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));

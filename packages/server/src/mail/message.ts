@@ -10,6 +10,8 @@ export interface EmailMessage {
   readonly from: { readonly name: string; readonly address: string };
   readonly replyTo: string;
   readonly to: { readonly name: string; readonly address: string };
+  /** Message-ID of what it answers, in whose thread it stands (RFC 5322 §3.6.4); left out for none. */
+  readonly inReplyTo?: string;
   readonly subject: string;
   /** What mail programs show beside the subject. */
   readonly preheader: string;

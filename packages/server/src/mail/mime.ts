@@ -12,6 +12,7 @@ export function mimeOf(message: EmailMessage) {
     messageId: message.messageId,
     from: message.from,
     ...(message.replyTo && { replyTo: message.replyTo }),
+    ...(message.inReplyTo && { inReplyTo: message.inReplyTo, references: message.inReplyTo }),
     to: message.to,
     subject: message.subject,
     date: message.date,

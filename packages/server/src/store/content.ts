@@ -17,6 +17,8 @@ export const content = z.discriminatedUnion('kind', [
     audience: asExpanded,
     /** By which it is asked again for whom it is; null for what was frozen before that was kept. */
     moment: moment.nullable().default(null),
+    /** In the thread of each person's invitation. */
+    inThread: z.boolean().default(false),
   }),
   z.object({
     kind: z.literal('invitation'),

@@ -37,6 +37,7 @@ export function cueStore(db: Knex) {
     audience: JSON.stringify(fields.audience),
     is_draft: fields.isDraft,
     late_hours: fields.lateHours ?? 0,
+    in_thread: fields.inThread ?? false,
     steps_look_at: fields.moment.kind === 'step' ? atOnce : null,
     steps_seen_at: null,
     goes_on: fields.moment.kind === 'own-date' || goesByZones(fields.moment) || goesByWorkdays(fields.moment),
@@ -125,6 +126,20 @@ export function cueStore(db: Knex) {
       await updateRow(id, known, fields);
       await followText(id, known.event_id, fields);
     },
+    /** What is about one date of a series alone follows it as the dates move. @param moveKey null for a date that stays, or is no more */
+    async moveDates(eventId: number, moveKey: (key: string) => string | null): Promise<void> {
+      const rows: { id: number; date: string }[] = await db('cue')
+        .where({ event_id: eventId })
+        .whereRaw("json_value(moment, '$.date') is not null")
+        .select('id', { date: db.raw("json_value(moment, '$.date')") });
+      for (const { id, date } of rows) {
+        const to = moveKey(date);
+        if (to && to !== date)
+          await db('cue')
+            .where({ id })
+            .update({ moment: db.raw("json_set(moment, '$.date', ?)", [to]) });
+      }
+    },
     async retire(id: number): Promise<void> {
       await db('cue').where({ id }).orWhere({ text_of_id: id }).update({ is_retired: true });
     },
@@ -206,6 +221,7 @@ interface CueRow {
   is_draft: number;
   is_retired: number;
   late_hours: number;
+  in_thread: number;
 }
 function cueOf(row: CueRow): StoredCue {
   return {
@@ -222,6 +238,7 @@ function cueOf(row: CueRow): StoredCue {
       ...(row.text_document !== null && { textWording: documentOf(row.text_document) }),
       isDraft: Boolean(row.is_draft),
       ...(row.late_hours > 0 && { lateHours: row.late_hours }),
+      ...(row.in_thread > 0 && { inThread: true }),
     }),
   };
 }

@@ -33,6 +33,24 @@ export function deliveryStore(db: Knex) {
         ? { firingId: row.firing_id, subscriberId: row.subscriber_id, channel: row.channel, state: row.state }
         : null;
     },
+    /** The mail that invited somebody to an event, the first of several; null where none left. */
+    async invitationTo(eventId: number, subscriberId: number): Promise<number | null> {
+      for (const table of ['delivery', 'delivery_past']) {
+        const row: { id: number } | undefined = await db(`${table} as d`)
+          .join('firing as f', 'f.id', 'd.firing_id')
+          .where({
+            'd.subscriber_id': subscriberId,
+            'd.channel': 'email',
+            'f.event_id': eventId,
+            'f.kind': 'invitation',
+          })
+          .whereIn('d.state', ['sent', 'delivered'])
+          .orderBy('d.id')
+          .first('d.id');
+        if (row) return row.id;
+      }
+      return null;
+    },
     /**
      * What came back later: a bounce, or a gateway's receipt. Keeps the counts of a firing that is over true. Locks the
      * firing, then the delivery, as closing does.

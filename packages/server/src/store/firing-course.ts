@@ -31,6 +31,7 @@ export function firingCourse(db: Knex) {
           // What is sent by hand has no moment: it waits for whoever releases it.
           .whereIn('kind', ['cue', 'digest'])
           .where('due_at', '<', new Date(nowMs))
+          .whereNotExists(db('release_wait as r').whereRaw("r.what = 'firing' and r.ref = firing.id"))
           .update({ state: 'missed', held: 'still-draft' })
       );
     },

@@ -51,6 +51,7 @@ import * as held from './migrations/0049-held';
 import * as grace from './migrations/0050-grace';
 import * as beside from './migrations/0051-beside';
 import * as steps from './migrations/0052-steps';
+import * as threads from './migrations/0053-threads';
 
 interface Migration {
   readonly name: string;
@@ -111,6 +112,7 @@ const migrations: readonly Migration[] = [
   { name: '0050-grace', up: grace.up },
   { name: '0051-beside', up: beside.up },
   { name: '0052-steps', up: steps.up },
+  { name: '0053-threads', up: threads.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

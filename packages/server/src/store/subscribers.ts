@@ -31,6 +31,8 @@ export interface Recipient {
   readonly topics?: readonly string[];
   /** What they put themselves down for at the event in question; left out where nobody asked. */
   readonly places?: readonly HeldPlace[];
+  /** The delivery that invited them to it by email; left out where nobody asked, or none did. */
+  readonly invitedBy?: number;
   /** Said yes before they are written to, by putting themselves down. */
   readonly isComing?: boolean;
 }

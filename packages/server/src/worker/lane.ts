@@ -180,7 +180,7 @@ export function openLane(options: LaneOptions): Lane {
       const { left = null, waitsUntilMs = null } = one.against ?? {};
       if (left) return end({ id, kind: 'skipped', answer: leftWords[left] });
       if (waitsUntilMs !== null) return end({ id, kind: 'returned', nextMs: waitsUntilMs });
-      const person = await withPlaces(prepared, claimed.person);
+      const person = await withTheirs(prepared, claimed.person);
       one = { ...one, claimed: { ...claimed, person } };
       const written = prepared.compose(person, id, topics);
       message = written?.kind === 'email' ? await carry(written, prepared.forAll.house.look) : written;
@@ -224,10 +224,15 @@ export function openLane(options: LaneOptions): Lane {
     }
   }
 
-  /** The person with what they are down for, where the message says it. */
-  async function withPlaces({ saysPlaces, event }: KeptFiring, person: Recipient): Promise<Recipient> {
-    if (!saysPlaces || !event) return person;
-    return { ...person, places: await store.registrations.placesOf(event.id, person.id) };
+  /** The person with what they are down for, where the message says it, and with their invitation, where it stands in its thread. */
+  async function withTheirs({ saysPlaces, inThread, event }: KeptFiring, person: Recipient): Promise<Recipient> {
+    if (!event) return person;
+    const invitedBy = inThread ? await store.deliveries.invitationTo(event.id, person.id) : null;
+    return {
+      ...person,
+      ...(saysPlaces && { places: await store.registrations.placesOf(event.id, person.id) }),
+      ...(invitedBy !== null && { invitedBy }),
+    };
   }
 
   /** Whether anybody is at the other end; an answer of any kind says that somebody is. */

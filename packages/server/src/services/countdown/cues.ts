@@ -8,6 +8,7 @@ import {
   isOfPublication,
   isOfWhole,
   isWallTime,
+  type Audience,
   type Moment,
   type Problem,
   type StepMoment,
@@ -110,9 +111,7 @@ export async function checkCue(
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
   if (fields.moment.kind === 'step') problems.push(...checkStep(fields.moment, event));
-  const { invitees, lists, segments = [], people = [] } = fields.audience;
-  if (invitees.length + lists.length + segments.length + people.length === 0)
-    problems.push({ code: 'no-audience', path: 'audience' });
+  problems.push(...checkWhom(fields.audience));
   if (fields.moment.kind === 'relative' && fields.moment.anchor === 'deadline' && !event.version.facts.registration)
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))
@@ -123,6 +122,12 @@ export async function checkCue(
       problems.push({ code: 'too-soon', path: 'moment', facts: { count: settings.standby.minutes } });
   }
   return problems;
+}
+
+/** Somebody has to be meant. */
+export function checkWhom({ invitees, came = [], lists, segments = [], people = [] }: Audience): Problem[] {
+  const isNobody = invitees.length + came.length + lists.length + segments.length + people.length === 0;
+  return isNobody ? [{ code: 'no-audience', path: 'audience' }] : [];
 }
 
 /** What is counted exactly is not counted for long; a day has a clock time; nobody registers where nothing is registered for. */

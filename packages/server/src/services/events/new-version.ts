@@ -53,4 +53,5 @@ async function moveDates(tx: StoreSubjects, id: number, moveKey: KeyMove): Promi
   await tx.dates.moveDates(id, moveKey);
   await tx.registrations.moveDates(id, moveKey);
   await tx.firings.moveDates(id, moveKey);
+  await tx.cues.moveDates(id, moveKey);
 }

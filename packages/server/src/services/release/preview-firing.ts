@@ -1,5 +1,5 @@
 import type { ShownMessage } from '@convite/contract';
-import { wholeEvent, whoOf } from '@convite/core';
+import { occurrenceOfSlot, wholeEvent, whoOf } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
@@ -18,9 +18,10 @@ export async function previewFiring(context: Context, firing: StoredFiring): Pro
     const settings = await asSender(context, await store.house.settings(), content.senderId ?? null);
     return shownOfNone(context, settings, channel, content.document, person);
   }
-  if (content?.kind !== 'invitation' || firing.eventId === null) return null;
+  if ((content?.kind !== 'invitation' && content?.kind !== 'cue') || firing.eventId === null) return null;
   const event = await getEvent(context, firing.eventId);
   const person = await previewPerson(context, event.id, null);
-  const about = { channel, content, occurrence: '', guests: await shownGuests(context, event), atMs: clock.now() };
+  const occurrence = occurrenceOfSlot(firing.slot);
+  const about = { channel, content, occurrence, guests: await shownGuests(context, event), atMs: clock.now() };
   return shownOfEvent(context, await store.house.settings(), event, about, { person, facts: event.version.facts });
 }

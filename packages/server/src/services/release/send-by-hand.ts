@@ -10,7 +10,7 @@ import { askRelease, waitingNote } from './ask-release';
 export async function sendByHand(
   context: Pick<Context, 'clock'>,
   tx: StoreSubjects,
-  message: Pick<NewFiring, 'kind' | 'eventId' | 'channel' | 'content'>,
+  message: Pick<NewFiring, 'kind' | 'eventId' | 'cueId' | 'slot' | 'channel' | 'content'>,
   gets: number,
   actor: Actor,
 ): Promise<boolean> {

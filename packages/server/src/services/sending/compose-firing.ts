@@ -41,6 +41,8 @@ export interface PreparedFiring {
   readonly quietAt: (nowMs: EpochMs, zones: readonly string[]) => Quiet | null;
   /** It says what each is down for, which is read of each as it goes. */
   readonly saysPlaces: boolean;
+  /** It stands in the thread of each person's invitation, which is looked for as it goes. */
+  readonly inThread: boolean;
   /** All that its messages are made from, beside the person. */
   readonly forAll: PartForAll;
   readonly compose: Composer;
@@ -78,6 +80,7 @@ export async function prepareFiring(
     who: null,
     quietAt: quietOn(null, null, all.zone),
     saysPlaces: false,
+    inThread: false,
   };
   if (content.kind === 'digest') {
     const now = asFrozen ? content : { ...content, events: await stillComing(context, content) };
@@ -112,6 +115,7 @@ export async function prepareFiring(
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
     who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
     saysPlaces: allBlocks(document).some(({ kind }) => kind === 'places'),
+    inThread: content.kind === 'cue' && content.inThread && channel === 'email',
     carried: carriesEntry(forAll.content) ? { eventId: event.id, version: said.version.number } : null,
     forAll,
     compose: composerFrom(context, firing, said, forAll),

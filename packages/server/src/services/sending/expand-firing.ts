@@ -104,6 +104,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
       countsDown: countsDown(cue.moment),
       audience: cue.audience,
       moment: cue.moment,
+      inThread: cue.inThread ?? false,
     },
     planned,
     note: 'Nobody was to get it.',

@@ -16,6 +16,6 @@ export function contentIfSent(
     case 'call-off':
       return { ...said, kind: 'notice', stampMs, method: 'CANCEL', occurrence: '', isByDate: false };
     case 'cue':
-      return { ...said, kind, startMs: null, countsDown: false, audience: null, moment: null };
+      return { ...said, kind, startMs: null, countsDown: false, audience: null, moment: null, inThread: false };
   }
 }

@@ -247,6 +247,7 @@ export function writeEmail(
     from: { name: settings.sender.name, address: settings.sender.email },
     replyTo: settings.sender.replyTo,
     to: { name: person.name, address: person.email },
+    ...(person.invitedBy && { inReplyTo: links.messageId(person.invitedBy) }),
     subject,
     preheader,
     date: new Date(clock.now()),

@@ -45,6 +45,7 @@ import {
   type NoticePreviewRequest,
   type LetterRow,
   type OccurrenceRow,
+  type WriteToGuests,
   type OwnRequest,
   type OwnResult,
   type Proposal,
@@ -171,6 +172,13 @@ export class EventsApi {
   rehearsal = (id: number, query: RehearsalQuery): Observable<Rehearsal> =>
     this.client.get(`/events/${id}/rehearsal`, rehearsal, query);
   rail = (id: number): Observable<RailAround> => this.client.get(`/events/${id}/rail`, railAround);
+  /** @param count the number that was seen and confirmed @param key the same for the same wish */
+  writeToGuests = (
+    id: number,
+    asked: Omit<WriteToGuests, 'confirmedCount'>,
+    count: number | null,
+    key: string,
+  ): Observable<unknown> => this.client.tell('POST', `/events/${id}/write`, { ...asked, confirmedCount: count }, key);
   previewCue = (id: number, fields: CueFields, personId: number | null): Observable<CuePreview> =>
     this.client.post(`/events/${id}/cues/preview`, { ...fields, personId }, cuePreview);
   saveCue = (id: number, cueId: number | null, fields: CueChange): Observable<unknown> =>

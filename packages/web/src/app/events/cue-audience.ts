@@ -13,10 +13,15 @@ import { replyWords } from './reply-words';
   template: `
     <cv-audience-editor [chosen]="chosen()" (chosenChange)="choose($event)" [message]="message()">
       <div in role="group" aria-labelledby="invitees-said">
-        <span id="invitees-said" class="small quiet">Invitees who said</span>
+        <span id="invitees-said" class="small quiet">Invitees who said, or who</span>
         @for (reply of replies; track reply) {
           <mat-checkbox [checked]="audience().invitees.includes(reply)" (change)="toggleReply('invitees', reply)">{{
             words[reply]
+          }}</mat-checkbox>
+        }
+        @for (one of outcomes; track one.kind) {
+          <mat-checkbox [checked]="audience().came?.includes(one.kind) ?? false" (change)="toggleCame(one.kind)">{{
+            one.says
           }}</mat-checkbox>
         }
       </div>
@@ -52,6 +57,11 @@ export class CueAudience {
   protected readonly replies = replyStates;
   /** A reminder to register is not for who has registered: it unsettles them. */
   protected readonly answers = replyStates.filter((state) => state !== 'needs-action');
+  /** Known once somebody has looked who is there. */
+  protected readonly outcomes = [
+    { kind: 'attended', says: 'came' },
+    { kind: 'no-show', says: 'did not come' },
+  ] as const;
   protected readonly words = replyWords;
   protected readonly chosen = computed((): ChosenPeople => {
     const { lists, segments = [], people = [], exceptLists, exceptSegments = [], exceptPeople = [] } = this.audience();
@@ -60,6 +70,11 @@ export class CueAudience {
 
   protected choose(chosen: ChosenPeople): void {
     this.audienceChange.emit({ ...this.audience(), ...chosen });
+  }
+  protected toggleCame(kind: 'attended' | 'no-show'): void {
+    const came = flip(this.audience().came ?? [], kind);
+    const { came: _, ...audience } = this.audience();
+    this.audienceChange.emit(came.length ? { ...audience, came } : audience);
   }
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });

@@ -15,7 +15,7 @@ export const cueParts: Parts<CueFields, CuePart> = {
   channel: ['channel'],
   moment: ['moment', 'lateHours'],
   audience: ['audience'],
-  words: ['wording', 'textWording'],
+  words: ['wording', 'textWording', 'inThread'],
   isDraft: ['isDraft'],
 };
 

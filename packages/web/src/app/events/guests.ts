@@ -35,7 +35,9 @@ import { CurrentEvent } from './current-event';
 import { InvitePanel } from './invite-panel';
 import { OwnTimes } from './own-times';
 import { Proposals } from './proposals';
+import type { Slice } from './guest-slices';
 import { SetAside } from './set-aside';
+import { WriteToGuests } from './write-to-guests';
 import { replyWords } from './reply-words';
 import { typed } from '../ui/typed';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
@@ -57,6 +59,7 @@ import { MatButtonToggleModule } from '@angular/material/button-toggle';
     SetAside,
     Table,
     When,
+    WriteToGuests,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './guests.html',
@@ -247,7 +250,16 @@ export class Guests {
       error: (error: unknown) => this.toast.fail(error),
     });
   }
-  protected remindPicked(): void {
+  protected readonly writing = signal<{ readonly slice: Slice; readonly picked: readonly number[] } | null>(null);
+  protected write(slice: Slice, picked: readonly number[] = []): void {
+    this.writing.set({ slice, picked });
+  }
+  /** Those of a search are known to the server alone: they get the draft of a cue. */
+  protected writeToPicked(): void {
+    const selection = this.selection();
+    if (selection.kind === 'some') return this.write('picked', selection.ids);
+    const slice = sliceOf[this.filter()];
+    if (slice && !this.search()) return this.write(slice);
     this.api.prepareReminder(this.current.id(), this.selection()).subscribe({
       next: ({ cueId }) =>
         void this.router.navigate(['../countdown'], { relativeTo: this.route, queryParams: { cue: cueId } }),
@@ -273,6 +285,14 @@ export class Guests {
     this.guests.reload();
   }
 }
+
+const sliceOf: Partial<Record<GuestFilter, Slice>> = {
+  all: 'everybody',
+  accepted: 'coming',
+  tentative: 'perhaps',
+  declined: 'declined',
+  'needs-action': 'silent',
+};
 
 /** A column's key is how the order by it is asked for; without one it is the order in which they joined. */
 const sortOf = ({ active, direction }: Sort): GuestQuery['sort'] =>

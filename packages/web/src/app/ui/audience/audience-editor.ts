@@ -1,12 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, model, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, model, output, viewChild } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import type { ChosenPeople, CountedMessage, LiveCount } from '@convite/contract';
-import { isSame } from '@convite/core';
-import { of } from 'rxjs';
 import { ListsField } from '../lists-field';
 import { PeopleField } from '../people-field';
-import { AudienceCount, type PeopleBehind } from './audience-count';
 import { AudienceSource } from './audience-source';
+import { LiveAudienceCount } from './live-count';
 
 /**
  * Whom a message goes to, the same for every message: lists, segments and people by hand who are in, and those who are left out; what
@@ -14,7 +12,7 @@ import { AudienceSource } from './audience-source';
  */
 @Component({
   selector: 'cv-audience-editor',
-  imports: [AudienceCount, ListsField, PeopleField],
+  imports: [ListsField, LiveAudienceCount, PeopleField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="sides">
@@ -67,13 +65,7 @@ import { AudienceSource } from './audience-source';
         The lists cannot be read just now. <button type="button" class="link" (click)="again()">Try again</button>
       </p>
     }
-    @if (count(); as it) {
-      <cv-audience-count [count]="it.audience" [share]="it.share" [people]="behind" />
-    } @else if (message()) {
-      <p class="quiet" role="status">
-        {{ counting.error() ? 'They cannot be counted just now.' : 'Counting who gets this …' }}
-      </p>
-    }
+    <cv-live-count [message]="message()" [asOf]="asOf()" (counted)="counted.emit($event)" />
   `,
   styles: `
     :host {
@@ -117,36 +109,18 @@ export class AudienceEditor {
   /** As far as it is counted; null while that begins. */
   readonly counted = output<LiveCount | null>();
 
+  private readonly live = viewChild.required(LiveAudienceCount);
   private readonly listsRead = rxResource({ stream: () => this.source.lists() });
   private readonly segmentsRead = rxResource({ stream: () => this.source.segments() });
   protected readonly lists = computed(() => (this.listsRead.hasValue() ? this.listsRead.value() : []));
   protected readonly segments = computed(() => (this.segmentsRead.hasValue() ? this.segmentsRead.value() : []));
   protected readonly hasFailed = computed(() => Boolean(this.listsRead.error() ?? this.segmentsRead.error()));
-  private readonly asked = computed(() => this.message(), { equal: isSame });
-  /** A newer count ends the one before it. */
-  protected readonly counting = rxResource({
-    params: () => {
-      const [message, asOf] = [this.asked(), this.asOf()];
-      return message && { message, asOf };
-    },
-    stream: ({ params }) => this.source.count(params.message),
-  });
-  protected readonly count = computed(() => (this.counting.hasValue() ? (this.counting.value() ?? null) : null));
-  /** Of the message as it was counted. */
-  protected readonly behind: PeopleBehind = (reason, after) => {
-    const message = this.asked();
-    return message ? this.source.behind({ of: message, reason, after }) : of({ rows: [], next: null });
-  };
-
-  constructor() {
-    effect(() => this.counted.emit(this.count()));
-  }
 
   /** A list may have been made meanwhile. */
   again(): void {
     this.listsRead.reload();
     this.segmentsRead.reload();
-    this.counting.reload();
+    this.live().again();
   }
   protected change(part: Partial<ChosenPeople>): void {
     this.chosen.update((chosen) => ({ ...chosen, ...part }));
