@@ -1,6 +1,8 @@
 import './jitless';
 import * as z from 'zod';
+import { clockTime } from './countdown';
 import { me, role } from './session';
+import { zoneName } from './zone';
 
 /** What signing in answers: in, or a code of the second factor is wanted first. */
 export const signInAnswer = z.discriminatedUnion('step', [
@@ -31,6 +33,17 @@ export const sessionRow = z.object({
   isThis: z.boolean(),
 });
 export type SessionRow = z.infer<typeof sessionRow>;
+/** What members may be told of as it happens. */
+export const newsKinds = ['yes', 'no', 'comment', 'place'] as const;
+export type NewsKind = (typeof newsKinds)[number];
+export const tells = z.object({
+  kinds: z.array(z.enum(newsKinds)),
+  /** A clock time at which the day is told, in their zone; null for never. */
+  summaryAt: clockTime.nullable(),
+  /** Empty for the house's own. */
+  zone: z.union([z.literal(''), zoneName]),
+});
+export type Tells = z.infer<typeof tells>;
 export const account = z.object({
   name: z.string(),
   email: z.string(),
@@ -39,6 +52,7 @@ export const account = z.object({
   /** The house asks it of everybody. */
   needsSecondFactor: z.boolean(),
   recoveryCodesLeft: z.number(),
+  tells,
   sessions: z.array(sessionRow),
 });
 export type Account = z.infer<typeof account>;

@@ -1,11 +1,12 @@
 import { Router } from 'express';
-import { factorConfirm, passwordChange, recoveryCodes, withPassword } from '@convite/contract';
+import { factorConfirm, passwordChange, recoveryCodes, tells, withPassword } from '@convite/contract';
 import {
   changePassword,
   endSession,
   provePassword,
   readAccount,
   removeOwnFactor,
+  setTells,
 } from '../services/accounts/own-account';
 import { confirmFactor, offerFactor } from '../services/accounts/second-factor';
 import type { Context } from '../services/context';
@@ -42,6 +43,10 @@ export function accountRoutes(context: Context): Router {
   routes.post('/factor/remove', async (request, response) => {
     const { current } = withPassword.parse(request.body);
     await removeOwnFactor(context, memberOf(request).id, current, actorOf(request));
+    response.status(204).end();
+  });
+  routes.put('/tells', async (request, response) => {
+    await setTells(context, memberOf(request).id, tells.parse(request.body));
     response.status(204).end();
   });
   routes.delete('/sessions/:id', async (request, response) => {

@@ -52,6 +52,7 @@ import * as grace from './migrations/0050-grace';
 import * as beside from './migrations/0051-beside';
 import * as steps from './migrations/0052-steps';
 import * as threads from './migrations/0053-threads';
+import * as news from './migrations/0054-news';
 
 interface Migration {
   readonly name: string;
@@ -113,6 +114,7 @@ const migrations: readonly Migration[] = [
   { name: '0051-beside', up: beside.up },
   { name: '0052-steps', up: steps.up },
   { name: '0053-threads', up: threads.up },
+  { name: '0054-news', up: news.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

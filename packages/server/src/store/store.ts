@@ -26,6 +26,7 @@ import { heldStore } from './held';
 import { keptWordingStore } from './kept-wordings';
 import { knownPeopleStore } from './known-people';
 import { leaseStore } from './leases';
+import { newsStore } from './news';
 import { stepStore } from './steps';
 import { letterStore } from './letters';
 import { listGrowthStore } from './list-growth';
@@ -120,6 +121,7 @@ function subjects(db: Knex) {
     said: saidStore(db),
     leases: leaseStore(db),
     steps: stepStore(db),
+    news: newsStore(db),
     house: houseStore(db),
     live: liveStore(db),
     onDisplay: onDisplayStore(db),

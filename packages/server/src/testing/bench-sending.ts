@@ -1,5 +1,4 @@
-import { fork, spawn, type ChildProcess } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import type { ChildProcess } from 'node:child_process';
 import nodemailer from 'nodemailer';
 import { mimeOf } from '../mail/mime';
 import type { EmailMessage } from '../mail/message';
@@ -8,40 +7,13 @@ import { houseWordings } from '../services/sending/house-wordings';
 import { exampleReader, sendInvitations } from '../services/sending/invite';
 import type { Row } from './bench-calendars';
 import { pageRows } from './bench-pages';
-import { actor, publishedEvent, addPeople, mailDomain, secret, specSettings, until, type Stage } from './stage';
+import { connections, forkSink, residentMb, startProcess, webPort, type SinkProcess } from './bench-stage';
+import { actor, addPeople, publishedEvent, specSettings, until, type Stage } from './stage';
 
-const connections = 6;
 const messages = 600;
 /** Short rounds in turn: what slows the machine for a while slows both. */
 const rounds = 21;
 const many = 20_000;
-const webPort = 30_000 + (process.pid % 20_000);
-
-interface SinkProcess {
-  readonly port: number;
-  taken(): Promise<number>;
-  stop(): void;
-}
-
-async function forkSink(): Promise<SinkProcess> {
-  const child = fork('packages/server/src/testing/bench-sink.ts', { execArgv: ['--import', 'tsx'] });
-  const next = (key: string): Promise<number> =>
-    new Promise((resolve) =>
-      child.once('message', (message) =>
-        resolve(Number(typeof message === 'object' && message !== null ? Reflect.get(message, key) : 0)),
-      ),
-    );
-  const port = await next('port');
-  return {
-    port,
-    taken: () => {
-      const answer = next('taken');
-      child.send('count');
-      return answer;
-    },
-    stop: () => void child.kill(),
-  };
-}
 
 /** A bare nodemailer loop: the same message, composed and handed over by the same number of connections. */
 async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<number> {
@@ -64,29 +36,6 @@ async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<numbe
   transport.close();
   return messages / ((performance.now() - startedAt) / 1000);
 }
-
-function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-main'): ChildProcess {
-  return spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
-    stdio: 'inherit',
-    env: {
-      ...process.env,
-      DATABASE_URL: stage.databaseUrl,
-      PUBLIC_URL: 'http://convite.example',
-      SECRET: secret,
-      SMTP_URL: `smtp://127.0.0.1:${smtpPort}`,
-      MAIL_DOMAIN: mailDomain,
-      TEXT_GATEWAY_URL: 'http://127.0.0.1:9',
-      SMTP_CONNECTIONS: String(connections),
-      PORT: String(webPort),
-      TRUST_PROXY: '1',
-      INBOUND_PORT: String(webPort + 1),
-      LOG_LEVEL: 'warn',
-    },
-  });
-}
-
-const residentMb = (child: ChildProcess): number =>
-  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
 
 const invite = async (stage: Stage, count: number): Promise<void> => {
   const event = await publishedEvent(stage);

@@ -1,3 +1,4 @@
+import { countdownRows } from './bench-countdown';
 import { calendarRows, type Row } from './bench-calendars';
 import { peopleRows } from './bench-people';
 import { sendingRows } from './bench-sending';
@@ -5,6 +6,7 @@ import { openStage, type Stage } from './stage';
 
 const parts: Readonly<Record<string, (stage: Stage) => Promise<Row[]>>> = {
   sending: sendingRows,
+  countdown: countdownRows,
   calendars: calendarRows,
   people: peopleRows,
 };

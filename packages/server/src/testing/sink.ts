@@ -6,6 +6,8 @@ export interface SunkMail {
   readonly envelopeFrom: string;
   readonly messageId: string;
   readonly raw: string;
+  /** When it came, by the machine's clock. */
+  readonly atMs: number;
 }
 
 export interface Sink {
@@ -41,7 +43,7 @@ export async function openSink(port = 0, keepRaw = true): Promise<Sink> {
         const messageId = /^Message-ID:\s*(\S+)/im.exec(raw)?.[1] ?? '';
         const envelopeFrom = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
         for (const { address } of session.envelope.rcptTo)
-          mails.push({ to: address, envelopeFrom, messageId, raw: keepRaw ? raw : '' });
+          mails.push({ to: address, envelopeFrom, messageId, raw: keepRaw ? raw : '', atMs: Date.now() });
         setTimeout(() => callback(null, 'sunk'), sink.delayMs);
       });
     },

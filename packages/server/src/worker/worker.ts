@@ -7,6 +7,7 @@ import { joinNext } from '../services/sending/join-late';
 import { expandFiring } from '../services/sending/expand-firing';
 import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
+import { summariseNext, tellNext } from '../services/accounts/tell-members';
 import { announceNext } from '../services/countdown/announce';
 import { planNextSteps } from '../services/countdown/plan-steps';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
@@ -38,6 +39,8 @@ const lookAtCalendarsEveryMs = 2000;
 const hotMs = 60 * 86_400_000;
 /** For so long something may still come in about who was erased: what was on its way, and what other servers say of it. */
 const sweptMs = 7 * 86_400_000;
+/** So long it is kept what members are told of. */
+const newsMs = 3 * 86_400_000;
 /** So long it is kept what other systems were told. */
 const toldMs = 30 * 86_400_000;
 /** So long it is kept which pages people opened. */
@@ -81,6 +84,7 @@ export async function startWorker({
   const announcer = announce();
   const joiner = letJoin();
   const stepper = planSteps();
+  const teller = tellMembers();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -94,6 +98,7 @@ export async function startWorker({
       await announcer;
       await joiner;
       await stepper;
+      await teller;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -178,6 +183,20 @@ export async function startWorker({
     }
   }
 
+  /** Members are told what happened, and what the day holds, beside everything else. */
+  async function tellMembers(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await tellNext(context)));
+        while (!isStopping && (await summariseNext(context)));
+      } catch (error) {
+        log.warn({ error }, 'members could not be told; trying again');
+      }
+      for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
+        await sleep(lookEveryMs);
+    }
+  }
+
   /** What is counted from what people do, as they do it, beside everything else. */
   async function planSteps(): Promise<void> {
     while (!isStopping) {
@@ -241,6 +260,7 @@ export async function startWorker({
     await store.signInFailures.forget();
     await store.webhooks.forget(new Date(clock.now() - toldMs));
     await store.members.forgetLinks();
+    while (!isStopping && (await store.news.forget(new Date(clock.now() - newsMs))));
     while (await forgetImports(context));
     await forgetOpened();
     await store.troubles.forgetFaults();

@@ -1,18 +1,20 @@
-import type { Account } from '@convite/contract';
+import type { Account, Tells } from '@convite/contract';
 import type { StoredMember } from '../../store/members';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems } from '../failure';
 import { fitsPassword, hashPassword, judgePassword } from './passwords';
 import { paces, waitSeconds } from './sign-in-pace';
+import { nextSummaryMs } from './tell-members';
 
 /** What somebody sees of their own account. @param sessionId the session that asks */
 export async function readAccount({ store }: Context, memberId: number, sessionId: string): Promise<Account> {
   const member = await store.members.find(memberId);
   if (!member) throw notFound('member');
-  const [{ requiresSecondFactor }, recoveryCodesLeft, sessions] = await Promise.all([
+  const [{ requiresSecondFactor }, recoveryCodesLeft, sessions, tells] = await Promise.all([
     store.house.settings(),
     store.members.countRecoveryCodes(memberId),
     store.sessions.ofMember(memberId),
+    store.news.tellsOf(memberId),
   ]);
   return {
     name: member.name,
@@ -21,6 +23,7 @@ export async function readAccount({ store }: Context, memberId: number, sessionI
     hasSecondFactor: member.totpSecret !== null,
     needsSecondFactor: requiresSecondFactor,
     recoveryCodesLeft,
+    tells,
     sessions: sessions.map(({ id, startedAt, seenAt, address, agent }) => ({
       id,
       startedAt: startedAt.toISOString(),
@@ -80,6 +83,12 @@ export async function removeOwnFactor(
   await provePassword(context, memberId, current);
   await context.store.members.setFactor(memberId, null, []);
   await context.store.house.audit(nowOf(context), actor, 'account: second factor removed', '');
+}
+
+/** What one is told of, and when. */
+export async function setTells({ store, clock }: Context, memberId: number, tells: Tells): Promise<void> {
+  const { zone } = await store.house.settings();
+  await store.news.setTells(memberId, tells, nextSummaryMs(tells, zone, clock.now()));
 }
 
 export async function endSession(context: Context, memberId: number, id: string, actor: Actor): Promise<void> {
