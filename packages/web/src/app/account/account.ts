@@ -5,12 +5,13 @@ import { reading } from '../api/reading';
 import { ReadingProblem } from '../ui/reading-problem';
 import { ChangePassword } from './change-password';
 import { OwnSessions } from './own-sessions';
+import { OwnTells } from './own-tells';
 import { SecondFactor } from './second-factor';
 
-/** One's own account: password, second factor, and where one is signed in. */
+/** One's own account: password, second factor, what one is told, and where one is signed in. */
 @Component({
   selector: 'cv-account',
-  imports: [ChangePassword, OwnSessions, ReadingProblem, SecondFactor],
+  imports: [ChangePassword, OwnSessions, OwnTells, ReadingProblem, SecondFactor],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
@@ -32,7 +33,10 @@ import { SecondFactor } from './second-factor';
             <cv-second-factor [account]="it" (changed)="refresh()" />
             <cv-change-password (changed)="account.reload()" />
           </div>
-          <cv-own-sessions [sessions]="it.sessions" (changed)="account.reload()" />
+          <div class="stack loose">
+            <cv-own-tells [tells]="it.tells" (saved)="account.reload()" />
+            <cv-own-sessions [sessions]="it.sessions" (changed)="account.reload()" />
+          </div>
         </div>
       }
     </main>

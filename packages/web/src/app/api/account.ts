@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { account, factorOffer, recoveryCodes, type Account, type FactorOffer } from '@convite/contract';
+import { account, factorOffer, recoveryCodes, type Account, type FactorOffer, type Tells } from '@convite/contract';
 import { Client } from './client';
 
 /** One's own account. */
@@ -17,5 +17,6 @@ export class AccountApi {
     this.client.post('/account/factor/confirm', { code }, recoveryCodes);
   removeFactor = (current: string): Observable<unknown> =>
     this.client.tell('POST', '/account/factor/remove', { current });
+  setTells = (tells: Tells): Observable<unknown> => this.client.tell('PUT', '/account/tells', tells);
   endSession = (id: string): Observable<unknown> => this.client.tell('DELETE', `/account/sessions/${id}`);
 }
