@@ -81,9 +81,9 @@ export const textFault = z.enum(['none', 'slow', 'refuse', 'lose']);
 export const faults = z.object({ mail: mailFault, text: textFault });
 export type Faults = z.infer<typeof faults>;
 
-/** The clock's next stop: the next thing due, or so many minutes on (it stops earlier at anything that is due on the way). */
+/** The clock's next stop: real time again, the next thing due, or so many minutes on (it stops earlier at anything that is due on the way). */
 export const moveClock = z.union([
-  z.object({ to: z.literal('next') }),
+  z.object({ to: z.enum(['next', 'now']) }),
   z.object({ minutes: z.number().int().min(1).max(100_000) }),
 ]);
 export type MoveClock = z.infer<typeof moveClock>;

@@ -116,6 +116,11 @@ export const routes: Routes = [
           { path: 'invitation', loadComponent: () => import('./events/invitation').then((it) => it.Invitation) },
           { path: 'countdown', loadComponent: () => import('./events/countdown').then((it) => it.Countdown) },
           { path: 'rehearsal', loadComponent: () => import('./events/rehearsal').then((it) => it.RehearsalScreen) },
+          {
+            path: 'run-through',
+            canMatch: [inDemonstration],
+            loadComponent: () => import('./events/run-through').then((it) => it.RunThrough),
+          },
           { path: 'changes', loadComponent: () => import('./events/changes').then((it) => it.Changes) },
         ]),
       },

@@ -10,21 +10,31 @@ export async function readClock({ store, clock }: Context, offsetMs: number, sto
 }
 
 /**
- * Moves the clock of all processes ahead. It never jumps over anything due: on the way it stops at the first firing, so
+ * Moves the clock of all processes ahead, or back to real time. Ahead it never jumps over anything due: on the way it stops at the first firing, so
  * that whoever watches sees each one go, and it waits a moment for messages still on their way. For demonstration and test.
  */
 export async function moveClock(context: Context, clock: ShiftableClock, move: MoveClock): Promise<ClockState> {
   await letMessagesLeave(context);
+  if ('to' in move && move.to === 'now') return showClock(context, clock, 0, '');
   const nowMs = clock.now();
   const { store } = context;
   const dueTimes = [await store.firings.nextDueMs(), await store.deliveries.nextRetryMs()].filter((at) => at !== null);
   const nextMs = dueTimes.length ? Math.min(...dueTimes) : null;
   const wantedMs = 'minutes' in move ? nowMs + move.minutes * 60_000 : (nextMs ?? nowMs);
   const targetMs = Math.max(nowMs, nextMs === null ? wantedMs : Math.min(wantedMs, nextMs));
-  clock.shiftTo(clock.offsetMs + targetMs - nowMs);
+  const stoppedFor = nextMs !== null && targetMs === nextMs ? 'what is due now' : '';
+  return showClock(context, clock, clock.offsetMs + targetMs - nowMs, stoppedFor);
+}
+
+async function showClock(
+  context: Context,
+  clock: ShiftableClock,
+  offsetMs: number,
+  stoppedFor: string,
+): Promise<ClockState> {
+  clock.shiftTo(offsetMs);
   await context.store.live.setClockOffsetMs(clock.offsetMs);
   await context.store.live.touch('board', 'clock');
-  const stoppedFor = nextMs !== null && targetMs === nextMs ? 'what is due now' : '';
   return readClock(context, clock.offsetMs, stoppedFor);
 }
 

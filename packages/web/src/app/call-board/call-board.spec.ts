@@ -235,4 +235,31 @@ describe('CallBoard', () => {
       'The busiest is Wed 18 Jun 2031 with 300 emails and 20 texts.',
     );
   });
+
+  it('shows what several events send side by side, each on its own line, and which day is fullest', async () => {
+    const of = (firingId: number, eventId: number | null, at: string, gets: number): BoardItem =>
+      item({
+        ...{ firingId, eventId, dueAt: at, title: `Message ${firingId}` },
+        eventTitle: eventId === null ? '' : `Event ${eventId}`,
+        tally: { ...item().tally, gets },
+      });
+    const { element, press, text } = await open({
+      ahead: [
+        of(1, 1, '2031-06-18T10:00:00.000Z', 10),
+        of(2, 2, '2031-06-19T10:00:00.000Z', 400),
+        of(3, null, '2031-06-19T12:00:00.000Z', 90),
+        of(4, 1, '2031-06-20T10:00:00.000Z', 20),
+      ],
+    });
+    await press('side by side');
+    expect([...element.querySelectorAll('cv-side-by-side .name')].map((one) => one.textContent?.trim())).toEqual([
+      'Event 1',
+      'Event 2',
+      'Message 3',
+    ]);
+    expect(element.querySelectorAll('cv-side-by-side circle').length).toBe(4);
+    expect(element.querySelector('cv-side-by-side')?.outerHTML).toContain('2 messages to 490 people');
+    await press('in time order');
+    expect(text()).toContain('Message 2');
+  });
 });

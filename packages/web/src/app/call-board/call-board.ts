@@ -5,6 +5,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatChipsModule } from '@angular/material/chips';
 import type { Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { RouterLink } from '@angular/router';
 import { wallTimeAt } from '@convite/core';
 import { mostOnBoard, type Board, type BoardItem, type BoardQuery } from '@convite/contract';
@@ -21,6 +22,7 @@ import { BeginningList } from './beginning';
 import { BoardRow, type BoardEntry } from './board-row';
 import { LoadChart } from './load-chart';
 import { NeedsYou } from './needs-you';
+import { SideBySide } from './side-by-side';
 
 interface Day {
   readonly day: string;
@@ -41,10 +43,12 @@ interface Day {
     Filter,
     LoadChart,
     MatButtonModule,
+    MatButtonToggleModule,
     MatChipsModule,
     NeedsYou,
     OurWord,
     RouterLink,
+    SideBySide,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './call-board.html',
@@ -75,6 +79,9 @@ interface Day {
       border: 1px dashed var(--line);
       border-radius: 4px;
       cursor: pointer;
+    }
+    .ways {
+      justify-self: start;
     }
     .far:hover {
       background: var(--lead-wash);
@@ -159,6 +166,12 @@ export class CallBoard {
   protected isOpen = (day: string): boolean => this.opened().has(day);
   protected open(day: string): void {
     this.opened.update((open) => new Set([...open, day]));
+  }
+  protected readonly isBeside = signal(false);
+  /** Side by side as much is shown as the board ever does. */
+  protected showBeside(isBeside: boolean): void {
+    this.isBeside.set(isBeside);
+    if (isBeside) this.aheadCount.set(mostOnBoard);
   }
   protected moreBehind(): void {
     this.behindCount.update((count) => (count > fewBehind ? Math.min(mostOnBoard, count * 2) : 40));

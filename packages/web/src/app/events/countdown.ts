@@ -64,7 +64,12 @@ import { ownDateOf } from './rail/say-move';
           <h2>Cues</h2>
           <cv-word class="small quiet" word="cue">what a cue is</cv-word>
           @if (rows().length && session.canMarket()) {
-            <a matButton class="push" [routerLink]="['/events', event.id, 'rehearsal']">Rehearse it</a>
+            <span class="row push">
+              @if (session.me()?.hasBackstage) {
+                <a matButton [routerLink]="['/events', event.id, 'run-through']">Run it through</a>
+              }
+              <a matButton [routerLink]="['/events', event.id, 'rehearsal']">Rehearse it</a>
+            </span>
           }
           @if (canChange()) {
             <span class="row" [class.push]="rows().length === 0">
