@@ -187,6 +187,8 @@ export const eventDetail = z.object({
   heldBy: z.string().nullable(),
   /** So many minutes late its cues may still go; null for the usual hour. */
   graceMinutes: z.number().nullable(),
+  /** Who is told of what stands by, in place of the house's contact; both empty for that. */
+  contact: z.object({ email: z.string(), mobile: z.string() }),
   version: z.number(),
   sequence: z.number(),
   facts: eventFacts,
@@ -235,3 +237,10 @@ export const occurrenceRow = z.object({
 });
 export type OccurrenceRow = z.infer<typeof occurrenceRow>;
 export const occurrenceRows = z.array(occurrenceRow);
+
+/** Who is told of what stands by of an event. */
+export const changeContact = z.object({
+  email: z.union([z.email().max(254), z.literal('')]),
+  mobile: z.string().trim().max(30),
+});
+export type ChangeContact = z.infer<typeof changeContact>;

@@ -36,6 +36,7 @@ export const houseQuiet = z
       .min(1)
       .max(2)
       .readonly(),
+    manner: z.enum(['wait', 'out']).optional(),
   })
   .refine(({ from, until }) => from !== until, {
     path: ['until'],

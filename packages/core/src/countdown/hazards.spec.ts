@@ -62,6 +62,10 @@ describe('The hazards of a firing, each with where it would be rid of it', () =>
     expect(one(due, { others: [{ id: 9, dueMs: due - 10 * minute }] })).toEqual([]);
     expect(one(due, { others: [{ id: 9, dueMs: due - minute }] })).toEqual(['close-to-another → 2026-11-30T10:09']);
     expect(hazardsOf([firing(1, due), firing(2, due, { state: 'stopped' })])).toEqual([[], []]);
+    // An email and its text go together; what is moved away from the other no more.
+    const together = [firing(1, due, { pair: 7 }), firing(2, due, { pair: 7 })];
+    expect(hazardsOf(together)).toEqual([[], []]);
+    expect(hazardsOf([firing(1, due, { pair: 7 }), firing(2, due + minute, { pair: 7 })])[0]?.length).toBe(1);
   });
 
   it('quiet hours where its people are: after they end, or before they begin where that would be too late', () => {
@@ -86,6 +90,8 @@ describe('The hazards of a firing, each with where it would be rid of it', () =>
       one(due, { gets: 0, state: 'draft', isTested: false }, { isSenderProven: false, hasPostalAddress: false }),
     ).toEqual(['nobody', 'draft', 'never-tested', 'sender-unproven', 'no-postal-address']);
     expect(one(due, { gets: null })).toEqual([]);
+    const [empty] = hazardsOf([firing(1, due, { emptyFields: ['event.joinLink'] })])[0] ?? [];
+    expect([empty?.code, empty?.fields]).toEqual(['field-empty', ['event.joinLink']]);
     expect(one(now - 1, { state: 'done', isTested: false })).toEqual([]);
   });
 });

@@ -17,6 +17,7 @@ export const hazardCodes = [
   ...momentHazards,
   'clock-change',
   'nobody',
+  'field-empty',
   'draft',
   'never-tested',
   'sender-unproven',
@@ -32,6 +33,8 @@ export interface Hazard {
   readonly otherId: number | null;
   /** What the clocks do in between. */
   readonly change: Transition | null;
+  /** Fields that say nothing. */
+  readonly fields?: readonly string[];
 }
 
 /** One firing as the hazards see it. */
@@ -51,6 +54,8 @@ export interface WatchedFiring {
   readonly gets: number | null;
   /** What it says was tried out as it stands. */
   readonly isTested: boolean;
+  /** Fields of the event in it that say nothing, and for which nothing stands in. */
+  readonly emptyFields?: readonly string[];
   /** When one can no longer do what it asks for; null where it asks for no registration. */
   readonly closesMs: EpochMs | null;
   /** Automatic messages of other events that go to people asked for by the same lists. */
@@ -128,6 +133,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (change) add('clock-change', null, { change });
   if (closesMs !== null && dueMs > closesMs) add('registration-closed', closesMs - hourMs);
   if (gets === 0) add('nobody');
+  if (firing.emptyFields?.length) add('field-empty', null, { fields: firing.emptyFields });
   if (firing.state === 'draft') add('draft');
   if (!firing.isTested) add('never-tested');
   if (!rules.isSenderProven) add('sender-unproven');

@@ -30,6 +30,13 @@ describe('whom a message finds in quiet hours', () => {
     expect(quietOf(house, message({ startsMs: lisbon('2031-06-18T08:01') }), zones)?.leftOut).toEqual([]);
   });
 
+  it('leaves them all out where the house would rather, but for who comes to what it is about', () => {
+    const found = quietOf({ ...house, manner: 'out' }, message({ startsMs: null }), zones);
+    expect([found?.waits, found?.leftOut]).toEqual([[], ['', 'Europe/Lisbon', 'Asia/Tokyo', 'Nowhere/Land']]);
+    expect(found?.spares?.kind).toBe('any');
+    expect(quietOf({ ...house, manner: 'out' }, message({ kind: 'notice' }), zones)).toBeNull();
+  });
+
   const finds: [string, Partial<TimedMessage>, HouseQuiet | null, boolean][] = [
     ['an answer', { kind: 'answer' }, house, false],
     ['a change or a call-off', { kind: 'notice' }, house, false],

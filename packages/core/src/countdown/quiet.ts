@@ -8,6 +8,8 @@ import { isZone } from '../time/zone-names';
 /** When the house does not write to people, on each one's own clock. */
 export interface HouseQuiet extends QuietSpan {
   readonly channels: readonly Channel[];
+  /** What becomes of who is in them: they wait until they end, or do without. They wait where it is left out. */
+  readonly manner?: 'wait' | 'out' | undefined;
 }
 
 /** A message, and when it goes. */
@@ -40,7 +42,9 @@ export function quietOf(
     const untilMs = quietEndsMs(house, isZone(zone) ? zone : homeZone, dueIn(zone));
     return untilMs === null ? [] : [{ zone, untilMs }];
   });
-  const isLate = ({ untilMs }: { readonly untilMs: EpochMs }): boolean => startsMs !== null && untilMs >= startsMs;
+  // A house may rather leave them out than wait; who comes to the event is not left out of what is about it.
+  const isLate = ({ untilMs }: { readonly untilMs: EpochMs }): boolean =>
+    house.manner === 'out' || (startsMs !== null && untilMs >= startsMs);
   return found.length === 0
     ? null
     : {

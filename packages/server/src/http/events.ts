@@ -9,6 +9,7 @@ import {
   changeToInvite,
   chooseSender as senderChosen,
   copyRequest,
+  changeContact,
   cueChange,
   cueFields,
   cuePreviewRequest,
@@ -40,6 +41,7 @@ import { countReply, listSetAside } from '../services/replies/count-reply';
 import { removeCue, saveCue } from '../services/countdown/cues';
 import { writeToGuests } from '../services/sending/write-to-guests';
 import { previewCue } from '../services/countdown/preview-cue';
+import { setContact } from '../services/countdown/contact';
 import { setGrace } from '../services/countdown/grace';
 import { holdEvent, letEventGoOn } from '../services/countdown/hold';
 import { rehearse } from '../services/countdown/rehearse';
@@ -243,6 +245,10 @@ function cueRoutes(routes: Router, context: Context): void {
   });
   routes.put('/:id/grace', async (request, response) => {
     await setGrace(context, idOf(request), changeGrace.parse(request.body).minutes, actorOf(request));
+    response.status(204).end();
+  });
+  routes.put('/:id/contact', async (request, response) => {
+    await setContact(context, idOf(request), changeContact.parse(request.body), actorOf(request));
     response.status(204).end();
   });
   routes.post('/:id/hold', async (request, response) => {

@@ -19,6 +19,8 @@ export interface StoredEvent {
   readonly heldBy: string | null;
   /** So many minutes late its cues may still go; null for the usual hour. */
   readonly graceMinutes: number | null;
+  /** Who is told of what stands by, in place of the house's contact; both empty for that. */
+  readonly contact: { readonly email: string; readonly mobile: string };
   readonly version: EventVersion;
   /** When the newest version was made; the DTSTAMP of what is published. */
   readonly at: Date;
@@ -40,6 +42,8 @@ export interface EventRow {
   published_at: Date | null;
   held_by: string | null;
   grace_minutes: number | null;
+  contact_email: string;
+  contact_mobile: string;
   number: number;
   sequence: number;
   facts: unknown;
@@ -61,6 +65,8 @@ export const newestOf = (db: Knex) =>
       'e.published_at',
       'e.held_by',
       'e.grace_minutes',
+      'e.contact_email',
+      'e.contact_mobile',
       'v.number',
       'v.sequence',
       'v.facts',
@@ -85,6 +91,7 @@ export const eventOf = (row: EventRow): StoredEvent => ({
   publishedAt: row.published_at,
   heldBy: row.held_by,
   graceMinutes: row.grace_minutes,
+  contact: { email: row.contact_email, mobile: row.contact_mobile },
   version: versionOf(row),
   at: row.created_at,
 });

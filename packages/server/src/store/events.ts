@@ -122,6 +122,9 @@ function eventAlone(db: Knex) {
     async setGrace(id: number, minutes: number | null): Promise<void> {
       await db('event').where({ id }).update({ grace_minutes: minutes });
     },
+    async setContact(id: number, { email, mobile }: StoredEvent['contact']): Promise<void> {
+      await db('event').where({ id }).update({ contact_email: email, contact_mobile: mobile });
+    },
     async setStatus(id: number, status: EventStatus): Promise<void> {
       await db('event').where({ id }).update({ status });
     },

@@ -56,7 +56,7 @@ export function firingCourse(db: Knex) {
      * Takes it on oneself to tell of the next firing that is within so long, and nobody was told of yet: of cues and digests, which
      * go by themselves. @returns its number, or null
      */
-    async takeStandby(nowMs: number, withinMs: number): Promise<number | null> {
+    async takeStandby(nowMs: number, withinMs: number, isHouseTold = true): Promise<number | null> {
       return inTransaction(db, async (tx) => {
         const [id]: number[] = await tx('firing')
           .where({ state: 'set' })
@@ -65,6 +65,16 @@ export function firingCourse(db: Knex) {
           .whereIn('kind', ['cue', 'digest'])
           // What answers somebody's step by the minute is many small ones.
           .whereNot('slot', 'like', '%Z@%')
+          // Where the house names nobody, an event may.
+          .where((or) =>
+            or
+              .whereRaw('?', [isHouseTold])
+              .orWhereExists(
+                tx('event as e').whereRaw(
+                  "e.id = firing.event_id and (e.contact_email <> '' or e.contact_mobile <> '')",
+                ),
+              ),
+          )
           .orderBy('due_at')
           .limit(1)
           .forUpdate()

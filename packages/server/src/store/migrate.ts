@@ -53,6 +53,7 @@ import * as beside from './migrations/0051-beside';
 import * as steps from './migrations/0052-steps';
 import * as threads from './migrations/0053-threads';
 import * as news from './migrations/0054-news';
+import * as contact from './migrations/0055-contact';
 
 interface Migration {
   readonly name: string;
@@ -115,6 +116,7 @@ const migrations: readonly Migration[] = [
   { name: '0052-steps', up: steps.up },
   { name: '0053-threads', up: threads.up },
   { name: '0054-news', up: news.up },
+  { name: '0055-contact', up: contact.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

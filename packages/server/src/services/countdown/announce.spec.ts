@@ -15,6 +15,7 @@ import { saveDigest } from '../digests/digests';
 import { saveSettings } from '../settings';
 import { announceNext, testAnnouncement } from './announce';
 import { readStrip } from './board';
+import { setContact } from './contact';
 import { saveCue } from './cues';
 import { setFiringAgain, stopFiring } from './firings';
 
@@ -120,6 +121,19 @@ describe('what stands by', () => {
     expect(await announceNext(away)).toBeFalse();
     expect(await announceNext(stage.context)).toBeTrue();
     expect(stage.sentAtOnce.length).toBe(1);
+  });
+
+  it('is told to the event’s own contact where it has one, also where the house names nobody', async () => {
+    await setContact(stage.context, event, { email: 'ana@spec.example', mobile: '07700 900111' }, actor);
+    await minutesBefore(9);
+    expect(await announceNext(stage.context)).toBeTrue();
+    expect([stage.sentAtOnce[0]?.to.address, stage.textedAtOnce[0]?.to]).toEqual(['ana@spec.example', '+447700900111']);
+    await expectAsync(setContact(stage.context, event, { email: '', mobile: '12' }, actor)).toBeRejected();
+    await setContact(stage.context, event, { email: '', mobile: '' }, actor);
+    await contact();
+    await stage.db('firing').update({ announced_at: null });
+    await announceNext(stage.context);
+    expect(stage.sentAtOnce[1]?.to.address).toBe('stage@spec.example');
   });
 
   it('can be tried out, and is nothing closer than that', async () => {

@@ -1,6 +1,7 @@
 import type { Settings } from '@convite/contract';
 import { sayInstant, sayTime, sayZone } from '@convite/core';
 import type { Refusal } from '../../mail/message';
+import type { StoredEvent } from '../../store/events';
 import type { Context } from '../context';
 import { Failure, refuseProblems } from '../failure';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
@@ -15,15 +16,16 @@ import { standbyMsOf } from './standby';
 export async function announceNext(context: Context): Promise<boolean> {
   const { store, clock, links } = context;
   const settings = await store.house.settings();
-  const { email, mobile } = settings.standby;
-  if (!email && !mobile) return false;
-  const id = await store.firings.takeStandby(clock.now(), standbyMsOf(settings));
+  const isHouseTold = Boolean(settings.standby.email || settings.standby.mobile);
+  const id = await store.firings.takeStandby(clock.now(), standbyMsOf(settings), isHouseTold);
   if (id === null) return false;
   const firing = await store.firings.find(id);
   const about = firing && (await describeFiring(context, firing));
+  const event = firing?.eventId ? await store.events.find(firing.eventId) : null;
+  const contact = contactOf(settings, event);
   // As counted last: telling counts nobody.
   if (!about || about.gets === 0) return true;
-  const refusals = await tell(context, settings, about, links.standby(id));
+  const refusals = await tell(context, settings, contact, about, links.standby(id));
   // One way is enough; where none was, it is tried again.
   if (refusals.every((refusal) => refusal === null || refusal.kind === 'permanent')) return true;
   if (refusals.some((refusal) => refusal === null)) return true;
@@ -45,7 +47,9 @@ export async function testAnnouncement(context: Context): Promise<void> {
     subject: 'Tomorrow at eight',
     firstLines: 'This is only a test: nothing goes out.',
   };
-  const refused = (await tell(context, settings, about, context.links.standby(0))).find((refusal) => refusal !== null);
+  const refused = (await tell(context, settings, settings.standby, about, context.links.standby(0))).find(
+    (refusal) => refusal !== null,
+  );
   if (refused) throw new Failure(502, 'mail-server', `It was not taken: ${refused.answer}`);
 }
 
@@ -53,13 +57,17 @@ export async function testAnnouncement(context: Context): Promise<void> {
 export const sayPeople = (gets: number | null): string =>
   gets === null ? 'people not counted yet' : gets === 1 ? 'one person' : `${gets} people`;
 
+/** The event's own contact, where it has one; else the house's. */
+const contactOf = ({ standby }: Settings, event: StoredEvent | null): StoredEvent['contact'] =>
+  event && (event.contact.email || event.contact.mobile) ? event.contact : standby;
+
 async function tell(
   context: Context,
   settings: Settings,
+  { email, mobile }: StoredEvent['contact'],
   { title, eventTitle, channel, gets, dueAt, subject, firstLines }: DescribedFiring,
   url: string,
 ): Promise<(Refusal | null)[]> {
-  const { email, mobile } = settings.standby;
   const dueMs = Date.parse(dueAt);
   const manner = houseManner(settings);
   const people = sayPeople(gets);

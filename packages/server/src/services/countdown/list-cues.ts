@@ -11,16 +11,21 @@ import {
   bothPaces,
   countsDown,
   dueAt,
+  eventFields,
   findHazards,
+  findOccurrence,
   finishMs,
   instantsOf,
   isOfPeople,
   isOfPublication,
   nextOccurrence,
+  occurrenceOfSlot,
   ownDayOfSlot,
   planAheadMs,
+  prepareDocument,
   registrationEndsMs,
   usualQuiet,
+  versionsOf,
   visibleState,
   type EpochMs,
   type Hazard,
@@ -82,6 +87,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
           closesMs: asksToRegister(cue) ? registrationEndsMs({ facts: event.version.facts, startMs }) : null,
           others: other ? [other] : [],
           pair: cue.textOf ?? cue.id,
+          emptyFields: emptyFieldsOf(cue, event, firing),
           ...(firing.zone && { zone: firing.zone }),
         };
       }),
@@ -131,10 +137,24 @@ const isToCome = ({ state }: StoredFiring): boolean => state === 'draft' || stat
 /** Who came to register is left out of it: it reminds the others. */
 const asksToRegister = ({ audience }: CueFields): boolean => audience.exceptReplies.includes('accepted');
 
-const hazardRow = ({ code, toMs, otherId, change }: Hazard, names: ReadonlyMap<number, string>): HazardRow => ({
+/** Fields of the event that say nothing in it, such as a link to join where there is none. */
+function emptyFieldsOf({ wording }: CueFields, { version }: StoredEvent, { slot }: StoredFiring): string[] {
+  const { facts } = version;
+  const key = occurrenceOfSlot(slot);
+  const date = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
+  const values = eventFields(date?.facts ?? facts, '', undefined, 0);
+  const empty = versionsOf(wording).flatMap(({ said }) => prepareDocument(said).emptyWith(values));
+  // Links are made as a message goes.
+  return [...new Set(empty)].filter((field) => field.startsWith('event.'));
+}
+
+const hazardRow = (
+  { code, toMs, otherId, change, fields = [] }: Hazard,
+  names: ReadonlyMap<number, string>,
+): HazardRow => ({
   code,
   toAt: toMs === null ? null : new Date(toMs).toISOString(),
-  other: otherId === null ? '' : (names.get(otherId) ?? ''),
+  other: otherId === null ? fields.join(', ') : (names.get(otherId) ?? ''),
   change: change && { at: new Date(change.atMs).toISOString(), minutes: change.toMinutes - change.fromMinutes },
 });
 

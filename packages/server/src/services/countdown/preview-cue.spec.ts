@@ -2,6 +2,10 @@ import type { Audience } from '@convite/core';
 import { dayBeforeCue } from '../../testing/acts';
 import { actor, addPeople, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { saveSegment } from '../audience/segments';
+import { saveEvent } from '../events/events';
+import { getEvent } from '../events/get-event';
+import { saveCue } from './cues';
+import { listCues } from './list-cues';
 import { previewCue } from './preview-cue';
 
 describe('a cue looked at as one person', () => {
@@ -34,5 +38,20 @@ describe('a cue looked at as one person', () => {
     expect(await look({ segments: [segment] }, 1)).toEqual([null, '']);
     expect(await look({ segments: [segment], people: [2] }, 2)).toEqual([null, '']);
     expect(await look({ segments: [segment] }, 3)).toEqual(['not-chosen', '']);
+  });
+
+  it('is said to name what the event does not have, with nothing to stand in for it', async () => {
+    const event = await publishedEvent(stage);
+    const body = 'Join: {{event.joinLink}} {{event.description|no news}} {{link.reply}} {{person.name}}';
+    await saveCue(stage.context, event, null, dayBeforeCue({ body }), actor);
+    const hazards = async () =>
+      (await listCues(stage.context, event))[0]?.hazards.flatMap(({ code, other }) =>
+        code === 'field-empty' ? [other] : [],
+      );
+    expect(await hazards()).toEqual(['event.joinLink']);
+    const { version } = await getEvent(stage.context, event);
+    const facts = { ...version.facts, joinLink: 'https://join.example/1' };
+    await saveEvent(stage.context, event, { facts, basedOn: version.number }, actor);
+    expect(await hazards()).toEqual([]);
   });
 });

@@ -44,6 +44,7 @@ export async function describeEvent(
     senderId: event.senderId,
     heldBy: event.heldBy,
     graceMinutes: event.graceMinutes,
+    contact: event.contact,
     version: number,
     sequence,
     facts,
@@ -193,6 +194,7 @@ async function followOn(
   // What is held goes no other way.
   await tx.events.setHeldBy(newId, event.heldBy);
   await tx.events.setGrace(newId, event.graceMinutes);
+  await tx.events.setContact(newId, event.contact);
   await tx.invitees.copyGuests(event.id, newId, keepsReplies, nowOf(context));
   await tx.dates.copyDates(event.id, newId, occurrence.key, !keepsReplies);
   await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);

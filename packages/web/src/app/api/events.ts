@@ -46,6 +46,7 @@ import {
   type LetterRow,
   type OccurrenceRow,
   type WriteToGuests,
+  type ChangeContact,
   type OwnRequest,
   type OwnResult,
   type Proposal,
@@ -167,6 +168,8 @@ export class EventsApi {
   cues = (id: number): Observable<CueRow[]> => this.client.get(`/events/${id}/cues`, cueRows);
   setGrace = (id: number, minutes: number | null): Observable<unknown> =>
     this.client.tell('PUT', `/events/${id}/grace`, { minutes });
+  setContact = (id: number, contact: ChangeContact): Observable<unknown> =>
+    this.client.tell('PUT', `/events/${id}/contact`, contact);
   hold = (id: number): Observable<unknown> => this.client.tell('POST', `/events/${id}/hold`);
   letGoOn = (id: number): Observable<unknown> => this.client.tell('DELETE', `/events/${id}/hold`);
   rehearsal = (id: number, query: RehearsalQuery): Observable<Rehearsal> =>

@@ -3,7 +3,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import type { Observable } from 'rxjs';
-import { cueFields, type CueFields, type CueRow } from '@convite/contract';
+import { cueFields, type ChangeContact, type CueFields, type CueRow } from '@convite/contract';
 import { isSame, letter, sayMinutes, type Channel } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
@@ -13,6 +13,7 @@ import { sayRefused } from '../refused';
 import { Confirm } from '../ui/confirm';
 import { Toast } from '../ui/toast';
 import { OurWord } from '../ui/word';
+import { ContactChoice } from './contact-choice';
 import { CountdownRail } from './countdown-rail';
 import { CueEditor } from './cue-editor';
 import { CueMoves } from './cue-moves';
@@ -29,6 +30,7 @@ import { ownDateOf } from './rail/say-move';
   selector: 'cv-countdown',
   providers: [CueMoves],
   imports: [
+    ContactChoice,
     CountdownRail,
     CueEditor,
     CueTable,
@@ -117,7 +119,10 @@ import { ownDateOf } from './rail/say-move';
           </div>
         }
         @if (canChange() && rows().length) {
-          <cv-grace-choice [minutes]="event.graceMinutes" (minutesChange)="setGrace($event)" />
+          <div>
+            <cv-grace-choice [minutes]="event.graceMinutes" (minutesChange)="setGrace($event)" />
+            <cv-contact-choice [contact]="event.contact" (contactChange)="setContact($event)" />
+          </div>
         }
         @if (editing(); as fields) {
           <cv-cue-editor
@@ -281,6 +286,9 @@ export class Countdown {
   protected setGrace(minutes: number | null): void {
     const said = `What is late still goes for ${sayMinutes(minutes ?? usualGrace)}.`;
     this.done(this.api.setGrace(this.current.id(), minutes), said);
+  }
+  protected setContact(contact: ChangeContact): void {
+    this.done(this.api.setContact(this.current.id(), contact), 'They are told of what stands by.');
   }
   protected open(cue: CueRow): void {
     this.show(cue);

@@ -15,6 +15,7 @@ const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => st
       : 'clocks change in between',
   'registration-closed': () => 'registration is closed by then',
   nobody: () => 'nobody gets it',
+  'field-empty': ({ other }) => `says nothing where it names ${other}`,
   draft: () => 'a draft: it does not go',
   'never-tested': () => 'not tested as it stands',
   'sender-unproven': () => 'its sender is not proven: the house writes instead',

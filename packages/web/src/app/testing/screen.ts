@@ -218,6 +218,7 @@ export const someEvent = (facts: Partial<EventFacts> = {}, over: Partial<EventDe
   senderId: null,
   heldBy: null,
   graceMinutes: null,
+  contact: { email: '', mobile: '' },
   status: 'published',
   version: 1,
   sequence: 0,
