@@ -318,6 +318,44 @@ export const asks: readonly Ask[] = [
     mostRows: 50,
     run: (context) => context.store.cameOf.countClosed(1, new Date(context.clock.now())),
   },
+  {
+    what: 'the next cue that is counted from what people do',
+    wantedMs: 20,
+    mostRows: 20,
+    run: (context) => context.store.transact((tx) => tx.steps.takeDue(context.clock.now())),
+  },
+  {
+    what: 'what people did about an event within a minute',
+    wantedMs: 20,
+    mostRows: 50,
+    run: ({ store, clock }) => store.steps.since({ eventId: 1, step: 'invitation' }, clock.now() + 60_000, true, 2000),
+  },
+  {
+    what: 'who was invited to an event within a minute',
+    wantedMs: 20,
+    mostRows: 50,
+    run: ({ store, clock }) => {
+      // Everybody was invited as the house was filled: of nobody since, nothing is read.
+      const span = { fromMs: clock.now() + 60_000, toMs: clock.now() + 120_000 };
+      const about = { event: 1, date: null };
+      return store.audiences.countGets(
+        { in: { kind: 'step', step: 'invitation', about, ...span }, out: [], about: 1 },
+        'email',
+      );
+    },
+  },
+  {
+    what: 'the mail that invited somebody',
+    wantedMs: 20,
+    mostRows: 300,
+    run: (context) => context.store.deliveries.invitationTo(1, 12),
+  },
+  {
+    what: 'the next member who is told something',
+    wantedMs: 20,
+    mostRows: 50,
+    run: (context) => context.store.transact((tx) => tx.news.takeListener(context.clock.now(), 300_000)),
+  },
   { what: 'who may be the same person', wantedMs: 50, mostRows: 100, run: (context) => samePeople(context, 12) },
   {
     what: 'the people of a segment, beside each their lists',
