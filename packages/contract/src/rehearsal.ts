@@ -56,3 +56,27 @@ export const rehearsal = z.object({
   scenes: z.array(rehearsalScene),
 });
 export type Rehearsal = z.infer<typeof rehearsal>;
+
+/** So many people of each cue are gone through. */
+export const mostRehearsed = 10_000;
+/** What a rehearsal for everybody is counted from: who gets which cue as people stand now, and when it goes over a year. */
+export const rehearsalForAll = z.object({
+  zone: z.string(),
+  /** So many messages a week the house sends to one person at most; null for as many as come. */
+  perWeek: z.number().nullable(),
+  cues: z.array(
+    z.object({
+      id: z.number(),
+      name: z.string(),
+      channel,
+      dueAt: z.array(z.iso.datetime()),
+      people: z.array(z.number()),
+      /** There are more than are gone through. */
+      hasMore: z.boolean(),
+      reachesNew: z.boolean(),
+    }),
+  ),
+  /** Cues that are counted from something of each person's own, and so have no moment for all. */
+  apart: z.number(),
+});
+export type RehearsalForAll = z.infer<typeof rehearsalForAll>;

@@ -90,6 +90,7 @@ export * from './countdown/firing';
 export * from './countdown/hazards';
 export * from './countdown/still-goes';
 export * from './countdown/quiet';
+export * from './countdown/rehearse-all';
 export * from './digest/rhythm';
 export * from './digest/issue';
 export * from './message/contrast';

@@ -44,6 +44,7 @@ import { previewCue } from '../services/countdown/preview-cue';
 import { setContact } from '../services/countdown/contact';
 import { setGrace } from '../services/countdown/grace';
 import { holdEvent, letEventGoOn } from '../services/countdown/hold';
+import { rehearseForAll } from '../services/countdown/rehearse-all';
 import { rehearse } from '../services/countdown/rehearse';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
 import { exportGuests, guestHeading } from '../services/events/export-guests';
@@ -264,6 +265,9 @@ function cueRoutes(routes: Router, context: Context): void {
     const { person, as } = rehearsalQuery.parse(request.query);
     const asked = { personId: person || null, archetype: as || null };
     response.json(await rehearse(context, idOf(request), asked));
+  });
+  routes.get('/:id/rehearsal/all', allow(['owner', 'marketer']), async (request, response) => {
+    response.json(await rehearseForAll(context, idOf(request)));
   });
   routes.get('/:id/rail', async (request, response) => {
     response.json(await railAround(context, idOf(request)));

@@ -132,6 +132,16 @@ export function audienceStore(db: Knex) {
       return new Map(rows.map(({ zone, n }) => [zone, Number(n)]));
     },
 
+    /** Numbers of those who get it, so many at the most, in no order. */
+    async idsOf(asked: Who, channel: Channel, most: number): Promise<number[]> {
+      const { from, where } = getsSql(await whoNow(db, asked), channel);
+      const [rows = []]: { id: number }[][] = await db.raw(
+        `select s.id from ${from.text} where ${where.text} limit ?`,
+        [...from.bindings, ...where.bindings, most],
+      );
+      return rows.map(({ id }) => id);
+    },
+
     /** Somebody who gets it, for a preview; null when nobody does. */
     async firstOf(asked: Who, channel: Channel): Promise<number | null> {
       const who = await whoNow(db, asked);

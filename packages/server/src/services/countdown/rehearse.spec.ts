@@ -1,8 +1,9 @@
 import { wallTimeAt } from '@convite/core';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
-import { actor, addPeople, openStage, publishedEvent, type Stage } from '../../testing/stage';
+import { actor, addPeople, clockTo, openStage, publishedEvent, type Stage } from '../../testing/stage';
 import { saveCue } from './cues';
 import { rehearse } from './rehearse';
+import { rehearseForAll } from './rehearse-all';
 
 describe('a rehearsal', () => {
   let stage: Stage;
@@ -100,5 +101,34 @@ describe('a rehearsal', () => {
     expect([person.isReal, scenes.map(({ whyNot }) => whyNot)]).toEqual([false, [null]]);
     const far = await rehearse(stage.context, empty, { personId: null, archetype: 'opted-out' });
     expect(far.scenes.map(({ whyNot }) => whyNot)).toEqual(['opted-out']);
+  });
+
+  it('for everybody says who gets which cue as they stand, when over a year, and what a newcomer would get', async () => {
+    await addPeople(stage, 1, 5);
+    const birthday = await stage.context.store.fields.create('Birthday', 'date');
+    const moment = { kind: 'own-date', field: birthday, repeats: 'yearly', amount: 0, unit: 'days' } as const;
+    await saveCue(
+      stage.context,
+      event,
+      null,
+      dayBeforeCue({ name: 'Apart', moment: { ...moment, direction: 'before', at: '10:00' } }),
+      actor,
+    );
+    const { cues, perWeek, apart } = await rehearseForAll(stage.context, event);
+    expect([perWeek, apart]).toEqual([null, 1]);
+    expect(
+      cues.map(({ name, people, dueAt, reachesNew }) => [name, [...people].sort(), dueAt.length, reachesNew]),
+    ).toEqual([
+      ['Yes alone', [], 1, true],
+      ['Text', [1, 2], 1, true],
+      ['Answer us', [1, 2], 1, false],
+      ['To the list', [1, 2, 5], 1, false],
+    ]);
+    await clockTo(stage, Date.UTC(2031, 5, 1));
+    const series = await publishedEvent(stage, {
+      series: { rule: 'FREQ=WEEKLY;COUNT=9', added: [], exceptions: [] },
+    });
+    await saveCue(stage.context, series, null, dayBeforeCue({}), actor);
+    expect((await rehearseForAll(stage.context, series)).cues[0]?.dueAt.length).toBe(9);
   });
 });

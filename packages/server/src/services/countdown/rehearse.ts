@@ -109,7 +109,8 @@ function asArchetype({ person, facts }: Reader, archetype: Archetype, event: Sto
   }
 }
 
-const blankFacts: PersonFacts = {
+/** Somebody of whom nothing holds a message back, and who has to do with nothing. */
+export const blankFacts: PersonFacts = {
   id: 0,
   isSameAsOther: false,
   sharesNumberWith: [],

@@ -46,6 +46,8 @@ import {
   type LetterRow,
   type OccurrenceRow,
   type WriteToGuests,
+  type RehearsalForAll,
+  rehearsalForAll,
   type ChangeContact,
   type OwnRequest,
   type OwnResult,
@@ -172,6 +174,8 @@ export class EventsApi {
     this.client.tell('PUT', `/events/${id}/contact`, contact);
   hold = (id: number): Observable<unknown> => this.client.tell('POST', `/events/${id}/hold`);
   letGoOn = (id: number): Observable<unknown> => this.client.tell('DELETE', `/events/${id}/hold`);
+  rehearsalForAll = (id: number): Observable<RehearsalForAll> =>
+    this.client.get(`/events/${id}/rehearsal/all`, rehearsalForAll);
   rehearsal = (id: number, query: RehearsalQuery): Observable<Rehearsal> =>
     this.client.get(`/events/${id}/rehearsal`, rehearsal, query);
   rail = (id: number): Observable<RailAround> => this.client.get(`/events/${id}/rail`, railAround);

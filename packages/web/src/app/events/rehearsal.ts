@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
@@ -17,6 +18,7 @@ import { When } from '../ui/when';
 import { OurWord } from '../ui/word';
 import { wallTimeAt } from '@convite/core';
 import { CurrentEvent } from './current-event';
+import { RehearsalAll } from './rehearsal-all';
 
 const archetypeWords: Readonly<Record<Archetype, string>> = {
   'far-away': 'lives eleven hours away',
@@ -33,7 +35,18 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
 /** A dry run of the countdown for one person, as a storyboard on their own clock: what comes, in which words, and why not. */
 @Component({
   selector: 'cv-rehearsal',
-  imports: [MailBody, MatFormFieldModule, MatInputModule, OurWord, PersonPicker, RouterLink, StateMark, When],
+  imports: [
+    MailBody,
+    MatButtonToggleModule,
+    MatFormFieldModule,
+    MatInputModule,
+    OurWord,
+    PersonPicker,
+    RehearsalAll,
+    RouterLink,
+    StateMark,
+    When,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -41,83 +54,97 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
       <div class="row">
         <h2>Rehearsal</h2>
         <cv-word class="small quiet" word="rehearsal">what a rehearsal is</cv-word>
-      </div>
-      <div class="row choose">
-        <cv-person-picker (chosen)="choose($event.id)" />
-        <span>or somebody like them who</span>
-        <mat-form-field class="inline" subscriptSizing="dynamic"
-          ><select matNativeControl aria-label="Somebody like them who" (change)="actAs(typed($event))">
-            <option value="" [selected]="archetype() === ''">is as they are</option>
-            @for (one of archetypes; track one) {
-              <option [value]="one" [selected]="archetype() === one">{{ words[one] }}</option>
-            }
-          </select></mat-form-field
+        <mat-button-toggle-group
+          class="push"
+          aria-label="For whom"
+          hideSingleSelectionIndicator
+          [value]="isForAll()"
+          (change)="isForAll.set($event.value)"
         >
+          <mat-button-toggle [value]="false">one person</mat-button-toggle>
+          <mat-button-toggle [value]="true">everybody</mat-button-toggle>
+        </mat-button-toggle-group>
       </div>
-      @if (run.hasValue()) {
-        @if (run.value(); as it) {
-          <p>
-            As
-            <strong
-              ><bdi>{{ it.person.name || 'somebody without a name' }}</bdi></strong
-            >{{ like() }}, on the clock of {{ city(it.person.zone) }}: {{ sum() }}
-          </p>
-          <ol>
-            @for (scene of it.scenes; track scene.cueId) {
-              <li>
-                <div class="when">
-                  @if (scene.dueAt; as at) {
-                    <strong>{{ say(scene.waitsUntil ?? at, it.person.zone) }}</strong>
-                    <div class="small quiet"><cv-when [at]="scene.waitsUntil ?? at" [zone]="it.zone" /></div>
-                  } @else {
-                    <span class="quiet">no moment for them</span>
-                  }
-                </div>
-                <div class="what stack">
-                  <div class="row">
-                    <a [routerLink]="['/events', event.id, 'countdown']" [queryParams]="{ cue: scene.cueId }">{{
-                      scene.name
-                    }}</a>
-                    <span class="quiet small">by {{ scene.channel }}</span>
-                    <cv-state [state]="scene.state" />
-                    @if (scene.occurrenceAt; as start) {
-                      <span class="quiet small">for {{ day(start, it.zone) }}</span>
+      @if (isForAll()) {
+        <cv-rehearsal-all [eventId]="event.id" />
+      } @else {
+        <div class="row choose">
+          <cv-person-picker (chosen)="choose($event.id)" />
+          <span>or somebody like them who</span>
+          <mat-form-field class="inline" subscriptSizing="dynamic"
+            ><select matNativeControl aria-label="Somebody like them who" (change)="actAs(typed($event))">
+              <option value="" [selected]="archetype() === ''">is as they are</option>
+              @for (one of archetypes; track one) {
+                <option [value]="one" [selected]="archetype() === one">{{ words[one] }}</option>
+              }
+            </select></mat-form-field
+          >
+        </div>
+        @if (run.hasValue()) {
+          @if (run.value(); as it) {
+            <p>
+              As
+              <strong
+                ><bdi>{{ it.person.name || 'somebody without a name' }}</bdi></strong
+              >{{ like() }}, on the clock of {{ city(it.person.zone) }}: {{ sum() }}
+            </p>
+            <ol>
+              @for (scene of it.scenes; track scene.cueId) {
+                <li>
+                  <div class="when">
+                    @if (scene.dueAt; as at) {
+                      <strong>{{ say(scene.waitsUntil ?? at, it.person.zone) }}</strong>
+                      <div class="small quiet"><cv-when [at]="scene.waitsUntil ?? at" [zone]="it.zone" /></div>
+                    } @else {
+                      <span class="quiet">no moment for them</span>
                     }
                   </div>
-                  @if (scene.whyNot; as why) {
-                    <p class="note">Does not come: they {{ reason(why) }}.</p>
-                  } @else if (!goes(scene)) {
-                    <p class="note">{{ whyItRests(scene) }}</p>
-                  }
-                  @if (scene.waitsUntil) {
-                    <p class="small quiet">They are in quiet hours at its moment, and get it as those end.</p>
-                  }
-                  @if (scene.message; as message) {
-                    @if (message.channel === 'text') {
-                      <p class="bubble pre">{{ message.text }}</p>
-                    } @else {
-                      <div>
-                        <strong class="rtl-safe">{{ message.subject }}</strong>
-                        @if (message.preheader) {
-                          <span class="quiet small">&ngsp;{{ message.preheader }}</span>
-                        }
-                      </div>
-                      <cv-mail-body [html]="message.html" />
+                  <div class="what stack">
+                    <div class="row">
+                      <a [routerLink]="['/events', event.id, 'countdown']" [queryParams]="{ cue: scene.cueId }">{{
+                        scene.name
+                      }}</a>
+                      <span class="quiet small">by {{ scene.channel }}</span>
+                      <cv-state [state]="scene.state" />
+                      @if (scene.occurrenceAt; as start) {
+                        <span class="quiet small">for {{ day(start, it.zone) }}</span>
+                      }
+                    </div>
+                    @if (scene.whyNot; as why) {
+                      <p class="note">Does not come: they {{ reason(why) }}.</p>
+                    } @else if (!goes(scene)) {
+                      <p class="note">{{ whyItRests(scene) }}</p>
                     }
-                  }
-                </div>
-              </li>
-            } @empty {
-              <li>No cue yet: there is nothing to rehearse.</li>
-            }
-          </ol>
+                    @if (scene.waitsUntil) {
+                      <p class="small quiet">They are in quiet hours at its moment, and get it as those end.</p>
+                    }
+                    @if (scene.message; as message) {
+                      @if (message.channel === 'text') {
+                        <p class="bubble pre">{{ message.text }}</p>
+                      } @else {
+                        <div>
+                          <strong class="rtl-safe">{{ message.subject }}</strong>
+                          @if (message.preheader) {
+                            <span class="quiet small">&ngsp;{{ message.preheader }}</span>
+                          }
+                        </div>
+                        <cv-mail-body [html]="message.html" />
+                      }
+                    }
+                  </div>
+                </li>
+              } @empty {
+                <li>No cue yet: there is nothing to rehearse.</li>
+              }
+            </ol>
+          }
+        } @else if (run.error()) {
+          <p class="note alarm" role="alert">
+            The rehearsal cannot be read just now. <button class="link" (click)="run.reload()">Try again</button>
+          </p>
+        } @else {
+          <p class="quiet" role="status">Going through the countdown …</p>
         }
-      } @else if (run.error()) {
-        <p class="note alarm" role="alert">
-          The rehearsal cannot be read just now. <button class="link" (click)="run.reload()">Try again</button>
-        </p>
-      } @else {
-        <p class="quiet" role="status">Going through the countdown …</p>
       }
     }
   `,
@@ -171,6 +198,7 @@ export class RehearsalScreen {
   protected readonly archetypes = archetypes;
   protected readonly words = archetypeWords;
   protected readonly reason = sayReason;
+  protected readonly isForAll = signal(false);
   private readonly person = signal(0);
   protected readonly archetype = signal<Archetype | ''>('');
   protected readonly run = rxResource({
