@@ -36,6 +36,7 @@ const screens = [
   '/log',
   '/schedule',
   '/events/1/rehearsal',
+  '/events/1/run-through',
   '/kit',
   ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
     (one) => `/settings/${one}`,
@@ -69,6 +70,13 @@ const likeOthers: readonly string[] = [
   '/docs/api',
   ...['senders', 'other-senders', 'calendars', 'signing-in', 'team'].map((one) => `/settings/${one}`),
 ];
+
+/** Other sides of a screen, by what is pressed for them. */
+const views: Readonly<Record<string, readonly string[]>> = {
+  '/': ['side by side'],
+  '/events/1/invitation': ['email', 'raw and checks', 'links'],
+  '/events/1/rehearsal': ['everybody'],
+};
 
 /** What follows the width of a screen is drawn by then. */
 const twoFrames = 'new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))';
@@ -125,10 +133,10 @@ async function goThrough(browser: Browser, scheme: Scheme): Promise<string[]> {
       if (isLookedAt) await lookAt(page, `${path} at ${width}`, scheme, width, isDense);
     }
     await page.setViewportSize({ width: 1280, height: 800 });
-    if (!path.endsWith('/invitation')) continue;
-    for (const view of ['email', 'raw and checks', 'links']) {
+    for (const view of views[path] ?? []) {
       await page.getByRole('radio', { name: view, exact: true }).click();
       if (view === 'links') await page.getByRole('button', { name: 'Test', exact: true }).first().click();
+      await page.evaluate(twoFrames);
       await lookAt(page, `${path} ${view}`, scheme);
     }
   }

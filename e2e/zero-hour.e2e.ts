@@ -66,12 +66,29 @@ test('a rehearsal tells what comes to somebody far away, and why not', async () 
   await expect(page.getByText('Does not come: they opted out.').first()).toBeVisible();
   await page.getByLabel('Somebody like them who').selectOption('unanswered');
   await expect(page.getByText(/Are you coming\? Night of the falling stars/).first()).toBeVisible();
+  await page.getByRole('radio', { name: 'everybody' }).click();
+  await expect(page.getByText(/get .* in all;/)).toBeVisible();
   await page.goBack();
 });
 
-test('all of it is held and let go on; the countdown plays to its end, and the log has every message', async () => {
+test('who has not answered is written to by hand, two presses from Guests, in the thread of their invitation', async () => {
   await page.goto(`${eventPath}/guests`);
   await inviteList(page, 'Stargazers');
+  await openMail(page, 'gil@gazers.example', title);
+  await page.getByRole('radio', { name: 'headers' }).click();
+  const named = /message-id:?\s*(<\S+>)/i.exec(await page.getByRole('main').innerText())?.[1] ?? 'no name';
+  await page.goto(`${eventPath}/guests`);
+  await page.getByRole('button', { name: 'Write to guests' }).click();
+  await page.getByRole('button', { name: 'Send to 2 people' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Send to 2' }).click();
+  await expect(page.getByText('It is going out.')).toBeVisible();
+  await openMail(page, 'gil@gazers.example', 'Will you come?');
+  await page.getByRole('radio', { name: 'headers' }).click();
+  await expect(page.getByRole('main')).toContainText(/in-reply-to/i);
+  await expect(page.getByRole('main')).toContainText(named);
+});
+
+test('all of it is held and let go on; the countdown plays to its end, and the log has every message', async () => {
   await page.goto(`${eventPath}/countdown`);
   await page.getByRole('button', { name: 'Hold all' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Hold all' }).click();
