@@ -16,6 +16,7 @@ const goneWithThem = [
   'person_note',
   'consent',
   'letter',
+  'news',
   'refusal',
   'page_opened',
   'link_pressed',
