@@ -106,11 +106,11 @@ export function firingPlans(db: Knex) {
       await this.deleteUnfired(remove);
     },
 
-    /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
     /** Takes back one that nothing was done about yet. @returns whether it was so */
     async dropSet(id: number): Promise<boolean> {
       return (await db('firing').where({ id, state: 'set' }).delete()) > 0;
     },
+    /** Stops a firing, also one that is sending: what has not left stays. False when it was over already. */
     async stop(id: number, by: string): Promise<boolean> {
       const stop = async (tx: Knex): Promise<boolean> => {
         const changed = await tx('firing')

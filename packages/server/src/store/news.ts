@@ -141,6 +141,12 @@ export function newsStore(db: Knex) {
         .where({ id: memberId })
         .update({ summary_next: new Date(nextMs) });
     },
+    /** The clock was put back: nobody was told anything later than now. */
+    async forgetLater(nowMs: number): Promise<void> {
+      const now = new Date(nowMs);
+      await db('user').where('told_at', '>', now).update({ told_at: null });
+      await db('user').where('summary_next', '>', now).update({ summary_next: now });
+    },
     forget: (before: Date): Promise<number> => db('news').where('at', '<', before).limit(5000).delete(),
   };
 }

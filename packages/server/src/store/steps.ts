@@ -39,6 +39,12 @@ export function stepStore(db: Knex) {
           ...(seenMs !== null && { steps_seen_at: new Date(seenMs) }),
         });
     },
+    /** The clock was put back: all are looked at anew. */
+    async lookAnew(nowMs: number): Promise<void> {
+      await db('cue')
+        .where('steps_look_at', '>', new Date(nowMs))
+        .update({ steps_look_at: new Date(nowMs), steps_seen_at: null });
+    },
     /** The event changed: its cues may have steps to look at again. */
     async wake(cueIds: readonly number[], nowMs: number): Promise<void> {
       if (cueIds.length)
@@ -46,13 +52,17 @@ export function stepStore(db: Knex) {
           .whereIn('id', [...cueIds])
           .update({ steps_look_at: new Date(nowMs) });
     },
-    /** Steps from an instant on, oldest first, so many at the most. */
+    /**
+     * Steps from an instant on, oldest first, so many at the most.
+     * @param after the last that was read; null to begin with
+     */
     async since(
       { eventId, step }: { readonly eventId: number; readonly step: Step },
-      fromMs: number,
+      { fromMs, after }: { readonly fromMs: number; readonly after: StepTaken | null },
       isByZone: boolean,
       most: number,
     ): Promise<StepTaken[]> {
+      const from = new Date(after?.atMs ?? fromMs);
       const { table, at, also } = stepColumns[step];
       const date = table === 'registration' ? 'm.occurrence' : "''";
       const zone = isByZone ? "coalesce(s.zone, '')" : "''";
@@ -60,8 +70,9 @@ export function stepStore(db: Knex) {
         `select m.${at} as at, ${date} as date, ${zone} as zone
          from ${table} m ${isByZone ? 'join subscriber s on s.id = m.subscriber_id' : ''}
          where m.event_id = ? and m.${at} >= ? and ${also}
-         group by 1, 2, 3 order by 1 limit ?`,
-        [eventId, new Date(fromMs), most],
+           and (? or m.${at} > ? or ${date} > ? or (${date} = ? and ${zone} > ?))
+         group by 1, 2, 3 order by 1, 2, 3 limit ?`,
+        [eventId, from, after === null, from, after?.date ?? '', after?.date ?? '', after?.zone ?? '', most],
       );
       return rows.map((row) => ({ atMs: row.at.getTime(), date: row.date, zone: row.zone }));
     },

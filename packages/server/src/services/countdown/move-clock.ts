@@ -15,7 +15,12 @@ export async function readClock({ store, clock }: Context, offsetMs: number, sto
  */
 export async function moveClock(context: Context, clock: ShiftableClock, move: MoveClock): Promise<ClockState> {
   await letMessagesLeave(context);
-  if ('to' in move && move.to === 'now') return showClock(context, clock, 0, '');
+  if ('to' in move && move.to === 'now') {
+    const state = await showClock(context, clock, 0, '');
+    await context.store.steps.lookAnew(clock.now());
+    await context.store.news.forgetLater(clock.now());
+    return state;
+  }
   const nowMs = clock.now();
   const { store } = context;
   const dueTimes = [await store.firings.nextDueMs(), await store.deliveries.nextRetryMs()].filter((at) => at !== null);

@@ -63,20 +63,18 @@ async function planSteps(
 ): Promise<void> {
   const { moment } = cue;
   const fromMs = seenMs === null ? nowMs - reachOfStep(moment) : seenMs - slackMs;
-  const taken = await tx.steps.since({ eventId: event.id, step: moment.step }, fromMs, goesByZones(moment), mostAtOnce);
-  const create = await firingsOf(tx, event, cue, taken, seenMs === null, nowMs);
-  if (create.length) {
-    await tx.firings.applyPlan(event.id, { create, change: [], remove: [] });
-    await tx.live.touch('board', `event:${event.id}`);
-  }
-  const lastMs = taken.at(-1)?.atMs;
-  const hasMore = taken.length === mostAtOnce && lastMs !== undefined;
-  // More of the same instant than are read at once lie in as many zones as there are: one more read brings the others.
-  await tx.steps.noteSeen(
-    cue.id,
-    hasMore ? Math.max(lastMs + slackMs, fromMs) : nowMs,
-    hasMore ? nowMs : nowMs + lookAgainMs,
-  );
+  const about = { eventId: event.id, step: moment.step };
+  let after: StepTaken | null = null;
+  let count = 0;
+  do {
+    const taken: StepTaken[] = await tx.steps.since(about, { fromMs, after }, goesByZones(moment), mostAtOnce);
+    const create = await firingsOf(tx, event, cue, taken, seenMs === null, nowMs);
+    if (create.length) await tx.firings.applyPlan(event.id, { create, change: [], remove: [] });
+    count += create.length;
+    after = taken.length === mostAtOnce ? (taken.at(-1) ?? null) : null;
+  } while (after);
+  if (count) await tx.live.touch('board', `event:${event.id}`);
+  await tx.steps.noteSeen(cue.id, nowMs, nowMs + lookAgainMs);
 }
 
 /** The firings for what people did, each once. */

@@ -328,7 +328,8 @@ export const asks: readonly Ask[] = [
     what: 'what people did about an event within a minute',
     wantedMs: 20,
     mostRows: 50,
-    run: ({ store, clock }) => store.steps.since({ eventId: 1, step: 'invitation' }, clock.now() + 60_000, true, 2000),
+    run: ({ store, clock }) =>
+      store.steps.since({ eventId: 1, step: 'invitation' }, { fromMs: clock.now() + 60_000, after: null }, true, 2000),
   },
   {
     what: 'who was invited to an event within a minute',
