@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { inviteList, moveClockUntil, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
 
 // A whole countdown from a plan: looked at, moved, rehearsed, held and let go on, played to its end, and read in the log.
-test.describe.configure({ mode: 'serial', timeout: 120_000 });
+test.describe.configure({ mode: 'serial', timeout: 240_000 });
 
 const title = 'Night of the falling stars';
 let page: Page;
