@@ -10,6 +10,7 @@ import {
   instantsOf,
   isDay,
   isOfPeople,
+  isOfWhole,
   isWallTime,
   isZone,
   nextOwnDay,
@@ -109,7 +110,9 @@ export async function whoNext(
     const dueIn = (zone: string): number =>
       Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs, around) ?? nowMs);
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
-    const who = whoOf(audience, { ...wholeEvent(id), occurrence: date?.key ?? '' });
+    // What is of the whole goes to who answered for the whole, whichever date it speaks of.
+    const ofDate = moment.kind === 'fixed' ? moment.date : isOfWhole(moment, facts) ? '' : date?.key;
+    const who = whoOf(audience, { ...wholeEvent(id), occurrence: ofDate ?? '' });
     return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
   }
   const hasOne: Tree =

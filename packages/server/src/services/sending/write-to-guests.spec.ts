@@ -91,6 +91,9 @@ describe('writing to some guests of an event by hand', () => {
     await answer(1, 'accepted', second);
     await answer(2, 'accepted', first);
     const coming = { ...noAudience, invitees: ['accepted' as const] };
+    // Who answered for single dates answered nothing for the whole: as many as are counted are written to.
+    expect(await write()).toBe(4);
+    expect((await deliver(stage)).filter(({ subject }) => subject.startsWith('Will you')).length).toBe(4);
     const wording = plainDocument('On {{event.date}}', 'See you.');
     expect(await write({ audience: coming, wording, date: second })).toBe(1);
     const [mail] = (await deliver(stage)).filter(({ subject }) => subject.startsWith('On '));
