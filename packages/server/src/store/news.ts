@@ -85,7 +85,14 @@ export function newsStore(db: Knex) {
       const row: Row | undefined = await db('user as u')
         .whereNot('u.news_kinds', '')
         .where((or) => or.whereNull('u.told_at').orWhere('u.told_at', '<=', new Date(nowMs - apartMs)))
-        .whereExists(db('news as n').whereRaw('n.id > u.news_seen and find_in_set(n.kind, u.news_kinds)'))
+        // Kind by kind, so that what they do not listen to is not read.
+        .where((or) => {
+          for (const kind of newsKinds)
+            void or.orWhereRaw(
+              'find_in_set(?, u.news_kinds) and exists (select 1 from news n where n.kind = ? and n.id > u.news_seen)',
+              [kind, kind],
+            );
+        })
         .forUpdate()
         .skipLocked()
         .first(...columns.map((name) => `u.${name}`));

@@ -20,6 +20,7 @@ export async function up(db: Knex): Promise<void> {
        occurrence varchar(20) not null default '',
        comment varchar(500) not null default '',
        at datetime(3) not null,
+       index (kind, id),
        index (at),
        foreign key (event_id) references event (id) on delete cascade,
        foreign key (subscriber_id) references subscriber (id) on delete cascade
