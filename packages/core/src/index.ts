@@ -4,6 +4,7 @@ export * from './same';
 export * from './cut';
 export * from './merge';
 export * from './reply-state';
+export * from './time/daily';
 export * from './time/zone';
 export * from './time/wall-time';
 export * from './time/by-day';

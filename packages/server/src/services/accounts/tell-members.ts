@@ -3,6 +3,7 @@ import {
   addDays,
   findOccurrence,
   isZone,
+  nextDailyMs,
   occurrencesBetween,
   resolveWallTime,
   sayDay,
@@ -28,11 +29,7 @@ const mostLines = 40;
 
 /** When the summary that a member asked for comes next; null for none. */
 export function nextSummaryMs({ summaryAt, zone }: Tells, houseZone: string, nowMs: EpochMs): EpochMs | null {
-  if (!summaryAt) return null;
-  const clock = isZone(zone) ? zone : houseZone;
-  const today = wallTimeAt(nowMs, clock).slice(0, 10);
-  const [first, second] = [today, addDays(today, 1)].map((day) => resolveWallTime(`${day}T${summaryAt}`, clock));
-  return first !== undefined && first > nowMs ? first : (second ?? null);
+  return summaryAt ? nextDailyMs(summaryAt, isZone(zone) ? zone : houseZone, nowMs) : null;
 }
 
 /**

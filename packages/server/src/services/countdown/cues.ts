@@ -42,13 +42,13 @@ export function saveCue(
     if (known) refuseStale('cue', cueFields.parse(known), was);
     const main = known && known.textOf !== null ? await tx.cues.find(known.textOf) : null;
     if (!known || !main) return saveOwn(context, tx, { event, known }, fields, actor);
-    await saveOwn(context, tx, { event, known: main }, withItsText(main, fields), actor);
+    await saveOwn(context, tx, { event, known: main }, asItsTextHasIt(main, fields), actor);
     return known.id;
   });
 }
 
 /** A cue by email as what was said of its text has it. */
-const withItsText = (main: CueFields, text: CueFields): CueFields => ({
+const asItsTextHasIt = (main: CueFields, text: CueFields): CueFields => ({
   ...text,
   channel: main.channel,
   wording: main.wording,
