@@ -87,13 +87,16 @@ export const setAsideReply = z.object({
 export const setAsideReplies = z.array(setAsideReply);
 export type SetAsideReply = z.infer<typeof setAsideReply>;
 
-/** What a person wrote in words, to one of our addresses. */
 /** So many are shown, the newest first. */
 export const mostLetters = 100;
+/** What a person wrote in words, to one of our addresses or by text. */
 export const letterRow = z.object({
   id: z.number(),
+  channel: z.enum(['email', 'text']),
   eventId: z.number().nullable(),
   subscriberId: z.number().nullable(),
+  /** Whose it is, as far as that is known. */
+  name: z.string(),
   receivedAt: z.iso.datetime(),
   from: z.string(),
   to: z.string(),
@@ -104,6 +107,9 @@ export const letterRow = z.object({
 export type LetterRow = z.infer<typeof letterRow>;
 export const letterRows = z.array(letterRow);
 export const settleLetter = z.object({ isOpen: z.boolean() });
+/** So much an answer may say; more is a message. */
+export const mostInAnswer = 2000;
+export const answerLetter = z.object({ text: z.string().trim().min(1).max(mostInAnswer) });
 
 /** A time that a person proposed instead (RFC 5546 §3.2.7). */
 export const proposal = z.object({

@@ -115,7 +115,7 @@ export * from './message/addresses';
 export * from './message/findings';
 export * from './message/purposes';
 export * from './message/difference';
-export * from './message/stop-words';
+export * from './message/text-answer';
 export * from './message/time-by-hand';
 export * from './message/typed-links';
 export * from './people/write-vcard';

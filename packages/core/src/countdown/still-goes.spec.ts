@@ -32,6 +32,7 @@ const cue: AboutToGo = {
   occurrence: '',
   countsDown: true,
   plannedStartMs: startMs,
+  answersWriter: false,
   isOfGoneDate: false,
 };
 const weekly = version(2, { series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] } });

@@ -32,6 +32,8 @@ export interface AboutToGo {
   readonly countsDown: boolean;
   /** Start of its date when it was written down; null where it is about none. */
   readonly plannedStartMs: EpochMs | null;
+  /** Answers what the person wrote to us. */
+  readonly answersWriter: boolean;
   /** A notice of one date that is off, which stands whatever else has changed. */
   readonly isOfGoneDate: boolean;
 }
@@ -53,7 +55,8 @@ export type HeldBack =
 /**
  * Asks again at the last moment: what was right when it was written down may be wrong when it is sent.
  * Answers, invitations and notices are about an appointment, so an opt-out from marketing does not hold notices and
- * answers back (docs/decisions.md); nobody's bounced address is written to, and nobody is texted who said no.
+ * answers back (docs/decisions.md); nobody's bounced address is written to, and nobody is texted who said no, but in answer to
+ * what they wrote to us: HELP, and that their STOP is heeded (common practice).
  * @returns the first reason against it, or null when it goes
  */
 export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
@@ -62,7 +65,7 @@ export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
   if (person.isAbsorbed) return 'same-person';
   if (person.isInvented) return 'invented';
   if (channel === 'email' && person.bounced) return 'bounced';
-  if (channel === 'text' && !person.textConsent) return 'no-text-consent';
+  if (channel === 'text' && !person.textConsent && !message.answersWriter) return 'no-text-consent';
   if (person.optedOut && kind !== 'notice' && kind !== 'answer') return 'opted-out';
   // Whoever may have read it already must not be left with half a story: the same once more, then what follows it.
   if (message.mayHaveLeft || !event) return null;

@@ -1,7 +1,7 @@
 import type { EventFacts } from '../event/event';
 import type { Block, Inline, WordingDocument } from './document';
 import { allBlocks, versionsOf } from './versions';
-import { plainStopWords } from './stop-words';
+import { plainStopWords } from './text-answer';
 import { timesIn } from './time-by-hand';
 import { hasDrifted } from './written';
 

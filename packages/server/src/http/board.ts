@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import * as z from 'zod';
 import {
+  answerLetter as answerLetterRequest,
   boardQuery,
   channel,
   logQuery,
@@ -14,7 +15,7 @@ import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
 import { previewByHand, sendFiringNow, setFiringAgain, stopFiring, tryAgain } from '../services/countdown/firings';
 import { exportLog, logHeading, readLog } from '../services/log/read-log';
-import { listLetters, settleLetter } from '../services/replies/letters';
+import { answerLetter, listLetters, settleLetter } from '../services/replies/letters';
 import { linksOfFiring } from '../services/sending/follow-link';
 import { resumeSending } from '../services/sending/note-refusal';
 import { idOf, requestKeyOf } from './ids';
@@ -78,6 +79,11 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
     const { isOpen } = settleLetterRequest.parse(request.body);
     await settleLetter(context, idOf(request), isOpen, actorOf(request));
     response.status(204).end();
+  });
+  routes.post('/letters/:id/answer', async (request, response) => {
+    const { text } = answerLetterRequest.parse(request.body);
+    await answerLetter(context, idOf(request), text, actorOf(request), requestKeyOf(request));
+    response.status(202).end();
   });
   routes.post('/pauses', async (request, response) => {
     await holdEverything(context, actorOf(request));

@@ -16,14 +16,11 @@ import {
 } from '@convite/core';
 import type { Context } from '../services/context';
 import { noteOpened } from '../services/audience/note-opened';
-import { askAboutDates, datesInDoubt } from '../services/replies/ask-about-dates';
+import { datesInDoubt } from '../services/replies/ask-about-dates';
 import { previewPerson } from '../services/sending/invite';
-import { givePlace } from '../services/registration/give-place';
-import { takePlace } from '../services/registration/register';
-import { replyByPage } from '../services/replies/reply-by-page';
+import { takeAnswer } from '../services/replies/take-answer';
 import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
-import type { StoreSubjects } from '../store/store';
 import type { Recipient } from '../store/subscribers';
 import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
 import { refusedWords } from './registration-form';
@@ -69,34 +66,21 @@ export function replyPageRoutes(routes: Router, context: Context): void {
       sendNotThere(response, await publicHouse(context));
       return;
     }
-    await show(context, response, found.event, found.person, await takeAnswer(context, found, answer.data));
+    await show(context, response, found.event, found.person, await sayTaken(context, found, answer.data));
   });
 }
 
 /** Stores the answer. @returns what to say of it */
-async function takeAnswer(
+async function sayTaken(
   context: Context,
   { event, person }: { event: StoredEvent; person: Recipient },
   answer: z.infer<typeof given>,
 ): Promise<string> {
-  // A place that was given back is taken again as any other, if there is one.
-  if (person.dates !== null && answer.state === 'accepted') {
-    const done = await takePlace(context, event.id, { ...person, occurrence: answer.occurrence });
-    if (done?.kind !== 'down') return refusedWords(done?.state ?? null);
-  } else {
-    const said = { ...answer, comment: withoutAddresses(answer.comment) };
-    const asking = { subscriberId: person.id, email: person.email, occurrence: answer.occurrence };
-    const store = (tx: StoreSubjects) =>
-      replyByPage({ store: tx, clock: context.clock }, { eventId: event.id, subscriberId: person.id }, said);
-    const stored =
-      answer.state === 'accepted'
-        ? await givePlace(context, event, asking, store)
-        : await context.store.transact(store);
-    if (stored === 'full') return refusedWords('full');
-    if (!stored) return 'A newer answer of yours stands; it is shown below.';
-    if (answer.state === 'declined' && !answer.occurrence) await askAboutDates(context, event, person.id);
-  }
-  return `Thank you: your answer is “${words[answer.state]}”.`;
+  const taken = await takeAnswer(context, event, person, { ...answer, comment: withoutAddresses(answer.comment) });
+  if (taken === 'stored') return `Thank you: your answer is “${words[answer.state]}”.`;
+  return taken === 'older'
+    ? 'A newer answer of yours stands; it is shown below.'
+    : refusedWords(taken.refused);
 }
 
 async function show(

@@ -3,7 +3,7 @@ import { isSame, type Problem } from '@convite/core';
 /** A request that cannot be done, in the words of RFC 9457: the route turns it into problem+json. */
 export class Failure extends Error {
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 422 | 502,
+    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 422 | 429 | 502,
     /** Short, stable, for programs: the end of the problem's type. */
     readonly code: string,
     /** The sentence people read. */

@@ -53,6 +53,8 @@ export const content = z.discriminatedUnion('kind', [
     /** Only to people who came to that date alone, whom the notice for everybody does not reach. */
     isByDate: z.boolean().default(false),
   }),
+  // To one person who wrote to us, about no event: they get it whether or not they take messages otherwise.
+  z.object({ kind: z.literal('to-writer'), personId: z.number(), document: wordingDocument }),
   // Written by hand to some people, about no event.
   z.object({
     kind: z.literal('manual'),

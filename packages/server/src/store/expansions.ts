@@ -30,10 +30,13 @@ export function expansionStore(db: Knex) {
     },
 
     /** The same for an answer to one person, whoever they are: they asked. */
-    expandAnswer: (firingId: number, people: readonly number[], now: Date): Promise<number> =>
-      insertDeliveries(firingId, 'email', now, {
+    expandAnswer: (firingId: number, people: readonly number[], channel: Channel, now: Date): Promise<number> =>
+      insertDeliveries(firingId, channel, now, {
         from: sql('subscriber s'),
-        where: sql(`s.id in (${people.map(() => '?').join(', ')}) and s.email is not null`, ...people),
+        where: sql(
+          `s.id in (${people.map(() => '?').join(', ')}) and ${channel === 'email' ? 's.email is not null' : "s.mobile <> ''"}`,
+          ...people,
+        ),
       }),
 
     /** The same for a notice: invitees of that channel who hold an older version, and can be reached. */

@@ -1,8 +1,10 @@
 import type { Knex } from 'knex';
+import type { Channel } from '@convite/core';
 
-/** What a person wrote to one of our addresses, in words. */
+/** What a person wrote in words, to one of our addresses or by text. */
 export interface Letter {
   readonly id: number;
+  readonly channel: Channel;
   readonly eventId: number | null;
   readonly subscriberId: number | null;
   readonly at: Date;
@@ -15,6 +17,7 @@ export interface Letter {
 
 interface Row {
   id: number;
+  channel: Channel;
   event_id: number | null;
   subscriber_id: number | null;
   received_at: Date;
@@ -29,6 +32,7 @@ export function letterStore(db: Knex) {
   return {
     async add(letter: Omit<Letter, 'id' | 'isOpen'>): Promise<void> {
       await db('letter').insert({
+        channel: letter.channel,
         event_id: letter.eventId,
         subscriber_id: letter.subscriberId,
         received_at: letter.at,
@@ -45,6 +49,10 @@ export function letterStore(db: Knex) {
         .orderBy('id', 'desc')
         .limit(limit);
       return rows.map(letterOf);
+    },
+    async find(id: number): Promise<Letter | null> {
+      const row: Row | undefined = await db('letter').where({ id }).first();
+      return row ? letterOf(row) : null;
     },
     /** Open letters by event; looks no further than `most`. */
     async countOpen(most: number): Promise<{ eventId: number | null; count: number }[]> {
@@ -86,6 +94,7 @@ export function letterStore(db: Knex) {
 
 const letterOf = (row: Row): Letter => ({
   id: row.id,
+  channel: row.channel,
   eventId: row.event_id,
   subscriberId: row.subscriber_id,
   at: row.received_at,

@@ -54,6 +54,7 @@ import * as steps from './migrations/0052-steps';
 import * as threads from './migrations/0053-threads';
 import * as news from './migrations/0054-news';
 import * as contact from './migrations/0055-contact';
+import * as texts from './migrations/0056-texts';
 
 interface Migration {
   readonly name: string;
@@ -117,6 +118,7 @@ const migrations: readonly Migration[] = [
   { name: '0053-threads', up: threads.up },
   { name: '0054-news', up: news.up },
   { name: '0055-contact', up: contact.up },
+  { name: '0056-texts', up: texts.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

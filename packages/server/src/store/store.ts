@@ -19,6 +19,7 @@ import { holdStore } from './holds';
 import { housePictureStore } from './house-picture';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
+import { textedStore } from './texted';
 import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
 import { erasureStore } from './erasures';
@@ -96,6 +97,7 @@ function subjects(db: Knex) {
     erasures: erasureStore(db),
     held: heldStore(db),
     invitees: inviteeStore(db),
+    texted: textedStore(db),
     guests: guestStore(db),
     replies: replyStore(db),
     dates: dateStore(db),

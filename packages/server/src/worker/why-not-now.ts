@@ -71,6 +71,7 @@ export function whyNotNow(
       occurrence: content && 'occurrence' in content ? content.occurrence : occurrenceOfSlot(claimed.slot),
       countsDown: cue?.countsDown ?? false,
       plannedStartMs: cue?.startMs ?? null,
+      answersWriter: content?.kind === 'to-writer',
       isOfGoneDate: content?.kind === 'notice' && content.isByDate,
     },
     nowMs,

@@ -85,7 +85,7 @@ describe('Erasing somebody', () => {
       );
     await store.letters.add({
       ...{ eventId: event, subscriberId: eva, at: new Date(stage.clock.now()), to: 'house@spec.example' },
-      ...{ from: 'eva.mark@people.example', subject: 'notemark', text: 'Evamark writes.' },
+      ...{ from: 'eva.mark@people.example', channel: 'email' as const, subject: 'notemark', text: 'Evamark writes.' },
     });
     await store.replies.log({
       ...{ eventId: event, at: new Date(stage.clock.now()), from: 'eva.mark@people.example', state: 'accepted' },

@@ -20,17 +20,13 @@ export async function receiveLetter(
 ): Promise<'letter' | 'ignored'> {
   const { store } = context;
   if (!mail.text && !mail.subject) return 'ignored';
-  const dayAgo = new Date(context.clock.now() - 86_400_000);
-  const [fromOne, ofAll] = await Promise.all([
-    store.letters.countSince(dayAgo, mostADay.fromOne, mail.fromAddress),
-    store.letters.countSince(dayAgo, mostADay.ofAll),
-  ]);
-  if (fromOne >= mostADay.fromOne || ofAll >= mostADay.ofAll) throw new NotNow('too many letters today');
+  if (await hasWrittenEnough(context, mail.fromAddress)) throw new NotNow('too many letters today');
   const subscriberId =
     personId === null ? await store.subscribers.idByEmail(mail.fromAddress) : await store.subscribers.whoIs(personId);
   const eventId = subscriberId === null ? null : await store.letters.eventInQuestion(subscriberId, nowOf(context));
   const [to = ''] = mail.to;
   await store.letters.add({
+    channel: 'email',
     eventId,
     subscriberId,
     at: nowOf(context),
@@ -42,6 +38,16 @@ export async function receiveLetter(
   await store.live.touch('board', ...(eventId === null ? [] : [`event:${eventId}`]));
   await forward(context, mail).catch(() => undefined);
   return 'letter';
+}
+
+/** Has one address or number, or everybody together, written as much as is kept in a day? */
+export async function hasWrittenEnough({ store, clock }: Context, from: string): Promise<boolean> {
+  const dayAgo = new Date(clock.now() - 86_400_000);
+  const [fromOne, ofAll] = await Promise.all([
+    store.letters.countSince(dayAgo, mostADay.fromOne, from),
+    store.letters.countSince(dayAgo, mostADay.ofAll),
+  ]);
+  return fromOne >= mostADay.fromOne || ofAll >= mostADay.ofAll;
 }
 
 /** Where the sender reads whose private address that is; empty for another address. */

@@ -1,14 +1,15 @@
-import type { WordingDocument } from '@convite/core';
+import type { Channel, WordingDocument } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
 
-/** Sends one person an answer to what their calendar asked, by the same way as everything else: a firing and a delivery. */
+/** Sends one person an answer to what they or their calendar asked, by the same way as everything else: a firing and a delivery. */
 export async function answerPerson(
   { store, clock }: { readonly store: StoreSubjects; readonly clock: Context['clock'] },
   event: StoredEvent,
   answer: {
     readonly personId: number;
+    readonly channel?: Channel;
     readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
@@ -18,11 +19,11 @@ export async function answerPerson(
     readonly isComing?: boolean;
   },
 ): Promise<void> {
-  const { personId, method, occurrence, wording, quoted = '', isComing = false } = answer;
+  const { personId, channel = 'email', method, occurrence, wording, quoted = '', isComing = false } = answer;
   await store.firings.create({
     kind: 'answer',
     eventId: event.id,
-    channel: 'email',
+    channel,
     dueMs: clock.now(),
     state: 'set',
     content: {
@@ -36,5 +37,26 @@ export async function answerPerson(
       version: event.version.number,
       stampMs: clock.now(),
     },
+  });
+}
+
+/**
+ * Answers somebody who wrote to us, about no event in particular. It goes whether or not they take messages otherwise: they
+ * wrote first, and whoever ended texts is told so once.
+ */
+export async function answerWriter(
+  { store, clock }: { readonly store: StoreSubjects; readonly clock: Context['clock'] },
+  {
+    personId,
+    channel,
+    document,
+  }: { readonly personId: number; readonly channel: Channel; readonly document: WordingDocument },
+): Promise<void> {
+  await store.firings.create({
+    kind: 'answer',
+    channel,
+    dueMs: clock.now(),
+    state: 'set',
+    content: { kind: 'to-writer', personId, document },
   });
 }

@@ -98,6 +98,16 @@ export async function prepareFiring(
     const forAll = { house: written, content, version: null, reach: null, guests: [] };
     return { ...nothing, who, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
+  if (content.kind === 'to-writer') {
+    const forAll = {
+      house: house.parse(await asSender(context, settings, null)),
+      content,
+      version: null,
+      reach: null,
+      guests: [],
+    };
+    return { ...nothing, forAll, compose: composerFrom(context, firing, null, forAll) };
+  }
   const event = eventId === null ? null : await context.store.events.find(eventId);
   const said = event && (await saidEvent(context, event, version ?? content.version));
   if (!said) throw new Error(`firing ${firing.id} has no event`);
@@ -162,7 +172,8 @@ export function bareComposer(
     (compose: Composer): Composer =>
     (person, deliveryId, topics) =>
       compose({ ...person, topics }, deliveryId, topics);
-  if (content.kind === 'manual') return withTopics(manualComposer(context, house, channel, content));
+  if (content.kind === 'manual' || content.kind === 'to-writer')
+    return withTopics(manualComposer(context, house, channel, content));
   if (!event || !reach) throw new Error('it is about an event');
   return withTopics(
     eventComposer(
@@ -212,6 +223,7 @@ function carriesEntry(content: Content): boolean {
     case 'cue':
     case 'digest':
     case 'manual':
+    case 'to-writer':
       return false;
   }
 }

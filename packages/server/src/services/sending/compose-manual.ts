@@ -6,12 +6,12 @@ import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { prepareWording, writeEmail, writeText } from './write-message';
 
-/** A message that somebody wrote to some people, about no event. */
+/** A message that somebody wrote to some people, or that answers one, about no event. */
 export function manualComposer(
   context: Context,
   settings: House,
   channel: Channel,
-  { document }: ContentOf<'manual'>,
+  { document }: ContentOf<'manual' | 'to-writer'>,
 ): (person: Recipient, deliveryId: number) => EmailMessage | TextMessage {
   const wording = prepareWording(context, settings, null, document);
   return channel === 'text'

@@ -62,6 +62,10 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     const planned = await store.expansions.expand(id, await asAllowed(store, who, message), channel, now);
     return { content, planned, note: 'Nobody was to get it.' };
   }
+  if (content?.kind === 'to-writer') {
+    const planned = await store.expansions.expandAnswer(id, [content.personId], channel, now);
+    return { content, planned, note: 'The person cannot be reached that way.' };
+  }
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
     const who = await allowedInvitees(store, eventId, whoOf(content.audience, wholeEvent(eventId)), {
@@ -73,7 +77,7 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
-    const planned = await store.expansions.expandAnswer(id, [content.personId, ...content.alsoIds], now);
+    const planned = await store.expansions.expandAnswer(id, [content.personId, ...content.alsoIds], channel, now);
     return { content, planned, note: 'The person has no address.' };
   }
   if (content?.kind === 'notice') {

@@ -1,3 +1,4 @@
+import { textAnswers } from './text-answers';
 import { letter, plainDocument, type WordingDocument } from '@convite/core';
 
 const event = { kind: 'event' } as const;
@@ -12,6 +13,7 @@ const dear = 'Dear {{person.firstName|friend}},\n\n';
 
 /** The wordings a marketer starts from; each is shown and can be changed before anything goes. */
 export const houseWordings = {
+  ...textAnswers,
   invitation: letter(
     'Invitation: {{event.title}}, {{event.date}}',
     `${dear}you are invited to {{event.title}}.`,

@@ -49,6 +49,13 @@ const table: readonly [key: ShippedKey, purpose: Purpose, name: string, goes?: s
   ['answer', 'answer', 'Thank you for your answer'],
   ['declined', 'answer', 'The time you proposed', 'goes as a proposed time is declined'],
   ['refresh', 'answer', 'The entry once more', 'goes as a calendar asks for the newest entry'],
+  ['acceptedText', 'answer', 'A yes by text', 'goes back to whoever texts YES'],
+  ['declinedText', 'answer', 'A no by text', 'goes back to whoever texts NO'],
+  ['tentativeText', 'answer', 'A perhaps by text', 'goes back to whoever texts MAYBE'],
+  ['fullText', 'answer', 'No place left, by text', 'goes back to a YES where there is no place'],
+  ['helpText', 'answer', 'Help, by text', 'goes back to whoever texts HELP'],
+  ['stoppedText', 'answer', 'No more texts', 'goes back, once, to whoever texts STOP'],
+  ['startedText', 'answer', 'Texts again', 'goes back to whoever texts START'],
   ['test', 'other', 'A test'],
 ];
 

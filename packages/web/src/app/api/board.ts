@@ -38,6 +38,9 @@ export class BoardApi {
   holdEverything = (): Observable<unknown> => this.client.tell('POST', '/pauses');
   resume = (channel: Channel): Observable<unknown> => this.client.tell('POST', `/pauses/${channel}/resume`);
   letters = (): Observable<LetterRow[]> => this.client.get('/letters', letterRows);
+  /** @param key the same for the same wish */
+  answerLetter = (id: number, text: string, key: string): Observable<unknown> =>
+    this.client.tell('POST', `/letters/${id}/answer`, { text }, key);
   settleLetter = (id: number, isOpen: boolean): Observable<unknown> =>
     this.client.tell('POST', `/letters/${id}`, { isOpen });
 }

@@ -5,7 +5,7 @@ import { BoardApi } from '../api/board';
 import { reloadOn } from '../api/live';
 import { reading } from '../api/reading';
 import { Session } from '../api/session';
-import { LetterList } from '../ui/letter-list';
+import { LetterList, type LetterAnswer } from '../ui/letter-list';
 import { ReadingProblem } from '../ui/reading-problem';
 import { Toast } from '../ui/toast';
 
@@ -19,13 +19,14 @@ import { Toast } from '../ui/toast';
       <p class="small"><a routerLink="/">Call board</a></p>
       <div class="head">
         <h1>Letters</h1>
-        <span class="quiet">what people wrote in answer to a message, and nobody has seen to yet</span>
+        <span class="quiet">what people wrote by mail or text, and nobody has seen to yet</span>
       </div>
       <cv-reading-problem [of]="letters" what="The letters" />
       <cv-letter-list
         [letters]="letters.value()"
         [zone]="zone"
         [canSettle]="session.canMarket()"
+        (answered)="answer($event)"
         (settled)="settle($event)"
       />
       @if (!letters.value().length) {
@@ -48,6 +49,15 @@ export class Letters {
     );
   }
 
+  protected answer({ letter, text, key }: LetterAnswer): void {
+    this.api.answerLetter(letter.id, text, key).subscribe({
+      next: () => {
+        this.toast.say('Your answer is on its way.');
+        this.letters.reload();
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
   protected settle({ id, isOpen }: LetterRow): void {
     this.api.settleLetter(id, !isOpen).subscribe({
       next: () => this.letters.reload(),

@@ -22,7 +22,7 @@ import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
-import { LetterList } from '../ui/letter-list';
+import { LetterList, type LetterAnswer } from '../ui/letter-list';
 import { SharedClock } from '../ui/shared-clock';
 import { Cell, type Column } from '../ui/table/column';
 import { Filter, type FilterChoice } from '../ui/table/filter';
@@ -271,6 +271,15 @@ export class Guests {
     if (selection.kind !== 'some') return;
     this.inviting.set(selection.ids);
     this.isInviting.set(true);
+  }
+  protected answer({ letter, text, key }: LetterAnswer): void {
+    this.board.answerLetter(letter.id, text, key).subscribe({
+      next: () => {
+        this.toast.say('Your answer is on its way.');
+        this.lettersResource.reload();
+      },
+      error: (error: unknown) => this.toast.fail(error),
+    });
   }
   protected settle({ id, isOpen }: LetterRow): void {
     this.board.settleLetter(id, !isOpen).subscribe({
