@@ -36,7 +36,7 @@ export const houseQuiet = z
       .min(1)
       .max(2)
       .readonly(),
-    manner: z.enum(['wait', 'out']).optional(),
+    manner: z.enum(['wait', 'out', 'before']).optional(),
   })
   .refine(({ from, until }) => from !== until, {
     path: ['until'],

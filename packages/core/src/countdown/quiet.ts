@@ -8,8 +8,11 @@ import { isZone } from '../time/zone-names';
 /** When the house does not write to people, on each one's own clock. */
 export interface HouseQuiet extends QuietSpan {
   readonly channels: readonly Channel[];
-  /** What becomes of who is in them: they wait until they end, or do without. They wait where it is left out. */
-  readonly manner?: 'wait' | 'out' | undefined;
+  /**
+   * What becomes of who is in them: they wait until they end, do without, or get what counts down before they begin (and wait
+   * where that is not possible). They wait where it is left out.
+   */
+  readonly manner?: 'wait' | 'out' | 'before' | undefined;
 }
 
 /** A message, and when it goes. */

@@ -2,7 +2,7 @@ import { whoOf, type Audience, type Target } from '../audience/audience';
 import { any, none, type Tree, type Who } from '../audience/tree';
 import { startOfKey } from '../event/occurrences';
 import { addDays, isDay, type Day } from '../time/wall-time';
-import type { Moment, OwnDateMoment } from './moment';
+import { goesByZones, type Moment, type OwnDateMoment } from './moment';
 import { readStepSlot, spanOfStep } from './step';
 
 /**
@@ -45,20 +45,30 @@ export interface Around {
   readonly homeZone: string;
   /** All zones that firings of this cue and slot are for. */
   readonly zones: readonly string[];
+  /** Of them, those that are still to go. */
+  readonly zonesAhead?: readonly string[];
 }
 
 /**
  * Who gets a firing: the audience of its cue, of them those whom its slot and its zone are about. Everybody is in one zone group:
- * whoever's zone has none of its own, or is not known, goes with the event's. Whoever moved between zones meanwhile and had it
- * with another group does not get it again.
+ * whoever's zone has none of its own, or is not known, goes with the event's. A cue that is the same instant for all may have
+ * zones that go early: its people are then all others. Whoever moved between zones meanwhile and had it with another group does
+ * not get it again.
  */
 export function whoOfFiring(audience: Audience, firing: FiringPlace, around: Around): Who {
   const who = whoOf(audience, targetOf(firing, around));
   const { cueId, slot, zone } = firing;
-  if (zone === '') return who;
   const others = around.zones.filter((one) => one !== '' && one !== zone);
+  if (zone === '' && others.length === 0) return who;
+  const isHome = zone === around.homeZone;
+  const zonesOf = (groups: readonly string[]): readonly string[] =>
+    groups.includes(around.homeZone) ? [...groups, ''] : groups;
   const inZone: Tree =
-    zone === around.homeZone ? none({ kind: 'zone', zones: others }) : { kind: 'zone', zones: [zone] };
+    zone === ''
+      ? none({ kind: 'zone', zones: zonesOf(around.zonesAhead ?? []) })
+      : isHome && goesByZones(around.moment)
+        ? none({ kind: 'zone', zones: others })
+        : { kind: 'zone', zones: goesByZones(around.moment) ? [zone] : zonesOf([zone]) };
   return {
     ...who,
     in: { kind: 'all', of: [who.in, inZone] },

@@ -16,7 +16,7 @@ import { hashPassword } from '../services/accounts/passwords';
 import { addDemoMark, addDemoPicture } from './picture';
 import { inventWordings } from './wordings';
 import { houseWordings } from '../services/sending/house-wordings';
-import { planCues, planDigest } from '../services/countdown/plan-firings';
+import { planCues, planDigest, type PlanningHouse } from '../services/countdown/plan-firings';
 import type { DemoBulk, DemoDelivery, DemoInvitee, DemoSubscriber } from '../store/demo-bulk';
 import type { StoredEvent } from '../store/events';
 import type { Store } from '../store/store';
@@ -79,9 +79,10 @@ export async function loadDemo(
 }
 
 /** By which cues are planned, before there are settings. */
-const demoHabits = {
+const demoHabits: PlanningHouse = {
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
+  quiet: { from: '22:00', until: '08:00', channels: ['text'] },
   standby: { minutes: 10, email: 'stage@serradabruma.example', mobile: '+447700900100' },
 };
 
@@ -116,7 +117,6 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   clock: '24',
   language: 'en',
   firstWeekday: 1,
-  quiet: { from: '22:00', until: '08:00', channels: ['text'] },
   pressure: noPressure,
   countsLinks: 'by-person',
   asksRelease: false,

@@ -114,7 +114,7 @@ export function eventLists(db: Knex) {
         .select(db.raw(`json_value(v.facts, '$.title') as title`));
       return rows.map(({ title }) => title);
     },
-    /** Series, and events with cues that go on by people's dates and zones, whose firings do not stand planned until then. */
+    /** Series, and events with cues that go on by people's dates and zones, whose firings do not stand planned until then; and what is to be planned anew. */
     async idsToPlan(untilMs: number): Promise<number[]> {
       const behind = (query: Knex.QueryBuilder): Promise<number[]> =>
         query
@@ -124,13 +124,23 @@ export function eventLists(db: Knex) {
           .limit(plannedAtOnce)
           .distinct('e.id')
           .pluck('e.id');
-      const [series, byPeople] = await Promise.all([
+      const [series, byPeople, anew] = await Promise.all([
         behind(db('event as e').where('e.repeats', true)),
         behind(
           db('cue as c').join('event as e', 'e.id', 'c.event_id').where({ 'c.goes_on': true, 'c.is_retired': false }),
         ),
+        behind(db('event as e').whereNull('e.planned_until')),
       ]);
-      return [...new Set([...series, ...byPeople])];
+      return [...new Set([...series, ...byPeople, ...anew])];
+    },
+    /** All that are still to come and have a countdown are planned anew by the worker. */
+    async replanAll(sinceMs: number): Promise<void> {
+      await db.raw(
+        `update event e set e.planned_until = null
+         where e.status <> 'called-off' and (e.last_at is null or e.last_at > ?)
+           and exists (select 1 from cue c where c.event_id = e.id and not c.is_retired)`,
+        [new Date(sinceMs)],
+      );
     },
     /** Those whose cues go by working days are planned anew by the worker. */
     async replanByWorkdays(sinceMs: number): Promise<void> {

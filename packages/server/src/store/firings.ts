@@ -55,9 +55,14 @@ function firingReads(db: Knex) {
           .orderBy('due_at'),
       );
     },
-    /** The zones that a cue's firings for one slot are for. */
-    async zonesOf(cueId: number, slot: string): Promise<string[]> {
-      return db('firing').where({ cue_id: cueId, slot }).whereNot('zone', '').orderBy('zone').pluck('zone');
+    /** The zones that a cue's firings for one slot are for, and whether each is still to go. */
+    async zonesOf(cueId: number, slot: string): Promise<{ zone: string; isAhead: boolean }[]> {
+      const rows: { zone: string; is_expanded: number }[] = await db('firing')
+        .where({ cue_id: cueId, slot })
+        .whereNot('zone', '')
+        .orderBy('zone')
+        .select('zone', 'is_expanded');
+      return rows.map((row) => ({ zone: row.zone, isAhead: !row.is_expanded }));
     },
     /**
      * A firing with those of the same cue and slot for other zones, or with the others by the minute that stand as it does: one thing,

@@ -1,4 +1,4 @@
-import { nextCountMs, occurrenceOfSlot } from '@convite/core';
+import { goesByZones, nextCountMs, occurrenceOfSlot } from '@convite/core';
 import type { CountDue, Counted } from '../../store/firing-counts';
 import type { Store } from '../../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
@@ -61,22 +61,42 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
   const isOfDate = occurrenceOfSlot(firing.slot) !== '' && !event?.version.facts.isPersonal;
   const isLikeWhole = isOfDate && !(await isAnswered(store, firing));
   const asked = { ...firing, channel: cue.channel, zone: '', ...(isLikeWhole && { slot: '' }) };
-  const ofAllZones = await whoGets(store, event, cue, asked, event && startToBeBefore(event, cue.moment, firing));
-  if (firing.zone === '' || !event) return { gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 };
+  const ofAllZones = await whoGets(store, event, cue, asked, {
+    startsMs: event && startToBeBefore(event, cue.moment, firing),
+  });
+  const groups = await store.firings.zonesOf(cue.id, firing.slot);
+  if (!event || (firing.zone === '' && groups.length === 0))
+    return { gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 };
   const byZone = await counter.byZone(ofAllZones, cue.channel);
-  return { gets: await inGroup(store, firing, event.version.facts.zone, byZone), eventCount: 0 };
+  return {
+    gets: inGroup(
+      firing.zone,
+      goesByZones(cue.moment),
+      event.version.facts.zone,
+      groups.map(({ zone }) => zone),
+      byZone,
+    ),
+    eventCount: 0,
+  };
 }
 
-/** Of people counted by zone, those of a firing's group: with the event's own go all whose zone has no other. */
-async function inGroup(
-  { firings }: Store,
-  { cueId, slot, zone }: CountDue,
+/**
+ * Of people counted by zone, those of a firing's group: with the event's own go all whose zone has no other, where each zone has
+ * its own; and with the one for everybody those whose zone does not go early.
+ */
+function inGroup(
+  zone: string,
+  isEachByZone: boolean,
   homeZone: string,
+  zones: readonly string[],
   byZone: ReadonlyMap<string, number>,
-): Promise<number> {
-  if (zone !== homeZone) return byZone.get(zone) ?? 0;
-  const others = new Set(await firings.zonesOf(cueId ?? 0, slot));
-  return [...byZone].reduce((sum, [name, people]) => (name !== zone && others.has(name) ? sum : sum + people), 0);
+): number {
+  const groups = new Set(zones);
+  const groupOf = (name: string): string => {
+    if (groups.has(name)) return name;
+    return isEachByZone || (name === '' && groups.has(homeZone)) ? homeZone : '';
+  };
+  return [...byZone].reduce((sum, [name, people]) => (groupOf(name) === zone ? sum + people : sum), 0);
 }
 
 const isAnswered = async (store: Store, { eventId, slot }: CountDue): Promise<boolean> =>

@@ -38,6 +38,8 @@ export async function savePressure(context: Context, { pressure, was }: Pressure
   });
 }
 
+const goesEarly = (quiet: PressurePage['quiet']): boolean => quiet?.manner === 'before';
+
 /** Sets when people are not disturbed. What goes out from now on keeps it. @throws Failure 409 for what changed meanwhile */
 export async function saveQuiet(context: Context, { quiet, was }: QuietChange, actor: Actor): Promise<void> {
   const { store, clock } = context;
@@ -45,8 +47,11 @@ export async function saveQuiet(context: Context, { quiet, was }: QuietChange, a
     const settings = await tx.house.settingsForUpdate();
     refuseStale('span', { quiet: settings.quiet }, was === undefined ? undefined : { quiet: was });
     await tx.house.saveSettings({ ...settings, quiet });
-    const said = quiet ? `${quiet.from} to ${quiet.until}, ${quiet.channels.join(' and ')}` : 'none';
+    const said = quiet
+      ? `${quiet.from} to ${quiet.until}, ${quiet.channels.join(' and ')}, ${quiet.manner ?? 'wait'}`
+      : 'none';
     await tx.house.audit(nowOf(context), actor, 'contact pressure: quiet hours set', said);
+    if (goesEarly(settings.quiet) || goesEarly(quiet)) await tx.events.replanAll(clock.now());
     // Who would have to wait past a start does without it, so that counts may change.
     await tx.pressure.recount(new Date(clock.now()), new Date(clock.now() + planAheadMs));
     await tx.live.touch('settings', 'board');

@@ -5,6 +5,7 @@ import {
   dueAt,
   dueOfOwnDate,
   dueOfStep,
+  earlyMs,
   findOccurrence,
   goesByZones,
   instantsOf,
@@ -23,6 +24,7 @@ import {
   type EventFacts,
   type FieldValue,
   type GuestFacts,
+  type HouseQuiet,
   type Moment,
   type MomentAround,
   type Occurrence,
@@ -42,6 +44,7 @@ export interface NextCue {
   readonly who: Who;
   readonly date: Occurrence | null;
   readonly around: MomentAround;
+  readonly quiet: HouseQuiet | null;
 }
 export async function nextOf(
   context: Context,
@@ -54,6 +57,7 @@ export async function nextOf(
     who: await whoNext(context, event, fields),
     date: dateDueNext(fields.moment, event.version.facts, context.clock.now(), around),
     around,
+    quiet: settings.quiet,
   };
 }
 
@@ -63,12 +67,13 @@ export interface Reader {
   readonly facts: PersonFacts | null;
 }
 
-/** When a cue comes for somebody, on whichever clock it goes by, about which date, and until when it waits for the end of quiet hours. */
+/** When a cue comes for somebody, on whichever clock it goes by, about which date, and when it comes instead because
+ * of quiet hours. */
 export function whenFor(
   { clock }: Pick<Context, 'clock'>,
   { id, version }: StoredEvent,
-  { moment }: Pick<CueFields, 'moment'>,
-  { who, date, around }: NextCue,
+  { moment, channel }: Pick<CueFields, 'moment' | 'channel'>,
+  { who, date, around, quiet }: NextCue,
   { person, facts }: Reader,
 ): { readonly dueMs: EpochMs | null; readonly date: Occurrence | null; readonly waitsUntilMs: EpochMs | null } {
   const waitsUntilMs = who.quiet?.waits.find(({ zone }) => zone === person.zone)?.untilMs ?? null;
@@ -86,11 +91,10 @@ export function whenFor(
   }
   const shown = personalFacts(date?.facts ?? version.facts, person.own);
   const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
-  return {
-    dueMs: dueForPerson(moment, shown, { zone: person.zone, ownDate }, clock.now(), around),
-    date,
-    waitsUntilMs,
-  };
+  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, clock.now(), around);
+  const theirs = isZone(person.zone) ? person.zone : version.facts.zone;
+  const early = dueMs === null ? null : earlyMs(quiet, { moment, channel }, theirs, dueMs);
+  return { dueMs, date, waitsUntilMs: early !== null && early >= clock.now() ? early : waitsUntilMs };
 }
 
 /** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
@@ -102,13 +106,19 @@ export async function whoNext(
   const { id, version } = event;
   const { facts } = version;
   const nowMs = clock.now();
-  const around = aroundOf(await store.house.settings(), event);
+  const settings = await store.house.settings();
+  const around = aroundOf(settings, event);
+  /** Where it goes before quiet hours, nobody is found in them. */
+  const notQuiet = (zone: string, dueMs: EpochMs): EpochMs => {
+    const early = earlyMs(settings.quiet, { moment, channel }, isZone(zone) ? zone : facts.zone, dueMs);
+    return early !== null && early >= nowMs ? early : dueMs;
+  };
   const message = { kind: 'cue', channel, firing: null, eventZone: facts.zone } as const;
   if (!isOfPeople(moment)) {
     const date = dateDueNext(moment, facts, nowMs, around);
     const next = date?.facts ?? facts;
     const dueIn = (zone: string): number =>
-      Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs, around) ?? nowMs);
+      notQuiet(zone, Math.max(nowMs, dueForPerson(moment, next, { zone, ownDate: undefined }, nowMs, around) ?? nowMs));
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     // What is of the whole goes to who answered for the whole, whichever date it speaks of.
     const ofDate = moment.kind === 'fixed' ? moment.date : isOfWhole(moment, facts) ? '' : date?.key;
@@ -123,7 +133,7 @@ export async function whoNext(
   const today = wallTimeAt(nowMs, facts.zone).slice(0, 10);
   const dueIn = (zone: string): number => {
     const clock = clockFor(moment, zone, facts.zone);
-    if (moment.kind === 'own-date') return dueOfOwnDate(moment, today, clock, around);
+    if (moment.kind === 'own-date') return notQuiet(zone, dueOfOwnDate(moment, today, clock, around));
     return Math.max(nowMs, dueOfStep(moment, slotOfStep(moment, nowMs, clock, ''), clock, around) ?? nowMs);
   };
   return asAllowed(store, whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), { ...message, atMs: nowMs, dueIn });

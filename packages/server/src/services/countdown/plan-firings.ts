@@ -12,6 +12,7 @@ import {
   personalFacts,
   planAheadMs,
   planChanges,
+  withEarly,
   type CueMoment,
   type EpochMs,
   type MomentAround,
@@ -43,7 +44,10 @@ export async function planCues(
   const untilMs = nowMs + planAheadMs;
   const alive = cues.filter(({ isRetired }) => !isRetired);
   const own = event.version.facts.isPersonal ? await store.personal.starts(event.id) : [];
-  const zones = alive.some(({ moment }) => goesByZones(moment)) ? await zonesAround(store, event) : [];
+  const zones =
+    settings.quiet?.manner === 'before' || alive.some(({ moment }) => goesByZones(moment))
+      ? await zonesAround(store, event)
+      : [];
   const waiting = await store.releases.waitingAmong(
     'cue',
     alive.map(({ id }) => id),
@@ -51,6 +55,10 @@ export async function planCues(
   const known = (await store.firings.plannable(event.id, sinceMs)).flatMap((firing) =>
     firing.cueId === null ? [] : [{ ...firing, cueId: firing.cueId }],
   );
+  const soonestMs = nowMs + standbyMsOf(settings);
+  const placeOf = (cueId: number, { slot, zone, dueMs }: Pick<CueMoment, 'slot' | 'zone' | 'dueMs'>): string =>
+    `${cueId} ${slot} ${zone} ${dueMs}`;
+  const planned = new Set(known.map((firing) => placeOf(firing.cueId, firing)));
   const wanted = alive.flatMap((cue) => {
     const moments =
       cue.moment.kind === 'step'
@@ -60,9 +68,15 @@ export async function planCues(
             known.filter(({ cueId }) => cueId === cue.id),
             around,
           )
-        : momentsOf(event, cue, own, zones, [sinceMs, untilMs], around);
-    const planned = waiting.has(cue.textOf ?? cue.id) ? { ...cue, isDraft: true } : cue;
-    return moments.map((moment) => wantedOf(event, planned, moment, nowMs));
+        : withEarly(
+            momentsOf(event, cue, own, zones, [sinceMs, untilMs], around),
+            settings.quiet,
+            cue,
+            zones,
+            (early) => early.dueMs >= soonestMs || planned.has(placeOf(cue.id, early)),
+          );
+    const asKept = waiting.has(cue.textOf ?? cue.id) ? { ...cue, isDraft: true } : cue;
+    return moments.map((moment) => wantedOf(event, asKept, moment, nowMs));
   });
   await store.firings.applyPlan(event.id, planChanges(wanted, known, nowMs, standbyMsOf(settings)));
   await store.steps.wake(
@@ -73,7 +87,7 @@ export async function planCues(
 }
 
 /** Of the house's settings, what planning goes by. */
-export type PlanningHouse = Pick<Settings, 'workdays' | 'holidays' | 'standby'>;
+export type PlanningHouse = Pick<Settings, 'workdays' | 'holidays' | 'standby' | 'quiet'>;
 
 /** What moments of an event are read by, beside its facts. */
 export const aroundOf = (

@@ -16,20 +16,25 @@ import { startToBeBefore } from './start-of-firing';
 
 /**
  * Who gets a firing of a cue as it goes, as its slot, its zone and the house's limits say.
- * @param startsMs the start that it must be before, for whoever asks for the people of another slot
+ * @param whole of all zones together, and for whoever asks for the people of another slot, the start that it must be before
  */
 export async function whoGets(
   store: Pick<StoreSubjects, 'firings' | 'house' | 'subscribers'>,
   event: StoredEvent | null,
   cue: { readonly audience: Audience; readonly moment: Moment },
   firing: FiringPlace & { readonly id: number; readonly dueMs: EpochMs; readonly channel: Channel },
-  startsMs = event && startToBeBefore(event, cue.moment, firing),
+  whole: { readonly startsMs: EpochMs | null } | null = null,
 ): Promise<Who> {
+  const startsMs = whole ? whole.startsMs : event && startToBeBefore(event, cue.moment, firing);
   const message = { kind: 'cue', channel: firing.channel, firing: firing.id, atMs: firing.dueMs, startsMs } as const;
   if (!event || firing.cueId === null)
     return asAllowed(store, whoOf(cue.audience, wholeEvent(firing.eventId)), message);
   const { facts } = event.version;
-  const zones = firing.zone === '' ? [] : await store.firings.zonesOf(firing.cueId, firing.slot);
-  const around = { moment: cue.moment, isPersonal: facts.isPersonal, homeZone: facts.zone, zones };
+  const groups = whole ? [] : await store.firings.zonesOf(firing.cueId, firing.slot);
+  const around = {
+    ...{ moment: cue.moment, isPersonal: facts.isPersonal, homeZone: facts.zone },
+    zones: groups.map(({ zone }) => zone),
+    zonesAhead: groups.flatMap(({ zone, isAhead }) => (isAhead ? zone : [])),
+  };
   return asAllowed(store, whoOfFiring(cue.audience, firing, around), { ...message, eventZone: facts.zone });
 }

@@ -6,6 +6,7 @@ import {
   actor,
   addPeople,
   clockTo,
+  countAll,
   openStage,
   publishedEvent,
   scriptedEnd,
@@ -16,6 +17,7 @@ import {
 import { saveQuiet } from '../audience/pressure';
 import { countMessage, peopleBehind } from '../audience/count-message';
 import { saveCue } from '../countdown/cues';
+import { planOn } from '../countdown/plan-firings';
 import { previewCue } from '../countdown/preview-cue';
 import { startToBeBefore } from '../countdown/start-of-firing';
 
@@ -82,6 +84,57 @@ describe('quiet hours', () => {
     expect(await textsAt(at('2031-06-18T08:00', 'Asia/Tokyo'))).toEqual([2]);
     expect(await textsAt(at('2031-06-18T08:00'))).toEqual([1]);
     expect(await stage.db('firing').where({ kind: 'cue', state: 'done', sent: 4 })).toHaveSize(1);
+  });
+
+  it('goes before they begin where the house would rather, zone by zone; who is not asleep gets it at its moment, and nobody twice', async () => {
+    // Twelve hours before it is half past seven in Lisbon, half past two in New York, afternoon in Tokyo, and evening in Auckland.
+    const cue = text({ amount: 12, unit: 'hours' });
+    const id = await saveCue(stage.context, event, null, cue, actor);
+    const planned = async () => {
+      const rows: { zone: string; due_at: Date }[] = await stage
+        .db('firing')
+        .where({ cue_id: id })
+        .orderBy('due_at')
+        .select('zone', 'due_at');
+      return rows.map((row) => [row.zone, row.due_at.getTime()]);
+    };
+    const usual = [['', at('2031-06-18T07:30')]];
+    expect(await planned()).toEqual(usual);
+    const replan = async (manner: 'before' | 'wait') => {
+      const before = (await stage.context.store.house.settings()).quiet;
+      await saveQuiet(stage.context, { quiet: { ...quiet, manner }, was: before }, actor);
+      for (const one of await stage.context.store.events.idsToPlan(stage.clock.now()))
+        await stage.context.store.transact((tx) => planOn(tx, one, stage.clock.now()));
+    };
+    await replan('before');
+    const early = [
+      ['Europe/Lisbon', at('2031-06-17T21:45')],
+      ['America/New_York', at('2031-06-17T21:45', 'America/New_York')],
+      ...usual,
+    ];
+    expect(await planned()).toEqual(early);
+    await replan('before');
+    expect(await planned()).toEqual(early);
+    await replan('wait');
+    expect(await planned()).toEqual(usual);
+    await replan('before');
+
+    const counted = await lastOf(await countMessage(stage.context, { kind: 'cue', eventId: event, ...cue }));
+    expect(counted).toEqual({ gets: 4, waiting: 0, nameless: 0, without: [] });
+    await countAll(stage);
+    expect(await stage.db('firing').where({ cue_id: id }).orderBy('due_at').pluck('gets')).toEqual([1, 1, 2]);
+    const preview = await previewCue(stage.context, event, cue, 3);
+    expect(preview.person?.waitsUntil).toBe(new Date(at('2031-06-17T21:45', 'America/New_York')).toISOString());
+
+    expect(await textsAt(at('2031-06-17T21:44'))).toEqual([]);
+    expect(await textsAt(at('2031-06-17T21:45'))).toEqual([1]);
+    expect(await textsAt(at('2031-06-17T21:45', 'America/New_York'))).toEqual([3]);
+    // Who moved to a zone that had it is not forgotten, and who had it and moved does not get it again.
+    await addPeople(stage, 1, 5);
+    await stage.db('subscriber').where({ id: 1 }).update({ zone: 'Asia/Tokyo' });
+    expect(await textsAt(at('2031-06-18T07:30'))).toEqual([2, 4]);
+    expect(await textsAt(at('2031-06-18T08:00'))).toEqual([5]);
+    expect(await stage.db('delivery').where({ state: 'sent' })).toHaveSize(5);
   });
 
   it('asks again right before: what was put down by day and could not go waits at night', async () => {

@@ -32,9 +32,10 @@ const channels = ['text', 'email'] as const;
   template: `
     @let it = edit();
     <p class="small quiet">
-      Whoever is in quiet hours as a message goes gets it as those end, or does without; never after the start: then who
-      comes to the event gets it at its moment, and the others do without. Confirmations, answers, changes and call-offs
-      wait for nothing. With neither ticked, nothing is held back.
+      Whoever is in quiet hours as a message goes gets it as those end, does without, or gets what counts down to
+      something a quarter of an hour before they begin, and the rest as they end; never after the start: then who comes
+      to the event gets it at its moment, and the others do without. Confirmations, answers, changes and call-offs wait
+      for nothing. With neither ticked, nothing is held back.
     </p>
     @if (session.isOwner()) {
       <form class="stack" (submit)="save($event)">
@@ -56,7 +57,12 @@ const channels = ['text', 'email'] as const;
               aria-label="What becomes of who is in quiet hours"
               (change)="choose(typed($event))"
             >
-              <option value="wait" [selected]="it.manner !== 'out'">gets it as they end</option>
+              <option value="before" [selected]="it.manner === 'before'">
+                gets what counts down before they begin
+              </option>
+              <option value="wait" [selected]="it.manner !== 'out' && it.manner !== 'before'">
+                gets it as they end
+              </option>
               <option value="out" [selected]="it.manner === 'out'">does without</option>
             </select></mat-form-field
           >
@@ -92,7 +98,7 @@ export class QuietHours {
     const quiet = this.quiet();
     if (!quiet) return 'Nothing is held back at night.';
     const held = quiet.channels.map((one) => (one === 'text' ? 'texts' : 'emails')).join(' and ');
-    return `From ${sayClock(quiet.from)} until ${sayClock(quiet.until)} on each person’s own clock, ${held} are held back${quiet.manner === 'out' ? ' for good' : ''}.`;
+    return `From ${sayClock(quiet.from)} until ${sayClock(quiet.until)} on each person’s own clock, ${held} are held back${quiet.manner === 'out' ? ' for good' : quiet.manner === 'before' ? ', but for what goes before that' : ''}.`;
   });
 
   protected hold(channel: Channel, isHeld: boolean): void {
@@ -106,7 +112,7 @@ export class QuietHours {
   protected choose(manner: string): void {
     this.edit.update(({ from, until, channels: held }) => ({
       ...{ from, until, channels: held },
-      ...(manner === 'out' && { manner }),
+      ...((manner === 'out' || manner === 'before') && { manner }),
     }));
   }
 

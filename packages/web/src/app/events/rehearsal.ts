@@ -116,7 +116,10 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
                       <p class="note">{{ whyItRests(scene) }}</p>
                     }
                     @if (scene.waitsUntil) {
-                      <p class="small quiet">They are in quiet hours at its moment, and get it as those end.</p>
+                      <p class="small quiet">
+                        They are in quiet hours at its moment, and get it
+                        {{ isEarly(scene) ? 'before those begin' : 'as those end' }}.
+                      </p>
                     }
                     @if (scene.message; as message) {
                       @if (message.channel === 'text') {
@@ -235,6 +238,8 @@ export class RehearsalScreen {
   protected say = (at: string, zone: string): string => sayInstant(Date.parse(at), zone);
   protected day = (at: string, zone: string): string => sayShortDay(wallTimeAt(Date.parse(at), zone).slice(0, 10));
   /** As it stands, it goes out by itself, or has. */
+  protected readonly isEarly = ({ waitsUntil, dueAt }: RehearsalScene): boolean =>
+    waitsUntil !== null && dueAt !== null && waitsUntil < dueAt;
   protected goes = ({ state, dueAt }: RehearsalScene): boolean =>
     dueAt !== null && ['set', 'standby', 'sending', 'done'].includes(state);
   protected whyItRests({ state, dueAt }: RehearsalScene): string {
