@@ -69,7 +69,7 @@ export function openPhones(dataDir: string, faults: Faults): { gateway: Router; 
   const control = Router();
   control.get('/phones', (_request, response) => {
     const phones = new Map<string, { number: string; count: number; lastAt: string; lastText: string }>();
-    for (const { to, at, text } of texts)
+    for (const { to, at, text } of texts.filter(({ id }) => !id.startsWith('in-')))
       phones.set(to, { number: to, count: (phones.get(to)?.count ?? 0) + 1, lastAt: at, lastText: text });
     response.json([...phones.values()].sort((a, b) => b.lastAt.localeCompare(a.lastAt)).slice(0, 200));
   });
