@@ -141,6 +141,8 @@ export const settings = z.object({
   quiet: houseQuiet.nullable().default(null),
   /** Which typed links of emails are pressed is counted: by message alone, or of each who does not mind. */
   countsLinks: z.enum(linkCounting).default('not'),
+  /** Which mails are opened is counted, by a picture that nobody sees, of who does not mind. */
+  countsOpens: z.boolean().default(false),
   /** What somebody writes goes only once a second member has read it. */
   asksRelease: z.boolean().default(false),
   /** Which pages people open by their own links is noted, of who does not mind. */

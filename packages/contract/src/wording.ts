@@ -160,6 +160,8 @@ export const keptRow = z.object({
   says: z.string(),
   /** When it goes by itself, in words; empty for one that only people use. */
   goes: z.string(),
+  /** In which it is said beside its first. */
+  languages: z.array(z.enum(languages)),
   /** Comes with Convite. */
   isShipped: z.boolean(),
   /** Says something else by now than what came. */

@@ -119,6 +119,7 @@ const demoSettings = (webCalendarUrl: string, mark: HouseLook['mark']): Settings
   firstWeekday: 1,
   pressure: noPressure,
   countsLinks: 'by-person',
+  countsOpens: false,
   asksRelease: false,
   ...demoHabits,
   askAbove: 100,

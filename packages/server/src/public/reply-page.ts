@@ -78,9 +78,7 @@ async function sayTaken(
 ): Promise<string> {
   const taken = await takeAnswer(context, event, person, { ...answer, comment: withoutAddresses(answer.comment) });
   if (taken === 'stored') return `Thank you: your answer is “${words[answer.state]}”.`;
-  return taken === 'older'
-    ? 'A newer answer of yours stands; it is shown below.'
-    : refusedWords(taken.refused);
+  return taken === 'older' ? 'A newer answer of yours stands; it is shown below.' : refusedWords(taken.refused);
 }
 
 async function show(

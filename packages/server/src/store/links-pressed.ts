@@ -4,6 +4,8 @@ import { inTransaction } from './retry-locked';
 /** Whoever presses every link of a message within this time is a program (common practice), and so is who presses this many. */
 const programWithinMs = 2000;
 const manyLinks = 3;
+/** The number of the picture by which it is seen that a mail was opened: of no link. */
+export const openPicture = 0;
 const forgottenAtOnce = 5000;
 
 interface Pressed {
@@ -39,6 +41,7 @@ export function linksPressedStore(db: Knex) {
       await inTransaction(db, async (tx) => {
         const rows: { link: number; presses: number; by_programs: number; at: Date }[] = await tx('link_pressed')
           .where({ delivery_id: deliveryId })
+          .whereNot('link', openPicture)
           .forUpdate()
           .select('link', 'presses', 'by_programs', 'at');
         const before = rows.find((row) => row.link === link);
@@ -69,6 +72,34 @@ export function linksPressedStore(db: Knex) {
               by_programs: tx.raw('by_programs + 1'),
             });
         }
+      });
+    },
+    /** Notes that the picture of somebody's mail was asked for, as often as it is. */
+    async noteOpened({
+      firingId,
+      deliveryId,
+      subscriberId,
+      isProgram,
+      at,
+    }: {
+      firingId: number;
+      deliveryId: number;
+      subscriberId: number;
+      isProgram: boolean;
+      at: Date;
+    }): Promise<void> {
+      const [presses, programs] = isProgram ? [0, 1] : [1, 0];
+      await inTransaction(db, async (tx) => {
+        const before: { presses: number } | undefined = await tx('link_pressed')
+          .where({ delivery_id: deliveryId, link: openPicture })
+          .forUpdate()
+          .first('presses');
+        await tx.raw(
+          `insert into link_pressed (delivery_id, link, firing_id, subscriber_id, presses, by_programs, at) values (?, ?, ?, ?, ?, ?, ?)
+           on duplicate key update presses = presses + values(presses), by_programs = by_programs + values(by_programs), at = values(at)`,
+          [deliveryId, openPicture, firingId, subscriberId, presses, programs, at],
+        );
+        await add(tx, firingId, openPicture, { presses, programs, people: presses > 0 && !before?.presses ? 1 : 0 });
       });
     },
     /** Of each link of a firing that was pressed, its sums. */

@@ -18,6 +18,7 @@ export const house = settings
     page: true,
     look: true,
     countsLinks: true,
+    countsOpens: true,
     dayOrder: true,
     clock: true,
     language: true,

@@ -99,6 +99,7 @@ export const specSettings: Settings = {
   quiet: null,
   pressure: noPressure,
   countsLinks: 'not',
+  countsOpens: false,
   asksRelease: false,
   standby: { minutes: 10, email: '', mobile: '' },
   askAbove: 100,

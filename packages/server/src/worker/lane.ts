@@ -9,6 +9,7 @@ import type { Recipient } from '../store/subscribers';
 import type { composerCache, KeptFiring } from './composers';
 import type { Lease } from './lease';
 import { openRecorder, type Done, type Waiting } from './recorder';
+import { withOpenPicture } from '../services/sending/open-picture';
 import { pictureCarrier } from '../services/sending/carry-pictures';
 import { outcomeOf } from './retry';
 import { heldBackWords, leftWords, whatIsAgainst, whyNotNow, wordsOf, type Against } from './why-not-now';
@@ -183,7 +184,11 @@ export function openLane(options: LaneOptions): Lane {
       const person = await withTheirs(prepared, claimed.person);
       one = { ...one, claimed: { ...claimed, person } };
       const written = prepared.compose(person, id, topics);
-      message = written?.kind === 'email' ? await carry(written, prepared.forAll.house.look) : written;
+      const { house } = prepared.forAll;
+      message =
+        written?.kind === 'email'
+          ? withOpenPicture(context, await carry(written, house.look), house, person, id)
+          : written;
     } catch (error) {
       if (isOutage(error)) return end({ id, kind: 'returned', nextMs: null });
       // Our own fault, such as an event whose facts cannot be read: this message fails, and is told; the others go on.

@@ -269,9 +269,9 @@ export async function startWorker({
 
   /** What people opened is kept for so long as it is of use, and not at all once the house notes none any more. */
   async function forgetOpened(): Promise<void> {
-    const { notesPages, countsLinks } = await store.house.settings();
+    const { notesPages, countsLinks, countsOpens } = await store.house.settings();
     const before = new Date(clock.now() - openedMs);
-    const pressedBefore = countsLinks === 'by-person' ? before : new Date(clock.now());
+    const pressedBefore = countsLinks === 'by-person' || countsOpens ? before : new Date(clock.now());
     while (!isStopping && (await store.linksPressed.forget(pressedBefore)));
     while (!isStopping && (await (notesPages ? store.pagesOpened.forget(before) : store.pagesOpened.forgetAll())));
   }

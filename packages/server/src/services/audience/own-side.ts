@@ -45,7 +45,7 @@ export async function findOwn({ store, links, clock }: Context, token: string): 
     offered: [...new Set([...settings.topics, ...topics])],
     quietUntil: pausedMs > clock.now() ? wallTimeAt(pausedMs, person.zone || settings.zone).slice(0, 10) : '',
     feedNonce: recipient.feedNonce,
-    notesPages: settings.notesPages || settings.countsLinks === 'by-person',
+    notesPages: settings.notesPages || settings.countsOpens || settings.countsLinks === 'by-person',
   };
 }
 

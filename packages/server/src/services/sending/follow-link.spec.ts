@@ -16,6 +16,7 @@ import {
 import { saveCue } from '../countdown/cues';
 import { saveSettings } from '../settings';
 import { followCounted, followShort, linksOfFiring } from './follow-link';
+import { noteOpenPicture } from './open-picture';
 import { showMessage } from './show-message';
 
 const person = { agent: 'Mozilla/5.0 (X11; Linux)', onlyLooks: false };
@@ -61,6 +62,7 @@ describe('links of our own', () => {
     return { mails: await deliver(stage), firing: firing.id };
   };
   const tokens = (text: string): string[] => [...text.matchAll(/\/l\/([\w.-]+)/g)].map(([, token = '']) => token);
+  const linksOf = async (firing: number) => (await linksOfFiring(stage.context, firing)).links;
   const follow = (token: string, visitor = person) => followCounted(stage.context, token, visitor);
 
   it('are none where the house does not count, nor of who minds', async () => {
@@ -88,7 +90,7 @@ describe('links of our own', () => {
     expect(await follow(first?.[0] ?? '')).toBe(map);
     await clockTo(stage, stage.clock.now() + 5000);
     expect(await follow(second?.[0] ?? '')).toBe(map);
-    expect(await linksOfFiring(stage.context, firing)).toEqual([
+    expect(await linksOf(firing)).toEqual([
       { url: map, presses: 3, people: 2, byPrograms: 0 },
       { url: 'https://read.example/', presses: 0, people: 0, byPrograms: 0 },
     ]);
@@ -105,16 +107,14 @@ describe('links of our own', () => {
     const [, read2 = ''] = tokens(mails[1]?.text ?? '');
     await follow(read2, program);
     await followCounted(stage.context, read2, { ...person, onlyLooks: true });
-    expect(await linksOfFiring(stage.context, firing)).toEqual([
+    expect(await linksOf(firing)).toEqual([
       { url: map, presses: 0, people: 0, byPrograms: 1 },
       { url: 'https://read.example/', presses: 0, people: 0, byPrograms: 3 },
     ]);
     // Later it is somebody.
     await clockTo(stage, stage.clock.now() + 60_000);
     await follow(read1);
-    expect((await linksOfFiring(stage.context, firing))[1]).toEqual(
-      jasmine.objectContaining({ presses: 1, people: 1 }),
-    );
+    expect((await linksOf(firing))[1]).toEqual(jasmine.objectContaining({ presses: 1, people: 1 }));
   });
 
   it('count by message without knowing whose it was', async () => {
@@ -124,8 +124,32 @@ describe('links of our own', () => {
     expect(new Set(all).size).toBe(1);
     const [token = ''] = tokens(mails[0]?.text ?? '');
     expect(await follow(token)).toBe(map);
-    expect((await linksOfFiring(stage.context, firing))[0]).toEqual({ url: map, presses: 1, people: 0, byPrograms: 0 });
+    expect((await linksOf(firing))[0]).toEqual({ url: map, presses: 1, people: 0, byPrograms: 0 });
     expect(await stage.db('link_pressed').count({ n: '*' }).first()).toEqual({ n: 0 });
+  });
+
+  it('are opened emails, by a picture that nobody sees, only where the house counts them and nobody minds', async () => {
+    const pictureIn = (html: string): string => /\/o\/([\w.-]+)"/.exec(html)?.[1] ?? '';
+    const { mails: plain } = await gone();
+    expect(plain.map(({ html }) => pictureIn(html))).toEqual(['', '', '']);
+    await saveSettings(stage.context, { ...specSettings, countsOpens: true, countsLinks: 'by-person' }, actor);
+    await stage.db('subscriber').where({ id: 2 }).update({ minds_noting: true });
+    const { mails, firing } = await gone(2);
+    const [first = '', second = '', third = ''] = mails.map(({ html }) => pictureIn(html));
+    expect([second, [first, third].every(Boolean)]).toEqual(['', true]);
+    const ask = (token: string, visitor = person) => noteOpenPicture(stage.context, token, visitor);
+    await ask(first);
+    await ask(first);
+    await ask(third, program);
+    for (const bad of ['', 'x', `${first}x`, first.replace(/^\d+/, '99')]) await ask(bad);
+    const { opened } = await linksOfFiring(stage.context, firing);
+    expect(opened).toEqual({ presses: 2, people: 1, byPrograms: 1 });
+    // Whoever opens a mail and presses a link at once is no program.
+    await follow(tokens(mails[0]?.text ?? '')[0] ?? '');
+    expect((await linksOf(firing))[0]).toEqual(jasmine.objectContaining({ presses: 1, byPrograms: 0 }));
+    // A member who looks at it is not taken for its reader.
+    const [row] = await stage.db('delivery').where({ firing_id: firing }).orderBy('id').select('id');
+    expect(pictureIn((await showMessage(stage.context, Number(row?.id))).html)).toBe('');
   });
 
   it('lead where they led and are counted as such, when what the house says changed while it went out', async () => {
@@ -137,7 +161,7 @@ describe('links of our own', () => {
     const document = { ...part.content.document, blocks: [link('new', 'https://new.example/'), ...blocks] };
     await stage.context.store.said.keepForAll(firing, { ...part, content: { ...part.content, document } });
     expect(await follow(read)).toBe('https://read.example/');
-    expect((await linksOfFiring(stage.context, firing)).map(({ url, presses }) => [url, presses])).toEqual([
+    expect((await linksOf(firing)).map(({ url, presses }) => [url, presses])).toEqual([
       [map, 0],
       ['https://read.example/', 1],
       ['https://new.example/', 0],

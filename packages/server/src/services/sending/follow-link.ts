@@ -1,5 +1,6 @@
 import type { LinksPressed } from '@convite/contract';
 import { inLanguage, linkNumber, linksIn, markLinks } from '@convite/core';
+import { openPicture } from '../../store/links-pressed';
 import type { PartForAll } from '../../store/said';
 import { nowOf, type Context } from '../context';
 import { languageOf } from './manner';
@@ -15,7 +16,7 @@ export interface Visitor {
 
 /** Programs that follow links for people, as they name themselves. From memory. */
 const programs = /bot\b|crawl|spider|preview|scan|proxy|fetch|monitor|curl|wget|python|java\/|headless|link-?check/i;
-const isProgram = ({ agent, onlyLooks }: Visitor): boolean => onlyLooks || agent === '' || programs.test(agent);
+export const isProgram = ({ agent, onlyLooks }: Visitor): boolean => onlyLooks || agent === '' || programs.test(agent);
 
 /**
  * Where a counted link leads, noting that it was pressed; null for one that is none of ours, or is kept no longer. It leads on
@@ -56,13 +57,16 @@ export async function followShort(context: Context, token: string): Promise<stri
   return message?.kind === 'text' ? (linksIn(message.text)[read?.index ?? -1] ?? null) : null;
 }
 
-/** What became of the typed links of a firing, in their order. */
+/** What became of a firing's mails and their typed links, in their order. */
 export async function linksOfFiring({ store }: Pick<Context, 'store'>, firingId: number): Promise<LinksPressed> {
   const parts = await store.said.allForAll(firingId);
-  if (!parts.some(({ house }) => house.countsLinks !== 'not')) return [];
+  const countsOpens = parts.some(({ house }) => house.countsOpens);
+  const countsLinks = parts.some(({ house }) => house.countsLinks !== 'not');
+  if (!countsOpens && !countsLinks) return { opened: null, links: [] };
   const sums = await store.linksPressed.ofFiring(firingId);
-  return addressesIn(parts).map((url) => ({
-    url,
-    ...(sums.get(linkNumber(url)) ?? { presses: 0, people: 0, byPrograms: 0 }),
-  }));
+  const none = { presses: 0, people: 0, byPrograms: 0 };
+  return {
+    opened: countsOpens ? (sums.get(openPicture) ?? none) : null,
+    links: countsLinks ? addressesIn(parts).map((url) => ({ url, ...(sums.get(linkNumber(url)) ?? none) })) : [],
+  };
 }

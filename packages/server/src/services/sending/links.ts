@@ -68,6 +68,9 @@ export interface Links {
   /** A typed link of a message, counted as it is pressed: of a delivery, or of a firing without saying whose. */
   counted(of: 'person' | 'message', id: number, link: number): string;
   readCounted(token: string): { of: 'person' | 'message'; id: number; link: number } | null;
+  /** A picture that nobody sees, by which it is counted that a mail was opened. */
+  openPicture(deliveryId: number): string;
+  readOpenPicture(token: string): number | null;
   /** A link of a text message, by its number in the text. */
   short(deliveryId: number, index: number): string;
   readShort(token: string): { deliveryId: number; index: number } | null;
@@ -202,6 +205,8 @@ export function makeLinks({
       const pair = of && readPair(`counted ${of}`, text.slice(1));
       return of && pair ? { of, id: pair[0], link: pair[1] } : null;
     },
+    openPicture: (id) => `${publicUrl}/o/${pairToken('opened', id, 0)}`,
+    readOpenPicture: (text) => readPair('opened', text)?.[0] ?? null,
     short: (id, index) => `${publicUrl}/k/${shortToken(id, index)}`,
     readShort: (text) => {
       const [, idText = '', indexText = ''] = /^([0-9a-z]{1,11})\.([0-9a-z]{1,3})-[\w-]{8}$/.exec(text) ?? [];

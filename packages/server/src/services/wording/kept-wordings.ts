@@ -8,7 +8,7 @@ import {
   type KeptRow,
   type KeptWording,
 } from '@convite/contract';
-import { isSame, plainTextOf, type WordingDocument } from '@convite/core';
+import { isSame, plainTextOf, versionsOf, type WordingDocument } from '@convite/core';
 import type { Kept } from '../../store/kept-wordings';
 import { checkBlocks, checkWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
@@ -90,6 +90,7 @@ function rowOf(
     channel,
     says: wording ? wording.subject || plainTextOf(wording).slice(0, mostSaid) : '',
     goes: original?.goes ?? '',
+    languages: wording ? versionsOf(wording).flatMap(({ language }) => language ?? []) : [],
     isShipped: original !== null,
     isChanged: original !== null && kept !== null && !isSame(kept.wording, original.wording),
     isArchived: kept?.isArchived ?? false,

@@ -89,7 +89,10 @@ const providers = [
   { provide: AudienceSource, useValue: { ...noAudienceSource, count: () => of(counted) } },
 ];
 
-const pressed = [{ url: 'https://map.example', presses: 3, people: 2, byPrograms: 5 }];
+const pressed = {
+  opened: { presses: 9, people: 7, byPrograms: 1 },
+  links: [{ url: 'https://map.example', presses: 3, people: 2, byPrograms: 5 }],
+};
 
 describe('Countdown', () => {
   const open = async (rows: CueRow[], event = someEvent(), canMarket = true, inputs = {}) => {

@@ -8,11 +8,18 @@ import { sayCount, sayNumber } from '../ui/say';
   selector: 'cv-links-pressed',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (links.hasValue() && links.value().length) {
+    @let it = links.hasValue() ? links.value() : null;
+    @if (it?.opened; as opened) {
+      <p class="small" aria-label="Opened emails">
+        Opened by {{ people(opened.people) }}, as far as pictures tell: many mail programs load them by themselves, or
+        never.
+      </p>
+    }
+    @if (it?.links?.length) {
       <section class="sheet" aria-label="Pressed links">
         <h3>Pressed links</h3>
         <ul class="plain">
-          @for (link of links.value(); track $index) {
+          @for (link of it?.links; track $index) {
             <li>
               <span class="wrap">{{ link.url }}</span>
               <span class="small quiet">{{ say(link) }}</span>
@@ -43,6 +50,7 @@ export class LinksPressed {
     params: () => this.firingId(),
     stream: ({ params }) => this.api.linksOf(params),
   });
+  protected readonly people = (count: number): string => sayCount(count, 'person', 'people');
   protected say({ presses, people, byPrograms }: { presses: number; people: number; byPrograms: number }): string {
     const by = people ? `${sayCount(people, 'person', 'people')}, ` : '';
     const programs = byPrograms ? `; ${sayNumber(byPrograms)} more by programs that look at every link` : '';

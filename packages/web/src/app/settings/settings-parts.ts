@@ -25,6 +25,7 @@ type SettingsPart =
   | 'pressure'
   | 'quiet'
   | 'countsLinks'
+  | 'countsOpens'
   | 'notesPages'
   | 'asksRelease'
   | 'workdays'
@@ -53,6 +54,7 @@ const parts: Parts<Settings, SettingsPart> = {
   pressure: ['pressure'],
   quiet: ['quiet'],
   countsLinks: ['countsLinks'],
+  countsOpens: ['countsOpens'],
   notesPages: ['notesPages'],
   asksRelease: ['asksRelease'],
   workdays: ['workdays', 'holidays'],
@@ -81,6 +83,7 @@ const names: Readonly<Record<SettingsPart, string>> = {
   pressure: 'Contact pressure',
   quiet: 'Quiet hours',
   countsLinks: 'Pressed links',
+  countsOpens: 'Opened emails',
   notesPages: 'What people open',
   asksRelease: 'Second reader',
   workdays: 'Working days',
@@ -134,6 +137,8 @@ function sayPart(settings: Settings, part: SettingsPart): string {
       return settings.pressure.perWeek === null ? 'no limit' : `at most ${settings.pressure.perWeek} a week`;
     case 'countsLinks':
       return settings.countsLinks === 'not' ? 'not counted' : `counted ${settings.countsLinks.replace('-', ' ')}`;
+    case 'countsOpens':
+      return settings.countsOpens ? 'counted' : 'not counted';
     case 'notesPages':
       return settings.notesPages ? 'noted' : 'not noted';
     case 'asksRelease':

@@ -38,6 +38,7 @@ const settings: Settings = {
   askAbove: 100,
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
+  countsOpens: false,
   notesPages: false,
   avoidWords: ['last chance'],
   textPrice: null,

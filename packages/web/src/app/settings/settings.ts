@@ -132,6 +132,7 @@ export class SettingsPage {
     pressure: this.fb.control<HousePressure>(noPressure),
     quiet: this.fb.control<HouseQuiet | null>(null),
     countsLinks: this.fb.control<Settings['countsLinks']>('not'),
+    countsOpens: false,
     notesPages: false,
     asksRelease: false,
     standby: this.fb.group({ minutes: 10, email: '', mobile: '' }),

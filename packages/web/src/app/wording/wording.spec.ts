@@ -16,6 +16,7 @@ const row: KeptRow = {
   channel: 'email',
   says: 'Tomorrow: {{event.title}}',
   goes: '',
+  languages: [],
   isShipped: true,
   isChanged: false,
   isArchived: false,
@@ -43,7 +44,7 @@ describe('Wordings', () => {
       { ...row, key: 'change', name: 'Changed', purpose: 'change', isChanged: true, goes: 'goes with a notice' },
       row,
       { ...row, key: 'own-1', name: 'Old news', isShipped: false, isArchived: true },
-      { ...row, key: 't', name: 'Tomorrow, by text', channel: 'text' },
+      { ...row, key: 't', name: 'Tomorrow, by text', channel: 'text', languages: ['pt', 'de'] },
     ];
     const { text, press, type, tick } = await openScreen(Wordings, {}, [
       { provide: WordingsApi, useValue: { list: () => of(rows) } },
@@ -52,10 +53,16 @@ describe('Wordings', () => {
     expect(text()).not.toContain('Old news');
     await tick('archived too');
     expect(text()).toContain('Old news');
+    await type('select', 'in pt', 'change');
+    expect(text()).not.toMatch(/Old news|Changed/);
+    expect(text()).toContain('Tomorrow, by text');
+    await type('select', 'not de', 'change');
+    expect(text()).not.toContain('Tomorrow, by text');
+    await type('select', '', 'change');
     await press('text');
     expect(text()).not.toContain('Changed');
     await type('input[type=search]', 'nothing like it');
-    expect(text()).toContain('No wording is called so.');
+    expect(text()).toContain('No wording is like that.');
   });
 });
 

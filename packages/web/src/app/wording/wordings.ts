@@ -6,7 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
 import type { KeptRow } from '@convite/contract';
-import { purposes, sayDistance } from '@convite/core';
+import { languages, purposes, sayDistance, timeWords } from '@convite/core';
 import { reloadOn } from '../api/live';
 import { Session } from '../api/session';
 import { WordingsApi } from '../api/wordings';
@@ -43,6 +43,15 @@ const channels = ['all', 'email', 'text'] as const;
             (input)="search.set(typed($event))"
         /></mat-form-field>
         <cv-toggle label="Channel" [options]="channels" [(value)]="channel" />
+        <mat-form-field class="inline" subscriptSizing="dynamic"
+          ><select matNativeControl aria-label="Language" (change)="said.set(typed($event))">
+            <option value="" [selected]="said() === ''">in any language</option>
+            @for (one of languages; track one.key) {
+              <option [value]="'in ' + one.key">in {{ one.name }}, too</option>
+              <option [value]="'not ' + one.key">not yet in {{ one.name }}</option>
+            }
+          </select></mat-form-field
+        >
         @if (hasArchived()) {
           <mat-checkbox [checked]="showsArchived()" (change)="showsArchived.set($event.checked)"
             >archived too</mat-checkbox
@@ -80,7 +89,7 @@ const channels = ['all', 'email', 'text'] as const;
             </ul>
           </section>
         } @empty {
-          <div class="empty">No wording is called so.</div>
+          <div class="empty">No wording is like that.</div>
         }
       } @else if (resource.error()) {
         <p class="note alarm" role="alert">The wordings cannot be read just now.</p>
@@ -164,15 +173,21 @@ export class Wordings {
   protected ago = (at: string): string => sayDistance(this.clock.nowMs(), Date.parse(at), this.session.zone());
   protected readonly channels = optionsOf(channels);
   protected readonly channel = signal<(typeof channels)[number]>('all');
+  /** In which language beside its first, or not yet in which. */
+  protected readonly said = signal('');
+  protected readonly languages = languages.map((key) => ({ key, name: timeWords[key].englishName }));
   protected readonly search = signal('');
   protected readonly showsArchived = signal(false);
   private readonly rows = computed(() => (this.resource.hasValue() ? this.resource.value() : []));
   protected readonly hasArchived = computed(() => this.rows().some(({ isArchived }) => isArchived));
   private readonly shown = computed((): readonly KeptRow[] => {
+    const [how, wanted] = this.said().split(' ');
+    const isSaid = (row: KeptRow): boolean => row.languages.some((one) => one === wanted);
     const words = this.search().toLowerCase().split(/\s+/).filter(Boolean);
     return this.rows().filter(
       (row) =>
         (this.channel() === 'all' || row.channel === this.channel()) &&
+        (!wanted || isSaid(row) === (how === 'in')) &&
         (this.showsArchived() || !row.isArchived) &&
         words.every((word) => row.name.toLowerCase().includes(word)),
     );
