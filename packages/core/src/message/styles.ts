@@ -6,7 +6,7 @@ import type { Palette } from './look';
  */
 export function stylesOf({ ink, quiet, line, tint, lead, press, onPress }: Palette) {
   const of = (name: string, style: string): string => ` class="cv-${name}" style="${style}"`;
-  const button = `display:inline-block;margin:0 4px 6px 0;padding:12px 22px;border-radius:4px;background:${press};color:${onPress};text-decoration:none`;
+  const button = `display:inline-block;vertical-align:top;margin:0 6px 8px 0;padding:12px 22px;border-radius:4px;background:${press};color:${onPress};text-decoration:none`;
   return {
     paragraph: ' style="margin:0 0 16px"',
     heading: of('lead', `font-size:17px;color:${lead};margin:20px 0 6px`),
@@ -19,7 +19,7 @@ export function stylesOf({ ink, quiet, line, tint, lead, press, onPress }: Palet
     /** Beside the one that is meant first. */
     quietPress: of(
       'quiet-press',
-      `display:inline-block;margin:0 4px 6px 0;padding:11px 18px;border-radius:4px;border:1px solid ${lead};color:${lead};text-decoration:none`,
+      `display:inline-block;vertical-align:top;margin:0 6px 8px 0;padding:11px 18px;border-radius:4px;border:1px solid ${lead};color:${lead};text-decoration:none`,
     ),
     quiet: of('quiet', `color:${quiet}`),
     picture: of(

@@ -81,7 +81,7 @@ const channels = ['all', 'email', 'text'] as const;
                       used {{ ago(at) }}
                     }
                     @if (row.came.sent) {
-                      <br />{{ sayCame(row.came) }}
+                      <span class="came">{{ sayCame(row.came) }}</span>
                     }
                   </span>
                 </li>
@@ -136,6 +136,9 @@ const channels = ['all', 'email', 'text'] as const;
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    .came {
+      display: block;
     }
     .find {
       width: 280px;
