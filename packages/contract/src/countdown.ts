@@ -93,6 +93,8 @@ export const hazard = z.object({
   toAt: z.iso.datetime().nullable(),
   /** The other cue that it comes close to; empty for none. */
   other: z.string(),
+  /** How many people it is about, where that was counted. */
+  people: z.number().nullable(),
   /** What the clocks do in between, in minutes. */
   change: z.object({ at: z.iso.datetime(), minutes: z.number() }).nullable(),
 });

@@ -16,8 +16,10 @@ export const momentHazards = [
 export const hazardCodes = [
   ...momentHazards,
   'clock-change',
+  'over-limit',
   'nobody',
   'field-empty',
+  'nameless',
   'draft',
   'never-tested',
   'sender-unproven',
@@ -35,6 +37,8 @@ export interface Hazard {
   readonly change: Transition | null;
   /** Fields that say nothing. */
   readonly fields?: readonly string[];
+  /** How many it is about, where that was counted. */
+  readonly people?: number;
 }
 
 /** One firing as the hazards see it. */
@@ -52,6 +56,12 @@ export interface WatchedFiring {
   readonly zone?: string;
   /** How many get it, as counted last; null while that is not known. */
   readonly gets: number | null;
+  /** Of its people, as counted with them: in quiet hours at its moment, over the limit, of no known name though it says it. */
+  readonly doubts?: {
+    readonly inQuiet: number | null;
+    readonly overLimit: number | null;
+    readonly nameless: number | null;
+  };
   /** What it says was tried out as it stands. */
   readonly isTested: boolean;
   /** Fields of the event in it that say nothing, and for which nothing stands in. */
@@ -127,13 +137,18 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
     add('close-to-another', nearestFree(dueMs, others, rules.standbyMs, limits), { otherId: close.id });
   }
   const endsMs = quietEndsMs(quiet, zone, dueMs);
-  if (endsMs !== null)
-    add('quiet-hours', countsDown && endsMs >= startMs ? quietBeginsMs(quiet, zone, dueMs) - fiveMs : endsMs);
+  const { inQuiet = null, overLimit, nameless } = firing.doubts ?? {};
+  const outOfQuietMs = countsDown && (endsMs ?? 0) >= startMs ? quietBeginsMs(quiet, zone, dueMs) - fiveMs : endsMs;
+  // Where it was counted who is in them, that says more than the event's own clock.
+  if (inQuiet) add('quiet-hours', endsMs === null ? null : outOfQuietMs, { people: inQuiet });
+  else if (endsMs !== null && inQuiet === null) add('quiet-hours', outOfQuietMs);
   const [change] = transitionsBetween(rules.zone, Math.min(dueMs, startMs), Math.max(dueMs, startMs));
   if (change) add('clock-change', null, { change });
   if (closesMs !== null && dueMs > closesMs) add('registration-closed', closesMs - hourMs);
+  if (overLimit) add('over-limit', null, { people: overLimit });
   if (gets === 0) add('nobody');
   if (firing.emptyFields?.length) add('field-empty', null, { fields: firing.emptyFields });
+  if (nameless) add('nameless', null, { people: nameless });
   if (firing.state === 'draft') add('draft');
   if (!firing.isTested) add('never-tested');
   if (!rules.isSenderProven) add('sender-unproven');

@@ -23,6 +23,12 @@ interface CountRow {
   readonly nameless: number;
 }
 
+/** Of the people of a zone, those who get a message, and those of them whose name is not known. */
+export interface ZoneCount {
+  readonly gets: number;
+  readonly nameless: number;
+}
+
 /** Who gets a message as everything stands now: asked by counters, by whoever edits, and by claims at the last moment. */
 export function audienceStore(db: Knex) {
   /** Everybody whom a count speaks of. */
@@ -121,15 +127,15 @@ export function audienceStore(db: Knex) {
       return countPeople(db, getsSql(who, channel, await sizesFor(db, who.in)));
     },
 
-    /** The same, by the zones that people are in. */
-    async countGetsByZone(asked: Who, channel: Channel): Promise<Map<string, number>> {
+    /** The same, by the zones that people are in, and of how many no name is known. */
+    async countGetsByZone(asked: Who, channel: Channel): Promise<Map<string, ZoneCount>> {
       const who = await whoNow(db, asked);
       const { from, where } = getsSql(who, channel, await sizesFor(db, who.in));
-      const [rows = []]: { zone: string; n: number }[][] = await db.raw(
-        `select s.zone, count(*) as n from ${from.text} where ${where.text} group by s.zone`,
+      const [rows = []]: { zone: string; n: number; nameless: number }[][] = await db.raw(
+        `select s.zone, count(*) as n, sum(s.name = '') as nameless from ${from.text} where ${where.text} group by s.zone`,
         [...from.bindings, ...where.bindings],
       );
-      return new Map(rows.map(({ zone, n }) => [zone, Number(n)]));
+      return new Map(rows.map(({ zone, n, nameless }) => [zone, { gets: Number(n), nameless: Number(nameless) }]));
     },
 
     /** Numbers of those who get it, so many at the most, in no order. */

@@ -19,10 +19,21 @@ export interface CountDue {
 const uncountedStates = ['draft', 'set', 'stopped', 'missed'];
 
 /** How many are to get it; null when there is nothing to count. Of a digest's issue, how many dates are in it. */
-export interface Counted {
+export interface Counted extends CountedDoubts {
   readonly gets: number | null;
   readonly eventCount: number;
 }
+
+/** Of them, how many are worth a second look before it goes; null where that was not asked. */
+export interface CountedDoubts {
+  /** In quiet hours at its moment. */
+  readonly inQuiet: number | null;
+  /** Do without, since they had as many messages as they may get in a week. */
+  readonly overLimit: number | null;
+  /** Of no known name, which it says. */
+  readonly nameless: number | null;
+}
+export const noDoubts: CountedDoubts = { inQuiet: null, overLimit: null, nameless: null };
 
 /** Where `count_at` says that it is to be counted at once. */
 export const atOnce = new Date(0);
@@ -62,7 +73,7 @@ export function firingCounts(db: Knex) {
      */
     async keepCount(
       id: number,
-      { gets, eventCount }: Counted,
+      { gets, eventCount, inQuiet, overLimit, nameless }: Counted,
       countedMs: number,
       nextMs: number | null,
     ): Promise<void> {
@@ -71,6 +82,9 @@ export function firingCounts(db: Knex) {
         .update({
           gets,
           event_count: eventCount,
+          in_quiet: inQuiet,
+          over_limit: overLimit,
+          nameless,
           counted_at: new Date(countedMs),
           count_at: nextMs === null ? null : new Date(nextMs),
         });

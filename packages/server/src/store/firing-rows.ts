@@ -3,6 +3,7 @@ import type { FiringKind } from '@convite/contract';
 import { heldCodes, type Channel, type HeldCode, type StoredFiringState } from '@convite/core';
 import { content, type Content } from './content';
 import { readJson } from './database';
+import type { CountedDoubts } from './firing-counts';
 
 export interface StoredFiring {
   readonly id: number;
@@ -26,6 +27,8 @@ export interface StoredFiring {
   /** How many are to get it as counted last, and when that was; null while it was not counted. */
   readonly gets: number | null;
   readonly countedMs: number | null;
+  /** Of them, as counted with them. */
+  readonly doubts: CountedDoubts;
   /** Of a digest's issue: how many dates are in it, as counted last. */
   readonly eventCount: number;
   readonly planned: number;
@@ -51,6 +54,9 @@ export interface FiringRow {
   content: unknown;
   is_expanded: number;
   gets: number | null;
+  in_quiet: number | null;
+  over_limit: number | null;
+  nameless: number | null;
   counted_at: Date | null;
   event_count: number;
   planned: number;
@@ -75,6 +81,9 @@ const columns = [
   'held_by',
   'is_expanded',
   'gets',
+  'in_quiet',
+  'over_limit',
+  'nameless',
   'counted_at',
   'event_count',
   'planned',
@@ -107,6 +116,7 @@ export const firingOf = (row: FiringRow): StoredFiring => ({
   isExpanded: Boolean(row.is_expanded),
   gets: row.gets,
   countedMs: row.counted_at?.getTime() ?? null,
+  doubts: { inQuiet: row.in_quiet, overLimit: row.over_limit, nameless: row.nameless },
   eventCount: row.event_count,
   planned: row.planned,
   sent: row.sent,

@@ -55,6 +55,7 @@ import * as threads from './migrations/0053-threads';
 import * as news from './migrations/0054-news';
 import * as contact from './migrations/0055-contact';
 import * as texts from './migrations/0056-texts';
+import * as doubts from './migrations/0057-doubts';
 
 interface Migration {
   readonly name: string;
@@ -119,6 +120,7 @@ const migrations: readonly Migration[] = [
   { name: '0054-news', up: news.up },
   { name: '0055-contact', up: contact.up },
   { name: '0056-texts', up: texts.up },
+  { name: '0057-doubts', up: doubts.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -1,11 +1,12 @@
 import type { Channel, Who } from '@convite/core';
+import type { ZoneCount } from '../../store/audiences';
 import type { Store } from '../../store/store';
 
 /** Counts who gets messages, now. */
 export interface AudienceCounter {
   gets(who: Who, channel: Channel): Promise<number>;
   /** The same, by the zones that people are in. */
-  byZone(who: Who, channel: Channel): Promise<ReadonlyMap<string, number>>;
+  byZone(who: Who, channel: Channel): Promise<ReadonlyMap<string, ZoneCount>>;
 }
 
 /** Counts each audience once while one answer is put together: the firings of one series mostly ask for the same. */

@@ -1,5 +1,15 @@
-import { goesByZones, nextCountMs, occurrenceOfSlot } from '@convite/core';
-import type { CountDue, Counted } from '../../store/firing-counts';
+import {
+  goesByZones,
+  nextCountMs,
+  occurrenceOfSlot,
+  prepareDocument,
+  versionsOf,
+  type Channel,
+  type Who,
+  type WordingDocument,
+} from '@convite/core';
+import type { ZoneCount } from '../../store/audiences';
+import { noDoubts, type CountDue, type Counted } from '../../store/firing-counts';
 import type { Store } from '../../store/store';
 import { audienceCounter, type AudienceCounter } from './audience-counter';
 import type { Context } from '../context';
@@ -41,7 +51,7 @@ export async function countAudiences(
   return due.length > 0;
 }
 
-const nothing: Counted = { gets: null, eventCount: 0 };
+const nothing: Counted = { gets: null, eventCount: 0, ...noDoubts };
 
 async function countOne(store: Store, firing: CountDue, counter: AudienceCounter): Promise<Counted> {
   if (firing.digestId !== null) {
@@ -52,7 +62,7 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
     const gets = eventCount
       ? await counter.gets(await whoGetsIssue(store, digestAudience(digest, content), firing), 'email')
       : 0;
-    return { gets, eventCount };
+    return { gets, eventCount, ...noDoubts };
   }
   const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
   if (!cue) return nothing;
@@ -64,40 +74,71 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
   const ofAllZones = await whoGets(store, event, cue, asked, {
     startsMs: event && startToBeBefore(event, cue.moment, firing),
   });
-  const groups = await store.firings.zonesOf(cue.id, firing.slot);
-  if (!event || (firing.zone === '' && groups.length === 0))
-    return { gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 };
-  const byZone = await counter.byZone(ofAllZones, cue.channel);
+  const groups = (await store.firings.zonesOf(cue.id, firing.slot)).map(({ zone }) => zone);
+  const saysNames = namesPeople(cue.wording);
+  const limited = groups.length === 0 ? await overLimit(counter, ofAllZones, cue.channel) : null;
+  if (!event || (groups.length === 0 && !ofAllZones.quiet && !saysNames))
+    return {
+      ...{ gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 },
+      ...{ inQuiet: null, overLimit: limited, nameless: null },
+    };
+  const isOwn = inGroup(firing.zone, goesByZones(cue.moment), event.version.facts.zone, groups);
+  const own = [...(await counter.byZone(ofAllZones, cue.channel))].filter(([zone]) => isOwn(zone));
+  const sum = (of: typeof own, what: keyof ZoneCount): number => of.reduce((all, [, count]) => all + count[what], 0);
   return {
-    gets: inGroup(
-      firing.zone,
-      goesByZones(cue.moment),
-      event.version.facts.zone,
-      groups.map(({ zone }) => zone),
-      byZone,
-    ),
+    gets: sum(own, 'gets'),
     eventCount: 0,
+    inQuiet: await quietOnes(counter, ofAllZones, cue.channel, isOwn),
+    overLimit: limited,
+    nameless: saysNames ? sum(own, 'nameless') : null,
   };
 }
 
 /**
- * Of people counted by zone, those of a firing's group: with the event's own go all whose zone has no other, where each zone has
- * its own; and with the one for everybody those whose zone does not go early.
+ * Of people by zone, those of a firing's group: with the event's own go all whose zone has no other, where each zone has its own;
+ * and with the one for everybody those whose zone does not go early.
  */
 function inGroup(
   zone: string,
   isEachByZone: boolean,
   homeZone: string,
   zones: readonly string[],
-  byZone: ReadonlyMap<string, number>,
-): number {
+): (zoneOfPerson: string) => boolean {
   const groups = new Set(zones);
   const groupOf = (name: string): string => {
     if (groups.has(name)) return name;
     return isEachByZone || (name === '' && groups.has(homeZone)) ? homeZone : '';
   };
-  return [...byZone].reduce((sum, [name, people]) => (groupOf(name) === zone ? sum + people : sum), 0);
+  return groups.size === 0 ? () => true : (name) => groupOf(name) === zone;
 }
+
+/** How many of them it finds in quiet hours, whatever becomes of them; null where the house keeps none for it. */
+async function quietOnes(
+  counter: AudienceCounter,
+  who: Who,
+  channel: Channel,
+  isOwn: (zone: string) => boolean,
+): Promise<number | null> {
+  if (!who.quiet) return null;
+  const quiet = new Set([...who.quiet.waits.map(({ zone }) => zone), ...who.quiet.leftOut]);
+  const all = await counter.byZone({ ...who, quiet: null }, channel);
+  return [...all].reduce((sum, [zone, { gets }]) => (quiet.has(zone) && isOwn(zone) ? sum + gets : sum), 0);
+}
+
+/** How many do without for having had enough; null where there is no limit. */
+async function overLimit(counter: AudienceCounter, who: Who, channel: Channel): Promise<number | null> {
+  if (!who.limit) return null;
+  const [all, under] = await Promise.all([counter.gets({ ...who, limit: null }, channel), counter.gets(who, channel)]);
+  return all - under;
+}
+
+/** Does it say a name for which nothing stands in? */
+const namesPeople = (wording: WordingDocument): boolean =>
+  versionsOf(wording).some(({ said }) =>
+    prepareDocument(said)
+      .emptyWith({})
+      .some((field) => field.startsWith('person.')),
+  );
 
 const isAnswered = async (store: Store, { eventId, slot }: CountDue): Promise<boolean> =>
   eventId !== null && (await store.dates.isAnswered(eventId, slot));

@@ -1,4 +1,4 @@
-import { resolveWallTime } from '@convite/core';
+import { resolveWallTime, type Moment } from '@convite/core';
 import type { PressureLook } from '@convite/contract';
 import type { EmailMessage } from '../../mail/message';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
@@ -17,6 +17,7 @@ import {
   type Stage,
 } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
+import { listCues } from '../countdown/list-cues';
 import { saveEvent } from '../events/events';
 import { houseWordings } from '../sending/house-wordings';
 import { sendNotice } from '../sending/notices';
@@ -48,6 +49,44 @@ describe('contact pressure', () => {
     for (const { to } of mails) counts[to.address] = (counts[to.address] ?? 0) + 1;
     return counts;
   };
+
+  it('says beside each cue of how many it is so: over the limit, in quiet hours, of no name though it says one', async () => {
+    await stage.context.store.house.saveSettings({
+      ...(await stage.context.store.house.settings()),
+      ...{ pressure: { perWeek: 1, sparesComers: false } },
+      quiet: { from: '22:00', until: '08:00', channels: ['email'] },
+    });
+    // At half past seven in the evening in Lisbon it is half past three at night in Tokyo.
+    await stage.db('subscriber').whereIn('id', [1, 2]).update({ zone: 'Asia/Tokyo', name: '' });
+    const [first = 0, second = 0] = [await publishedEvent(stage), await publishedEvent(stage)];
+    const early: Moment = {
+      ...{ kind: 'relative', amount: 25, unit: 'hours' },
+      ...{ direction: 'before', anchor: 'start', at: null },
+    };
+    await saveCue(stage.context, first, null, { ...toList('An hour before'), moment: early }, actor);
+    await saveCue(stage.context, second, null, toList('A day before'), actor);
+    const doubts = async (event: number) => {
+      await countAll(stage);
+      const [cue] = await listCues(stage.context, event);
+      return cue?.hazards.filter(({ people }) => people !== null).map(({ code, people }) => [code, people]);
+    };
+    expect(await doubts(second)).toEqual([
+      ['quiet-hours', 2],
+      ['nameless', 2],
+    ]);
+    await clockTo(stage, at('2031-06-17T18:30'));
+    await deliver(stage);
+    await stage
+      .db('firing')
+      .whereNotNull('count_at')
+      .update({ count_at: new Date(0) });
+    // Two had one an hour ago; the other two are still to have it, and are asleep.
+    expect(await doubts(second)).toEqual([
+      ['quiet-hours', 2],
+      ['over-limit', 2],
+      ['nameless', 2],
+    ]);
+  });
 
   it('sends nobody more than the house allows or they want, though three are due at once, and says so of each', async () => {
     await limitTo(2);

@@ -83,6 +83,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
           countsDown: countsDown(cue.moment),
           finishMs: finishOf(firing, firing.gets ?? 0, paceFor(firing), nowMs),
           gets: firing.gets,
+          doubts: firing.doubts,
           isTested: tested.has(marks.get(cue.id) ?? ''),
           closesMs: asksToRegister(cue) ? registrationEndsMs({ facts: event.version.facts, startMs }) : null,
           others: other ? [other] : [],
@@ -149,12 +150,13 @@ function emptyFieldsOf({ wording }: CueFields, { version }: StoredEvent, { slot 
 }
 
 const hazardRow = (
-  { code, toMs, otherId, change, fields = [] }: Hazard,
+  { code, toMs, otherId, change, fields = [], people }: Hazard,
   names: ReadonlyMap<number, string>,
 ): HazardRow => ({
   code,
   toAt: toMs === null ? null : new Date(toMs).toISOString(),
   other: otherId === null ? fields.join(', ') : (names.get(otherId) ?? ''),
+  people: people ?? null,
   change: change && { at: new Date(change.atMs).toISOString(), minutes: change.toMinutes - change.fromMinutes },
 });
 

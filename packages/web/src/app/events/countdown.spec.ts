@@ -51,6 +51,7 @@ const quietHours: CueRow['hazards'][number] = {
   toAt: '2031-06-17T07:00:00.000Z',
   other: '',
   change: null,
+  people: null,
 };
 const around: RailAround = {
   standbyMinutes: 10,

@@ -1,6 +1,8 @@
 import type { HazardRow } from '@convite/contract';
 import type { HazardCode } from '@convite/core';
-import { sayInstant } from '../ui/say';
+import { sayCount, sayInstant } from '../ui/say';
+
+const sayPeople = (count: number | null): string => sayCount(count ?? 0, 'person', 'people');
 
 const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => string>> = {
   past: () => 'its moment is past',
@@ -8,14 +10,16 @@ const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => st
   'after-start': () => 'after the start',
   'not-done-by-start': () => 'at the sender’s pace the last leaves after the start',
   'close-to-another': ({ other }) => `close to ${other ? `“${other}”` : 'another message'} for the same people`,
-  'quiet-hours': () => 'in quiet hours there',
+  'quiet-hours': ({ people }) => (people ? `in quiet hours for ${sayPeople(people)}` : 'in quiet hours there'),
   'clock-change': ({ change }, zone) =>
     change
       ? `clocks go ${change.minutes > 0 ? 'on' : 'back'} in between, ${sayInstant(Date.parse(change.at), zone)}: days keep the clock time, hours are exact`
       : 'clocks change in between',
   'registration-closed': () => 'registration is closed by then',
+  'over-limit': ({ people }) => `${sayPeople(people)} had as many messages this week as they may get, and do without`,
   nobody: () => 'nobody gets it',
   'field-empty': ({ other }) => `says nothing where it names ${other}`,
+  nameless: ({ people }) => `it says a name, and of ${sayPeople(people)} none is known`,
   draft: () => 'a draft: it does not go',
   'never-tested': () => 'not tested as it stands',
   'sender-unproven': () => 'its sender is not proven: the house writes instead',
