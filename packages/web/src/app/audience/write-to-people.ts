@@ -10,7 +10,6 @@ import {
 } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import {
   nobodyChosen,
   noWording,
@@ -33,28 +32,23 @@ import { Panel } from '../ui/panel';
 import { sayCount, sayNumber } from '../ui/say';
 import { SenderChoice } from '../ui/sender-choice';
 import { Toast } from '../ui/toast';
+import { optionsOf, Toggle } from '../ui/toggle';
 import { AsRead } from '../ui/wording/as-read';
 import type { Tried } from '../ui/wording/send-test';
 import { WordingEditor } from '../ui/wording/wording-editor';
 
+const channels = ['email', 'text'] as const;
+
 /** Writes to the people who were picked, now: who gets it and why not the others, the words, how one of them reads it; then *Send*. */
 @Component({
   selector: 'cv-write-to-people',
-  imports: [AsRead, AudienceEditor, MatButtonModule, MatButtonToggleModule, Panel, SenderChoice, WordingEditor],
+  imports: [AsRead, AudienceEditor, MatButtonModule, Panel, SenderChoice, Toggle, WordingEditor],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <cv-panel label="Write to them now" (closed)="closed.emit()">
       @if (chosen(); as it) {
         <section class="stack loose">
-          <mat-button-toggle-group
-            aria-label="By"
-            hideSingleSelectionIndicator
-            [value]="channel()"
-            (change)="channel.set($event.value)"
-          >
-            <mat-button-toggle value="email">email</mat-button-toggle>
-            <mat-button-toggle value="text">text</mat-button-toggle>
-          </mat-button-toggle-group>
+          <cv-toggle label="By" [options]="channels" [(value)]="channel" />
           <cv-audience-editor
             [chosen]="it"
             (chosenChange)="chosen.set($event)"
@@ -93,11 +87,6 @@ import { WordingEditor } from '../ui/wording/wording-editor';
       }
     </cv-panel>
   `,
-  styles: `
-    mat-button-toggle-group {
-      justify-self: start;
-    }
-  `,
 })
 export class WriteToPeople {
   private readonly api = inject(ManualApi);
@@ -107,6 +96,7 @@ export class WriteToPeople {
   private readonly toast = inject(Toast);
   readonly selection = input.required<PeopleSelection>();
   readonly closed = output();
+  protected readonly channels = optionsOf(channels);
   protected readonly channel = signal<Channel>('email');
   protected readonly wording = signal<WordingDocument>(noWording);
   protected readonly senderId = signal<number | null>(null);

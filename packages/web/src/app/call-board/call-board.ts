@@ -5,7 +5,6 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { MatChipsModule } from '@angular/material/chips';
 import type { Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { RouterLink } from '@angular/router';
 import { wallTimeAt } from '@convite/core';
 import { mostOnBoard, type Board, type BoardItem, type BoardQuery } from '@convite/contract';
@@ -18,6 +17,7 @@ import { Toast } from '../ui/toast';
 import { Chooser, type Choice } from '../ui/chooser';
 import { findEventChoices } from '../ui/event-choices';
 import { Filter, type FilterChoice } from '../ui/table/filter';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 import { BeginningList } from './beginning';
 import { BoardRow, type BoardEntry } from './board-row';
 import { LoadChart } from './load-chart';
@@ -43,12 +43,12 @@ interface Day {
     Filter,
     LoadChart,
     MatButtonModule,
-    MatButtonToggleModule,
     MatChipsModule,
     NeedsYou,
     OurWord,
     RouterLink,
     SideBySide,
+    Toggle,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './call-board.html',
@@ -167,6 +167,10 @@ export class CallBoard {
   protected open(day: string): void {
     this.opened.update((open) => new Set([...open, day]));
   }
+  protected readonly shapes: readonly ToggleOption<boolean>[] = [
+    { key: false, label: 'in time order' },
+    { key: true, label: 'side by side' },
+  ];
   protected readonly isBeside = signal(false);
   /** Side by side as much is shown as the board ever does. */
   protected showBeside(isBeside: boolean): void {

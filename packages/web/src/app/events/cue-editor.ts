@@ -10,7 +10,6 @@ import {
 } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
@@ -27,6 +26,7 @@ import { Meanwhile, type PartWords } from '../ui/form/meanwhile';
 import { keepTyped } from '../ui/form/unsaved';
 import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 import { WordingEditor } from '../ui/wording/wording-editor';
 import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
@@ -45,11 +45,11 @@ import { typed } from '../ui/typed';
     FieldProblem,
     FormBar,
     MatButtonModule,
-    MatButtonToggleModule,
     MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     Meanwhile,
+    Toggle,
     WordingEditor,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -104,6 +104,10 @@ export class CueEditor {
     ),
   );
 
+  protected readonly sides: readonly ToggleOption<Channel>[] = [
+    { key: 'email', label: 'Words of the email' },
+    { key: 'text', label: 'Words of the text' },
+  ];
   protected readonly ways = ways;
   protected readonly way = computed(() => wayOf(this.draft()));
   /** Which of the two words are written, where it goes as both; one that is opened by its text begins with that. */

@@ -1,13 +1,14 @@
 import type { CueFields } from '@convite/contract';
+import type { ToggleOption } from '../ui/toggle';
 import { plainDocument, plainTextOf, type Channel } from '@convite/core';
 
 /** How a cue goes: by one channel, by both, or as a text to whoever can be texted and else by email. */
 export type Way = Channel | 'both' | 'text-first';
-export const ways: readonly { readonly way: Way; readonly says: string }[] = [
-  { way: 'email', says: 'email' },
-  { way: 'text', says: 'text' },
-  { way: 'both', says: 'both' },
-  { way: 'text-first', says: 'text, else email' },
+export const ways: readonly ToggleOption<Way>[] = [
+  { key: 'email', label: 'email' },
+  { key: 'text', label: 'text' },
+  { key: 'both', label: 'both' },
+  { key: 'text-first', label: 'text, else email' },
 ];
 
 export const wayOf = ({ channel, textWording, audience }: CueFields): Way => {
@@ -37,4 +38,4 @@ export function sideOf(cue: CueFields, side: Channel): CueFields {
 }
 
 /** @example 'text, else email' */
-export const sayWay = (cue: CueFields): string => ways.find(({ way }) => way === wayOf(cue))?.says ?? cue.channel;
+export const sayWay = (cue: CueFields): string => ways.find(({ key }) => key === wayOf(cue))?.label ?? cue.channel;

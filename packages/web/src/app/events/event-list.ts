@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { EventQuery } from '@convite/contract';
@@ -15,37 +14,19 @@ import { Cell, type Column } from '../ui/table/column';
 import { rowSource } from '../ui/table/row-source';
 import { SavedViews, type View } from '../ui/table/saved-views';
 import { Table } from '../ui/table/table';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 import { When } from '../ui/when';
 
 /** Events with their next start, replies and next cue: what comes, or what is over, a page at a time. */
 @Component({
   selector: 'cv-event-list',
-  imports: [
-    Cell,
-    EventState,
-    Filter,
-    MatButtonModule,
-    MatButtonToggleModule,
-    RouterLink,
-    SavedViews,
-    Table,
-    When,
-    YearRibbon,
-  ],
+  imports: [Cell, EventState, Filter, MatButtonModule, RouterLink, SavedViews, Table, Toggle, When, YearRibbon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <main>
       <div class="head">
         <h1>Events</h1>
-        <mat-button-toggle-group
-          aria-label="Which events"
-          hideSingleSelectionIndicator
-          [value]="when()"
-          (change)="when.set($event.value)"
-        >
-          <mat-button-toggle value="coming">Coming</mat-button-toggle>
-          <mat-button-toggle value="past">Past</mat-button-toggle>
-        </mat-button-toggle-group>
+        <cv-toggle label="Which events" [options]="whens" [(value)]="when" />
         @if (session.canMarket()) {
           <a matButton="outlined" routerLink="/events/import" class="push">Import</a>
           <a matButton="filled" routerLink="/events/new">New event</a>
@@ -114,6 +95,10 @@ export class EventList {
   private readonly api = inject(EventsApi);
   private readonly router = inject(Router);
   protected readonly session = inject(Session);
+  protected readonly whens: readonly ToggleOption<EventQuery['when']>[] = [
+    { key: 'coming', label: 'Coming' },
+    { key: 'past', label: 'Past' },
+  ];
   protected readonly when = signal<EventQuery['when']>('coming');
   protected readonly search = signal('');
   protected readonly status = signal<EventQuery['status']>('');

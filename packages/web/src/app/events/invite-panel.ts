@@ -13,7 +13,6 @@ import {
 import { sayNumber } from '../ui/say';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import {
   nobodyChosen,
@@ -37,6 +36,7 @@ import { keepTyped } from '../ui/form/unsaved';
 import { FormBar } from '../ui/form/form-bar';
 import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 import { AsRead } from '../ui/wording/as-read';
 import type { Tried } from '../ui/wording/send-test';
 import { WordingEditor } from '../ui/wording/wording-editor';
@@ -54,9 +54,9 @@ const kept = z.object({ channel: z.enum(['email', 'text']), wording: wordingDocu
     AudienceEditor,
     FormBar,
     MatButtonModule,
-    MatButtonToggleModule,
     MatCheckboxModule,
     PastePeople,
+    Toggle,
     TriedOut,
     WordingEditor,
   ],
@@ -207,6 +207,10 @@ export class InvitePanel {
     });
   }
 
+  protected readonly ways: readonly ToggleOption<Channel>[] = [
+    { key: 'email', label: 'email, with the entry' },
+    { key: 'text', label: 'text' },
+  ];
   protected choose(channel: Channel): void {
     this.channel.set(channel);
     const house = this.house.hasValue() ? this.house.value() : undefined;

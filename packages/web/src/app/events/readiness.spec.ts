@@ -4,7 +4,13 @@ import { someEvent } from '../testing/screen';
 import { findUnfinished } from './readiness';
 
 const now = Date.UTC(2031, 0, 1);
-const hazard = (code: CueRow['hazards'][number]['code']) => ({ code, toAt: null, other: '', people: null, change: null });
+const hazard = (code: CueRow['hazards'][number]['code']) => ({
+  code,
+  toAt: null,
+  other: '',
+  people: null,
+  change: null,
+});
 const cue = (name: string, hazards: CueRow['hazards'], state: CueRow['firing']['state'] = 'set'): CueRow => ({
   textOf: null,
   id: 7,

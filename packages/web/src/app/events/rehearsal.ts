@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
@@ -13,6 +12,7 @@ import { MailBody } from '../ui/mail-body';
 import { PersonPicker } from '../ui/person-picker';
 import { sayInstant, sayShortDay } from '../ui/say';
 import { StateMark } from '../ui/state-mark';
+import { Toggle, type ToggleOption } from '../ui/toggle';
 import { typed } from '../ui/typed';
 import { When } from '../ui/when';
 import { OurWord } from '../ui/word';
@@ -37,7 +37,6 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
   selector: 'cv-rehearsal',
   imports: [
     MailBody,
-    MatButtonToggleModule,
     MatFormFieldModule,
     MatInputModule,
     OurWord,
@@ -45,6 +44,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
     RehearsalAll,
     RouterLink,
     StateMark,
+    Toggle,
     When,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -54,16 +54,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
       <div class="row">
         <h2>Rehearsal</h2>
         <cv-word class="small quiet" word="rehearsal">what a rehearsal is</cv-word>
-        <mat-button-toggle-group
-          class="push"
-          aria-label="For whom"
-          hideSingleSelectionIndicator
-          [value]="isForAll()"
-          (change)="isForAll.set($event.value)"
-        >
-          <mat-button-toggle [value]="false">one person</mat-button-toggle>
-          <mat-button-toggle [value]="true">everybody</mat-button-toggle>
-        </mat-button-toggle-group>
+        <cv-toggle class="push" label="For whom" [options]="ofWhom" [(value)]="isForAll" />
       </div>
       @if (isForAll()) {
         <cv-rehearsal-all [eventId]="event.id" />
@@ -201,6 +192,10 @@ export class RehearsalScreen {
   protected readonly archetypes = archetypes;
   protected readonly words = archetypeWords;
   protected readonly reason = sayReason;
+  protected readonly ofWhom: readonly ToggleOption<boolean>[] = [
+    { key: false, label: 'one person' },
+    { key: true, label: 'everybody' },
+  ];
   protected readonly isForAll = signal(false);
   private readonly person = signal(0);
   protected readonly archetype = signal<Archetype | ''>('');

@@ -11,7 +11,6 @@ import {
 } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
@@ -37,10 +36,13 @@ import { Panel } from '../ui/panel';
 import { sayCount, sayNumber } from '../ui/say';
 import { TimeField } from '../ui/time/time-field';
 import { Toast } from '../ui/toast';
+import { optionsOf, Toggle, type ToggleOption } from '../ui/toggle';
 import { typed } from '../ui/typed';
 import { WordingEditor } from '../ui/wording/wording-editor';
 import { CuePreviewPane } from './cue-preview';
 import { audienceOf, isOfInvitation, slices, type Slice } from './guest-slices';
+
+const channels = ['email', 'text'] as const;
 
 /** Writes to some of an event's guests, now or at a time: whom, what, as one of them reads it; then *Send*. */
 @Component({
@@ -49,12 +51,12 @@ import { audienceOf, isOfInvitation, slices, type Slice } from './guest-slices';
     CuePreviewPane,
     LiveAudienceCount,
     MatButtonModule,
-    MatButtonToggleModule,
     MatCheckboxModule,
     MatFormFieldModule,
     MatInputModule,
     Panel,
     TimeField,
+    Toggle,
     WordingEditor,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -80,15 +82,7 @@ import { audienceOf, isOfInvitation, slices, type Slice } from './guest-slices';
               </select></mat-form-field
             >
           }
-          <mat-button-toggle-group
-            aria-label="By"
-            hideSingleSelectionIndicator
-            [value]="channel()"
-            (change)="channel.set($event.value)"
-          >
-            <mat-button-toggle value="email">email</mat-button-toggle>
-            <mat-button-toggle value="text">text</mat-button-toggle>
-          </mat-button-toggle-group>
+          <cv-toggle label="By" [options]="channels" [(value)]="channel" />
         </div>
         @if (difference(); as words) {
           <p class="note">{{ words }}</p>
@@ -106,15 +100,7 @@ import { audienceOf, isOfInvitation, slices, type Slice } from './guest-slices';
           (wordingChange)="wording.set($event)"
         />
         <div class="row">
-          <mat-button-toggle-group
-            aria-label="When"
-            hideSingleSelectionIndicator
-            [value]="isLater()"
-            (change)="isLater.set($event.value)"
-          >
-            <mat-button-toggle [value]="false">now</mat-button-toggle>
-            <mat-button-toggle [value]="true">at a time</mat-button-toggle>
-          </mat-button-toggle-group>
+          <cv-toggle label="When" [options]="times" [(value)]="isLater" />
           @if (isLater()) {
             <cv-time-field
               label="When it goes"
@@ -170,6 +156,11 @@ export class WriteToGuests {
 
   protected readonly slice = signal<Slice>('silent');
   protected readonly date = signal('');
+  protected readonly channels = optionsOf(channels);
+  protected readonly times: readonly ToggleOption<boolean>[] = [
+    { key: false, label: 'now' },
+    { key: true, label: 'at a time' },
+  ];
   protected readonly channel = signal<Channel>('email');
   protected readonly inThread = signal(true);
   protected readonly wording = signal<WordingDocument>(noWording);
