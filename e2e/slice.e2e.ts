@@ -161,6 +161,29 @@ test('counts down by email and text; the clock fires each for real, only to thos
   await expect(page.getByText(/parts?, UCS-2/)).toBeVisible();
 });
 
+test('a text is answered: a yes counts, and a question is a letter, which a member answers by text', async () => {
+  const phone = page.getByRole('region', { name: 'Phone' });
+  const say = async (text: string): Promise<void> => {
+    await page.getByLabel('Answer by text').fill(text);
+    await phone.getByRole('button', { name: 'Send' }).click();
+    await expect(phone.getByText(text, { exact: true })).toBeVisible();
+  };
+  await say('Sim, obrigada!');
+  await expect(phone.getByText(/^You are coming: .*answer NO/)).toBeVisible({ timeout: 15_000 });
+  await say('Is there parking?');
+  await page.goto('/letters');
+  const letter = page.getByRole('article').filter({ hasText: 'Is there parking?' });
+  await expect(letter).toContainText('by text from +447700900777');
+  await letter.getByRole('button', { name: 'Answer' }).click();
+  await letter.getByRole('textbox').fill('Yes, behind the dome.');
+  await letter.getByRole('button', { name: 'Send the answer' }).click();
+  await expect(letter).toBeHidden();
+  await page.goto('/backstage');
+  await page.getByRole('radio', { name: 'Phones' }).click();
+  await page.getByRole('button', { name: /\+447700900777/ }).click();
+  await expect(phone.getByText('Yes, behind the dome.')).toBeVisible({ timeout: 15_000 });
+});
+
 test('shows the standby in the strip, and holds there', async () => {
   await openNewEvent(page);
   await page.getByLabel('Title').fill('Standby night');
