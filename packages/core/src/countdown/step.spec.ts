@@ -1,7 +1,16 @@
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { goesByZones, sayMoment } from './moment';
 import { isSlotOfPeople, movedSlot, occurrenceOfSlot, ownDayOfSlot, whoOfFiring } from './slot';
-import { dueOfStep, isMinuteSlot, readStepSlot, reachOfStep, slotOfStep, spanOfStep, type StepMoment } from './step';
+import {
+  dueOfStep,
+  isMinuteSlot,
+  nextOfSteps,
+  readStepSlot,
+  reachOfStep,
+  slotOfStep,
+  spanOfStep,
+  type StepMoment,
+} from './step';
 import { usualWorkdays } from '../time/workdays';
 import { noAudience } from '../audience/audience';
 
@@ -119,5 +128,24 @@ describe('a moment counted from what a person does', () => {
         { kind: 'any', of: [] },
       ],
     });
+  });
+
+  it('comes next for the step whose moment is next, else stood for the last; for who took another, never', () => {
+    const moment = after(1, 'days', '10:00');
+    const taken = ['2027-06-20', '2027-06-10', '2027-06-15'].map((day) => ({
+      step: 'registration' as const,
+      atMs: at(`${day}T12:00`),
+      date: day,
+    }));
+    const on = (day: string, some: readonly (typeof taken)[number][] = taken) =>
+      nextOfSteps(moment, some, lisbon, at(`${day}T11:00`))?.date;
+    expect([on('2027-06-01'), on('2027-06-11'), on('2027-06-16'), on('2027-07-01')]).toEqual([
+      '2027-06-10',
+      '2027-06-15',
+      '2027-06-20',
+      '2027-06-20',
+    ]);
+    expect(on('2027-06-01', [])).toBeUndefined();
+    expect(nextOfSteps({ ...moment, step: 'invitation' }, taken, lisbon, 0)).toBeNull();
   });
 });

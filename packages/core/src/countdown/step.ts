@@ -98,3 +98,21 @@ export function reachOfStep({ amount, unit, onWorkdays }: StepMoment): number {
   const unitMs = { minutes: minuteMs, hours: 60 * minuteMs, days: dayMs, weeks: 7 * dayMs, months: 31 * dayMs }[unit];
   return amount * unitMs + 3 * dayMs + (onWorkdays ? 60 * dayMs : 0);
 }
+
+/** Of the steps that somebody took, the one whose moment is next, else the last that was; null where they took none. */
+export function nextOfSteps(
+  moment: StepMoment,
+  taken: readonly { readonly step: Step; readonly atMs: EpochMs; readonly date: string }[],
+  clock: string,
+  nowMs: EpochMs,
+  around: Pick<MomentAround, 'workdays'> = plainAround,
+): { readonly dueMs: EpochMs; readonly date: string } | null {
+  const due = taken
+    .filter(({ step }) => step === moment.step)
+    .flatMap(({ atMs, date }) => {
+      const dueMs = dueOfStep(moment, slotOfStep(moment, atMs, clock, date), clock, around);
+      return dueMs === null ? [] : [{ dueMs, date }];
+    })
+    .sort((a, b) => a.dueMs - b.dueMs);
+  return due.find(({ dueMs }) => dueMs >= nowMs) ?? due.at(-1) ?? null;
+}

@@ -14,6 +14,7 @@ import {
   isOfWhole,
   isWallTime,
   isZone,
+  nextOfSteps,
   nextOwnDay,
   personalFacts,
   slotOfStep,
@@ -23,7 +24,6 @@ import {
   type EpochMs,
   type EventFacts,
   type FieldValue,
-  type GuestFacts,
   type HouseQuiet,
   type Moment,
   type MomentAround,
@@ -79,13 +79,7 @@ export function whenFor(
   const waitsUntilMs = who.quiet?.waits.find(({ zone }) => zone === person.zone)?.untilMs ?? null;
   if (moment.kind === 'step') {
     const taken = facts?.guestOf.get(id)?.steps ?? [];
-    const next = nextOfTheirSteps(
-      moment,
-      taken,
-      clockFor(moment, person.zone, version.facts.zone),
-      clock.now(),
-      around,
-    );
+    const next = nextOfSteps(moment, taken, clockFor(moment, person.zone, version.facts.zone), clock.now(), around);
     const theirs = next?.date && !version.facts.isPersonal ? findOccurrence(version.facts, next.date) : null;
     return { dueMs: next?.dueMs ?? null, date: theirs ?? date, waitsUntilMs };
   }
@@ -156,22 +150,4 @@ function dueForPerson(
     return moment.kind === 'relative' || isWallTime(moment.wall) ? dueAt(moment, facts, clock, around) : null;
   const day = typeof ownDate === 'string' && isDay(ownDate) ? nextOwnDay(moment, ownDate, nowMs, clock, around) : null;
   return day === null ? null : dueOfOwnDate(moment, day, clock, around);
-}
-
-/** Of the steps that somebody took, the one whose moment is next, else the last that was; null where they took none. */
-function nextOfTheirSteps(
-  moment: StepMoment,
-  taken: GuestFacts['steps'],
-  clock: string,
-  nowMs: EpochMs,
-  around: MomentAround,
-): { readonly dueMs: EpochMs; readonly date: string } | null {
-  const due = taken
-    .filter(({ step }) => step === moment.step)
-    .flatMap(({ atMs, date }) => {
-      const dueMs = dueOfStep(moment, slotOfStep(moment, atMs, clock, date), clock, around);
-      return dueMs === null ? [] : [{ dueMs, date }];
-    })
-    .sort((a, b) => a.dueMs - b.dueMs);
-  return due.find(({ dueMs }) => dueMs >= nowMs) ?? due.at(-1) ?? null;
 }
