@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { anchors, hazardCodes, steps, units, type Moment } from '@convite/core';
+import { anchors, hazardCodes, steps, units, type CueAct, type Moment } from '@convite/core';
 import { audience } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
@@ -55,6 +55,16 @@ export const moment = z.discriminatedUnion('kind', [
 ]) satisfies z.ZodType<Moment>;
 
 export const channel = z.enum(['email', 'text']);
+/** By which something goes: a channel, or none where a cue does something. */
+export const lane = z.enum([...channel.options, 'act']);
+/** 0 while nothing is chosen yet. */
+const ref = z.number().int().min(0);
+export const cueAct: z.ZodType<CueAct> = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(['join', 'leave']), list: ref }),
+  z.object({ kind: z.literal('field'), field: ref, value: z.string().max(1000) }),
+  z.object({ kind: z.literal('task'), member: ref, text: z.string().trim().max(500) }),
+  z.object({ kind: z.literal('call'), webhook: ref }),
+]);
 
 export const cueFields = z.object({
   name: z.string().trim().min(1).max(120),
@@ -62,6 +72,8 @@ export const cueFields = z.object({
   moment,
   audience,
   wording: wordingDocument,
+  /** What it does instead of writing to people; its channel and its words count for nothing then. */
+  act: cueAct.optional(),
   /**
    * Of one by email: the text that goes with it to whoever can be texted. With `audience.exceptTextable` they get it in place of the
    * email.
@@ -80,6 +92,16 @@ export const writeToGuests = cueFields
   .pick({ channel: true, audience: true, wording: true, inThread: true })
   .extend({ date: z.string().max(20).default(''), confirmedCount: z.number().int().nullable() });
 export type WriteToGuests = z.infer<typeof writeToGuests>;
+
+/** What a cue may do something with. */
+const named = z.object({ id: z.number(), name: z.string() });
+export const actChoices = z.object({
+  lists: z.array(named),
+  fields: z.array(named.extend({ type: z.string() })),
+  members: z.array(named),
+  webhooks: z.array(named),
+});
+export type ActChoices = z.infer<typeof actChoices>;
 
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
 export const cueChange = cueFields.extend({ was: cueFields.optional() });
@@ -145,6 +167,8 @@ export const cueRow = cueFields.extend({
   firing: cueFiring,
   ahead: z.array(cueFiring),
   hazards: z.array(hazard),
+  /** What it does, in words; empty for one that writes to people. */
+  does: z.string(),
 });
 export type CueRow = z.infer<typeof cueRow>;
 export const cueRows = z.array(cueRow);
@@ -184,7 +208,7 @@ export const boardItem = z.object({
   ownDay: z.string().nullable(),
   step: stepWhen,
   otherZones,
-  channel,
+  channel: lane,
   dueAt: z.iso.datetime(),
   state: firingState,
   note: z.string(),
@@ -199,7 +223,7 @@ export type BoardItem = z.infer<typeof boardItem>;
 export const byHand = z.object({
   title: z.string(),
   eventTitle: z.string(),
-  channel,
+  channel: lane,
   gets: z.number(),
   dueAt: z.iso.datetime(),
   subject: z.string(),
@@ -225,7 +249,10 @@ export const need = z.object({
     'fault',
     'letter',
     'import-stopped',
+    'task',
   ]),
+  /** Of a task, its number. */
+  taskId: z.number().nullable().default(null),
   eventId: z.number().nullable(),
   /** The firing it is about, where it is one. */
   firingId: z.number().nullable().default(null),
@@ -268,7 +295,7 @@ export type RailAround = z.infer<typeof railAround>;
 export const mostOnBoard = 400;
 /** What of the board is looked at, and how far. */
 export const boardQuery = z.object({
-  channel: z.enum(['', ...channel.options]).default(''),
+  channel: z.enum(['', ...lane.options]).default(''),
   kind: z.enum(['', ...firingKind.options]).default(''),
   /** Standby is the last of being set. */
   state: z.enum(['', ...firingState.exclude(['standby']).options]).default(''),

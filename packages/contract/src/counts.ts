@@ -2,7 +2,7 @@ import './jitless';
 import * as z from 'zod';
 import { reasons } from '@convite/core';
 import { person } from './audience';
-import { cueFields } from './countdown';
+import { cueAct, cueFields } from './countdown';
 import { digestFields } from './digest';
 import { chosenPeople } from './sending';
 
@@ -12,7 +12,7 @@ const channel = z.enum(['email', 'text']);
 export const countedMessage = z.discriminatedUnion('kind', [
   cueFields
     .pick({ channel: true, moment: true, audience: true })
-    .extend({ kind: z.literal('cue'), eventId: z.number().int() }),
+    .extend({ kind: z.literal('cue'), eventId: z.number().int(), act: cueAct.optional() }),
   /** With nobody chosen, those who are guests and hold nothing yet. */
   chosenPeople.extend({ kind: z.literal('invitation'), eventId: z.number().int(), channel }),
   digestFields

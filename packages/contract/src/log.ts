@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { person } from './audience';
-import { channel, firingKind } from './countdown';
+import { firingKind, lane } from './countdown';
 import { messageRow } from './messages';
 
 export const deliveryStates = messageRow.shape.state.options;
@@ -14,7 +14,7 @@ export const logRow = z.object({
   deliveryId: z.number(),
   firingId: z.number(),
   kind: firingKind,
-  channel,
+  channel: lane,
   /** Of the cue or digest, or what kind of message it was. */
   title: z.string(),
   eventTitle: z.string(),
@@ -49,7 +49,7 @@ export const logQuery = z.object({
   /** Of one firing; 0 for all, latest first. */
   firing: z.coerce.number().int().min(0).default(0),
   event: z.coerce.number().int().min(0).default(0),
-  channel: z.enum(['', ...channel.options]).default(''),
+  channel: z.enum(['', ...lane.options]).default(''),
   state: z.enum(logStates).default(''),
   /** Words of a name, an address or a number. */
   search: z.string().max(200).default(''),

@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { channel, firingState } from './countdown';
+import { channel, firingState, lane } from './countdown';
 import { shownMessage } from './shown';
 
 /** People whom a countdown is easily wrong for: like whoever is chosen, with one difference. */
@@ -27,7 +27,9 @@ export type RehearsalQuery = z.infer<typeof rehearsalQuery>;
 export const rehearsalScene = z.object({
   cueId: z.number(),
   name: z.string(),
-  channel,
+  channel: lane,
+  /** What is done with them instead of a message; empty for a message. */
+  does: z.string(),
   state: firingState,
   /** Start of the date of a series that it is for. */
   occurrenceAt: z.iso.datetime().nullable(),

@@ -58,6 +58,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'no-date-field': () => 'Choose which of people’s dates it counts from: a field that holds a date.',
   'no-registration': () => 'Nobody registers for this event: open registration in Details, or count from its start.',
   'no-audience': () => 'Choose who gets this.',
+  'act-gone': () => 'What it names is not there any more. Choose something else.',
   'audience-gone': ({ count }) =>
     `${count === 1 ? 'A list or segment' : `${count} lists and segments`} that it names ${count === 1 ? 'is' : 'are'} gone: it goes without.`,
   'no-place-in-pattern': () => 'The pattern says no place: it needs {place}, such as {?place}.',

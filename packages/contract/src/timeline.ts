@@ -1,5 +1,6 @@
 import './jitless';
 import * as z from 'zod';
+import { lane } from './countdown';
 import { messageRow } from './messages';
 
 /** Something that was between the house and one person. */
@@ -41,7 +42,7 @@ export const timelineQuery = z.object({
 export const comingRow = z.object({
   firingId: z.number(),
   dueAt: z.iso.datetime(),
-  channel: z.enum(['email', 'text']),
+  channel: lane,
   name: z.string(),
   eventId: z.number().nullable(),
   eventTitle: z.string(),

@@ -32,7 +32,7 @@ export type MadeWebhook = z.infer<typeof madeWebhook>;
 export const webhookCallStates = ['waiting', 'done', 'failed'] as const;
 export const webhookCall = z.object({
   id: z.number(),
-  kind: z.enum([...webhookKinds, 'test']),
+  kind: z.enum([...webhookKinds, 'cue', 'test']),
   state: z.enum(webhookCallStates),
   at: z.iso.datetime(),
   attempts: z.number(),
@@ -49,12 +49,14 @@ export const webhookCallQuery = z.object({ before: z.coerce.number().int().min(0
 export const webhookBody = z
   .object({
     id: z.string().describe('The same when it is posted again.'),
-    kind: z.enum([...webhookKinds, 'test']),
+    kind: z.enum([...webhookKinds, 'cue', 'test']),
     at: z.iso.datetime().describe('When it happened.'),
     subscriber: z.object({ id: z.number(), email: z.string(), mobile: z.string() }).nullable(),
     event: z.object({ id: z.number(), title: z.string(), occurrence: z.string() }).nullable(),
     channel: z.enum(['email', 'text']).nullable(),
-    detail: z.string().describe('The answer, the state of the place, or what the other server said.'),
+    detail: z
+      .string()
+      .describe('The answer, the state of the place, what the other server said, or the name of the cue that called.'),
   })
   .meta({ id: 'Webhook' });
 export type WebhookBody = z.infer<typeof webhookBody>;

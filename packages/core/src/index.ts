@@ -90,6 +90,7 @@ export * from './countdown/difference';
 export * from './countdown/firing';
 export * from './countdown/hazards';
 export * from './countdown/still-goes';
+export * from './countdown/act';
 export * from './countdown/early';
 export * from './countdown/quiet';
 export * from './countdown/rehearse-all';

@@ -23,6 +23,7 @@ export type ProblemCode =
   | 'field-of-event'
   | 'unknown-list'
   | 'audience-gone'
+  | 'act-gone'
   | 'unknown-topic'
   | 'unknown-person'
   | 'no-such-field'

@@ -78,7 +78,7 @@ else if (env.CONVITE_DEMO === 'true') {
     quiet: null,
     pressure: noPressure,
     countsLinks: 'not',
-  countsOpens: false,
+    countsOpens: false,
     asksRelease: false,
     standby: { minutes: 10, email: '', mobile: '' },
     askAbove: 100,

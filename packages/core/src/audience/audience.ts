@@ -2,6 +2,8 @@ import type { ReplyState } from '../reply-state';
 import { all, any, type Tree, type Who } from './tree';
 
 export type Channel = 'email' | 'text';
+/** By which something goes: a channel, or none where a cue does something instead of writing. */
+export type Lane = Channel | 'act';
 
 /**
  * The shape that most audiences have: invitees who answered in one of these ways, members of these lists; less the members of

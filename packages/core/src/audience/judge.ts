@@ -1,5 +1,5 @@
 import type { ReplyState } from '../reply-state';
-import type { Channel } from './audience';
+import type { Channel, Lane } from './audience';
 import { passes, type FieldValue } from './field';
 import { hadEnough, type Counted, type Limit } from './pressure';
 import type { About, Condition, MessageKind, Quiet, Step, Tree, Who } from './tree';
@@ -111,14 +111,18 @@ const ofChannel: Partial<Record<Reason, Channel>> = {
   'no-text-consent': 'text',
 };
 
+/** Against being written to; none of it keeps somebody from being put on a list. */
+const ofMessages: readonly Reason[] = ['opted-out', 'paused', 'over-limit', 'quiet-hours'];
+
 /**
  * The rules that can hold a message back, in their order. Both readers use this one list: `judge` below for one person, and the
  * store's set-wise SQL for a million.
  */
-export const rules: readonly { readonly reason: Reason; readonly channels: readonly Channel[] }[] = reasons.map(
+export const rules: readonly { readonly reason: Reason; readonly channels: readonly Lane[] }[] = reasons.map(
   (reason) => {
     const channel = ofChannel[reason];
-    return { reason, channels: channel ? [channel] : ['email', 'text'] };
+    const all: readonly Lane[] = ofMessages.includes(reason) ? ['email', 'text'] : ['email', 'text', 'act'];
+    return { reason, channels: channel ? [channel] : all };
   },
 );
 
@@ -132,7 +136,7 @@ export function reasonOf(out: Tree): Reason {
 }
 
 /** Null when the person gets a message of that channel, else the first reason against it. */
-export function judge(person: PersonFacts, who: Who, channel: Channel): Reason | null {
+export function judge(person: PersonFacts, who: Who, channel: Lane): Reason | null {
   const isTwice = channel === 'text' && person.sharesNumberWith.some((other) => judge(other, who, channel) === null);
   const out = new Set(who.out.filter((tree) => isSo(tree, person)).map(reasonOf));
   const applies: Record<Reason, boolean> = {

@@ -1,5 +1,5 @@
 import type { EpochMs } from '../time/zone';
-import type { Channel } from '../audience/audience';
+import type { Lane } from '../audience/audience';
 import { planFiring, standbyMs, type StoredFiringState } from './firing';
 
 /** Why a firing does not go, or did not. What that is called, and who did it, is said elsewhere. */
@@ -26,7 +26,7 @@ export interface FiringName {
 /** A firing that there should be. */
 export interface WantedFiring extends FiringName {
   readonly dueMs: EpochMs;
-  readonly channel: Channel;
+  readonly channel: Lane;
   readonly isDraft: boolean;
   /** What it counts down to does not take place, or somebody holds all of the event. */
   readonly off: 'event-off' | 'date-off' | 'event-held' | null;
@@ -38,7 +38,7 @@ export interface WantedFiring extends FiringName {
 export interface KnownFiring extends FiringName {
   readonly id: number;
   readonly dueMs: EpochMs;
-  readonly channel: Channel;
+  readonly channel: Lane;
   readonly state: StoredFiringState;
   readonly held: HeldCode | null;
   readonly isExpanded: boolean;
@@ -46,7 +46,7 @@ export interface KnownFiring extends FiringName {
 
 export interface PlannedFiring extends FiringName {
   readonly dueMs: EpochMs;
-  readonly channel: Channel;
+  readonly channel: Lane;
   readonly state: StoredFiringState;
   readonly held: HeldCode | null;
 }

@@ -1,4 +1,4 @@
-import type { Channel } from '../audience/audience';
+import type { Lane } from '../audience/audience';
 import { quietBeginsMs, quietEndsMs } from '../time/quiet-hours';
 import type { EpochMs } from '../time/zone';
 import type { Moment } from './moment';
@@ -18,11 +18,11 @@ const mayBeEarly = (moment: Moment): boolean =>
  */
 export function earlyMs(
   house: HouseQuiet | null,
-  { moment, channel }: { readonly moment: Moment; readonly channel: Channel },
+  { moment, channel }: { readonly moment: Moment; readonly channel: Lane },
   zone: string,
   dueMs: EpochMs,
 ): EpochMs | null {
-  if (house?.manner !== 'before' || !house.channels.includes(channel) || !mayBeEarly(moment)) return null;
+  if (house?.manner !== 'before' || !house.channels.some((one) => one === channel) || !mayBeEarly(moment)) return null;
   if (quietEndsMs(house, zone, dueMs) === null) return null;
   const atMs = quietBeginsMs(house, zone, dueMs) - aheadOfQuietMs;
   // Where nearly the whole day is quiet, there is no time before it.
@@ -38,7 +38,7 @@ export function earlyMs(
 export function withEarly(
   moments: readonly CueMoment[],
   house: HouseQuiet | null,
-  cue: { readonly moment: Moment; readonly channel: Channel },
+  cue: { readonly moment: Moment; readonly channel: Lane },
   zones: readonly string[],
   canBe: (moment: CueMoment) => boolean,
 ): CueMoment[] {

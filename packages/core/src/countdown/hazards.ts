@@ -54,6 +54,8 @@ export interface WatchedFiring {
   readonly finishMs: EpochMs | null;
   /** Where its people are; left out, where the event is. */
   readonly zone?: string;
+  /** It writes to people; left out for one that does. */
+  readonly writes?: boolean;
   /** How many get it, as counted last; null while that is not known. */
   readonly gets: number | null;
   /** Of its people, as counted with them: in quiet hours at its moment, over the limit, of no known name though it says it. */
@@ -77,6 +79,7 @@ export interface WatchedFiring {
 interface OtherFiring {
   readonly id: number;
   readonly dueMs: EpochMs;
+  readonly writes?: boolean;
   readonly pair?: number;
 }
 
@@ -112,6 +115,15 @@ export function findHazards(
 
 const isAlive = ({ state }: WatchedFiring): boolean => state === 'draft' || state === 'set';
 
+/** What disturbs people, or keeps a mail from leaving. */
+const ofMessages: readonly HazardCode[] = [
+  'nobody',
+  'close-to-another',
+  'quiet-hours',
+  'never-tested',
+  'not-done-by-start',
+];
+
 function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: HazardRules, nowMs: EpochMs): Hazard[] {
   const { dueMs, startMs, countsDown, finishMs, gets, closesMs } = firing;
   const { quiet } = rules;
@@ -129,7 +141,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (countsDown && dueMs < startMs && finishMs !== null && finishMs >= startMs)
     add('not-done-by-start', downToFive(dueMs - (finishMs - startMs) - rules.standbyMs));
   const others = [...all, ...(firing.others ?? [])].filter(
-    (other) => other.id !== firing.id && !goTogether(other, firing),
+    (other) => other.id !== firing.id && other.writes !== false && !goTogether(other, firing),
   );
   const close = others.find((other) => Math.abs(other.dueMs - dueMs) < rules.standbyMs);
   if (close) {
@@ -151,6 +163,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (nameless) add('nameless', null, { people: nameless });
   if (firing.state === 'draft') add('draft');
   if (!firing.isTested) add('never-tested');
+  if (firing.writes === false) return found.filter(({ code }) => !ofMessages.includes(code));
   if (!rules.isSenderProven) add('sender-unproven');
   if (!rules.hasPostalAddress) add('no-postal-address');
   return found;

@@ -10,6 +10,7 @@ import {
   tableFormats,
 } from '@convite/contract';
 import { exportSchedule, readSchedule, scheduleHeading } from '../services/countdown/schedule';
+import { actChoices, finishTask } from '../services/countdown/acts';
 import { holdEverything } from '../services/countdown/hold';
 import { readBoard, readStrip } from '../services/countdown/board';
 import type { Context } from '../services/context';
@@ -79,6 +80,13 @@ export function boardRoutes(context: Context, hub: LiveHub): Router {
     const { isOpen } = settleLetterRequest.parse(request.body);
     await settleLetter(context, idOf(request), isOpen, actorOf(request));
     response.status(204).end();
+  });
+  routes.post('/tasks/:id/done', async (request, response) => {
+    await finishTask(context, idOf(request), actorOf(request));
+    response.status(204).end();
+  });
+  routes.get('/act-choices', async (_request, response) => {
+    response.json(await actChoices(context));
   });
   routes.post('/letters/:id/answer', async (request, response) => {
     const { text } = answerLetterRequest.parse(request.body);

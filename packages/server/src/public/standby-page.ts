@@ -2,7 +2,7 @@ import type { Router } from 'express';
 import { escapeHtml, sayInstant } from '@convite/core';
 import type { Context } from '../services/context';
 import { Failure } from '../services/failure';
-import { sayPeople } from '../services/countdown/announce';
+import { sayWhom } from '../services/countdown/announce';
 import { describeFiring, stopFiring } from '../services/countdown/firings';
 import { publicHouse, sendNotThere, writePage } from './page';
 
@@ -31,7 +31,7 @@ export function standbyPageRoutes(routes: Router, context: Context): void {
     const facts = [
       about.eventTitle,
       sayInstant(firing.dueMs, zone, house.manner),
-      `to ${sayPeople(about.gets)} by ${about.channel}`,
+      sayWhom(about),
       firing.zone && 'Stopping it stops it for people in all zones.',
     ].filter(Boolean);
     const words = `<blockquote><p><strong>${escapeHtml(about.subject)}</strong></p><p>${escapeHtml(about.firstLines)}</p></blockquote>`;

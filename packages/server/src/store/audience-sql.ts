@@ -1,4 +1,4 @@
-import { reasonOf, rules, type Channel, type Limit, type Quiet, type Reason, type Tree, type Who } from '@convite/core';
+import { reasonOf, rules, type Lane, type Limit, type Quiet, type Reason, type Tree, type Who } from '@convite/core';
 import { compileCondition, negated, type Compiled } from './condition-sql';
 import { inList, sql, type Sql } from './database';
 import { isHere } from './is-here';
@@ -23,17 +23,17 @@ export const peopleOf = (ids: Sql, where: Sql = sql('true')): People => ({
 });
 
 /** Those who get the message: the set-wise twin of core's `judge`. */
-export function getsSql(who: Who, channel: Channel, sizeOf = unknownSize): People {
+export function getsSql(who: Who, channel: Lane, sizeOf = unknownSize): People {
   return narrowed(compile(who.in, sizeOf), who, channel);
 }
 
 /** The same, one part of those who are in after the other, for whoever looks for one person and no more. */
-export function getsByPart(who: Who, channel: Channel): People[] {
+export function getsByPart(who: Who, channel: Lane): People[] {
   const parts = who.in.kind === 'any' ? who.in.of : [who.in];
   return parts.map((part) => narrowed(compile(part, unknownSize), who, channel));
 }
 
-function narrowed(chosen: Chosen, who: Who, channel: Channel): People {
+function narrowed(chosen: Chosen, who: Who, channel: Lane): People {
   const reason = caseSql(who, channel, (rule) => rule !== 'not-chosen');
   const { text, bindings } = chosen.rest;
   return {
@@ -43,7 +43,7 @@ function narrowed(chosen: Chosen, who: Who, channel: Channel): People {
 }
 
 /** The first reason against each person `s`, in core's own order; null for who gets it. */
-export const reasonSql = (who: Who, channel: Channel): Sql => caseSql(who, channel, () => true);
+export const reasonSql = (who: Who, channel: Lane): Sql => caseSql(who, channel, () => true);
 
 /** Those who are in, as a subselect of `subscriber_id`, and what is still to be asked of them. */
 interface Chosen {
@@ -73,7 +73,7 @@ export function populationSql(who: Who, others: Sql): Sql {
   );
 }
 
-function caseSql(who: Who, channel: Channel, isAsked: (reason: Reason) => boolean): Sql {
+function caseSql(who: Who, channel: Lane, isAsked: (reason: Reason) => boolean): Sql {
   const branches = rules
     .filter((rule) => rule.channels.includes(channel) && isAsked(rule.reason))
     .flatMap(({ reason }) => {
@@ -87,7 +87,7 @@ function caseSql(who: Who, channel: Channel, isAsked: (reason: Reason) => boolea
 }
 
 /** What makes a reason apply; null when it cannot. */
-function against(who: Who, channel: Channel, reason: Reason): Sql | null {
+function against(who: Who, channel: Lane, reason: Reason): Sql | null {
   const ofPerson: Partial<Record<Reason, Sql>> = {
     'not-chosen': negated(testOf(who.in)),
     'opted-out': sql('s.opted_out_at is not null'),
@@ -117,8 +117,8 @@ const unlessGuest = (condition: string, about: number | null): Sql =>
       );
 
 /** Was found to be another; or, of a text, shares the number of somebody before them who gets it. */
-function samePerson(who: Who, channel: Channel): Sql {
-  if (channel === 'email') return sql('s.same_as_id is not null');
+function samePerson(who: Who, channel: Lane): Sql {
+  if (channel !== 'text') return sql('s.same_as_id is not null');
   // Inside, `s` is that other one. Who is passed over for a third does not count: that third comes before both.
   const other = caseSql(who, channel, (reason) => reason !== 'same-person');
   return sql(

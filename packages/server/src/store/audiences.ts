@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { AudienceCount } from '@convite/contract';
-import { listsOf, reasonOf, type Channel, type Reason, type Tree, type Who } from '@convite/core';
+import { listsOf, reasonOf, type Lane, type Reason, type Tree, type Who } from '@convite/core';
 import {
   candidatesOf,
   getsByPart,
@@ -49,7 +49,7 @@ export function audienceStore(db: Knex) {
      */
     async countAudience(
       asked: Who,
-      channel: Channel,
+      channel: Lane,
       guestsOf: number | null,
       within: { readonly from: number; readonly to: number } | null = null,
     ): Promise<AudienceCount> {
@@ -84,7 +84,7 @@ export function audienceStore(db: Knex) {
      */
     async behind(
       asked: Who,
-      channel: Channel,
+      channel: Lane,
       guestsOf: number | null,
       {
         reason: wanted,
@@ -122,13 +122,13 @@ export function audienceStore(db: Knex) {
     },
 
     /** How many get a message; without the reasons of everybody else it looks at the candidates alone. */
-    async countGets(asked: Who, channel: Channel): Promise<number> {
+    async countGets(asked: Who, channel: Lane): Promise<number> {
       const who = await whoNow(db, asked);
       return countPeople(db, getsSql(who, channel, await sizesFor(db, who.in)));
     },
 
     /** The same, by the zones that people are in, and of how many no name is known. */
-    async countGetsByZone(asked: Who, channel: Channel): Promise<Map<string, ZoneCount>> {
+    async countGetsByZone(asked: Who, channel: Lane): Promise<Map<string, ZoneCount>> {
       const who = await whoNow(db, asked);
       const { from, where } = getsSql(who, channel, await sizesFor(db, who.in));
       const [rows = []]: { zone: string; n: number; nameless: number }[][] = await db.raw(
@@ -139,7 +139,7 @@ export function audienceStore(db: Knex) {
     },
 
     /** Numbers of those who get it, so many at the most, in no order. */
-    async idsOf(asked: Who, channel: Channel, most: number): Promise<number[]> {
+    async idsOf(asked: Who, channel: Lane, most: number): Promise<number[]> {
       const { from, where } = getsSql(await whoNow(db, asked), channel);
       const [rows = []]: { id: number }[][] = await db.raw(
         `select s.id from ${from.text} where ${where.text} limit ?`,
@@ -149,7 +149,7 @@ export function audienceStore(db: Knex) {
     },
 
     /** Somebody who gets it, for a preview; null when nobody does. */
-    async firstOf(asked: Who, channel: Channel): Promise<number | null> {
+    async firstOf(asked: Who, channel: Lane): Promise<number | null> {
       const who = await whoNow(db, asked);
       // Each part ends at the first that fits; putting them together first would look at all.
       for (const { from, where } of getsByPart(who, channel)) {
@@ -178,7 +178,7 @@ export function audienceStore(db: Knex) {
     /** With what it names put in its place, as things stand now: for whoever judges somebody who is not here. */
     asOfNow: (who: Who): Promise<Who> => whoNow(db, who),
     /** Of some people those who do not get a message any more, with the first reason. */
-    async whyNot(asked: Who, channel: Channel, ids: readonly number[]): Promise<Map<number, Reason>> {
+    async whyNot(asked: Who, channel: Lane, ids: readonly number[]): Promise<Map<number, Reason>> {
       const who = await whoNow(db, asked);
       const reason = reasonSql(who, channel);
       const those = inList(ids);

@@ -21,7 +21,7 @@ export function closeFirings(db: Knex) {
     ): Promise<CloseFiring[]> {
       if (firings.length === 0) return [];
       const one = `(select ? as to_id, f.id, f.due_at, c.name from firing f join cue c on c.id = f.cue_id
-        where f.state in ('draft', 'set') and f.due_at > ? and f.due_at < ? and f.event_id <> ?
+        where f.state in ('draft', 'set') and f.due_at > ? and f.due_at < ? and f.event_id <> ? and f.channel <> 'act'
           and (exists (select 1 from cue_list mine join cue_list theirs using (list_id)
                        where mine.cue_id = ? and theirs.cue_id = f.cue_id)
             or exists (select 1 from cue_segment mine join cue_segment theirs using (segment_id)

@@ -120,7 +120,7 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
       const sentIn = (table: string): Sql =>
         sql(
           `exists (select 1 from ${table} d join firing f on f.id = d.firing_id
-                   where d.subscriber_id = s.id and d.state in ('sent', 'delivered') and d.sent_at >= ?
+                   where d.subscriber_id = s.id and d.channel <> 'act' and d.state in ('sent', 'delivered') and d.sent_at >= ?
                      and f.kind = ? and ${about.text})`,
           since,
           condition.message,

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { audience, eventFacts, moment, wordingDocument } from '@convite/contract';
+import { audience, cueAct, eventFacts, moment, wordingDocument } from '@convite/contract';
 
 /** Whom it was for when it was expanded, asked again right before each message goes; null before it is. */
 const asExpanded = audience.nullable().default(null);
@@ -55,6 +55,8 @@ export const content = z.discriminatedUnion('kind', [
   }),
   // To one person who wrote to us, about no event: they get it whether or not they take messages otherwise.
   z.object({ kind: z.literal('to-writer'), personId: z.number(), document: wordingDocument }),
+  // What a cue does instead of writing to people.
+  z.object({ kind: z.literal('act'), act: cueAct, document: wordingDocument }),
   // Written by hand to some people, about no event.
   z.object({
     kind: z.literal('manual'),

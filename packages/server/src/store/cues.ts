@@ -33,6 +33,7 @@ export function cueStore(db: Knex) {
   const rowOf = (fields: CueFields) => ({
     name: fields.name,
     channel: fields.channel,
+    act: fields.act ? JSON.stringify(fields.act) : null,
     moment: JSON.stringify(fields.moment),
     audience: JSON.stringify(fields.audience),
     is_draft: fields.isDraft,
@@ -214,6 +215,7 @@ interface CueRow {
   name: string;
   channel: string;
   moment: unknown;
+  act: unknown;
   audience: unknown;
   document: unknown;
   text_of_id: number | null;
@@ -235,6 +237,7 @@ function cueOf(row: CueRow): StoredCue {
       moment: readJson(row.moment),
       audience: readJson(row.audience),
       wording: documentOf(row.document),
+      ...(row.act !== null && { act: readJson(row.act) }),
       ...(row.text_document !== null && { textWording: documentOf(row.text_document) }),
       isDraft: Boolean(row.is_draft),
       ...(row.late_hours > 0 && { lateHours: row.late_hours }),

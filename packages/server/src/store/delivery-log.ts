@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { deliveryStates, type LogRow, type MessageRow } from '@convite/contract';
-import type { Channel } from '@convite/core';
+import type { Lane } from '@convite/core';
 import { manyFirings, type StoredFiring } from './firing-rows';
 
 /** A message to one person, of a firing that is known. */
@@ -22,7 +22,7 @@ export interface PlaceInFiring {
 export const beginningOfFiring: PlaceInFiring = { state: 0, nextMs: 0, id: 0 };
 
 export interface LogFilter {
-  readonly channel?: Channel | undefined;
+  readonly channel?: Lane | undefined;
   readonly eventId?: number | undefined;
   /** All where none is named. */
   readonly states: readonly MessageRow['state'][];

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { notInvitedTo, type Channel, type Who } from '@convite/core';
+import { notInvitedTo, type Channel, type Lane, type Who } from '@convite/core';
 import { countsSql, getsSql, goesAtSql, peopleOf, type People } from './audience-sql';
 import { countPeople, sizesFor } from './audiences';
 import { affectedRows, sql } from './database';
@@ -13,7 +13,7 @@ export function expansionStore(db: Knex) {
      * One delivery for everybody who gets the message, in one statement; a person who has one already keeps it.
      * In: firing, audience, channel. Out: rows added. Locks: the new rows only.
      */
-    async expand(firingId: number, asked: Who, channel: Channel, now: Date): Promise<number> {
+    async expand(firingId: number, asked: Who, channel: Lane, now: Date): Promise<number> {
       const who = await whoNow(db, asked);
       return insertDeliveries(firingId, channel, now, getsSql(who, channel, await sizesFor(db, who.in)), who);
     },
@@ -109,7 +109,7 @@ export function expansionStore(db: Knex) {
 
   async function insertDeliveries(
     firingId: number,
-    channel: Channel,
+    channel: Lane,
     now: Date,
     { from, where }: People,
     { limit = null, quiet = null }: Pick<Who, 'limit' | 'quiet'> = {},

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { FiringKind } from '@convite/contract';
-import type { Channel, StoredFiringState } from '@convite/core';
+import type { Channel, Lane, StoredFiringState } from '@convite/core';
 import { manyFirings, type StoredFiring } from './firing-rows';
 import { moving } from './waiting';
 
@@ -15,7 +15,7 @@ const isShown = (query: Knex.QueryBuilder): Knex.QueryBuilder =>
 
 /** What of it is looked at; what is left out is all. */
 export interface BoardFilter {
-  readonly channel?: Channel | undefined;
+  readonly channel?: Lane | undefined;
   readonly kind?: FiringKind | undefined;
   readonly state?: StoredFiringState | undefined;
   readonly eventId?: number | undefined;
@@ -109,6 +109,7 @@ export function firingBoard(db: Knex) {
       const rows: { quarter: number; channel: Channel; messages: number | string }[] = await db('firing')
         .whereBetween('due_at', [new Date(fromMs), new Date(toMs)])
         .whereNotIn('state', ['stopped', 'missed'])
+        .whereNot('channel', 'act')
         .groupBy('quarter', 'channel')
         .select(
           db.raw('floor(unix_timestamp(due_at) / ?) as quarter', [quarterSeconds]),

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { FiringKind } from '@convite/contract';
-import { heldCodes, type Channel, type HeldCode, type StoredFiringState } from '@convite/core';
+import { heldCodes, type Channel, type Lane, type HeldCode, type StoredFiringState } from '@convite/core';
 import { content, type Content } from './content';
 import { readJson } from './database';
 import type { CountedDoubts } from './firing-counts';
@@ -15,7 +15,7 @@ export interface StoredFiring {
   readonly slot: string;
   /** The zone of the people it is for, where its cue goes by each person's clock; else empty. */
   readonly zone: string;
-  readonly channel: Channel;
+  readonly channel: Lane;
   readonly dueMs: number;
   readonly state: StoredFiringState;
   readonly note: string;
@@ -45,7 +45,7 @@ export interface FiringRow {
   digest_id: number | null;
   slot: string;
   zone: string;
-  channel: Channel;
+  channel: Lane;
   due_at: Date;
   state: StoredFiringState;
   note: string;
@@ -91,6 +91,12 @@ const columns = [
   'failed',
   'skipped',
 ] as const satisfies readonly (keyof FiringRow)[];
+
+/** The channel of a firing that writes to people. @throws Error for one that does something instead (bad use) */
+export function channelOf({ id, channel }: Pick<StoredFiring, 'id' | 'channel'>): Channel {
+  if (channel === 'act') throw new Error(`firing ${id} writes to nobody`);
+  return channel;
+}
 
 /** Reads some firings. What they say is read with one of them, not with many. */
 export async function manyFirings(query: Knex.QueryBuilder): Promise<StoredFiring[]> {

@@ -48,6 +48,7 @@ export function messageStore(db: Knex) {
       .join('firing as f', 'f.id', 'd.firing_id')
       .modify((query) => void (table === 'delivery' && query.leftJoin('said as s', 's.delivery_id', 'd.id')))
       .whereIn('d.subscriber_id', [...ids])
+      .whereNot('d.channel', 'act')
       .modify((query) => void (before > 0 && query.where('d.id', '<', before)))
       .orderBy('d.id', 'desc')
       .limit(limit)

@@ -56,6 +56,7 @@ import * as news from './migrations/0054-news';
 import * as contact from './migrations/0055-contact';
 import * as texts from './migrations/0056-texts';
 import * as doubts from './migrations/0057-doubts';
+import * as acts from './migrations/0058-acts';
 
 interface Migration {
   readonly name: string;
@@ -121,6 +122,7 @@ const migrations: readonly Migration[] = [
   { name: '0055-contact', up: contact.up },
   { name: '0056-texts', up: texts.up },
   { name: '0057-doubts', up: doubts.up },
+  { name: '0058-acts', up: acts.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -117,6 +117,7 @@ export function personCourseStore(db: Knex) {
           const [row] = await db(table)
             .where({ subscriber_id: id })
             .where('sent_at', '>=', since)
+            .whereNot('channel', 'act')
             .whereIn('state', ['sent', 'delivered'])
             .count({ n: '*' });
           return Number(row?.['n'] ?? 0);

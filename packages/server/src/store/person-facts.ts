@@ -186,6 +186,7 @@ async function gotOf(db: Knex, id: number, since: Date): Promise<PersonFacts['go
       .join('firing as f', 'f.id', 'd.firing_id')
       .where('d.subscriber_id', id)
       .whereIn('d.state', ['sent', 'delivered'])
+      .whereNot('d.channel', 'act')
       .where('d.sent_at', '>=', since)
       .select('f.kind', 'f.event_id', 'd.sent_at');
   const rows = [...(await sentIn('delivery')), ...(await sentIn('delivery_past'))];

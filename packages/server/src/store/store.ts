@@ -20,6 +20,8 @@ import { housePictureStore } from './house-picture';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
 import { textedStore } from './texted';
+import { actStore } from './acts';
+import { taskStore } from './tasks';
 import { cueSearch } from './cue-search';
 import { dateStore } from './dates';
 import { erasureStore } from './erasures';
@@ -98,6 +100,8 @@ function subjects(db: Knex) {
     held: heldStore(db),
     invitees: inviteeStore(db),
     texted: textedStore(db),
+    acts: actStore(db),
+    tasks: taskStore(db),
     guests: guestStore(db),
     replies: replyStore(db),
     dates: dateStore(db),

@@ -12,7 +12,7 @@ export interface StoredWebhook extends WebhookFields {
 /** Something that another system is told. */
 export interface StoredCall {
   readonly id: number;
-  readonly kind: WebhookKind | 'test';
+  readonly kind: WebhookKind | 'cue' | 'test';
   readonly state: (typeof webhookCallStates)[number];
   readonly subscriberId: number | null;
   readonly eventId: number | null;
@@ -71,6 +71,14 @@ export function webhookStore(db: Knex) {
       return rows.length;
     },
     tell: (ids: readonly number[], happened: Happened, at: Date): Promise<void> => tellOthers(db, ids, happened, at),
+    /** A cue calls it, whatever it is told of otherwise. */
+    async call(id: number, { eventId, occurrence = '', detail = '' }: Omit<Happened, 'kind'>, at: Date): Promise<void> {
+      await db('webhook_call').insert({
+        ...{ webhook_id: id, kind: 'cue', state: 'waiting', event_id: eventId ?? null, occurrence },
+        ...{ detail: detail.slice(0, 100), at, next_at: at },
+      });
+      await db('webhook').where({ id }).update({ next_at: at });
+    },
     async test(id: number, now: Date): Promise<void> {
       await db('webhook_call').insert({ webhook_id: id, kind: 'test', state: 'waiting', at: now, next_at: now });
       await db('webhook').where({ id }).update({ next_at: now });
@@ -214,7 +222,7 @@ interface CallRow {
 }
 const callOf = (row: CallRow): StoredCall => ({
   id: row.id,
-  kind: webhookKinds.find((kind) => kind === row.kind) ?? 'test',
+  kind: row.kind === 'cue' ? row.kind : (webhookKinds.find((kind) => kind === row.kind) ?? 'test'),
   state: webhookCallStates.find((state) => state === row.state) ?? 'failed',
   subscriberId: row.subscriber_id,
   eventId: row.event_id,

@@ -8,6 +8,7 @@ import { expandFiring } from '../services/sending/expand-firing';
 import { forgetImports, resumeImport } from '../services/audience/take-in';
 import { openCounter } from '../services/audience/keep-counts';
 import { summariseNext, tellNext } from '../services/accounts/tell-members';
+import { actOnNext, tellNextTask } from '../services/countdown/acts';
 import { announceNext } from '../services/countdown/announce';
 import { planNextSteps } from '../services/countdown/plan-steps';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
@@ -85,6 +86,7 @@ export async function startWorker({
   const joiner = letJoin();
   const stepper = planSteps();
   const teller = tellMembers();
+  const actor = act();
   const counter = keepCounts();
   const mover = moveThePast();
   log.info({ lease: lease.token }, 'worker up');
@@ -99,6 +101,7 @@ export async function startWorker({
       await joiner;
       await stepper;
       await teller;
+      await actor;
       await counter;
       await mover;
       await Promise.all(lanes.map((lane) => lane.stop()));
@@ -189,11 +192,24 @@ export async function startWorker({
       try {
         while (!isStopping && (await tellNext(context)));
         while (!isStopping && (await summariseNext(context)));
+        while (!isStopping && (await tellNextTask(context)));
       } catch (error) {
         log.warn({ error }, 'members could not be told; trying again');
       }
       for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
         await sleep(lookEveryMs);
+    }
+  }
+
+  /** What cues do instead of writing, beside everything else. */
+  async function act(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await actOnNext(context)));
+      } catch (error) {
+        log.warn({ error }, 'what a cue does could not be done; trying again');
+      }
+      await sleep(lookEveryMs);
     }
   }
 
@@ -259,6 +275,7 @@ export async function startWorker({
     await store.signups.forget(now);
     await store.signInFailures.forget();
     await store.webhooks.forget(new Date(clock.now() - toldMs));
+    await store.tasks.forget(new Date(clock.now() - openedMs));
     await store.members.forgetLinks();
     while (!isStopping && (await store.news.forget(new Date(clock.now() - newsMs))));
     while (await forgetImports(context));

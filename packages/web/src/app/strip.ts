@@ -39,8 +39,12 @@ import { Toast } from './ui/toast';
           @if (it.eventTitle) {
             <span class="event">, {{ it.eventTitle }}</span>
           }
-          → <cv-people-count [tally]="it.tally" [state]="it.state" /> {{ it.tally.gets === 1 ? 'person' : 'people' }},
-          {{ it.channel }}
+          @if (it.channel === 'act') {
+            → a task
+          } @else {
+            → <cv-people-count [tally]="it.tally" [state]="it.state" /> {{ it.tally.gets === 1 ? 'person' : 'people' }},
+            {{ it.channel }}
+          }
         </span>
         @if (session.canMarket()) {
           <button (click)="hold()">Hold</button>

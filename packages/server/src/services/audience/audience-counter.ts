@@ -1,12 +1,12 @@
-import type { Channel, Who } from '@convite/core';
+import type { Lane, Who } from '@convite/core';
 import type { ZoneCount } from '../../store/audiences';
 import type { Store } from '../../store/store';
 
 /** Counts who gets messages, now. */
 export interface AudienceCounter {
-  gets(who: Who, channel: Channel): Promise<number>;
+  gets(who: Who, channel: Lane): Promise<number>;
   /** The same, by the zones that people are in. */
-  byZone(who: Who, channel: Channel): Promise<ReadonlyMap<string, ZoneCount>>;
+  byZone(who: Who, channel: Lane): Promise<ReadonlyMap<string, ZoneCount>>;
 }
 
 /** Counts each audience once while one answer is put together: the firings of one series mostly ask for the same. */
@@ -19,8 +19,8 @@ export function audienceCounter({ audiences }: Pick<Store, 'audiences'>, nowMs: 
 
 function once<T>(
   nowMs: number,
-  count: (who: Who, channel: Channel) => Promise<T>,
-): (who: Who, channel: Channel) => Promise<T> {
+  count: (who: Who, channel: Lane) => Promise<T>,
+): (who: Who, channel: Lane) => Promise<T> {
   const counts = new Map<string, Promise<T>>();
   return (asked, channel) => {
     // Of what goes in more than a week, nothing counts yet: its firings ask for the same people.

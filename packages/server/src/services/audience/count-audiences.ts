@@ -1,10 +1,11 @@
 import {
   goesByZones,
+  laneOf,
   nextCountMs,
   occurrenceOfSlot,
   prepareDocument,
   versionsOf,
-  type Channel,
+  type Lane,
   type Who,
   type WordingDocument,
 } from '@convite/core';
@@ -70,25 +71,25 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
   // Dates that nobody answered for alone count as the whole series does.
   const isOfDate = occurrenceOfSlot(firing.slot) !== '' && !event?.version.facts.isPersonal;
   const isLikeWhole = isOfDate && !(await isAnswered(store, firing));
-  const asked = { ...firing, channel: cue.channel, zone: '', ...(isLikeWhole && { slot: '' }) };
+  const asked = { ...firing, channel: laneOf(cue), zone: '', ...(isLikeWhole && { slot: '' }) };
   const ofAllZones = await whoGets(store, event, cue, asked, {
     startsMs: event && startToBeBefore(event, cue.moment, firing),
   });
   const groups = (await store.firings.zonesOf(cue.id, firing.slot)).map(({ zone }) => zone);
-  const saysNames = namesPeople(cue.wording);
-  const limited = groups.length === 0 ? await overLimit(counter, ofAllZones, cue.channel) : null;
+  const saysNames = !cue.act && namesPeople(cue.wording);
+  const limited = groups.length === 0 ? await overLimit(counter, ofAllZones, laneOf(cue)) : null;
   if (!event || (groups.length === 0 && !ofAllZones.quiet && !saysNames))
     return {
-      ...{ gets: await counter.gets(ofAllZones, cue.channel), eventCount: 0 },
+      ...{ gets: await counter.gets(ofAllZones, laneOf(cue)), eventCount: 0 },
       ...{ inQuiet: null, overLimit: limited, nameless: null },
     };
   const isOwn = inGroup(firing.zone, goesByZones(cue.moment), event.version.facts.zone, groups);
-  const own = [...(await counter.byZone(ofAllZones, cue.channel))].filter(([zone]) => isOwn(zone));
+  const own = [...(await counter.byZone(ofAllZones, laneOf(cue)))].filter(([zone]) => isOwn(zone));
   const sum = (of: typeof own, what: keyof ZoneCount): number => of.reduce((all, [, count]) => all + count[what], 0);
   return {
     gets: sum(own, 'gets'),
     eventCount: 0,
-    inQuiet: await quietOnes(counter, ofAllZones, cue.channel, isOwn),
+    inQuiet: await quietOnes(counter, ofAllZones, laneOf(cue), isOwn),
     overLimit: limited,
     nameless: saysNames ? sum(own, 'nameless') : null,
   };
@@ -116,7 +117,7 @@ function inGroup(
 async function quietOnes(
   counter: AudienceCounter,
   who: Who,
-  channel: Channel,
+  channel: Lane,
   isOwn: (zone: string) => boolean,
 ): Promise<number | null> {
   if (!who.quiet) return null;
@@ -126,7 +127,7 @@ async function quietOnes(
 }
 
 /** How many do without for having had enough; null where there is no limit. */
-async function overLimit(counter: AudienceCounter, who: Who, channel: Channel): Promise<number | null> {
+async function overLimit(counter: AudienceCounter, who: Who, channel: Lane): Promise<number | null> {
   if (!who.limit) return null;
   const [all, under] = await Promise.all([counter.gets({ ...who, limit: null }, channel), counter.gets(who, channel)]);
   return all - under;

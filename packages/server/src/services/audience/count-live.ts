@@ -1,5 +1,5 @@
 import type { AudienceCount, LiveCount } from '@convite/contract';
-import type { Channel, Who } from '@convite/core';
+import type { Lane, Who } from '@convite/core';
 import type { Context } from '../context';
 
 /** So many people are looked at in one statement: a fraction of a second, after which whoever asked may have gone. */
@@ -13,7 +13,7 @@ const sliceSize = 50_000;
 export async function* countLive(
   { store }: Pick<Context, 'store'>,
   who: Who,
-  channel: Channel,
+  channel: Lane,
   guestsOf: number | null,
 ): AsyncGenerator<LiveCount> {
   const last = await store.subscribers.lastId();

@@ -1,5 +1,5 @@
 import type { BehindCountPage, BehindCountRequest, CountedMessage, LiveCount } from '@convite/contract';
-import type { Channel, Who } from '@convite/core';
+import { laneOf, type Lane, type Who } from '@convite/core';
 import type { Context } from '../context';
 import { whoNext } from '../countdown/next-cue';
 import { whoGetsNextIssue } from '../digests/digests';
@@ -15,7 +15,7 @@ const mostSlices = 6;
 
 interface Asked {
   readonly who: Who;
-  readonly channel: Channel;
+  readonly channel: Lane;
   /** An event whose guests are worth a reason too, whoever is in. */
   readonly guestsOf: number | null;
 }
@@ -26,7 +26,7 @@ async function askedOf(context: Context, of: CountedMessage): Promise<Asked> {
     case 'cue':
       return {
         who: await whoNext(context, await getEvent(context, of.eventId), of),
-        channel: of.channel,
+        channel: laneOf(of),
         guestsOf: of.eventId,
       };
     case 'invitation':

@@ -57,6 +57,12 @@ export async function testAnnouncement(context: Context): Promise<void> {
 export const sayPeople = (gets: number | null): string =>
   gets === null ? 'people not counted yet' : gets === 1 ? 'one person' : `${gets} people`;
 
+/** @example 'to 412 people by email', 'for 12 people' */
+export function sayWhom({ channel, gets }: Pick<DescribedFiring, 'channel' | 'gets'>): string {
+  if (channel !== 'act') return `to ${sayPeople(gets)} by ${channel}`;
+  return gets ? `for ${sayPeople(gets)}` : 'a task';
+}
+
 /** The event's own contact, where it has one; else the house's. */
 const contactOf = ({ standby }: Settings, event: StoredEvent | null): StoredEvent['contact'] =>
   event && (event.contact.email || event.contact.mobile) ? event.contact : standby;
@@ -65,9 +71,10 @@ async function tell(
   context: Context,
   settings: Settings,
   { email, mobile }: StoredEvent['contact'],
-  { title, eventTitle, channel, gets, dueAt, subject, firstLines }: DescribedFiring,
+  firing: DescribedFiring,
   url: string,
 ): Promise<(Refusal | null)[]> {
+  const { title, eventTitle, channel, gets, dueAt, subject, firstLines } = firing;
   const dueMs = Date.parse(dueAt);
   const manner = houseManner(settings);
   const people = sayPeople(gets);
@@ -75,9 +82,13 @@ async function tell(
   const refusals: (Refusal | null)[] = [];
   if (email) {
     const words = [subject, firstLines].filter(Boolean).join('\n');
-    const body = `${title}${of}\n${sayInstant(dueMs, settings.zone, manner)}\nto ${people} by ${channel}\n\n${words}`;
+    const body = `${title}${of}\n${sayInstant(dueMs, settings.zone, manner)}\n${sayWhom(firing)}\n\n${words}`;
     const look = { label: 'Look at it, or stop it', url };
-    const document = pressDocument(`Standby: ${title} goes to ${people}`, body, look);
+    const document = pressDocument(
+      channel === 'act' ? `Standby: ${title}` : `Standby: ${title} goes to ${people}`,
+      body,
+      look,
+    );
     refusals.push(
       await context.mail.send(writeHouseEmail(context, settings, { to: { name: '', address: email }, document })),
     );
@@ -91,7 +102,7 @@ async function tell(
         from: settings.textSender,
         to: mobile,
         date: new Date(context.clock.now()),
-        text: `Standby ${at}: ${title}${of}, to ${people} by ${channel}. Stop it: ${url}`,
+        text: `Standby ${at}: ${title}${of}, ${sayWhom(firing)}. Stop it: ${url}`,
       }),
     );
   }

@@ -1,10 +1,12 @@
-import { cueFields, type CueChange, type CueFields } from '@convite/contract';
+import { cueFields, noWording, type CueChange, type CueFields } from '@convite/contract';
 import {
   dueAt,
   goesByZones,
   isExactStep,
+  isOnPeople,
   isOfPeople,
   longestExactMs,
+  noAudience,
   isOfPublication,
   isOfWhole,
   isWallTime,
@@ -14,6 +16,7 @@ import {
   type StepMoment,
 } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
+import { checkAct } from './acts';
 import { checkWording } from './check-wording';
 import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { askRelease } from '../release/ask-release';
@@ -62,6 +65,13 @@ const alone = ({ textWording: _, audience: { exceptTextable: __, ...audience }, 
   audience,
 });
 
+/** One that writes to nobody. */
+const doing = ({ name, moment, audience: { exceptTextable: _, ...audience }, act, isDraft }: CueFields): CueFields => ({
+  ...{ name, moment, act, isDraft, channel: 'email', wording: noWording },
+  // What is done once is for nobody in particular.
+  audience: act && isOnPeople(act) ? audience : noAudience,
+});
+
 async function saveOwn(
   context: Context,
   tx: StoreSubjects,
@@ -69,7 +79,7 @@ async function saveOwn(
   given: CueFields,
   actor: Actor,
 ): Promise<number> {
-  const fields = given.channel === 'email' && given.textWording ? given : alone(given);
+  const fields = given.act ? doing(given) : given.channel === 'email' && given.textWording ? given : alone(given);
   const nowMs = context.clock.now();
   const firings = known ? await tx.firings.ofCue(known.id) : [];
   const isOver =
@@ -100,18 +110,18 @@ async function saveOwn(
 
 /** What must be right before a cue may be set; a draft may have gaps. */
 export async function checkCue(
-  store: Pick<StoreSubjects, 'fields' | 'house' | 'subscribers'>,
+  store: Pick<StoreSubjects, 'fields' | 'house' | 'lists' | 'members' | 'subscribers' | 'webhooks'>,
   fields: CueFields,
   event: StoredEvent,
   nowMs: number,
 ): Promise<Problem[]> {
-  const problems = checkWording(fields.wording, fields.channel);
+  const problems = fields.act ? await checkAct(store, fields.act) : checkWording(fields.wording, fields.channel);
   if (fields.textWording)
     problems.push(...checkWording(fields.textWording, 'text').map((one) => ({ ...one, path: `text.${one.path}` })));
   if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
     problems.push({ code: 'no-date-field', path: 'moment' });
   if (fields.moment.kind === 'step') problems.push(...checkStep(fields.moment, event));
-  problems.push(...checkWhom(fields.audience));
+  if (!fields.act || isOnPeople(fields.act)) problems.push(...checkWhom(fields.audience));
   if (fields.moment.kind === 'relative' && fields.moment.anchor === 'deadline' && !event.version.facts.registration)
     problems.push({ code: 'no-registration', path: 'moment' });
   if (fields.moment.kind === 'fixed' && !isWallTime(fields.moment.wall))

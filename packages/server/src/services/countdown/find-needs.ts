@@ -17,12 +17,13 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   const nowMs = clock.now();
   const weekAgo = new Date(nowMs - 7 * dayMs);
   const firings = await store.firings.wanting(weekAgo.getTime(), nowMs + 7 * dayMs, mostOfAKind);
-  const [behind, aside, proposed, letters, imports] = await Promise.all([
+  const [behind, aside, proposed, letters, imports, tasks] = await Promise.all([
     store.eventTallies.behind(mostOfAKind),
     store.replies.countSetAsideSince(weekAgo),
     store.proposals.countOpen(),
     store.letters.countOpen(mostLetters),
     store.peopleImports.stopped(),
+    store.tasks.open(mostOfAKind),
   ]);
   const events = await store.events.findMany(
     [...firings, ...behind, ...aside, ...proposed, ...letters].flatMap(({ eventId }) => eventId ?? []),
@@ -65,6 +66,8 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   for (const { eventId, count } of proposed) needs.push(need('proposal', { eventId, title: titleOf(eventId), count }));
   for (const { eventId, count } of letters)
     needs.push(need('letter', { eventId, title: titleOf(eventId) || 'no event of ours', count }));
+  for (const { id, eventId, memberName, text, at } of tasks)
+    needs.push({ ...need('task', { eventId, title: `${memberName}: ${text}`, at }), taskId: id });
   for (const { name } of imports) needs.push(need('import-stopped', { title: name }));
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
@@ -81,7 +84,7 @@ function need(
   more: { eventId?: number | null; firingId?: number; title: string; count?: number; at?: Date },
 ): Need {
   const { eventId = null, firingId = null, title, count = 1, at } = more;
-  return { kind, eventId, firingId, title, count, at: at?.toISOString() ?? null };
+  return { kind, eventId, firingId, taskId: null, title, count, at: at?.toISOString() ?? null };
 }
 
 /** Counting further would look at more than anybody reads. */

@@ -1,9 +1,10 @@
 import { noWording, type ByHand } from '@convite/contract';
-import { plainTextOf } from '@convite/core';
+import { laneOf, plainTextOf } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseUnconfirmed } from '../failure';
 import { waitingNote } from '../release/ask-release';
+import { actChoices, sayAct } from './acts';
 import { whoGets } from './who-gets';
 import { once } from '../sending/once';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
@@ -79,10 +80,11 @@ async function partsOf({ store }: Pick<Context, 'store'>, firing: StoredFiring) 
     firing.cueId === null ? null : store.cues.find(firing.cueId),
     firing.digestId === null ? null : store.digests.find(firing.digestId),
   ]);
-  return { event, cue, digest };
+  const does = cue?.act ? sayAct(cue.act, await actChoices({ store })) : '';
+  return { event, cue, digest, does };
 }
 
-function describe(firing: StoredFiring, { event, cue, digest }: Parts): DescribedFiring {
+function describe(firing: StoredFiring, { event, cue, digest, does }: Parts): DescribedFiring {
   const { wording } = cue ?? digest ?? { wording: noWording };
   return {
     title: cue?.name ?? digest?.name ?? firing.kind,
@@ -90,7 +92,7 @@ function describe(firing: StoredFiring, { event, cue, digest }: Parts): Describe
     channel: firing.channel,
     gets: firing.isExpanded ? firing.planned : firing.gets,
     dueAt: new Date(firing.dueMs).toISOString(),
-    subject: wording.subject,
+    subject: does || wording.subject,
     firstLines: plainTextOf(wording).slice(0, 240),
   };
 }
@@ -104,7 +106,7 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
   // Somebody is about to press: this one is counted now. What has gone out is not.
   const isCounted = cue !== null && !firing.isExpanded;
   const gets = isCounted
-    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), cue.channel)
+    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), laneOf(cue))
     : firing.planned;
   return {
     ...describe(firing, parts),

@@ -39,6 +39,7 @@ import { faultOf } from '../senders/as-sender';
 import type { PaceOfSender } from '../../store/senders';
 import type { Context } from '../context';
 import { standbyMsOf } from './standby';
+import { actChoices, noChoices, sayAct } from './acts';
 import { aroundOf } from './plan-firings';
 import { getEvent } from '../events/get-event';
 import { startOfFiring } from './start-of-firing';
@@ -84,11 +85,12 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
           finishMs: finishOf(firing, firing.gets ?? 0, paceFor(firing), nowMs),
           gets: firing.gets,
           doubts: firing.doubts,
-          isTested: tested.has(marks.get(cue.id) ?? ''),
+          isTested: cue.act !== undefined || tested.has(marks.get(cue.id) ?? ''),
           closesMs: asksToRegister(cue) ? registrationEndsMs({ facts: event.version.facts, startMs }) : null,
           others: other ? [other] : [],
           pair: cue.textOf ?? cue.id,
-          emptyFields: emptyFieldsOf(cue, event, firing),
+          emptyFields: cue.act ? [] : emptyFieldsOf(cue, event, firing),
+          writes: !cue.act,
           ...(firing.zone && { zone: firing.zone }),
         };
       }),
@@ -106,6 +108,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
     ...mains.map(({ id, cueId }) => [id, cues.find((cue) => cue.id === cueId)?.name ?? ''] as const),
     ...[...close.values()].map(({ id, cueName }) => [id, cueName] as const),
   ]);
+  const names = cues.some(({ act }) => act) ? await actChoices(context) : noChoices;
   const describe = (line: FoldedFiring): CueFiring => {
     const { firing } = line;
     const startMs = firing.slot ? startOfFiring(event, firing) : null;
@@ -128,7 +131,15 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
       if (isRetired && !main) return [];
       const firing = main ? describe(main) : notPlannedYet(event, cue, nowMs, aroundOf(settings, event));
       const found = main ? (hazards.get(main.firing.id) ?? []) : [];
-      return [{ ...cue, firing, ahead: ahead.map(describe), hazards: found.map((one) => hazardRow(one, namesById)) }];
+      return [
+        {
+          ...cue,
+          does: cue.act ? sayAct(cue.act, names) : '',
+          firing,
+          ahead: ahead.map(describe),
+          hazards: found.map((one) => hazardRow(one, namesById)),
+        },
+      ];
     })
     .sort((a, b) => a.firing.dueAt.localeCompare(b.firing.dueAt));
 }
@@ -251,5 +262,6 @@ function finishOf(
   pace: Settings['pace'],
   nowMs: EpochMs,
 ): EpochMs | null {
+  if (channel === 'act') return null;
   return left > 0 && stillToGo.includes(state) ? finishMs(left, Math.max(dueMs, nowMs), pace[channel]) : null;
 }

@@ -14,6 +14,7 @@ import {
   isOfWhole,
   isWallTime,
   isZone,
+  laneOf,
   nextOfSteps,
   nextOwnDay,
   personalFacts,
@@ -50,7 +51,7 @@ export async function nextOf(
   context: Context,
   event: StoredEvent,
   settings: Settings,
-  fields: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
+  fields: Pick<CueFields, 'audience' | 'moment' | 'channel' | 'act'>,
 ): Promise<NextCue> {
   const around = aroundOf(settings, event);
   return {
@@ -72,7 +73,7 @@ export interface Reader {
 export function whenFor(
   { clock }: Pick<Context, 'clock'>,
   { id, version }: StoredEvent,
-  { moment, channel }: Pick<CueFields, 'moment' | 'channel'>,
+  { moment, ...by }: Pick<CueFields, 'moment' | 'channel' | 'act'>,
   { who, date, around, quiet }: NextCue,
   { person, facts }: Reader,
 ): { readonly dueMs: EpochMs | null; readonly date: Occurrence | null; readonly waitsUntilMs: EpochMs | null } {
@@ -87,7 +88,7 @@ export function whenFor(
   const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
   const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, clock.now(), around);
   const theirs = isZone(person.zone) ? person.zone : version.facts.zone;
-  const early = dueMs === null ? null : earlyMs(quiet, { moment, channel }, theirs, dueMs);
+  const early = dueMs === null ? null : earlyMs(quiet, { moment, channel: laneOf(by) }, theirs, dueMs);
   return { dueMs, date, waitsUntilMs: early !== null && early >= clock.now() ? early : waitsUntilMs };
 }
 
@@ -95,10 +96,11 @@ export function whenFor(
 export async function whoNext(
   { store, clock }: Context,
   event: StoredEvent,
-  { audience, moment, channel }: Pick<CueFields, 'audience' | 'moment' | 'channel'>,
+  { audience, moment, ...by }: Pick<CueFields, 'audience' | 'moment' | 'channel' | 'act'>,
 ): Promise<Who> {
   const { id, version } = event;
   const { facts } = version;
+  const channel = laneOf(by);
   const nowMs = clock.now();
   const settings = await store.house.settings();
   const around = aroundOf(settings, event);

@@ -7,6 +7,7 @@ import {
   isOfPublication,
   isZone,
   keyOf,
+  laneOf,
   nextIssues,
   occurrenceOfSlot,
   personalFacts,
@@ -71,7 +72,7 @@ export async function planCues(
         : withEarly(
             momentsOf(event, cue, own, zones, [sinceMs, untilMs], around),
             settings.quiet,
-            cue,
+            { moment: cue.moment, channel: laneOf(cue) },
             zones,
             (early) => early.dueMs >= soonestMs || planned.has(placeOf(cue.id, early)),
           );
@@ -159,7 +160,7 @@ const wantedOf = (
   slot,
   zone,
   dueMs,
-  channel: cue.channel,
+  channel: laneOf(cue),
   isDraft: cue.isDraft || event.status === 'draft',
   off: event.version.calledOff
     ? 'event-off'

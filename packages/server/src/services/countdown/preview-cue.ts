@@ -1,5 +1,14 @@
 import type { CueFields, CuePreview, Settings } from '@convite/contract';
-import { judge, personalFacts, type EpochMs, type PersonFacts, type Reason, type Tree } from '@convite/core';
+import {
+  judge,
+  laneOf,
+  personalFacts,
+  type EpochMs,
+  type Lane,
+  type PersonFacts,
+  type Reason,
+  type Tree,
+} from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
@@ -21,11 +30,11 @@ export async function previewCue(
   const settings = await context.store.house.settings();
   const next = await nextOf(context, event, settings, fields);
   const { who, date } = next;
-  const chosen = personId ?? (await context.store.audiences.firstOf(who, fields.channel));
+  const chosen = personId ?? (await context.store.audiences.firstOf(who, laneOf(fields)));
   const person = await previewPerson(context, eventId, chosen, date?.key);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
   const reasons = facts
-    ? await context.store.audiences.whyNot(who, fields.channel, [person.id])
+    ? await context.store.audiences.whyNot(who, laneOf(fields), [person.id])
     : new Map<number, Reason>();
   const { dueMs, date: about, waitsUntilMs } = whenFor(context, event, fields, next, { person, facts });
   return {
@@ -47,7 +56,7 @@ export async function previewCue(
 export async function whyNotFor(
   { store }: Pick<Context, 'store'>,
   { who }: NextCue,
-  channel: CueFields['channel'],
+  channel: Lane,
   facts: PersonFacts,
 ): Promise<Reason | null> {
   return judge(facts, await store.audiences.asOfNow(who), channel);

@@ -1,5 +1,5 @@
 import { archetypes, type Archetype, type Rehearsal, type RehearsalScene } from '@convite/contract';
-import { noGuest, type GuestFacts, type PersonFacts } from '@convite/core';
+import { isOnPeople, laneOf, noGuest, type GuestFacts, type PersonFacts } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
@@ -24,14 +24,17 @@ export async function rehearse(
   const reader = archetype === null ? real : asArchetype(real, archetype, event, context.clock.now());
   const scenes: RehearsalScene[] = [];
   for (const cue of await listCues(context, eventId)) {
+    // What is done once concerns nobody.
+    if (cue.act && !isOnPeople(cue.act)) continue;
     const next = await nextOf(context, event, settings, cue);
     const { dueMs, date, waitsUntilMs } = whenFor(context, event, cue, next, reader);
-    const whyNot = reader.facts === null ? null : await whyNotFor(context, next, cue.channel, reader.facts);
+    const whyNot = reader.facts === null ? null : await whyNotFor(context, next, laneOf(cue), reader.facts);
     const { state } = cue.firing;
     scenes.push({
       cueId: cue.id,
       name: cue.name,
-      channel: cue.channel,
+      channel: laneOf(cue),
+      does: cue.does,
       state,
       occurrenceAt: date?.key ? new Date(date.startMs).toISOString() : null,
       dueAt: isoOrNull(dueMs),
@@ -39,7 +42,9 @@ export async function rehearse(
       waitsUntil: isoOrNull(waitsUntilMs),
       whyNot,
       message:
-        whyNot === null ? await messageFor(context, event, settings, cue, { ...next, date }, reader.person) : null,
+        whyNot === null && !cue.act
+          ? await messageFor(context, event, settings, cue, { ...next, date }, reader.person)
+          : null,
     });
   }
   return {

@@ -1,5 +1,5 @@
 import { mostScheduled, type Schedule } from '@convite/contract';
-import { writeSchedule } from '@convite/core';
+import { sayLane, writeSchedule } from '@convite/core';
 import type { TextRows } from '../../files/table-file';
 import { nowOf, type Actor, type Context } from '../context';
 import { describeLines } from './board';
@@ -42,7 +42,7 @@ export async function writeTeamFeed(context: Context): Promise<string> {
       ...rows.map((row) => ({
         uid: `firing-${row.firingId}@${links.mailDomain}`,
         dueMs: Date.parse(row.dueAt),
-        title: `${row.state === 'set' || row.state === 'standby' ? '' : `${row.state}: `}${row.title}${row.eventTitle ? `, ${row.eventTitle}` : ''} → ${row.tally.gets} by ${row.channel}`,
+        title: `${row.state === 'set' || row.state === 'standby' ? '' : `${row.state}: `}${row.title}${row.eventTitle ? `, ${row.eventTitle}` : ''} → ${row.channel === 'act' ? sayLane(row.channel) : `${row.tally.gets} by ${row.channel}`}`,
         description: row.note,
         url: row.eventId === null ? links.screen('/digests') : links.screen(`/events/${row.eventId}/countdown`),
       })),
@@ -77,7 +77,7 @@ export async function exportSchedule(context: Context, days: number, actor: Acto
         row.dueAt,
         row.title,
         row.eventTitle,
-        row.channel,
+        sayLane(row.channel),
         row.tally.countedAt === null ? '' : String(row.tally.gets),
         row.state,
         row.note,

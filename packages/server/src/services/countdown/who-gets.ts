@@ -3,7 +3,7 @@ import {
   whoOf,
   whoOfFiring,
   type Audience,
-  type Channel,
+  type Lane,
   type EpochMs,
   type FiringPlace,
   type Moment,
@@ -22,7 +22,7 @@ export async function whoGets(
   store: Pick<StoreSubjects, 'firings' | 'house' | 'subscribers'>,
   event: StoredEvent | null,
   cue: { readonly audience: Audience; readonly moment: Moment },
-  firing: FiringPlace & { readonly id: number; readonly dueMs: EpochMs; readonly channel: Channel },
+  firing: FiringPlace & { readonly id: number; readonly dueMs: EpochMs; readonly channel: Lane },
   whole: { readonly startsMs: EpochMs | null } | null = null,
 ): Promise<Who> {
   const startsMs = whole ? whole.startsMs : event && startToBeBefore(event, cue.moment, firing);

@@ -1,5 +1,6 @@
 import type { ShownMessage } from '@convite/contract';
 import { occurrenceOfSlot, wholeEvent, whoOf } from '@convite/core';
+import { channelOf } from '../../store/firing-rows';
 import type { StoredFiring } from '../../store/firings';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
@@ -11,7 +12,8 @@ import { shownOfEvent, shownOfNone } from '../sending/shown-message';
 /** What somebody sends by hand, as the first of its people would get it; null for what is about nothing that can be shown. */
 export async function previewFiring(context: Context, firing: StoredFiring): Promise<ShownMessage | null> {
   const { store, clock } = context;
-  const { content, channel } = firing;
+  const { content } = firing;
+  const channel = channelOf(firing);
   if (content?.kind === 'manual') {
     const first = await store.audiences.firstOf(whoOf(content.audience, wholeEvent(null)), channel);
     const person = (first === null ? null : await store.subscribers.find(first)) ?? exampleReader;

@@ -1,3 +1,4 @@
+import { channelOf } from '../../store/firing-rows';
 import type { ReleasePage, ReleaseRow, ReleaseShown } from '@convite/contract';
 import { plainTextOf } from '@convite/core';
 import type { ReleaseWhat, WaitingRelease } from '../../store/releases';
@@ -55,7 +56,8 @@ async function aboutOf(store: StoreSubjects, { what, ref, gets }: WaitingRelease
   if (firing?.state !== 'draft' || !firing.content) return null;
   const { document } = firing.content;
   const title = document.subject || plainTextOf(document).slice(0, 80) || kindWords[firing.kind];
-  const { eventId, channel } = firing;
+  const { eventId } = firing;
+  const channel = channelOf(firing);
   return { title, eventId, eventTitle: await titleOf(eventId), channel, gets, dueAt: null };
 }
 

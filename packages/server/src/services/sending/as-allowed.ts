@@ -4,7 +4,7 @@ import {
   wholeEvent,
   whoOf,
   type Audience,
-  type Channel,
+  type Lane,
   type EpochMs,
   type MessageKind,
   type Who,
@@ -15,7 +15,7 @@ import { oneStartOf } from '../countdown/start-of-firing';
 /** Which message it is, and when it goes. */
 export interface AskedMessage {
   readonly kind: MessageKind;
-  readonly channel: Channel;
+  readonly channel: Lane;
   /** Null before there is one, for whoever looks ahead. */
   readonly firing: number | null;
   readonly atMs: EpochMs;
@@ -27,17 +27,21 @@ export interface AskedMessage {
   readonly dueIn?: (zone: string) => EpochMs;
 }
 
-/** Who gets a message, with how often and when the house writes to one person as Settings stand now. */
+/** Who gets a message, or with whom something is done, with how often and when the house writes to one person as Settings stand now. */
 export async function asAllowed(
   { house, subscribers }: Pick<StoreSubjects, 'house' | 'subscribers'>,
   who: Who,
   { eventZone, startsMs = null, dueIn, ...message }: AskedMessage,
 ): Promise<Who> {
+  const { channel } = message;
+  // Nobody is disturbed by being put on a list.
+  if (channel === 'act') return who;
   const { pressure, quiet, zone } = await house.settings();
   const limit = limitOf(pressure, { ...message, event: who.about });
   if (quiet === null) return { ...who, limit };
   const timed = {
     ...message,
+    channel,
     event: who.about,
     startsMs,
     dueIn: dueIn ?? (() => message.atMs),

@@ -18,7 +18,7 @@ import { calendarSource, calendarWriter, declineWriter, standingDates, type Cale
 import { prepareWording, writeEmail, writeText, type PreparedWording } from './write-message';
 
 /** What is said about an event. */
-export type AboutEvent = Exclude<Content, { kind: 'digest' | 'manual' | 'to-writer' }>;
+export type AboutEvent = Exclude<Content, { kind: 'digest' | 'manual' | 'to-writer' | 'act' }>;
 
 /** What a message about an event is made from, beside the event. */
 export interface EventMessage {

@@ -11,6 +11,7 @@ import {
 } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
+import { channelOf } from '../../store/firing-rows';
 import type { StoredFiring } from '../../store/firings';
 import { house, type PartForAll } from '../../store/said';
 import type { Context } from '../context';
@@ -67,7 +68,8 @@ export async function prepareFiring(
   const content: Content = { ...firing.content, document };
   const all = await context.store.house.settings();
   const settings = house.parse(all);
-  const { kind, channel } = firing;
+  const { kind } = firing;
+  const channel = channelOf(firing);
   const quietOn =
     (event: number | null, startsMs: EpochMs | null, homeZone: string): PreparedFiring['quietAt'] =>
     (nowMs, zones) =>
@@ -108,6 +110,7 @@ export async function prepareFiring(
     };
     return { ...nothing, forAll, compose: composerFrom(context, firing, null, forAll) };
   }
+  if (content.kind === 'act') throw new Error(`firing ${firing.id} writes to nobody`);
   const event = eventId === null ? null : await context.store.events.find(eventId);
   const said = event && (await saidEvent(context, event, version ?? content.version));
   if (!said) throw new Error(`firing ${firing.id} has no event`);
@@ -162,11 +165,14 @@ export const composerFrom = (
 /** The same, with each link as it was written. */
 export function bareComposer(
   context: Context,
-  { channel, slot, dueMs }: StoredFiring,
+  firing: StoredFiring,
   event: StoredEvent | null,
   { house, content, reach, guests }: PartForAll,
 ): Composer {
+  const { slot, dueMs } = firing;
+  const channel = channelOf(firing);
   if (content.kind === 'digest') return digestComposer(context, house, content);
+  if (content.kind === 'act') throw new Error('it writes to nobody');
   /** Some blocks are only for who asked for a topic. */
   const withTopics =
     (compose: Composer): Composer =>
@@ -224,6 +230,7 @@ function carriesEntry(content: Content): boolean {
     case 'digest':
     case 'manual':
     case 'to-writer':
+    case 'act':
       return false;
   }
 }

@@ -20,6 +20,8 @@ import { whoGets } from '../countdown/who-gets';
 import { allowedInvitees, asAllowed, whoGetsIssue } from './as-allowed';
 import { planDigest } from '../countdown/plan-firings';
 import { audienceOfChosen } from './chosen';
+import { expandAct } from '../countdown/acts';
+import { channelOf } from '../../store/firing-rows';
 
 /**
  * The moment of a firing: reads who gets it now, freezes what it says, and puts a delivery beside each person, all in
@@ -53,38 +55,44 @@ interface Expanded {
 
 async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
   // Every message carries the sender's postal address (common practice); without one none goes.
-  if (!(await store.house.settings()).postalAddress) throw new Error('Settings has no postal address yet.');
-  const { content, eventId, channel, id } = firing;
+  if (firing.channel !== 'act' && !(await store.house.settings()).postalAddress)
+    throw new Error('Settings has no postal address yet.');
+  const { content, eventId, id } = firing;
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (content?.kind === 'manual') {
     const who = whoOf(content.audience, wholeEvent(null));
-    const message = { kind: 'manual', channel, firing: id, atMs: now.getTime() } as const;
-    const planned = await store.expansions.expand(id, await asAllowed(store, who, message), channel, now);
+    const message = { kind: 'manual', channel: channelOf(firing), firing: id, atMs: now.getTime() } as const;
+    const planned = await store.expansions.expand(id, await asAllowed(store, who, message), message.channel, now);
     return { content, planned, note: 'Nobody was to get it.' };
   }
   if (content?.kind === 'to-writer') {
-    const planned = await store.expansions.expandAnswer(id, [content.personId], channel, now);
+    const planned = await store.expansions.expandAnswer(id, [content.personId], channelOf(firing), now);
     return { content, planned, note: 'The person cannot be reached that way.' };
   }
   if (eventId === null) return { content: null, planned: 0, note: 'There was nothing to send.' };
   if (content?.kind === 'invitation') {
     const who = await allowedInvitees(store, eventId, whoOf(content.audience, wholeEvent(eventId)), {
-      channel,
+      channel: channelOf(firing),
       firing: id,
       atMs: now.getTime(),
     });
-    const planned = await store.expansions.expandInvitation(id, who, channel, eventId, now);
+    const planned = await store.expansions.expandInvitation(id, who, channelOf(firing), eventId, now);
     return { content, planned, note: 'Everybody was invited already.' };
   }
   if (content?.kind === 'answer') {
-    const planned = await store.expansions.expandAnswer(id, [content.personId, ...content.alsoIds], channel, now);
+    const planned = await store.expansions.expandAnswer(
+      id,
+      [content.personId, ...content.alsoIds],
+      channelOf(firing),
+      now,
+    );
     return { content, planned, note: 'The person has no address.' };
   }
   if (content?.kind === 'notice') {
     const { occurrence, version, isByDate } = content;
     const planned = isByDate
       ? await store.expansions.expandGone(id, eventId, occurrence, version, now)
-      : await store.expansions.expandNotice(id, channel, eventId, version, now);
+      : await store.expansions.expandNotice(id, channelOf(firing), eventId, version, now);
     return { content, planned, note: 'Everybody holds the newest version already.' };
   }
   const cue = await store.cues.find(firing.cueId ?? 0);
@@ -95,8 +103,9 @@ async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Dat
   const date = key && !facts.isPersonal ? findOccurrence(facts, key) : null;
   if (calledOff || date?.calledOff)
     return { content: null, planned: 0, note: 'What it counts down to was called off.' };
+  if (cue.act) return expandAct(store, { firing, event, cue }, cue.act, now);
   const going = { ...firing, dueMs: Math.max(firing.dueMs, now.getTime()) };
-  const planned = await store.expansions.expand(id, await whoGets(store, event, cue, going), channel, now);
+  const planned = await store.expansions.expand(id, await whoGets(store, event, cue, going), channelOf(firing), now);
   return {
     content: {
       kind: 'cue',

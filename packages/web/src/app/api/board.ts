@@ -41,6 +41,7 @@ export class BoardApi {
   /** @param key the same for the same wish */
   answerLetter = (id: number, text: string, key: string): Observable<unknown> =>
     this.client.tell('POST', `/letters/${id}/answer`, { text }, key);
+  finishTask = (id: number): Observable<unknown> => this.client.tell('POST', `/tasks/${id}/done`);
   settleLetter = (id: number, isOpen: boolean): Observable<unknown> =>
     this.client.tell('POST', `/letters/${id}`, { isOpen });
 }

@@ -2,6 +2,8 @@ import { inject, Injectable } from '@angular/core';
 import type { Observable } from 'rxjs';
 import * as z from 'zod';
 import {
+  actChoices,
+  type ActChoices,
   cuePreview,
   cueRows,
   eventChanges,
@@ -131,6 +133,8 @@ export class EventsApi {
     this.client.post(`/events/${id}/test-link`, { link, personId, occurrence }, linkTest);
   countReply = (id: number, replyId: number): Observable<unknown> =>
     this.client.tell('POST', `/events/${id}/set-aside/${replyId}/count`);
+  /** What a cue may do something with. */
+  actChoices = (): Observable<ActChoices> => this.client.get('/act-choices', actChoices);
   letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);

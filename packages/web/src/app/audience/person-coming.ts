@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { sayLane } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { readingOf } from '../api/reading';
 import { Session } from '../api/session';
@@ -35,7 +36,9 @@ import { When } from '../ui/when';
               } @else {
                 {{ row.name }}
               }
-              <span class="quiet rtl-safe">{{ row.eventTitle && '· ' + row.eventTitle }} · {{ row.channel }}</span>
+              <span class="quiet rtl-safe"
+                >{{ row.eventTitle && '· ' + row.eventTitle }} · {{ sayLane(row.channel) }}</span
+              >
             </li>
           } @empty {
             <li class="quiet">Nothing within four weeks.</li>
@@ -59,6 +62,7 @@ import { When } from '../ui/when';
   `,
 })
 export class PersonComing {
+  protected readonly sayLane = sayLane;
   protected readonly sayCount = sayCount;
   private readonly api = inject(AudienceApi);
   protected readonly zone = inject(Session).zone();

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { sayInstant, sayShortDay, sayTime } from '../ui/say';
 import { RouterLink } from '@angular/router';
 import type { Board, BoardItem } from '@convite/contract';
-import { sayZone, wallTimeAt } from '@convite/core';
+import { sayZone, wallTimeAt, sayLane } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { Session } from '../api/session';
 import { ByHandSender } from '../by-hand-sender';
@@ -56,7 +56,7 @@ export type BoardEntry =
             <span class="why small">At the sender’s pace the last leaves {{ instant(last) }}</span>
           }
         </span>
-        <span class="channel small">{{ item.channel }}</span>
+        <span class="channel small">{{ sayLane(item.channel) }}</span>
         <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
         @if (item.tally.failed) {
           <a class="missing" [routerLink]="['/sendings', item.firingId]" [queryParams]="{ state: 'not-reached' }"
@@ -160,6 +160,7 @@ export type BoardEntry =
   `,
 })
 export class BoardRow {
+  protected readonly sayLane = sayLane;
   private readonly api = inject(BoardApi);
   private readonly byHand = inject(ByHandSender);
   private readonly toast = inject(Toast);

@@ -43,6 +43,7 @@ const need = (over: Partial<Need>): Need => ({
   kind: 'missed',
   eventId: 1,
   firingId: null,
+  taskId: null,
   title: 'Dome night',
   count: 1,
   at: null,
@@ -184,6 +185,18 @@ describe('CallBoard', () => {
     TestBed.resetTestingModule();
     const viewed = await open({ ahead: [item()] }, false);
     expect(viewed.words('.act button')).toEqual([]);
+  });
+
+  it('names a task that a cue gave, and is told when it is done', async () => {
+    const finished: number[] = [];
+    const finishTask = (id: number) => (finished.push(id), of(null));
+    const task = need({ kind: 'task', taskId: 4, title: 'Ana: Ring the caterer' });
+    const { press, text } = await open({ needs: [task] }, true, { finishTask });
+    expect(text()).toContain('Ana: Ring the caterer');
+    await press('Done');
+    expect(finished).toEqual([4]);
+    const viewed = await open({ needs: [task] }, false);
+    expect(viewed.words('cv-needs-you button')).toEqual([]);
   });
 
   it('names what needs a person, and leads to where it is settled', async () => {

@@ -106,6 +106,7 @@ export class CallBoard {
   protected readonly channels: readonly FilterChoice<BoardQuery['channel']>[] = [
     { key: 'email', label: 'by email' },
     { key: 'text', label: 'by text' },
+    { key: 'act', label: 'tasks' },
   ];
   protected readonly kinds: readonly FilterChoice<BoardQuery['kind']>[] = [
     { key: 'cue', label: 'cues' },
@@ -173,6 +174,12 @@ export class CallBoard {
   ];
   protected readonly isBeside = signal(false);
   /** Side by side as much is shown as the board ever does. */
+  protected finish(taskId: number): void {
+    this.api.finishTask(taskId).subscribe({
+      next: () => this.resource.reload(),
+      error: (error: unknown) => this.toast.fail(error),
+    });
+  }
   protected showBeside(isBeside: boolean): void {
     this.isBeside.set(isBeside);
     if (isBeside) this.aheadCount.set(mostOnBoard);

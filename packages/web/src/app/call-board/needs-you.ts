@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Need } from '@convite/contract';
 import { When } from '../ui/when';
@@ -12,6 +12,7 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   fault: () => 'Something cannot be read',
   letter: (count) => (count === 1 ? 'Somebody wrote to you' : `${count} letters`),
   'import-stopped': () => 'An import stands half done',
+  task: () => 'A task',
   bounced: (count) => `${count} ${count === 1 ? 'address bounces' : 'addresses bounce'}`,
   'old-version': (count) => `${count} hold an old version`,
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
@@ -28,6 +29,7 @@ const sections: Readonly<Record<Need['kind'], string>> = {
   fault: '',
   letter: 'guests',
   'import-stopped': '',
+  task: 'countdown',
   bounced: '',
   'old-version': 'changes',
   'set-aside': 'guests',
@@ -63,6 +65,9 @@ const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
             }}</a>
           }
           <span class="quiet small rtl-safe">{{ need.title }}</span>
+          @if (need.taskId !== null && canMarket()) {
+            <button class="link small" type="button" (click)="finished.emit(need.taskId)">Done</button>
+          }
           @if (need.at) {
             <span class="quiet small"><cv-when [at]="need.at" [zone]="zone()" /></span>
           }
@@ -94,6 +99,9 @@ const withoutEvent: Readonly<Partial<Record<Need['kind'], string>>> = {
 export class NeedsYou {
   readonly needs = input.required<readonly Need[]>();
   readonly zone = input.required<string>();
+  readonly canMarket = input(false);
+  /** The task with that number is done. */
+  readonly finished = output<number>();
   protected say = (need: Need): string => sentences[need.kind](need.count);
   protected linkOf = (need: Need): string[] =>
     need.kind === 'failed' && need.firingId !== null

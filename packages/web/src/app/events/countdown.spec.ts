@@ -43,6 +43,7 @@ const cue = (over: Partial<CueRow> = {}, fired: Partial<CueRow['firing']> = {}):
   textOf: null,
   ahead: [],
   hazards: [],
+  does: '',
   ...over,
   firing: { ...firing, ...fired },
 });
@@ -390,6 +391,25 @@ describe('CueEditor', () => {
     await refused.press('Set the cue');
     expect(refused.text()).toContain('Look at the words of the text too.');
     expect(text()).not.toContain('Look at the words');
+  });
+
+  it('does something instead of writing: no words, for nobody in particular where it is done once; its words come back', async () => {
+    const { press, type, saved, text, element } = await open({
+      actChoices: () =>
+        of({ lists: [{ id: 3, name: 'Friends' }], fields: [], members: [{ id: 2, name: 'Ana' }], webhooks: [] }),
+    });
+    await press('a task');
+    expect(element.querySelectorAll('cv-wording-editor, cv-cue-preview').length).toBe(0);
+    await type('select[aria-label="List"]', '3', 'change');
+    expect(element.querySelector('cv-cue-audience')).not.toBeNull();
+    await press('Set the cue');
+    expect(saved.at(-1)?.[2]).toEqual({ ...fields, act: { kind: 'join', list: 3 }, was: fields });
+    await type('select[aria-label="What it does"]', 'task', 'change');
+    expect(element.querySelector('cv-cue-audience')).toBeNull();
+    expect(text()).toContain('What is to be done');
+    await press('email');
+    await press('Set the cue');
+    expect(saved.at(-1)?.[2]).toEqual({ ...fields, was: fields });
   });
 
   it('names a field that does not exist as one types', async () => {

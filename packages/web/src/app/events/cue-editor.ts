@@ -16,7 +16,7 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
 import * as z from 'zod';
 import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
-import { sayMinutes, type Channel, type WordingDocument } from '@convite/core';
+import { isOnPeople, sayMinutes, type Channel, type WordingDocument } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -28,6 +28,7 @@ import { FieldProblem } from '../ui/field-problem';
 import { Toast } from '../ui/toast';
 import { Toggle, type ToggleOption } from '../ui/toggle';
 import { WordingEditor } from '../ui/wording/wording-editor';
+import { CueActChoice } from './cue-act';
 import { CueAudience } from './cue-audience';
 import { CueMoment } from './cue-moment';
 import { cueParts, partNames, sayCuePart, type CuePart } from './cue-parts';
@@ -39,6 +40,7 @@ import { typed } from '../ui/typed';
 @Component({
   selector: 'cv-cue-editor',
   imports: [
+    CueActChoice,
     CueAudience,
     CueMoment,
     CuePreviewPane,
@@ -82,7 +84,7 @@ export class CueEditor {
   protected readonly preview = rxResource({
     params: () => {
       const fields = this.settled();
-      return fields && fields !== blank
+      return fields && fields !== blank && !fields.act
         ? { id: this.eventId(), fields: sideOf(fields, this.side()), personId: this.personId() }
         : undefined;
     },
@@ -92,8 +94,8 @@ export class CueEditor {
   protected readonly counted = computed((): CountedMessage | undefined => {
     const fields = this.settled();
     if (!fields || fields === blank) return undefined;
-    const { channel, moment, audience } = sideOf(fields, this.side());
-    return { kind: 'cue', eventId: this.eventId(), channel, moment, audience };
+    const { channel, moment, audience, act } = sideOf(fields, this.side());
+    return { kind: 'cue', eventId: this.eventId(), channel, moment, audience, ...(act && { act }) };
   });
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */
@@ -104,6 +106,11 @@ export class CueEditor {
     ),
   );
 
+  /** What is done once is for nobody in particular. */
+  protected readonly isForPeople = computed(() => {
+    const { act } = this.draft();
+    return !act || isOnPeople(act);
+  });
   protected readonly sides: readonly ToggleOption<Channel>[] = [
     { key: 'email', label: 'Words of the email' },
     { key: 'text', label: 'Words of the text' },

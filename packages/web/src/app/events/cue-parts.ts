@@ -12,7 +12,7 @@ export type CuePart = 'name' | 'channel' | 'moment' | 'audience' | 'words' | 'is
 /** Parts of a cue that only make sense together. */
 export const cueParts: Parts<CueFields, CuePart> = {
   name: ['name'],
-  channel: ['channel'],
+  channel: ['channel', 'act'],
   moment: ['moment', 'lateHours'],
   audience: ['audience'],
   words: ['wording', 'textWording', 'inThread'],

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import type { CueRow, RailAround } from '@convite/contract';
-import { sayMoment, wallTimeAt, type EventFacts } from '@convite/core';
+import { sayMoment, wallTimeAt, type EventFacts, isOnPeople } from '@convite/core';
 import { RouterLink } from '@angular/router';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
@@ -67,14 +67,19 @@ import { sayAudience } from './say-audience';
         }
       </ng-template>
       <ng-template cvCell="by" [cvCellOf]="list" let-cue
-        >{{ cue.channel }}
+        >{{ cue.act ? 'task' : cue.channel }}
+        @if (cue.does) {
+          <div class="small quiet">{{ cue.does }}</div>
+        }
         @if (beside(cue); as words) {
           <div class="small quiet">{{ words }}</div>
         }
       </ng-template>
-      <ng-template cvCell="for" [cvCellOf]="list" let-cue>{{ audience(cue) }}</ng-template>
+      <ng-template cvCell="for" [cvCellOf]="list" let-cue>{{ isForPeople(cue) ? audience(cue) : '' }}</ng-template>
       <ng-template cvCell="people" [cvCellOf]="list" let-cue>
-        <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
+        @if (isForPeople(cue)) {
+          <cv-people-count [tally]="cue.firing.tally" [state]="cue.firing.state" [withAge]="true" />
+        }
       </ng-template>
       <ng-template cvCell="state" [cvCellOf]="list" let-cue>
         <cv-state [state]="cue.firing.state" />
@@ -132,6 +137,8 @@ import { sayAudience } from './say-audience';
   `,
 })
 export class CueTable {
+  /** What is done once is for nobody in particular. */
+  protected readonly isForPeople = ({ act }: CueRow): boolean => !act || isOnPeople(act);
   protected readonly session = inject(Session);
   private readonly board = inject(BoardApi);
   private readonly byHand = inject(ByHandSender);
@@ -180,7 +187,7 @@ export class CueTable {
   /** What goes with it by the other channel. */
   protected beside(cue: CueRow): string {
     if (cue.textOf !== null) return 'goes with the email';
-    return { both: 'and a text', 'text-first': 'to who cannot be texted', email: '', text: '' }[wayOf(cue)];
+    return { both: 'and a text', 'text-first': 'to who cannot be texted', email: '', text: '', act: '' }[wayOf(cue)];
   }
   protected late = sayLate;
   protected audience = ({ audience }: CueRow): string => sayAudience(audience);

@@ -13,6 +13,7 @@ const hazard = (code: CueRow['hazards'][number]['code']) => ({
 });
 const cue = (name: string, hazards: CueRow['hazards'], state: CueRow['firing']['state'] = 'set'): CueRow => ({
   textOf: null,
+  does: '',
   id: 7,
   name,
   channel: 'email',

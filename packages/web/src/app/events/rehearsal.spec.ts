@@ -11,6 +11,7 @@ const scene = (over: Partial<RehearsalScene>): RehearsalScene => ({
   cueId: 1,
   name: 'Tomorrow',
   channel: 'email',
+  does: '',
   state: 'set',
   occurrenceAt: null,
   dueAt: '2031-06-17T18:30:00.000Z',

@@ -95,7 +95,7 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
                       <a [routerLink]="['/events', event.id, 'countdown']" [queryParams]="{ cue: scene.cueId }">{{
                         scene.name
                       }}</a>
-                      <span class="quiet small">by {{ scene.channel }}</span>
+                      <span class="quiet small">{{ scene.does ? 'task' : 'by ' + scene.channel }}</span>
                       <cv-state [state]="scene.state" />
                       @if (scene.occurrenceAt; as start) {
                         <span class="quiet small">for {{ day(start, it.zone) }}</span>
@@ -111,6 +111,9 @@ const archetypeWords: Readonly<Record<Archetype, string>> = {
                         They are in quiet hours at its moment, and get it
                         {{ isEarly(scene) ? 'before those begin' : 'as those end' }}.
                       </p>
+                    }
+                    @if (scene.does && scene.whyNot === null) {
+                      <p class="small">It {{ scene.does }}.</p>
                     }
                     @if (scene.message; as message) {
                       @if (message.channel === 'text') {

@@ -85,7 +85,7 @@ interface Arrived {
             <div class="row">
               <span class="grow"
                 ><strong>{{ cue.name }}</strong
-                >&ngsp;<span class="quiet small">by {{ cue.channel }}</span></span
+                >&ngsp;<span class="quiet small">{{ cue.does || 'by ' + cue.channel }}</span></span
               >
               <span class="small"><cv-when [at]="cue.firing.dueAt" [zone]="event.facts.zone" /></span>
               <cv-state [state]="cue.firing.state" />

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { map, type Observable } from 'rxjs';
 import { tableFormats, type LogRow, type LogState } from '@convite/contract';
-import { sayMinutes } from '@convite/core';
+import { sayMinutes, sayLane } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
 import { LogApi } from '../api/log';
@@ -102,7 +102,7 @@ const alarming: readonly string[] = ['failed', 'bounced'];
             &ngsp;<span class="quiet rtl-safe">· {{ row.eventTitle }}</span>
           }
         </ng-template>
-        <ng-template cvCell="by" [cvCellOf]="rows" let-row>{{ row.channel }}</ng-template>
+        <ng-template cvCell="by" [cvCellOf]="rows" let-row>{{ sayLane(row.channel) }}</ng-template>
         <ng-template cvCell="planned" [cvCellOf]="rows" let-row
           ><cv-when [at]="row.dueAt" [zone]="zone()" />
           <div class="quiet small">{{ left(row) }}</div>
@@ -148,6 +148,7 @@ const alarming: readonly string[] = ['failed', 'bounced'];
   `,
 })
 export class DeliveryLog {
+  protected readonly sayLane = sayLane;
   private readonly api = inject(LogApi);
   private readonly events = inject(EventsApi);
   private readonly toast = inject(Toast);
@@ -174,9 +175,10 @@ export class DeliveryLog {
     source: this.state,
     computation: (asked) => this.states.find(({ key }) => key === asked)?.key ?? '',
   });
-  protected readonly channels: readonly FilterChoice<'email' | 'text'>[] = [
+  protected readonly channels: readonly FilterChoice<'email' | 'text' | 'act'>[] = [
     { key: 'email', label: 'email' },
     { key: 'text', label: 'text' },
+    { key: 'act', label: 'task' },
   ];
   protected readonly columns = computed((): readonly Column[] => [
     { key: 'person', label: 'Person', onCard: 'title' },

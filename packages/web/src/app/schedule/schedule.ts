@@ -5,7 +5,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
 import { tableFormats, type BoardItem } from '@convite/contract';
-import { sayZone, wallTimeAt } from '@convite/core';
+import { sayZone, wallTimeAt, sayLane } from '@convite/core';
 import { reloadOn } from '../api/live';
 import { ScheduleApi } from '../api/schedule';
 import { Session } from '../api/session';
@@ -71,7 +71,7 @@ interface ScheduledDay {
                         <span class="quiet small">&ngsp;{{ who }}</span>
                       }
                     </td>
-                    <td class="by">{{ row.channel }}</td>
+                    <td class="by">{{ sayLane(row.channel) }}</td>
                     <td class="number">{{ people(row) }}</td>
                     <td class="state"><cv-state [state]="row.state" /></td>
                   </tr>
@@ -153,6 +153,7 @@ interface ScheduledDay {
   `,
 })
 export class ScheduleScreen {
+  protected readonly sayLane = sayLane;
   private readonly api = inject(ScheduleApi);
   protected readonly session = inject(Session);
   protected readonly typed = typed;

@@ -1,5 +1,5 @@
 import type { CueFiring, CueRow } from '@convite/contract';
-import type { Channel } from '@convite/core';
+import { laneOf, type Lane as CueLane } from '@convite/core';
 import { hourMs, type RailScale } from './rail-scale';
 
 const radius = 13;
@@ -25,7 +25,7 @@ export interface PlacedCue {
 }
 
 export interface Lane {
-  readonly channel: Channel;
+  readonly channel: CueLane;
   readonly y: number;
   readonly height: number;
 }
@@ -39,9 +39,11 @@ export function layCues(
   const placed: PlacedCue[] = [];
   const lanes: Lane[] = [];
   let y = top;
-  for (const channel of ['email', 'text'] as const) {
+  for (const channel of ['email', 'text', 'act'] as const) {
+    // Where nothing is done, there is no lane for it.
+    if (channel === 'act' && !cues.some(({ act }) => act)) continue;
     const mine = cues
-      .filter((cue) => cue.channel === channel)
+      .filter((cue) => laneOf(cue) === channel)
       .map((row) => ({ row, hours: hoursOf(row.firing, startMs) }))
       .sort((a, b) => a.hours - b.hours)
       .map((cue) => ({ ...cue, x: scale.x(cue.hours) }));

@@ -2,6 +2,8 @@ import { TestBed } from '@angular/core/testing';
 import { noWording, type CueRow, type RailAround } from '@convite/contract';
 import { blankFacts, wallTimeAt, type EventFacts } from '@convite/core';
 import { Rail } from './rail';
+import { layCues } from './rail-lanes';
+import { railScale } from './rail-scale';
 
 const start = Date.UTC(2031, 5, 18, 18, 30);
 const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): CueRow => ({
@@ -14,6 +16,7 @@ const cue = (id: number, hours: number, channel: 'email' | 'text' = 'email'): Cu
   wording: noWording,
   isDraft: false,
   hazards: [],
+  does: '',
   firing: {
     id,
     state: 'set',
@@ -97,6 +100,12 @@ describe('Rail', () => {
       (one) => places.filter(({ at, row }) => row === one.row && Math.abs(at - one.at) < 26).length > 1,
     );
     expect(covered).toEqual([]);
+  });
+
+  it('has a lane of its own for what cues do, where any does', () => {
+    const lanesOf = (rows: CueRow[]) => layCues(rows, start, railScale([-24, -3])).lanes.map(({ channel }) => channel);
+    expect(lanesOf([cue(1, -24)])).toEqual(['email', 'text']);
+    expect(lanesOf([cue(1, -24), { ...cue(2, -3), act: { kind: 'join', list: 3 } }])).toEqual(['email', 'text', 'act']);
   });
 
   it('names each cue in full, and opens it by keyboard', () => {

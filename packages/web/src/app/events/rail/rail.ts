@@ -3,7 +3,7 @@ import type { CueRow, RailAround } from '@convite/contract';
 import { sayInstant, sayShortDay } from '../../ui/say';
 import { sayPeople } from '../../ui/people-count';
 import { SharedClock } from '../../ui/shared-clock';
-import { momentHazards, wallTimeAt, type EventFacts } from '@convite/core';
+import { isOnPeople, momentHazards, wallTimeAt, type EventFacts, laneOf, sayLane } from '@convite/core';
 import { groundOf } from './rail-ground';
 import { hoursOf, layCues, type PlacedCue } from './rail-lanes';
 import { hourMs, railMarks, railScale, railWidth, snapped, stepped } from './rail-scale';
@@ -18,6 +18,9 @@ interface Moving {
 /** So far a pointer goes before a press becomes a drag. */
 const dragPixels = 4;
 
+/** A task or a call is for nobody in particular. */
+const isDoneOnce = ({ act }: CueRow): boolean => act !== undefined && !isOnPeople(act);
+
 /**
  * Time from months before to weeks after the start, hours large and weeks small, with a cue where it falls on its channel's lane.
  * Cues and the start are moved by pointing or by keys; what that means is said while it happens, and nothing is saved here.
@@ -29,6 +32,8 @@ const dragPixels = 4;
   styleUrl: './rail.scss',
 })
 export class Rail {
+  protected readonly laneOf = laneOf;
+  protected readonly sayLane = sayLane;
   private readonly clock = inject(SharedClock);
   readonly cues = input.required<readonly CueRow[]>();
   /** Of the event, or of the date whose start it is. */
@@ -73,7 +78,7 @@ export class Rail {
       const hours = (Date.parse(other.dueAt) - this.startMs()) / hourMs;
       const lane = lanes.find(({ channel }) => channel === other.channel);
       if (!lane || hours < from || hours > to) return [];
-      const title = `${other.title}${other.eventTitle ? `, ${other.eventTitle}` : ''}: ${sayInstant(Date.parse(other.dueAt), this.zone())}, ${sayPeople(other.tally, other.state)} people by ${other.channel}`;
+      const title = `${other.title}${other.eventTitle ? `, ${other.eventTitle}` : ''}: ${sayInstant(Date.parse(other.dueAt), this.zone())}, ${sayPeople(other.tally, other.state)} people by ${sayLane(other.channel)}`;
       return [{ id: other.firingId, x: x(hours), y: lane.y + lane.height - 15, title }];
     });
   });
@@ -89,14 +94,15 @@ export class Rail {
           : this.scale().x(cue.hours + (Date.parse(finishAt) - Date.parse(firing.dueAt)) / hourMs);
       return {
         ...cue,
-        count:
-          firing.state !== 'done' && gets > 9999
+        count: isDoneOnce(cue.row)
+          ? '✓'
+          : firing.state !== 'done' && gets > 9999
             ? `${Math.round(gets / 1000)}k`
             : sayPeople({ ...firing.tally, waiting: 0 }, firing.state),
         paceWidth: Math.max(0, until - cue.x),
         isAlarming: hazards.some(({ code }) => momentHazards.some((one) => one === code)),
         ghostX: moving?.what === cue.row.id ? this.xOf(moving.atMs) : null,
-        title: `${cue.row.name}: ${firing.state}, ${sayInstant(Date.parse(firing.dueAt), this.zone())}, ${people} people by ${cue.row.channel}`,
+        title: `${cue.row.name}: ${firing.state}, ${sayInstant(Date.parse(firing.dueAt), this.zone())}, ${cue.row.does || `${people} people by ${cue.row.channel}`}`,
       };
     }),
   );
