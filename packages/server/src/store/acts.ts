@@ -11,30 +11,26 @@ export interface DueActs {
 export function actStore(db: Knex) {
   return {
     /**
-     * Takes some people of the first firing that has something to do. Locks that firing, so that what stops it waits, and their rows.
-     * To be called in a transaction, at the end of which they are done with. @returns null when nothing is to be done
+     * Takes some people of the first firing that has something to do. Locks that firing, so that what stops it waits, and two workers
+     * take two firings. To be called in a transaction, at the end of which they are done with. @returns null when nothing is to be done
      */
     async takeNext(now: Date, most: number): Promise<DueActs | null> {
-      const first: { firing_id: number } | undefined = await db('delivery')
-        .where({ channel: 'act', state: 'queued' })
-        .where('next_at', '<=', now)
-        .orderBy('next_at')
-        .first('firing_id');
-      if (!first) return null;
-      const firing: { id: number; state: string } | undefined = await db('firing')
-        .where({ id: first.firing_id })
+      const queued = (firing: Knex.Raw | number) =>
+        db('delivery as d').where('d.firing_id', firing).where('d.state', 'queued').where('d.next_at', '<=', now);
+      const firing: { id: number } | undefined = await db('firing as f')
+        .where({ 'f.state': 'sending', 'f.channel': 'act' })
+        .whereExists(queued(db.raw('f.id')).select(db.raw('1')))
+        .orderBy(['f.priority', 'f.id'])
         .forUpdate()
-        .first('id', 'state');
-      const of = () => db('delivery').where({ firing_id: first.firing_id, channel: 'act', state: 'queued' });
-      if (firing?.state !== 'sending') {
-        await of().update({ state: 'stopped' });
-        return { firingId: first.firing_id, deliveryIds: [], personIds: [] };
-      }
-      const rows: { id: number; subscriber_id: number }[] = await of()
-        .orderBy('id')
+        .skipLocked()
+        .first('f.id');
+      if (!firing) return null;
+      const rows: { id: number; subscriber_id: number }[] = await queued(firing.id)
+        // In the order of their index, so that no chunk reads those behind it.
+        .orderBy(['d.next_at', 'd.id'])
         .limit(most)
         .forUpdate()
-        .select('id', 'subscriber_id');
+        .select('d.id', 'd.subscriber_id');
       return {
         firingId: firing.id,
         deliveryIds: rows.map(({ id }) => id),

@@ -24,6 +24,33 @@ describe('in a house of twenty thousand', () => {
       expect((await rowsRead(stage.db)) - before).toBeLessThanOrEqual(mostRows);
     });
 
+  it('takes the next people of a large task, and who was texted last, without reading those behind them', async () => {
+    const { store } = stage.context;
+    const firing = await store.firings.create({
+      kind: 'cue',
+      eventId: 1,
+      channel: 'email',
+      dueMs: 0,
+      state: 'sending',
+    });
+    await stage.db('firing').where({ id: firing }).update({ channel: 'act' });
+    await stage.db.raw(
+      `insert into delivery (firing_id, subscriber_id, channel, state, next_at) select ?, id, 'act', 'queued', now(3) from subscriber`,
+      [firing],
+    );
+    const later = new Date(Date.now() + 1_000_000);
+    const reads = async (what: () => Promise<unknown>): Promise<number> => {
+      await what();
+      const before = await rowsRead(stage.db);
+      await what();
+      return (await rowsRead(stage.db)) - before;
+    };
+    expect(await reads(() => store.transact((tx) => tx.acts.takeNext(later, 500)))).toBeLessThanOrEqual(1100);
+    const [one] = (await stage.db('subscriber').whereNot('mobile', '').limit(1).pluck('mobile')) as string[];
+    expect(await reads(() => store.texted.lastAt(one ?? ''))).toBeLessThanOrEqual(100);
+    await stage.db('delivery').where({ firing_id: firing }).delete();
+  });
+
   it('finds people by the beginning of any word of their name, their address or number, all words together', async () => {
     const { store } = stage.context;
     await store.newcomers.ensure(

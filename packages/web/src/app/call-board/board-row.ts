@@ -57,7 +57,11 @@ export type BoardEntry =
           }
         </span>
         <span class="channel small">{{ sayLane(item.channel) }}</span>
-        <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
+        @if (item.channel !== 'act' || item.tally.gets > 0) {
+          <cv-people-count class="number count" [tally]="item.tally" [state]="item.state" [withArrow]="true" />
+        } @else {
+          <span class="number count"></span>
+        }
         @if (item.tally.failed) {
           <a class="missing" [routerLink]="['/sendings', item.firingId]" [queryParams]="{ state: 'not-reached' }"
             ><cv-state [state]="item.state" [missing]="item.tally.failed"

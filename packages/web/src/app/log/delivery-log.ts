@@ -108,7 +108,9 @@ const alarming: readonly string[] = ['failed', 'bounced'];
           <div class="quiet small">{{ left(row) }}</div>
         </ng-template>
         <ng-template cvCell="state" [cvCellOf]="rows" let-row>
-          <span [class.alarm]="isAlarming(row)">{{ words[row.state] }}</span>
+          <span [class.alarm]="isAlarming(row)">{{
+            row.channel === 'act' && row.state === 'sent' ? 'done' : words[row.state]
+          }}</span>
         </ng-template>
         <ng-template cvCell="answer" [cvCellOf]="rows" let-row>
           <div class="small">
