@@ -37,14 +37,6 @@ export function actStore(db: Knex) {
         personIds: rows.map((row) => row.subscriber_id),
       };
     },
-    /** Of some people those who are still there, and nobody else. */
-    async stillThere(ids: readonly number[]): Promise<number[]> {
-      return db('subscriber')
-        .whereIn('id', [...ids])
-        .whereNull('erased_at')
-        .whereNull('same_as_id')
-        .pluck('id');
-    },
     /** Writes down what became of them. */
     async record(
       { firingId, deliveryIds }: DueActs,

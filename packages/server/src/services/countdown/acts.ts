@@ -1,5 +1,12 @@
 import type { ActChoices } from '@convite/contract';
-import { isOnPeople, readFieldValue, type ActOnPeople, type CueAct, type Problem } from '@convite/core';
+import {
+  isOnPeople,
+  occurrenceOfSlot,
+  readFieldValue,
+  type ActOnPeople,
+  type CueAct,
+  type Problem,
+} from '@convite/core';
 import type { ContentOf } from '../../store/content';
 import type { StoredCue } from '../../store/cues';
 import type { StoredEvent } from '../../store/events';
@@ -110,7 +117,11 @@ async function doOnce(
   }
   const webhook = await store.webhooks.find(act.webhook);
   if (!webhook) throw new Error('The system that was to be called is gone.');
-  await store.webhooks.call(webhook.id, { eventId: event.id, occurrence: firing.slot, detail: cue.name }, now);
+  await store.webhooks.call(
+    webhook.id,
+    { eventId: event.id, occurrence: occurrenceOfSlot(firing.slot), detail: cue.name },
+    now,
+  );
   return `${webhook.name} is called.`;
 }
 
@@ -141,7 +152,7 @@ async function perform(
   people: readonly number[],
   now: Date,
 ): Promise<{ readonly isDone: boolean; readonly answer: string }> {
-  const ids = await tx.acts.stillThere(people);
+  const ids = await tx.subscribers.present(people);
   if (act.kind === 'field') {
     const field = await tx.fields.find(act.field);
     if (!field) return { isDone: false, answer: 'The field is gone.' };

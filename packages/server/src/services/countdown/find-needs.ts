@@ -68,6 +68,8 @@ export async function findNeeds(context: Context): Promise<Need[]> {
     needs.push(need('letter', { eventId, title: titleOf(eventId) || 'no event of ours', count }));
   for (const { id, eventId, memberName, text, at } of tasks)
     needs.push({ ...need('task', { eventId, title: `${memberName}: ${text}`, at }), taskId: id });
+  if (tasks.length >= mostOfAKind)
+    needs.push(need('task', { title: `and more: the oldest ${mostOfAKind} are named`, count: tasks.length }));
   for (const { name } of imports) needs.push(need('import-stopped', { title: name }));
   for (const watch of await store.watches.all())
     if (watch.isOn && watch.isFailing) needs.push(need('watch-failing', { title: watch.name }));
