@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { fieldTypes, languages, reasons, replyStates, zoneSources, type Audience } from '@convite/core';
+import { fieldTypes, languages, placeKinds, reasons, replyStates, zoneSources, type Audience } from '@convite/core';
 import { zoneName } from './zone';
 
 export const person = z.object({ id: z.number(), name: z.string(), email: z.string(), mobile: z.string() });
@@ -25,6 +25,7 @@ export const audience = z.object({
     .array(z.enum(['attended', 'no-show']))
     .readonly()
     .optional(),
+  places: z.array(z.enum(placeKinds)).readonly().optional(),
   exceptTextable: z.boolean().optional(),
 }) satisfies z.ZodType<Audience>;
 

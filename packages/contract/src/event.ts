@@ -60,6 +60,7 @@ const registration = z.object({
   places: z.number().nullable(),
   closesMinutes: z.number(),
   confirms: z.boolean().default(true),
+  waitlist: z.boolean().optional(),
 }) satisfies z.ZodType<Registration>;
 
 export const eventFacts = z.object({

@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { replyStates } from '@convite/core';
+import { presences, replyStates } from '@convite/core';
 import { mostPicked, person } from './audience';
 import { replyCounts } from './event';
 
@@ -18,6 +18,8 @@ export const guest = z.object({
   holdsVersion: z.number().nullable(),
   /** Whether the person came to the date in question; null while nobody said. */
   attended: z.boolean().nullable(),
+  /** How they come, where they were asked and said so. */
+  presence: z.enum(presences).nullable(),
   /** The person's own time, place or note, where the event gives each their own. */
   own: z.object({ start: z.string(), end: z.string(), place: z.string(), notes: z.string() }).nullable(),
 });
@@ -75,6 +77,24 @@ export const guestPage = z.object({
   version: z.number(),
 });
 export type GuestPage = z.infer<typeof guestPage>;
+
+/** Somebody who waits for a place. */
+export const waitingRow = z.object({
+  id: z.number(),
+  person,
+  /** Key of the date; empty for a one-off. */
+  occurrence: z.string(),
+  since: z.iso.datetime(),
+  /** Until when a place is kept for them that they were told of; null while there is none. */
+  keptUntil: z.iso.datetime().nullable(),
+});
+export type WaitingRow = z.infer<typeof waitingRow>;
+export const waitlistPage = z.object({ rows: z.array(waitingRow), next: z.string().nullable() });
+export type WaitlistPage = z.infer<typeof waitlistPage>;
+export const waitlistQuery = guestQuery.pick({ occurrence: true, after: true, limit: true });
+export type WaitlistQuery = z.infer<typeof waitlistQuery>;
+export const waitingPlace = z.object({ personId: z.number().int(), occurrence: z.string().max(20) });
+export type WaitingPlace = z.infer<typeof waitingPlace>;
 
 export const setAsideReply = z.object({
   id: z.number(),

@@ -35,7 +35,10 @@ const condition = z.discriminatedUnion('kind', [
     replies: z.array(z.enum(replyStates)).max(4).readonly(),
     withinDays: withinDays.nullable(),
   }),
-  z.object({ kind: z.enum(['registered', 'attended', 'no-show', 'invited']), event: id }),
+  z.object({
+    kind: z.enum(['registered', 'waitlisted', 'in-person', 'online', 'attended', 'no-show', 'invited']),
+    event: id,
+  }),
   z.object({
     kind: z.literal('got'),
     message: z.enum(['cue', 'digest', 'invitation', 'notice', 'answer', 'manual']),

@@ -1,5 +1,5 @@
 import type { ReplyState } from '../reply-state';
-import { all, any, type Tree, type Who } from './tree';
+import { all, any, none, type Tree, type Who } from './tree';
 
 export type Channel = 'email' | 'text';
 /** By which something goes: a channel, or none where a cue does something instead of writing. */
@@ -25,9 +25,14 @@ export interface Audience {
   readonly exceptPeople?: readonly number[] | undefined;
   /** Who came to it, or had a place and did not. */
   readonly came?: readonly ('attended' | 'no-show')[] | undefined;
+  /** Who waits for a place, and who has one and comes so. */
+  readonly places?: readonly PlaceKind[] | undefined;
   /** Less who can be texted: a text goes to them in its place. */
   readonly exceptTextable?: boolean | undefined;
 }
+
+export const placeKinds = ['waitlisted', 'in-person', 'online'] as const;
+export type PlaceKind = (typeof placeKinds)[number];
 
 /** Nobody, for whoever puts an audience together. */
 export const noAudience: Audience = { invitees: [], lists: [], exceptLists: [], exceptReplies: [], topics: null };
@@ -53,9 +58,15 @@ export function whoOf(audience: Audience, target: Target): Who {
   const { eventId, occurrence, ownStart, also = [] } = target;
   const event = eventId ?? 0;
   const about = { event, date: ownStart === null ? occurrence : '' };
+  const waits = { kind: 'waitlisted', about } as const;
+  // Who waits for a place has said that they would come.
+  const silent = invitees.includes('needs-action');
+  const said = invitees.filter((reply) => reply !== 'needs-action');
   const chosen = any(
-    ...(invitees.length ? [{ kind: 'answered', about, replies: invitees } as const] : []),
+    ...(said.length ? [{ kind: 'answered', about, replies: said } as const] : []),
+    ...(silent ? [all({ kind: 'answered', about, replies: ['needs-action'] }, none(waits))] : []),
     ...(audience.came ?? []).map((kind) => ({ kind, about }) as const),
+    ...(audience.places ?? []).map((kind) => ({ kind, about }) as const),
     ...(lists.length ? [{ kind: 'list', lists } as const] : []),
     ...(segments.length ? [{ kind: 'segment', segments } as const] : []),
     ...(people.length ? [{ kind: 'person', ids: people } as const] : []),
@@ -65,6 +76,7 @@ export function whoOf(audience: Audience, target: Target): Who {
     ...(exceptSegments.length ? [{ kind: 'segment', segments: exceptSegments } as const] : []),
     ...(exceptPeople.length ? [{ kind: 'person', ids: exceptPeople } as const] : []),
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
+    ...(exceptReplies.includes('accepted') ? [waits] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
     ...(audience.exceptTextable ? [{ kind: 'textable' } as const] : []),
   ];

@@ -14,6 +14,7 @@ const guest: GuestFacts = {
     ['d2', { reply: null, repliedAtMs: null, attended: true }],
     ['d3', { reply: 'accepted', repliedAtMs: 1000, attended: false }],
   ]),
+  online: [],
   places: new Map([
     ['', 'confirmed'],
     ['d1', 'cancelled'],
@@ -75,7 +76,11 @@ describe('an audience', () => {
     [{ isPaused: true }, 'email', null],
     // Guests of the very event that it is about hear of it.
     [{ emailConsent: false }, 'email', null],
-    [{ ...invited({ isGuest: false }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],
+    [
+      { ...invited({ isGuest: false, places: new Map() }), emailConsent: false, lists: [2] },
+      'email',
+      'no-consent',
+    ],
     [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'text', null],
     [{ bounced: true }, 'email', 'bounced'],
     [{ bounced: true }, 'text', null],
@@ -88,6 +93,39 @@ describe('an audience', () => {
   for (const [index, [over, channel, expected]] of cases.entries())
     it(`in its usual shape gives the first reason in the fixed order (${index + 1}: ${expected ?? 'gets it'})`, () =>
       expect(judge({ ...person, ...over }, whoOf(audience, target), channel)).toBe(expected as null));
+
+  it('takes who waits for a place for neither silent nor somebody who could still register', () => {
+    const waits = { ...person, ...invited({ reply: 'needs-action', places: new Map([['', 'waitlisted']]) }) };
+    const only = { ...audience, invitees: [], lists: [], exceptReplies: [], topics: null };
+    const of = (over: Partial<Audience>, who: PersonFacts = waits) =>
+      judge(who, whoOf({ ...only, ...over }, target), 'email');
+    expect(of({ invitees: ['needs-action'] })).toBe('not-chosen');
+    expect(of({ lists: [1], exceptReplies: ['accepted'] })).toBe('answered');
+    expect(of({ places: ['waitlisted'] })).toBeNull();
+    // Being no guest yet, they hear of what they wait for, whatever else they agreed to.
+    const stranger = invited({ isGuest: false, isInvited: false, places: new Map([['d2', 'waitlisted']]) });
+    const unasked = { ...person, ...stranger, emailConsent: false };
+    expect(of({ places: ['waitlisted'] }, unasked)).toBeNull();
+    const atDate = (occurrence: string) =>
+      judge(unasked, whoOf({ ...only, places: ['waitlisted'] }, { ...target, occurrence }), 'email');
+    expect(['d2', 'd3'].map(atDate)).toEqual([null, 'not-chosen']);
+  });
+
+  it('tells apart who comes in person and who comes online, date by date', () => {
+    const places = new Map([
+      ['d1', 'confirmed'],
+      ['d2', 'confirmed'],
+      ['d3', 'waitlisted'],
+    ] as const);
+    const comes = { ...person, ...invited({ places, online: ['d2', 'd3'] }) };
+    const only = { ...audience, invitees: [], lists: [], exceptReplies: [], topics: null };
+    const at = (places: Audience['places']) =>
+      ['', 'd1', 'd2', 'd3'].map(
+        (occurrence) => judge(comes, whoOf({ ...only, places }, { ...target, occurrence }), 'email') === null,
+      );
+    expect(at(['in-person'])).toEqual([true, true, false, false]);
+    expect(at(['online'])).toEqual([true, false, true, false]);
+  });
 
   it('leaves an email to whoever can be texted to the text in its place', () => {
     const who = whoOf({ ...audience, exceptTextable: true }, target);
@@ -118,6 +156,10 @@ describe('an audience', () => {
     [{ kind: 'registered', about: about('d2') }, false],
     [{ kind: 'registered', about: about('d3') }, true],
     [{ kind: 'registered', about: { event: 2, date: '' } }, false],
+    [{ kind: 'waitlisted', about: about() }, true],
+    [{ kind: 'waitlisted', about: about('d3') }, false],
+    [{ kind: 'in-person', about: about() }, true],
+    [{ kind: 'online', about: about() }, false],
     [{ kind: 'attended', about: about() }, true],
     [{ kind: 'attended', about: about('d3') }, false],
     [{ kind: 'no-show', about: about('d3') }, true],

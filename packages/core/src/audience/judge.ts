@@ -24,6 +24,8 @@ export interface GuestFacts {
   >;
   /** Their places, by the date's key; the empty one is a one-off, or every date. */
   readonly places: ReadonlyMap<string, PlaceState>;
+  /** The dates of those places that they take online. */
+  readonly online: readonly string[];
   /** When they were invited, put themselves down and were given their place, by date. */
   readonly steps: readonly { readonly step: Step; readonly date: string; readonly atMs: number }[];
   readonly holds: 'newest' | 'older' | null;
@@ -42,6 +44,7 @@ export const noGuest: GuestFacts = {
   repliedAtMs: null,
   dates: new Map(),
   places: new Map(),
+  online: [],
   steps: [],
   holds: null,
   isBeingInvited: false,
@@ -130,7 +133,7 @@ export const rules: readonly { readonly reason: Reason; readonly channels: reado
 export function reasonOf(out: Tree): Reason {
   if (out.kind === 'invited') return 'already-invited';
   if (out.kind === 'had-it') return 'had-it';
-  if (out.kind === 'answered' || out.kind === 'registered') return 'answered';
+  if (out.kind === 'answered' || out.kind === 'registered' || out.kind === 'waitlisted') return 'answered';
   if (out.kind === 'textable') return 'by-text';
   return out.kind === 'other-topics' ? 'other-topics' : 'left-out';
 }
@@ -168,8 +171,11 @@ const isOverLimit = (limit: Limit | null, person: PersonFacts): boolean =>
 const isTooQuiet = (quiet: Quiet | null, person: PersonFacts): boolean =>
   quiet !== null && quiet.leftOut.includes(person.zone) && !(quiet.spares && isSo(quiet.spares, person));
 
-const isGuestOf = (event: number | null, person: PersonFacts): boolean =>
-  event !== null && person.guestOf.get(event)?.isGuest === true;
+/** Who waits for a place asked to hear of it. */
+function isGuestOf(event: number | null, person: PersonFacts): boolean {
+  const guest = event === null ? undefined : person.guestOf.get(event);
+  return guest !== undefined && (guest.isGuest || [...guest.places.values()].includes('waitlisted'));
+}
 
 /** Is a tree true of somebody? All of nothing is everybody; any of nothing is nobody. */
 export function isSo(tree: Tree, person: PersonFacts): boolean {
@@ -225,7 +231,16 @@ function meets(condition: Condition, person: PersonFacts): boolean {
     case 'answered':
       return isAnswered(person.guestOf.get(condition.about.event), condition.about, condition.replies);
     case 'registered':
-      return hasPlace(person.guestOf.get(condition.about.event), condition.about);
+      return placesAt(person.guestOf.get(condition.about.event), condition.about, 'confirmed').length > 0;
+    case 'waitlisted':
+      return placesAt(person.guestOf.get(condition.about.event), condition.about, 'waitlisted').length > 0;
+    case 'in-person':
+    case 'online': {
+      const guest = person.guestOf.get(condition.about.event);
+      return placesAt(guest, condition.about, 'confirmed').some(
+        (key) => guest?.online.includes(key) === (condition.kind === 'online'),
+      );
+    }
     default:
       return cameOrNot(person.guestOf.get(condition.about.event), condition.about, condition.kind);
   }
@@ -259,12 +274,12 @@ function hasAnswered(guest: GuestFacts | undefined, replies: readonly ReplyState
   return [...guest.dates.values()].some(({ reply, repliedAtMs }) => isMeant(reply, repliedAtMs));
 }
 
-/** A place at the date goes before one at every date. */
-function hasPlace(guest: GuestFacts | undefined, { date }: About): boolean {
-  if (!guest) return false;
+/** The dates by which somebody has a place in this state at the date: one there goes before one at every date. */
+function placesAt(guest: GuestFacts | undefined, { date }: About, state: PlaceState): string[] {
+  if (!guest) return [];
   const { places } = guest;
-  if (date === '') return [...places.values()].includes('confirmed');
-  return (places.get(date) ?? places.get('')) === 'confirmed';
+  const keys = date === '' ? [...places.keys()] : [places.has(date) ? date : ''];
+  return keys.filter((key) => places.get(key) === state);
 }
 
 function cameOrNot(guest: GuestFacts | undefined, { date }: About, kind: 'attended' | 'no-show'): boolean {

@@ -111,6 +111,9 @@ function eventsMeant(segment: Segment, isIn: boolean): number[] {
   const isOutcome =
     segment.kind === 'answered' ||
     segment.kind === 'registered' ||
+    segment.kind === 'waitlisted' ||
+    segment.kind === 'in-person' ||
+    segment.kind === 'online' ||
     segment.kind === 'attended' ||
     segment.kind === 'no-show' ||
     segment.kind === 'invited';

@@ -95,6 +95,12 @@ export function sayCondition(condition: SegmentCondition, names: SegmentNames): 
       } to ${eventOf(condition.event, names)}${sayWithin(condition.withinDays)}`;
     case 'registered':
       return `has a place at ${eventOf(condition.event, names)}`;
+    case 'waitlisted':
+      return `waits for a place at ${eventOf(condition.event, names)}`;
+    case 'in-person':
+      return `comes in person to ${eventOf(condition.event, names)}`;
+    case 'online':
+      return `comes online to ${eventOf(condition.event, names)}`;
     case 'attended':
       return `came to ${eventOf(condition.event, names)}`;
     case 'no-show':

@@ -16,7 +16,10 @@ export type SegmentCondition =
       readonly replies: readonly ReplyState[];
       readonly withinDays: number | null;
     }
-  | { readonly kind: 'registered' | 'attended' | 'no-show' | 'invited'; readonly event: number }
+  | {
+      readonly kind: 'registered' | 'waitlisted' | 'in-person' | 'online' | 'attended' | 'no-show' | 'invited';
+      readonly event: number;
+    }
   | { readonly kind: 'got'; readonly message: MessageKind; readonly event: number | null; readonly withinDays: number }
   | { readonly kind: 'person'; readonly ids: readonly number[] }
   /** Is in one of these segments. */
@@ -60,6 +63,9 @@ export function treeOfSegment(segment: Segment, known: ReadonlyMap<number, Segme
       return { kind: 'got', message, event, sinceMs: nowMs - withinDays * dayMs };
     }
     case 'registered':
+    case 'waitlisted':
+    case 'in-person':
+    case 'online':
     case 'attended':
     case 'no-show':
       return { kind: segment.kind, about: { event: segment.event, date: '' } };

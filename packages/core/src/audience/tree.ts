@@ -31,6 +31,10 @@ export type Condition =
   | { readonly kind: 'answered'; readonly about: About; readonly replies: readonly ReplyState[] }
   /** Has a place at the date, their own or one at every date; or at any date. */
   | { readonly kind: 'registered'; readonly about: About }
+  /** Waits for a place at the date; or at any date. */
+  | { readonly kind: 'waitlisted'; readonly about: About }
+  /** Has a place there, and comes so. Who was not asked comes in person. */
+  | { readonly kind: 'in-person' | 'online'; readonly about: About }
   | { readonly kind: 'attended'; readonly about: About }
   | { readonly kind: 'no-show'; readonly about: About }
   /** Took a step about the event within a span: was invited, put themselves down for the date, was given their place. */

@@ -5,7 +5,7 @@ import { eventFields } from '../message/fields';
 import { blankFacts, type EventFacts } from './event';
 import { changeOccurrence } from './edit-series';
 import { findOccurrence, formerOccurrence, type Occurrence } from './occurrences';
-import { registrationEndsMs, registrationState, sayRegistration } from './registration';
+import { keptUntilMs, registrationEndsMs, registrationState, sayRegistration } from './registration';
 
 const facts: EventFacts = {
   ...blankFacts,
@@ -31,6 +31,20 @@ describe('registration', () => {
     ['until the places are taken', {}, 2, endsMs, 'full'],
     ['and when more than all are', {}, 5, endsMs, 'full'],
     [
+      'and then to wait for one',
+      { registration: { places: 2, closesMinutes: 120, confirms: true, waitlist: true } },
+      2,
+      endsMs,
+      'waitlist',
+    ],
+    [
+      'but not once it is closed',
+      { registration: { places: 2, closesMinutes: 120, confirms: true, waitlist: true } },
+      2,
+      endsMs + 1,
+      'closed',
+    ],
+    [
       'without a limit for as many as come',
       { registration: { places: null, closesMinutes: 120, confirms: true } },
       9999,
@@ -52,6 +66,19 @@ describe('registration', () => {
     expect(eventFields(dateOf().facts, '')['event.registrationEnds']).toBe('Wed 25 Jun 2031 17:30 Lisbon time');
     expect(eventFields({ ...facts, registration: null }, '')['event.registrationEnds']).toBe('');
   });
+
+  const minuteMs = 60_000;
+  const hourMs = 60 * minuteMs;
+  const kept: [string, number, number][] = [
+    ['a day, weeks ahead', 20 * 24 * hourMs, 24 * hourMs],
+    ['a day, as long as two are left', 48 * hourMs, 24 * hourMs],
+    ['half of what is left, so that others can be asked as well', 10 * hourMs, 5 * hourMs],
+    ['half an hour, near the end', 40 * minuteMs, 30 * minuteMs],
+    ['never longer than registration is open', 10 * minuteMs, 10 * minuteMs],
+  ];
+  for (const [what, leftMs, expected] of kept)
+    it(`keeps a place for whoever waited for it: ${what}`, () =>
+      expect(keptUntilMs(endsMs - leftMs, endsMs) - (endsMs - leftMs)).toBe(expected));
 
   it('follows a date that is moved, and closes for one that is called off', () => {
     const to = (date: EventFacts, calledOff: boolean) => changeOccurrence(facts, key, { facts: date, calledOff });

@@ -12,13 +12,40 @@ export interface Registration {
   readonly closesMinutes: number;
   /** Whoever types an address may not be its owner: the place is held until the mail that goes there is answered. */
   readonly confirms: boolean;
+  /** Where a date is full, people may wait for a place at it. */
+  readonly waitlist?: boolean | undefined;
 }
+
+/** How people come where they may choose. */
+export const presences = ['in-person', 'online'] as const;
+export type Presence = (typeof presences)[number];
+
+/** May people choose how they come? Whoever comes online takes none of the places. */
+export const isHybrid = ({
+  registration,
+  venue,
+  joinLink,
+}: Pick<EventFacts, 'registration' | 'venue' | 'joinLink'>): boolean =>
+  registration !== null && venue !== '' && joinLink !== '';
 
 /** How long a place is held for somebody who was asked to confirm. */
 export const holdMs = 30 * 60_000;
 
-/** Whether one may put oneself down for a date now, or why not. */
-export type RegistrationState = 'open' | 'full' | 'closed';
+/** Whether one may put oneself down for a date now, only wait for a place, or why neither. */
+export type RegistrationState = 'open' | 'waitlist' | 'full' | 'closed';
+
+const longestAskedMs = 24 * 3_600_000;
+const shortestAskedMs = 30 * 60_000;
+
+/**
+ * Until when a place is kept for somebody who waited for it, once they are told that it is free: a day; half of what is left
+ * where registration ends before two days are over, so that others can be asked as well; no less than half an hour, and
+ * never longer than registration is open.
+ */
+export function keptUntilMs(nowMs: EpochMs, endsMs: EpochMs): EpochMs {
+  const halfMs = Math.max(shortestAskedMs, (endsMs - nowMs) / 2);
+  return Math.min(nowMs + Math.min(longestAskedMs, halfMs), endsMs);
+}
 
 const mostPlaces = 100_000;
 const longestCloseMinutes = 366 * 1440;
@@ -31,7 +58,7 @@ export function registrationEndsMs({ facts, startMs }: Pick<Occurrence, 'facts' 
 
 /**
  * May one put oneself down for that date?
- * @param taken how many said yes to it
+ * @param taken how many said yes to it or wait for a place: whoever waits comes first
  */
 export function registrationState(
   date: Pick<Occurrence, 'facts' | 'startMs' | 'calledOff'>,
@@ -41,7 +68,8 @@ export function registrationState(
   const endsMs = registrationEndsMs(date);
   if (endsMs === null || nowMs > endsMs || date.calledOff) return 'closed';
   const places = date.facts.registration?.places ?? null;
-  return places !== null && taken >= places ? 'full' : 'open';
+  if (places === null || taken < places) return 'open';
+  return date.facts.registration?.waitlist ? 'waitlist' : 'full';
 }
 
 /** What is wrong with it, at its fields. */
@@ -63,7 +91,7 @@ export function checkRegistration({ registration }: Pick<EventFacts, 'registrati
 /** @example sayRegistration({ places: 40, closesMinutes: 120 }) //=> '40 places, until 2 hours before' */
 export function sayRegistration(registration: Registration | null): string {
   if (!registration) return 'nobody puts themselves down';
-  const { places, closesMinutes, confirms } = registration;
+  const { places, closesMinutes, confirms, waitlist = false } = registration;
   const count = places === null ? 'no limit' : `${places} ${places === 1 ? 'place' : 'places'}`;
-  return `${count}, until ${closesMinutes ? `${sayMinutes(closesMinutes)} before` : 'the start'}${confirms ? '' : ', not confirmed by mail'}`;
+  return `${count}, until ${closesMinutes ? `${sayMinutes(closesMinutes)} before` : 'the start'}${confirms ? '' : ', not confirmed by mail'}${waitlist ? ', with a waitlist' : ''}`;
 }

@@ -36,6 +36,7 @@ export const mergeFields = {
   'event.description': 'the description',
   'event.notes': 'the person’s own note at this event, where each has their own',
   'event.registrationEnds': 'until when people can put themselves down; empty where they cannot',
+  'event.placeKeptUntil': 'until when a place that became free is kept for whoever waited for it; empty elsewhere',
   'event.repeats': 'how it repeats, in words; empty for a one-off',
   'link.event': 'address of the event page',
   'link.ics': 'address of the calendar file',
@@ -74,11 +75,6 @@ export function eventFields(facts: EventFacts, personZone: string, manner = plai
   const endsMs = registrationEndsMs({ facts, startMs });
   const { allDay, timeOf } = wordsOf(manner);
   const city = sayZone(facts.zone);
-  const until = (atMs: number): string => {
-    const { wall, isAgain: isSecond } = readingAt(atMs, facts.zone);
-    const time = sayClock(wall.slice(11), manner) + sayAgain(isSecond, manner);
-    return `${sayDay(wall.slice(0, 10), manner)} ${time}${timeOf(city)}`;
-  };
   const firstDay = facts.span.kind === 'all-day' ? facts.span.firstDay : facts.span.start.slice(0, 10);
   const today = atMs === undefined ? null : readingAt(atMs, facts.zone).wall.slice(0, 10);
   return {
@@ -93,9 +89,16 @@ export function eventFields(facts: EventFacts, personZone: string, manner = plai
     'event.place': facts.venue || facts.joinLink,
     'event.joinLink': facts.joinLink,
     'event.description': facts.description,
-    'event.registrationEnds': endsMs === null ? '' : until(endsMs),
+    'event.registrationEnds': endsMs === null ? '' : sayUntil(endsMs, facts.zone, manner),
     'event.repeats': sayRepeats(facts),
   };
+}
+
+/** An instant in the zone of an event, by day, clock and city. */
+export function sayUntil(atMs: number, zone: string, manner = plainManner): string {
+  const { wall, isAgain: isSecond } = readingAt(atMs, zone);
+  const time = sayClock(wall.slice(11), manner) + sayAgain(isSecond, manner);
+  return `${sayDay(wall.slice(0, 10), manner)} ${time}${wordsOf(manner).timeOf(sayZone(zone))}`;
 }
 
 /** The fields of a person. */

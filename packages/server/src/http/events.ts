@@ -33,6 +33,8 @@ import {
   tryOutRequest,
   wordingDocument,
   tableFormats,
+  waitingPlace,
+  waitlistQuery,
   noticePreviewRequest,
 } from '@convite/contract';
 import type { Context } from '../services/context';
@@ -47,6 +49,8 @@ import { holdEvent, letEventGoOn } from '../services/countdown/hold';
 import { rehearseForAll } from '../services/countdown/rehearse-all';
 import { rehearse } from '../services/countdown/rehearse';
 import { callOffEvent, createEvent, describeEvent, publishEvent, saveEvent, setReach } from '../services/events/events';
+import { giveByHand } from '../services/registration/register';
+import { leaveWaitlist, listWaiting } from '../services/registration/waitlist';
 import { exportGuests, guestHeading } from '../services/events/export-guests';
 import { prepareReminder } from '../services/events/remind-guests';
 import { putGuestsBack, removeGuests } from '../services/events/remove-guests';
@@ -165,6 +169,19 @@ function guestRoutes(routes: Router, context: Context): void {
   routes.post('/:id/guests/remind', async (request, response) => {
     const { selection } = guestActRequest.parse(request.body);
     response.json({ cueId: await prepareReminder(context, idOf(request), selection, actorOf(request)) });
+  });
+  routes.get('/:id/waitlist', async (request, response) => {
+    response.json(await listWaiting(context, idOf(request), waitlistQuery.parse(request.query)));
+  });
+  routes.post('/:id/waitlist/give', async (request, response) => {
+    const { personId, occurrence } = waitingPlace.parse(request.body);
+    await giveByHand(context, { eventId: idOf(request), subscriberId: personId, occurrence }, actorOf(request));
+    response.status(204).end();
+  });
+  routes.post('/:id/waitlist/leave', async (request, response) => {
+    const { personId, occurrence } = waitingPlace.parse(request.body);
+    await leaveWaitlist(context, { eventId: idOf(request), subscriberId: personId, occurrence }, actorOf(request));
+    response.status(204).end();
   });
   routes.get('/:id/set-aside', async (request, response) => {
     response.json(await listSetAside(context, idOf(request)));

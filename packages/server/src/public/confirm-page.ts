@@ -23,8 +23,8 @@ export function confirmPageRoutes(routes: Router, context: Context): void {
     const when = `<ul class="dates">${dates.map((date) => `<li>${escapeHtml(sayWhen(date.facts, '', house.manner))}</li>`).join('')}</ul>`;
     const body =
       hold.isConfirmed && others.length === 0
-        ? '<p class="thanks">You are down for it already.</p>'
-        : '<form method="post"><p><button>Yes, put me down</button></p></form>';
+        ? `<p class="thanks">${hold.waits ? 'You are on the waitlist already.' : 'You are down for it already.'}</p>`
+        : `<form method="post"><p><button>${hold.waits ? 'Yes, I wait for a place' : 'Yes, put me down'}</button></p></form>`;
     response.send(writePage(facts.title, house, `<h1>${escapeHtml(facts.title)}</h1>${when}${body}`));
   });
 
@@ -34,9 +34,9 @@ export function confirmPageRoutes(routes: Router, context: Context): void {
     if (!found) return sendNotThere(response, house);
     const { title } = found.event.version.facts;
     const done = await confirmRegistration(context, found);
-    const isDown = done?.kind === 'down';
+    const isDown = done?.kind === 'down' || done?.kind === 'waiting';
     const said = isDown
-      ? '<p class="thanks" role="status">You are down for it. The entry for your calendar comes by mail.</p>'
+      ? `<p class="thanks" role="status">${done.kind === 'down' ? 'You are down for it. The entry for your calendar comes by mail.' : 'You are on the waitlist. We write as soon as a place is free.'}</p>`
       : `<p class="notice" role="alert">${refusedWords(done?.kind === 'refused' ? done.state : null)}</p>`;
     response.status(isDown ? 200 : 409).send(writePage(title, house, `<h1>${escapeHtml(title)}</h1>${said}`));
   });

@@ -2,6 +2,7 @@ import express, { type Response, type Router } from 'express';
 import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
+  presences,
   escapeHtml,
   holdsAddress,
   instantsOf,
@@ -33,6 +34,7 @@ const given = z.object({
   name: z.string().max(200).default('').transform(plainLine),
   email: z.string().trim().toLowerCase().max(254).default(''),
   occurrence: z.string().max(20).default(''),
+  presence: z.enum(presences).nullable().default(null),
   /** When the form was given out. */
   stamp: z.string().max(60).default(''),
   /** People do not see this field; machines fill it in. */
@@ -90,8 +92,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
         return;
       }
       const done = await register(context, event.id, typed.data, isHasty(context, typed.data));
-      if (done?.kind === 'down' || done?.kind === 'asked')
-        await confirm(context, response, event, done.date, email, done.kind);
+      if (done && done.kind !== 'refused') await confirm(context, response, event, done.date, email, done.kind);
       else
         await show(context, response.status(409), event, { ...typed.data, problem: refusedWords(done?.state ?? null) });
     },
@@ -125,20 +126,25 @@ async function confirm(
   event: StoredEvent,
   date: Occurrence,
   email: string,
-  kind: 'down' | 'asked',
+  kind: keyof typeof saysOf,
 ): Promise<void> {
   const house = await publicHouse(context);
   const facts = { ...date.facts, joinLink: '' };
-  const body = `<p class="thanks" role="status">${
-    kind === 'down'
-      ? `You are down for it. The confirmation, with the entry for your calendar, goes to <strong>${escapeHtml(email)}</strong>.`
-      : `One step more: we have written to <strong>${escapeHtml(email)}</strong>. Press the button in that mail within half an hour; until then a place is kept. At most one such mail an hour goes to an address: if you asked before, use that one.`
-  }</p>
+  const body = `<p class="thanks" role="status">${saysOf[kind](`<strong>${escapeHtml(email)}</strong>`)}</p>
 <h1>${escapeHtml(date.facts.title)}</h1>
 ${describeFacts(facts, sayWhen(facts, '', house.manner))}
 ${writeActions([{ name: 'Back to the event', url: context.links.page(event.publicKey) }])}`;
   response.send(writePage(date.facts.title, house, body));
 }
+
+/** What became of it, so far. @param to the address, as the page shows it */
+const saysOf = {
+  down: (to: string) => `You are down for it. The confirmation, with the entry for your calendar, goes to ${to}.`,
+  waiting: (to: string) =>
+    `It is full, and you are on the waitlist. As soon as a place is free, whoever has waited longest is asked first, by mail to ${to}.`,
+  asked: (to: string) =>
+    `One step more: we have written to ${to}. Press the button in that mail within half an hour; until then a place is kept, where there is one. At most one such mail an hour goes to an address: if you asked before, use that one.`,
+} as const;
 
 /** The page with what somebody typed, who could not be put down. */
 async function show(
@@ -172,9 +178,10 @@ async function render(context: Context, asStored: StoredEvent, typed: TypedRegis
       ? [{ name: 'Follow all dates', url: links.eventFeed(event.publicKey).replace(/^https?:/, 'webcal:') }]
       : []),
   ];
-  const dates = await registrationDates(context, event);
+  // How one can come is said by where it is, and by whether there is a way to join.
+  const dates = await registrationDates(context, asStored);
   // Where one can choose among the dates they need not be listed once more.
-  const isListed = !facts.series || calledOff || dates.some(({ state }) => state === 'open');
+  const isListed = !facts.series || calledOff || dates.some(({ state }) => state === 'open' || state === 'waitlist');
   const body = `${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, '', houseManner(settings)), sayRepeats(facts)].filter(Boolean).join(' · '), settings.page.mapPattern)}

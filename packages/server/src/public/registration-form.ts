@@ -1,4 +1,4 @@
-import { escapeHtml, sayWhen, type Manner, type RegistrationState } from '@convite/core';
+import { escapeHtml, sayWhen, type Manner, type Presence, type RegistrationState } from '@convite/core';
 import type { RegistrationDate } from '../services/registration/register';
 
 /** What somebody typed that could not be used, and why. */
@@ -6,6 +6,7 @@ export interface TypedRegistration {
   readonly name: string;
   readonly email: string;
   readonly occurrence: string;
+  readonly presence?: Presence | null;
   readonly problem: string;
 }
 
@@ -25,7 +26,7 @@ export function registrationForm(
 ): string {
   const problem = typed?.problem ? `<p class="notice" role="alert">${escapeHtml(typed.problem)}</p>` : '';
   if (dates.length === 0) return problem;
-  const open = dates.filter(({ state }) => state === 'open');
+  const open = dates.filter(canTake);
   const [first] = open;
   if (!first) {
     const full = dates.length > 1 ? 'Every date is full.' : 'It is full.';
@@ -35,25 +36,44 @@ export function registrationForm(
   const field = (name: 'name' | 'email', label: string, more: string): string =>
     `<p><label>${label} <input name="${name}" value="${escapeHtml(typed?.[name] ?? '')}" ${more}></label></p>`;
   const wanted = open.some(({ date }) => date.key === typed?.occurrence) ? typed?.occurrence : first.date.key;
-  return `<h2>Put yourself down</h2>
+  const onlyWaits = open.every(({ state, isHybrid }) => state === 'waitlist' && !isHybrid);
+  return `<h2>${onlyWaits ? 'It is full: wait for a place' : 'Put yourself down'}</h2>
 <form method="post" action="${escapeHtml(url)}" class="register">${problem}
 ${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted, manner)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
+${open.some(({ isHybrid }) => isHybrid) ? howForm(typed?.presence ?? 'in-person') : ''}
 ${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
 ${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
 <p class="unseen" aria-hidden="true"><label>Leave this empty <input name="website" tabindex="-1" autocomplete="off"></label></p>
 <input type="hidden" name="stamp" value="${escapeHtml(stamp)}">
-<p><button>Put me down</button></p>
-<p class="small">A mail comes to that address, with the entry for your calendar. We write to you about this event only.</p></form>`;
+<p><button>${onlyWaits ? 'Put me on the waitlist' : 'Put me down'}</button></p>
+<p class="small">A mail comes to that address, with the entry for your calendar. ${
+    open.some(({ state }) => state === 'waitlist')
+      ? 'Where it is full you are put on the waitlist: whoever has waited longest is asked first as soon as a place is free. '
+      : ''
+  }We write to you about this event only.</p></form>`;
+}
+
+/** Who comes online needs no place, so that this is open where places are not. */
+const canTake = ({ state, isHybrid }: RegistrationDate): boolean =>
+  state === 'open' || state === 'waitlist' || (state === 'full' && isHybrid);
+
+function howForm(chosen: Presence): string {
+  const one = (value: Presence, label: string): string =>
+    `<label class="choice"><input type="radio" name="presence" value="${value}"${value === chosen ? ' checked' : ''}> <span>${label}</span></label>`;
+  return `<fieldset><legend>How you come</legend>${one('in-person', 'In person')}${one('online', 'Online, for which there is always room')}</fieldset>`;
 }
 
 function choice(one: RegistrationDate, wanted: string | undefined, manner: Manner): string {
   const { key, facts, calledOff } = one.date;
-  const isOpen = one.state === 'open';
+  const isOpen = canTake(one);
   const when = escapeHtml(sayWhen(facts, '', manner));
   return `<label class="choice"><input type="radio" name="occurrence" value="${escapeHtml(key)}"${
     isOpen ? (key === wanted ? ' checked' : '') : ' disabled'
   }> <span>${calledOff ? `<s>${when}</s>` : when}</span> <em>${calledOff ? 'called off' : sayLeft(one)}</em></label>`;
 }
 
-const sayLeft = ({ state, left }: RegistrationDate): string =>
-  state === 'open' ? (left === null ? '' : left === 1 ? 'one place left' : `${left} left`) : state;
+const sayLeft = ({ state, left, isHybrid }: RegistrationDate): string => {
+  const here = isHybrid && left !== null && state !== 'closed' ? ' in person' : '';
+  if (state === 'open') return left === null ? '' : `${left === 1 ? 'one place left' : `${left} left`}${here}`;
+  return state === 'waitlist' ? `full${here}: waitlist` : `${state}${here}`;
+};

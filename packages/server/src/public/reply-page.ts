@@ -3,15 +3,19 @@ import * as z from 'zod';
 import {
   escapeHtml,
   findOccurrence,
+  isHybrid,
   nextOccurrence,
   occurrencesBetween,
+  presences,
   personalFacts,
   replyStates,
   sayRepeats,
+  sayUntil,
   sayWhen,
   withoutAddresses,
   type Manner,
   type Occurrence,
+  type Presence,
   type ReplyState,
 } from '@convite/core';
 import type { Context } from '../services/context';
@@ -22,12 +26,19 @@ import { takeAnswer } from '../services/replies/take-answer';
 import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import type { Recipient } from '../store/subscribers';
+import type { Waiting } from '../store/waitlist';
 import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
 import { refusedWords } from './registration-form';
 import { mannerOf } from '../services/sending/manner';
 
+/** A yes may say how they come. */
+const pressed = z
+  .enum([...replyStates, 'in-person', 'online'])
+  .transform((said): { state: ReplyState; presence?: Presence } =>
+    said === 'in-person' || said === 'online' ? { state: 'accepted', presence: said } : { state: said },
+  );
 const given = z.object({
-  state: z.enum(replyStates),
+  state: pressed,
   occurrence: z.string().max(20).default(''),
   comment: z.string().max(500).default(''),
 });
@@ -76,8 +87,12 @@ async function sayTaken(
   { event, person }: { event: StoredEvent; person: Recipient },
   answer: z.infer<typeof given>,
 ): Promise<string> {
-  const taken = await takeAnswer(context, event, person, { ...answer, comment: withoutAddresses(answer.comment) });
-  if (taken === 'stored') return `Thank you: your answer is “${words[answer.state]}”.`;
+  const { occurrence, comment, state } = answer;
+  const said = { occurrence, ...state, comment: withoutAddresses(comment) };
+  const taken = await takeAnswer(context, event, person, said);
+  if (taken === 'stored') return `Thank you: your answer is “${words[said.state]}”.`;
+  if (taken === 'waiting') return 'It is full: you are on the waitlist, and we write as soon as a place is free.';
+  if (taken === 'left') return 'You wait for it no longer.';
   return taken === 'older' ? 'A newer answer of yours stands; it is shown below.' : refusedWords(taken.refused);
 }
 
@@ -96,6 +111,11 @@ async function show(
   const manner = mannerOf(settings, person);
   const shown = personalFacts(nextOccurrence(facts, clock.now())?.facts ?? facts, person.own);
   const { reply, dates, isByDate } = await store.dates.answersOf(event.id, person.id);
+  const waits = calledOff ? [] : await store.waitlist.of(event.id, person.id);
+  // Who only waits has no part in it yet.
+  const hasPart = person.isGuest || waits.length === 0;
+  const presenceAt = (key: string): string => person.places?.find((place) => place.occurrence === key)?.presence ?? '';
+  const how = isHybrid(facts) ? presenceAt('') : null;
   const doubted = calledOff ? [] : datesInDoubt(event, { reply, dates }, clock.now());
   const about = { ...event, facts: shown };
   const actions = [
@@ -107,9 +127,10 @@ async function show(
 ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does not take place.</p>' : ''}
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, person.zone, manner), sayRepeats(facts)].filter(Boolean).join(' · '))}
-${calledOff || isByDate ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer', meant)}
+${waits.map((one) => waitForm(event, one, clock.now(), manner)).join('')}
+${calledOff || isByDate || !hasPart ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer', meant, how)}
 ${doubted.length ? sayDoubted(doubted, manner) : ''}
-${calledOff || !facts.series ? '' : dateForms(event, { dates, reply, isByDate }, clock.now(), manner)}
+${calledOff || !facts.series || !hasPart ? '' : dateForms(event, { dates, reply, isByDate, presenceAt }, clock.now(), manner)}
 ${writeActions(actions)}
 <p class="description">${escapeHtml(shown.description)}</p>`;
   response.send(writePage(facts.title, await publicHouse(context), body));
@@ -120,12 +141,36 @@ const sayDoubted = (dates: readonly Occurrence[], manner: Manner): string =>
   `<div class="notice"><p>You said no to the whole, and yes to single dates before. We count you as coming on these, until you say no to them too:</p>
 <ul class="dates">${dates.map(({ facts }) => `<li>${escapeHtml(sayWhen(facts, '', manner))}</li>`).join('')}</ul></div>`;
 
+/** A date that somebody waits for: a place that is kept for them is theirs by a yes; otherwise they may stop waiting. */
+function waitForm(
+  { version: { facts } }: StoredEvent,
+  { occurrence, keptUntilMs }: Waiting,
+  nowMs: number,
+  manner: Manner,
+): string {
+  const date = facts.series ? findOccurrence(facts, occurrence)?.facts : facts;
+  if (!date) return '';
+  const when = escapeHtml(sayWhen(date, '', manner));
+  const isKept = keptUntilMs !== null && keptUntilMs > nowMs;
+  const yes = isHybrid(date)
+    ? `<button name="state" value="in-person">Yes, in person</button> <button name="state" value="online">Yes, online</button>`
+    : `<button name="state" value="accepted">Yes</button>`;
+  const asks = isKept
+    ? `<h2>A place is free for you</h2><p>${when}. It is kept for you until <strong>${escapeHtml(sayUntil(keptUntilMs, date.zone, manner))}</strong>.</p>
+<p>${yes} <button name="state" value="declined">No</button></p>`
+    : `<h2>You are on the waitlist</h2><p>${when}. We write as soon as a place is free.</p>
+<p><button name="state" value="declined">I wait no longer</button></p>`;
+  return `<form method="post" class="answer">${asks}<input type="hidden" name="occurrence" value="${escapeHtml(occurrence)}"></form>`;
+}
+
 function answerForm(
   occurrence: string,
   question: string,
   reply: ReplyState | null,
   label: string,
   meant: ReplyState | null,
+  /** How they come, as far as they said; null where they are not asked. */
+  how: string | null,
 ): string {
   const button = (state: ReplyState, text: string): string =>
     `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}${meant === state ? ' autofocus' : ''}>${text}</button>`;
@@ -134,11 +179,22 @@ function answerForm(
       ? ''
       : `<p class="notice">You pressed “${words[meant]}” in the message. Press it once more here, and we know that it was you.</p>`;
   return `<form method="post" class="answer"><h2>${question}</h2>
-${once}<p>${label}: <strong>${words[reply ?? 'needs-action']}</strong></p>
+${once}<p>${label}: <strong>${words[reply ?? 'needs-action']}${reply === 'accepted' && how ? `, ${howWords[how] ?? ''}` : ''}</strong></p>
 <input type="hidden" name="occurrence" value="${escapeHtml(occurrence)}">
-<p>${button('accepted', 'Yes')} ${button('tentative', 'Perhaps')} ${button('declined', 'No')}</p>
+<p>${how === null ? button('accepted', 'Yes') : yesHow(reply, how)} ${button('tentative', 'Perhaps')} ${button('declined', 'No')}</p>
 <p><label>A word to us <input name="comment" maxlength="500"></label></p></form>`;
 }
+
+const howWords: Readonly<Record<string, string>> = { 'in-person': 'in person', online: 'online' };
+
+/** A yes in two ways. */
+const yesHow = (reply: ReplyState | null, how: string): string =>
+  presences
+    .map(
+      (one) =>
+        `<button name="state" value="${one}"${reply === 'accepted' && how === one ? ' aria-pressed="true"' : ''}>Yes, ${howWords[one]}</button>`,
+    )
+    .join(' ');
 
 /** A form for each of the next dates, since one may come to some of them. */
 function dateForms(
@@ -147,7 +203,9 @@ function dateForms(
     dates,
     reply: whole,
     isByDate,
+    presenceAt,
   }: {
+    readonly presenceAt: (key: string) => string;
     readonly dates: ReadonlyMap<string, ReplyState>;
     readonly reply: ReplyState | null;
     readonly isByDate: boolean;
@@ -169,8 +227,10 @@ function dateForms(
       const reply = dates.get(key) ?? whole;
       const button = (state: ReplyState, text: string): string =>
         `<button name="state" value="${state}"${reply === state ? ' aria-pressed="true"' : ''}>${text}</button>`;
-      return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, '', manner))}: <strong>${words[reply ?? 'needs-action']}</strong></span>
-<input type="hidden" name="occurrence" value="${escapeHtml(key)}"><span>${button('accepted', 'Yes')} ${button('declined', 'No')}</span></form>`;
+      const how = isHybrid(own) ? presenceAt(key) : null;
+      const saysHow = reply === 'accepted' && how ? `, ${howWords[how] ?? ''}` : '';
+      return `<form method="post" class="date"><span>${escapeHtml(sayWhen(own, '', manner))}: <strong>${words[reply ?? 'needs-action']}${saysHow}</strong></span>
+<input type="hidden" name="occurrence" value="${escapeHtml(key)}"><span>${how === null ? button('accepted', 'Yes') : yesHow(reply, how)} ${button('declined', 'No')}</span></form>`;
     });
   const heading = isByDate ? 'Are you coming?' : 'Or date by date';
   return forms.length ? `<h2>${heading}</h2>${forms.join('')}` : '';

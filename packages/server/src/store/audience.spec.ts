@@ -320,6 +320,19 @@ describe('the set-wise audience', () => {
         attended: random.pick([true, false, null]),
       })),
     );
+    // Who only waits for a place is no guest.
+    const waiting = some(Array.from({ length: people }, (_, index) => index + 1)).filter((id) => !guests.includes(id));
+    await stage.db.batchInsert(
+      'registration',
+      waiting.map((id) => ({
+        event_id: event,
+        subscriber_id: id,
+        occurrence: random.pick(['', ...keys]),
+        state: 'waitlisted',
+        registered_at: new Date(sinceMs),
+        changed_at: new Date(),
+      })),
+    );
     const states = ['pending', 'waitlisted', 'confirmed', 'cancelled'] as const;
     await stage.db.batchInsert(
       'registration',
@@ -329,6 +342,7 @@ describe('the set-wise audience', () => {
           subscriber_id: id,
           occurrence: key,
           state: random.pick(states),
+          presence: random.pick(['', 'in-person', 'online']),
           registered_at: new Date(random.pick([sinceMs - 1, sinceMs])),
           confirmed_at: random.chance(0.7) ? new Date(random.pick([sinceMs - 1, sinceMs])) : null,
           changed_at: new Date(),
@@ -421,7 +435,18 @@ describe('the set-wise audience', () => {
       () => ({ kind: 'consent', channel: random.pick(['email', 'text'] as const) }),
       () => ({ kind: 'zone', zones: some(zones) }),
       () => ({ kind: 'answered', event, replies: some(replyStates), withinDays: random.pick([null, 30, 3000]) }),
-      () => ({ kind: random.pick(['registered', 'attended', 'no-show', 'invited'] as const), event }),
+      () => ({
+        kind: random.pick([
+          'registered',
+          'waitlisted',
+          'in-person',
+          'online',
+          'attended',
+          'no-show',
+          'invited',
+        ] as const),
+        event,
+      }),
       () => ({
         kind: 'got',
         message: random.pick(['cue', 'digest'] as const),
@@ -444,7 +469,7 @@ describe('the set-wise audience', () => {
       () => ({ kind: 'zone', zones: some(zones) }),
       () => ({ kind: 'textable' }),
       () => ({ kind: 'answered', about, replies: some(replyStates) }),
-      () => ({ kind: 'registered', about }),
+      () => ({ kind: random.pick(['registered', 'waitlisted', 'in-person', 'online'] as const), about }),
       () => ({ kind: 'attended', about }),
       () => ({ kind: 'no-show', about }),
       () => ({ kind: 'invited', event }),

@@ -67,7 +67,13 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
     case 'segment':
       throw new Error('a segment is put in its place before it is compiled');
     case 'registered':
-      return placed(condition.about);
+      return placed(condition.about, 'confirmed');
+    case 'waitlisted':
+      return placed(condition.about, 'waitlisted');
+    case 'in-person':
+      return placed(condition.about, 'confirmed', " and m.presence <> 'online'");
+    case 'online':
+      return placed(condition.about, 'confirmed', " and m.presence = 'online'");
     case 'attended':
     case 'no-show': {
       const { where, bindings } = ofDate(condition.about);
@@ -168,8 +174,8 @@ const ofDate = ({ event, date }: About): { where: string; bindings: Sql['binding
     : { where: 'm.event_id = ? and m.occurrence = ?', bindings: [event, date] };
 
 /** A place at the date goes before one at every date. */
-function placed({ event, date }: About): Compiled {
-  const confirmed = sql(`m.event_id = ? and m.state = 'confirmed'`, event);
+function placed({ event, date }: About, state: 'confirmed' | 'waitlisted', also = ''): Compiled {
+  const confirmed = sql(`m.event_id = ? and m.state = ?${also}`, event, state);
   if (date === '') return guests('registration m', confirmed);
   return guests(
     'registration m',

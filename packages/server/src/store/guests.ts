@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Guest, GuestFilter, GuestQuery, ReplyCounts } from '@convite/contract';
-import type { Channel, ReplyState } from '@convite/core';
+import type { Channel, Presence, ReplyState } from '@convite/core';
 import { likePrefix } from './database';
 import { ownColumns, type OwnColumns } from './personal';
 import { hasSomePartSql, joinDate } from './registrations';
@@ -19,6 +19,7 @@ interface GuestRow extends OwnColumns {
   delegated_to: string;
   is_by_date: number;
   attended: number | null;
+  presence: Presence | '' | null;
   invited_at: Date | null;
   holds_version: number | null;
 }
@@ -73,9 +74,17 @@ export function guestStore(db: Knex) {
         .leftJoin('personal as p', (on) =>
           on.on('p.event_id', 'i.event_id').andOn('p.subscriber_id', 'i.subscriber_id'),
         )
+        .leftJoin('registration as r', (on) =>
+          on
+            .on('r.event_id', 'i.event_id')
+            .andOn('r.subscriber_id', 'i.subscriber_id')
+            .andOnVal('r.occurrence', asked.occurrence)
+            .andOnVal('r.state', 'confirmed'),
+        )
         .limit(limit + 1)
         .select(
           's.id',
+          'r.presence',
           's.name',
           's.email',
           's.mobile',
@@ -217,6 +226,7 @@ const guestOf = (row: GuestRow): Guest => ({
   comment: row.comment,
   delegatedTo: row.delegated_to,
   isByDate: Boolean(row.is_by_date),
+  presence: row.presence || null,
   attended: row.attended === null ? null : Boolean(row.attended),
   own:
     row.own_start === null

@@ -1,8 +1,13 @@
+import type { Presence } from '@convite/core';
 import type { Knex } from 'knex';
 
 /** A place kept for somebody until they confirm that it was they who asked. */
 export interface Hold {
   readonly id: number;
+  /** No place is kept: whoever confirms it waits for one. */
+  readonly waits: boolean;
+  /** How they come; null where they were not asked. Online they take no place. */
+  readonly presence: Presence | null;
   readonly eventId: number;
   readonly occurrence: string;
   readonly name: string;
@@ -13,6 +18,8 @@ export interface Hold {
 
 interface Row {
   id: number;
+  waits: number;
+  presence: Presence | '';
   event_id: number;
   occurrence: string;
   name: string;
@@ -24,12 +31,13 @@ interface Row {
 export function holdStore(db: Knex) {
   return {
     /** Holds a place, once for each address and date. @returns its number */
-    async hold(hold: Pick<Hold, 'eventId' | 'occurrence' | 'name' | 'email' | 'heldUntil'>): Promise<number> {
-      const { eventId, occurrence, name, email, heldUntil } = hold;
+    async hold(hold: Omit<Hold, 'id' | 'isConfirmed'>): Promise<number> {
+      const { eventId, occurrence, name, email, heldUntil, waits } = hold;
+      const asked = { name, held_until: heldUntil, waits, presence: hold.presence ?? '' };
       await db('registration_hold')
-        .insert({ event_id: eventId, occurrence, name, email, held_until: heldUntil })
+        .insert({ event_id: eventId, occurrence, email, ...asked })
         .onConflict(['event_id', 'occurrence', 'email'])
-        .merge({ name, held_until: heldUntil, confirmed_at: null });
+        .merge({ ...asked, confirmed_at: null });
       const row: { id: number } | undefined = await db('registration_hold')
         .where({ event_id: eventId, occurrence, email })
         .first('id');
@@ -51,7 +59,8 @@ export function holdStore(db: Knex) {
     /** Places of some dates that are held at the moment, but for one address. */
     async held(eventId: number, keys: readonly string[], now: Date, exceptEmail = ''): Promise<Map<string, number>> {
       const rows: { occurrence: string; n: number }[] = await db('registration_hold')
-        .where({ event_id: eventId })
+        .where({ event_id: eventId, waits: false })
+        .whereNot('presence', 'online')
         .whereIn('occurrence', [...keys])
         .where('held_until', '>', now)
         .whereNull('confirmed_at')
@@ -78,6 +87,8 @@ export function holdStore(db: Knex) {
 
 const holdOf = (row: Row): Hold => ({
   id: row.id,
+  waits: Boolean(row.waits),
+  presence: row.presence || null,
   eventId: row.event_id,
   occurrence: row.occurrence,
   name: row.name,

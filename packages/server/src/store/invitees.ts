@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Channel, ReplyState } from '@convite/core';
+import type { Channel, Presence, ReplyState } from '@convite/core';
 import { affectedRows } from './database';
 import { joinDate } from './registrations';
 
@@ -168,6 +168,8 @@ export interface NewGuest {
 
 /** What of a reply is stored. */
 export interface AppliedReply {
+  /** How they come, where they were asked. */
+  readonly presence?: Presence | undefined;
   readonly state: ReplyState;
   readonly sequence: number;
   readonly stampMs: number;

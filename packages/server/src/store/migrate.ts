@@ -57,6 +57,7 @@ import * as contact from './migrations/0055-contact';
 import * as texts from './migrations/0056-texts';
 import * as doubts from './migrations/0057-doubts';
 import * as acts from './migrations/0058-acts';
+import * as waitlist from './migrations/0059-waitlist';
 
 interface Migration {
   readonly name: string;
@@ -123,6 +124,7 @@ const migrations: readonly Migration[] = [
   { name: '0056-texts', up: texts.up },
   { name: '0057-doubts', up: doubts.up },
   { name: '0058-acts', up: acts.up },
+  { name: '0059-waitlist', up: waitlist.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -17,6 +17,15 @@ interface GuestRow {
   version: number;
 }
 
+interface PlaceRow {
+  event_id: number;
+  occurrence: string;
+  state: PlaceState;
+  presence: string;
+  registered_at: Date;
+  confirmed_at: Date | null;
+}
+
 /** What core's `judge` asks about one person: everything that an audience may go by. */
 export function personFactsStore(db: Knex) {
   return {
@@ -99,7 +108,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       replied_at: Date | null;
       attended: number | null;
     }[],
-    { event_id: number; occurrence: string; state: PlaceState; registered_at: Date; confirmed_at: Date | null }[],
+    PlaceRow[],
     { event_id: number; start: string }[],
     number[],
   ] = await Promise.all([
@@ -112,7 +121,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
       .select('event_id', 'occurrence', 'reply', 'replied_at', 'attended'),
     db('registration')
       .where({ subscriber_id: id })
-      .select('event_id', 'occurrence', 'state', 'registered_at', 'confirmed_at'),
+      .select('event_id', 'occurrence', 'state', 'presence', 'registered_at', 'confirmed_at'),
     db('personal').where({ subscriber_id: id }).select('event_id', 'start'),
     db('delivery as d')
       .join('firing as f', 'f.id', 'd.firing_id')
@@ -148,6 +157,9 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
           places: new Map(
             places.filter((row) => row.event_id === event).map(({ occurrence, state }) => [occurrence, state]),
           ),
+          online: places
+            .filter((row) => row.event_id === event && row.presence === 'online')
+            .map(({ occurrence }) => occurrence),
           steps: [
             ...(guest?.invited_at ? [{ step: 'invitation' as const, date: '', atMs: guest.invited_at.getTime() }] : []),
             ...places.filter((row) => row.event_id === event).flatMap(stepsOf),
@@ -161,17 +173,7 @@ async function guestFactsOf(db: Knex, id: number): Promise<Map<number, GuestFact
   );
 }
 
-function stepsOf({
-  occurrence: date,
-  state,
-  registered_at,
-  confirmed_at,
-}: {
-  occurrence: string;
-  state: PlaceState;
-  registered_at: Date;
-  confirmed_at: Date | null;
-}): GuestFacts['steps'] {
+function stepsOf({ occurrence: date, state, registered_at, confirmed_at }: PlaceRow): GuestFacts['steps'] {
   if (state === 'cancelled') return [];
   const isGiven = state === 'confirmed' && confirmed_at !== null;
   return [

@@ -1,4 +1,4 @@
-import type { ReplyState } from '@convite/core';
+import type { Presence, ReplyState } from '@convite/core';
 import type { Knex } from 'knex';
 import { renameDates } from './rename-dates';
 import type { HeldPlace } from './subscribers';
@@ -49,7 +49,7 @@ async function besidesWhole(db: Knex, eventId: number, keys: readonly string[]):
     .where({ 'o.event_id': eventId, 'w.occurrence': '', 'w.state': 'confirmed' })
     .whereIn('o.occurrence', keys.filter(Boolean))
     .groupBy('o.occurrence')
-    .select('o.occurrence', db.raw('sum(w.places) as n'));
+    .select('o.occurrence', db.raw("sum(if(w.presence = 'online', 0, w.places)) as n"));
   return new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
 }
 
@@ -69,38 +69,56 @@ export function registrationStore(db: Knex) {
       return db('registration')
         .where({ event_id: eventId, subscriber_id: subscriberId, state: 'confirmed' })
         .orderBy('occurrence')
-        .select('occurrence', 'places');
+        .select('occurrence', 'places', 'presence');
     },
 
     /**
      * Places taken at each of these dates; the empty key is a one-off. A place at every date counts at each, unless its
-     * owner said something else of that date.
+     * owner said something else of that date; who comes online takes none.
+     * @param keptAt of those who wait for a place, only they count for whom one is kept then; left out, all of them do
      */
-    async taken(eventId: number, keys: readonly string[]): Promise<Map<string, number>> {
+    async taken(eventId: number, keys: readonly string[], keptAt?: Date): Promise<Map<string, number>> {
       const wanted = [...new Set(['', ...keys])];
+      const counts = keptAt === undefined ? db.raw('true') : db.raw('kept_until > ?', [keptAt]);
       const rows: { occurrence: string; n: number }[] = await db('registration')
-        .where({ event_id: eventId, state: 'confirmed' })
+        .where({ event_id: eventId })
+        .whereIn('state', ['confirmed', 'waitlisted'])
         .whereIn('occurrence', wanted)
         .groupBy('occurrence')
-        .select('occurrence', db.raw('sum(places) as n'));
+        .select(
+          'occurrence',
+          db.raw("sum(if(if(state = 'confirmed', presence <> 'online', ?), places, 0)) as n", [counts]),
+        );
       const own = new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
       const whole = own.get('') ?? 0;
       const besides = whole ? await besidesWhole(db, eventId, keys) : new Map<string, number>();
       return new Map(keys.map((key) => [key, key ? whole - (besides.get(key) ?? 0) + (own.get(key) ?? 0) : whole]));
     },
 
-    /** What an answer makes of its owner's place: a yes takes it, anything else gives it back. */
-    async follow({ eventId, subscriberId, occurrence }: PlaceOf, reply: ReplyState, now: Date): Promise<void> {
+    /**
+     * What an answer makes of its owner's place: a yes takes it, anything else gives it back.
+     * @param presence how they come; null where they were not asked, and then as they said before
+     */
+    async follow(
+      { eventId, subscriberId, occurrence }: PlaceOf,
+      { reply, presence }: { readonly reply: ReplyState; readonly presence: Presence | null },
+      now: Date,
+    ): Promise<void> {
       const state = reply === 'accepted' ? 'confirmed' : 'cancelled';
       // Who gave a place back and takes one again registers anew. What is set first still sees the state before.
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, confirmed_at)
-         values (?, ?, ?, ?, ?, ?, ?)
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, confirmed_at, presence)
+         values (?, ?, ?, ?, ?, ?, ?, ?)
          on duplicate key update
            registered_at = if(state = 'cancelled' and values(state) = 'confirmed', values(registered_at), registered_at),
+           presence = if(values(state) = 'cancelled', '', if(values(presence) = '', presence, values(presence))),
+           kept_until = null,
            confirmed_at = if(state <> 'confirmed', values(confirmed_at), confirmed_at),
            state = values(state), changed_at = values(changed_at)`,
-        [eventId, subscriberId, occurrence, state, now, now, state === 'confirmed' ? now : null],
+        [
+          ...[eventId, subscriberId, occurrence, state, now, now],
+          ...[state === 'confirmed' ? now : null, state === 'confirmed' ? (presence ?? '') : ''],
+        ],
       );
     },
 
@@ -141,10 +159,13 @@ export function registrationStore(db: Knex) {
     /** Places go along to a series that goes its own way; of people who come by date always, for they have nothing else. */
     async copy(fromEventId: number, toEventId: number, fromKey: string, onlyByDate: boolean): Promise<void> {
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at, confirmed_at)
-         select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at, r.confirmed_at
-         from registration r join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
-         where r.event_id = ? and (r.occurrence = '' or r.occurrence >= ?) and (i.is_by_date or not ?)`,
+        `insert into registration
+           (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at, confirmed_at, presence, kept_until)
+         select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at, r.confirmed_at,
+           r.presence, r.kept_until
+         from registration r left join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
+         where r.event_id = ? and (r.occurrence = '' or r.occurrence >= ?)
+           and (i.is_by_date or not ? or (i.event_id is null and r.state = 'waitlisted'))`,
         [toEventId, fromEventId, fromKey, onlyByDate],
       );
     },
@@ -191,8 +212,9 @@ export function registrationStore(db: Knex) {
         .whereIn('o.reply', ['accepted', 'tentative'])
         .update({ 'o.reply': 'declined', 'o.comment': 'The date was called off', 'o.gone_in': version });
       await db('registration')
-        .where({ event_id: eventId, occurrence: key, state: 'confirmed' })
-        .update({ state: 'cancelled', changed_at: now });
+        .where({ event_id: eventId, occurrence: key })
+        .whereIn('state', ['confirmed', 'waitlisted'])
+        .update({ state: 'cancelled', changed_at: now, kept_until: null });
     },
 
     /**

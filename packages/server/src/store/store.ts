@@ -69,6 +69,7 @@ import { signInFailureStore } from './sign-in-failures';
 import { subscriberStore } from './subscribers';
 import { toInviteStore } from './to-invite';
 import { troubleStore } from './troubles';
+import { waitlistStore } from './waitlist';
 import { watchStore } from './watches';
 import { webhookStore } from './webhooks';
 
@@ -108,6 +109,7 @@ function subjects(db: Knex) {
     personal: personalStore(db),
     proposals: proposalStore(db),
     registrations: registrationStore(db),
+    waitlist: waitlistStore(db),
     watches: watchStore(db),
     cues: cueStore(db),
     cameOf: cameOfStore(db),

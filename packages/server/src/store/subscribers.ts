@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isLanguage, zoneSources, type Own, type ReplyState } from '@convite/core';
+import { isLanguage, zoneSources, type Own, type Presence, type ReplyState } from '@convite/core';
 import type { PersonDetail, Subscriber, SubscriberPage } from '@convite/contract';
 import { isHere } from './is-here';
 import { listStore } from './lists';
@@ -39,6 +39,8 @@ export interface Recipient {
 
 /** Places at a date; the empty key is a one-off, or every date. */
 export interface HeldPlace {
+  /** How they come; empty where they were not asked. */
+  readonly presence?: Presence | '';
   readonly occurrence: string;
   readonly places: number;
 }
@@ -173,6 +175,15 @@ export function subscriberStore(db: Knex) {
         .whereNotNull('email')
         .whereNull('opted_out_at')
         .whereNull('bounced_at')
+        .first('id');
+      return row !== undefined;
+    },
+
+    async mayBeTexted(id: number): Promise<boolean> {
+      const row: unknown = await db('subscriber')
+        .where({ id, text_consent: true })
+        .whereNot('mobile', '')
+        .whereNull('opted_out_at')
         .first('id');
       return row !== undefined;
     },

@@ -10,6 +10,7 @@ import { openCounter } from '../services/audience/keep-counts';
 import { summariseNext, tellNext } from '../services/accounts/tell-members';
 import { actOnNext, tellNextTask } from '../services/countdown/acts';
 import { announceNext } from '../services/countdown/announce';
+import { askNextWaiting } from '../services/registration/waitlist';
 import { planNextSteps } from '../services/countdown/plan-steps';
 import { keepPlannedMs, planOn } from '../services/countdown/plan-firings';
 import { lookAtNext } from '../services/calendars/watch-calendars';
@@ -84,6 +85,7 @@ export async function startWorker({
   const caller = callOthers();
   const announcer = announce();
   const joiner = letJoin();
+  const asker = askWaiting();
   const stepper = planSteps();
   const teller = tellMembers();
   const actor = act();
@@ -99,6 +101,7 @@ export async function startWorker({
       await caller;
       await announcer;
       await joiner;
+      await asker;
       await stepper;
       await teller;
       await actor;
@@ -181,6 +184,18 @@ export async function startWorker({
         while (!isStopping && (await joinNext(context)));
       } catch (error) {
         log.warn({ error }, 'who came late could not be put down; trying again');
+      }
+      await sleep(lookEveryMs);
+    }
+  }
+
+  /** Who waits for a place is asked as one is free, beside everything else. */
+  async function askWaiting(): Promise<void> {
+    while (!isStopping) {
+      try {
+        while (!isStopping && (await askNextWaiting(context)));
+      } catch (error) {
+        log.warn({ error }, 'who waits for a place could not be asked; trying again');
       }
       await sleep(lookEveryMs);
     }

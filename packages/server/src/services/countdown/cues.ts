@@ -135,8 +135,15 @@ export async function checkCue(
 }
 
 /** Somebody has to be meant. */
-export function checkWhom({ invitees, came = [], lists, segments = [], people = [] }: Audience): Problem[] {
-  const isNobody = invitees.length + came.length + lists.length + segments.length + people.length === 0;
+export function checkWhom({
+  invitees,
+  came = [],
+  places = [],
+  lists,
+  segments = [],
+  people = [],
+}: Audience): Problem[] {
+  const isNobody = invitees.length + came.length + places.length + lists.length + segments.length + people.length === 0;
   return isNobody ? [{ code: 'no-audience', path: 'audience' }] : [];
 }
 

@@ -109,7 +109,7 @@ function asArchetype({ person, facts }: Reader, archetype: Archetype, event: Sto
     case 'waitlisted':
       return {
         person: { ...nobody, reply: 'needs-action', isGuest: true },
-        facts: asGuest({ reply: 'needs-action', places: new Map([['', 'waitlisted']]) }),
+        facts: asGuest({ reply: 'needs-action', places: new Map([['', 'waitlisted']]), online: [] }),
       };
   }
 }

@@ -39,6 +39,8 @@ export async function newVersion(
   if (status !== event.status) await tx.events.setStatus(id, status);
   const changed: StoredEvent = { ...event, status, version: next };
   if (facts.registration && !event.version.facts.registration) await tx.registrations.adopt(id, nowOf(context));
+  // There may be more places now, or later ones.
+  await tx.waitlist.wake(id, nowOf(context));
   // Whether it takes place concerns everybody.
   if (calledOff === event.version.calledOff) await carryUnconcerned(tx, event, next, context.clock.now());
   await planCues(tx, changed, await tx.cues.ofEvent(id), context.clock.now());

@@ -38,6 +38,7 @@ export async function removeGuests(
           alsoIds,
           occurrence: '',
           isComing: false,
+          keptUntilMs: null,
           document: await houseWording(tx, 'removed'),
           version: event.version.number,
           stampMs,
@@ -45,6 +46,7 @@ export async function removeGuests(
       });
       if (firingId !== null) await tx.removals.setFiring(id, firingId);
     }
+    await tx.waitlist.wake(eventId, nowOf(context));
     await tx.house.audit(nowOf(context), actor, 'event: guests removed', `${removed} of ${event.version.facts.title}`);
     await tx.live.touch('board', `event:${eventId}`);
     return { id, removed, told: event.status === 'published' ? holders.length : 0 };

@@ -1,20 +1,24 @@
 import {
   findOccurrence,
   holdMs,
+  isHybrid,
   occurrencesBetween,
   registrationState,
   sayWhen,
   type Occurrence,
+  type Presence,
   type RegistrationState,
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { Hold } from '../../store/holds';
+import type { PlaceOf } from '../../store/registrations';
 import type { StoreSubjects } from '../../store/store';
 import { answerPerson } from '../sending/answer-person';
-import { nowOf, type Context } from '../context';
-import { Failure } from '../failure';
+import { nowOf, type Actor, type Context } from '../context';
+import { Failure, notFound } from '../failure';
 import { houseWording } from '../wording/house-wording';
 import { takenAt } from './give-place';
+import { putWaiting } from './waitlist';
 import { replyByPage } from '../replies/reply-by-page';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 import { houseManner } from '../sending/manner';
@@ -25,6 +29,8 @@ export interface RegistrationDate {
   readonly state: RegistrationState;
   /** Places that are left; null without a limit. */
   readonly left: number | null;
+  /** One may come in person or online. */
+  readonly isHybrid: boolean;
 }
 
 const reachMs = 366 * 86_400_000;
@@ -54,6 +60,7 @@ function judge(date: Occurrence, taken: number, nowMs: number): RegistrationDate
     date,
     state: registrationState(date, taken, nowMs),
     left: places === null ? null : Math.max(0, places - taken),
+    isHybrid: isHybrid(date.facts),
   };
 }
 
@@ -62,13 +69,19 @@ export interface Registering {
   readonly email: string;
   /** Key of the date; empty for a one-off. */
   readonly occurrence: string;
+  /** How they come; null where they were not asked. */
+  readonly presence?: Presence | null;
+  /** Who it is, where that is known by more than an address. */
+  readonly personId?: number;
 }
 
 export type Registered =
   | { readonly kind: 'down'; readonly date: Occurrence }
+  /** They wait for a place. */
+  | { readonly kind: 'waiting'; readonly date: Occurrence }
   /** A mail asks whoever has the address to confirm; until then the place is held. */
   | { readonly kind: 'asked'; readonly date: Occurrence }
-  | { readonly kind: 'refused'; readonly state: Exclude<RegistrationState, 'open'> };
+  | { readonly kind: 'refused'; readonly state: 'full' | 'closed' };
 
 type Tx = StoreSubjects;
 
@@ -77,14 +90,16 @@ async function look(
   context: Pick<Context, 'clock'>,
   tx: Tx,
   eventId: number,
-  { email, occurrence }: Registering,
+  { email, occurrence, presence }: Registering,
 ): Promise<{ event: StoredEvent; date: Occurrence; state: RegistrationState } | null | 'closed'> {
   const event = await tx.events.findForUpdate(eventId);
   if (event?.status !== 'published') return 'closed';
   const date = findOccurrence(event.version.facts, occurrence);
   if (!date) return null;
   if (date.calledOff) return 'closed';
-  const taken = (await takenAt(context, tx, eventId, [occurrence], email)).get(occurrence) ?? 0;
+  const isOnline = presence === 'online' && isHybrid(date.facts);
+  const who = { email, subscriberId: await tx.subscribers.idByEmail(email) };
+  const taken = isOnline ? 0 : ((await takenAt(context, tx, eventId, [occurrence], who)).get(occurrence) ?? 0);
   return { event, date, state: judge(date, taken, context.clock.now()).state };
 }
 
@@ -108,12 +123,16 @@ export async function register(
     if (seen === null) return null;
     if (seen === 'closed') return { kind: 'refused', state: 'closed' };
     const { event, date, state } = seen;
-    if (state !== 'open') return { kind: 'refused', state };
-    if (!isDoubtful && !event.version.facts.registration?.confirms) return putDown(context, tx, event, date, asking);
+    if (state === 'full' || state === 'closed') return { kind: 'refused', state };
+    const waits = state === 'waitlist';
+    const presence = isHybrid(date.facts) ? (asking.presence ?? null) : null;
+    const isSure = !isDoubtful && !event.version.facts.registration?.confirms;
+    if (isSure) return (waits ? letWait : putDown)(context, tx, event, date, { ...asking, presence });
     const heldUntil = new Date(context.clock.now() + holdMs);
-    const holdId = await tx.holds.hold({ eventId, ...asking, heldUntil });
+    const { name, email, occurrence } = asking;
+    const holdId = await tx.holds.hold({ eventId, name, email, occurrence, presence, waits, heldUntil });
     await tx.live.touch(`event:${eventId}`);
-    return { kind: 'asked', date, holdId };
+    return { kind: 'asked', date, holdId, waits };
   });
   if (done?.kind !== 'asked' || !('holdId' in done)) return done;
   await askToConfirm(context, eventId, asking.email, done);
@@ -124,25 +143,30 @@ interface Asked {
   readonly kind: 'asked';
   readonly date: Occurrence;
   readonly holdId: number;
+  readonly waits: boolean;
 }
 
 /** One mail with one button; nothing in it was typed by whoever asked. */
-async function askToConfirm(context: Context, eventId: number, email: string, { date, holdId }: Asked): Promise<void> {
+async function askToConfirm(context: Context, eventId: number, email: string, asked: Asked): Promise<void> {
+  const { date, holdId, waits } = asked;
   const { store, links } = context;
   if (!(await mayBeWrittenTo(context, email, eventId))) return;
   const settings = await store.house.settings();
   const title = date.facts.title;
-  const body = `Somebody, we hope you, registered this address for ${title}.
+  const did = waits ? 'put this address on the waitlist of' : 'registered this address for';
+  const then = waits
+    ? 'then we write as soon as a place is free.'
+    : 'then you are down for it, and the entry for your calendar comes.';
+  const body = `Somebody, we hope you, ${did} ${title}.
 
 When: ${sayWhen(date.facts, '', houseManner(settings))}
 
-Confirm it within half an hour; then you are down for it, and the entry for your calendar comes. Was it not you? Then do
-nothing, and you will hear no more of it.`;
+Confirm it within half an hour; ${then} Was it not you? Then do nothing, and you will hear no more of it.`;
   const refusal = await context.mail.send(
     writeHouseEmail(context, settings, {
       to: { name: '', address: email },
       document: pressDocument(`Confirm your place: ${title}`, body, {
-        label: 'Yes, put me down',
+        label: waits ? 'Yes, I wait for a place' : 'Yes, put me down',
         url: links.confirmHold(holdId),
       }),
     }),
@@ -190,12 +214,12 @@ function confirmOne(context: Context, hold: Hold): Promise<Registered | null> {
     if (seen === null) return null;
     if (seen === 'closed') return { kind: 'refused', state: 'closed' };
     const { event, date, state } = seen;
-    const isKept = hold.heldUntil.getTime() > context.clock.now() && state !== 'closed';
+    const isKept = !hold.waits && hold.heldUntil.getTime() > context.clock.now() && state !== 'closed';
     const now = await tx.holds.find(hold.id);
-    if (now?.isConfirmed) return { kind: 'down', date };
-    if (!isKept && state !== 'open') return { kind: 'refused', state };
+    if (now?.isConfirmed) return { kind: now.waits ? 'waiting' : 'down', date };
+    if (!isKept && (state === 'full' || state === 'closed')) return { kind: 'refused', state };
     await tx.holds.confirm(hold.id, nowOf(context));
-    return putDown(context, tx, event, date, hold);
+    return (isKept || state === 'open' ? putDown : letWait)(context, tx, event, date, hold);
   });
 }
 
@@ -210,8 +234,63 @@ export async function takePlace(
     if (seen === null) return null;
     if (seen === 'closed') return { kind: 'refused', state: 'closed' };
     const { event, date, state } = seen;
-    return state === 'open' ? putDown(context, tx, event, date, asking) : { kind: 'refused', state };
+    if (state === 'full' || state === 'closed') return { kind: 'refused', state };
+    return (state === 'open' ? putDown : letWait)(context, tx, event, date, asking);
   });
+}
+
+/**
+ * A member gives somebody who waits a place, whether or not one is free. They are told as if they had taken it themselves.
+ * @throws Failure 409 where they wait for it no longer
+ */
+export async function giveByHand(
+  context: Context,
+  { eventId, subscriberId, occurrence }: PlaceOf,
+  actor: Actor,
+): Promise<void> {
+  await context.store.transact(async (tx) => {
+    const event = await tx.events.findForUpdate(eventId);
+    const date = event && findOccurrence(event.version.facts, occurrence);
+    const person = await tx.subscribers.find(subscriberId);
+    if (!event || !date || !person) throw notFound('date');
+    const waits = (await tx.waitlist.of(eventId, subscriberId)).some((one) => one.occurrence === occurrence);
+    if (!waits) throw new Failure(409, 'waits-no-longer', 'They wait for it no longer.');
+    const { name, email } = person;
+    await putDown(context, tx, event, date, { name, email, occurrence, personId: subscriberId });
+    const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
+    await tx.house.audit(nowOf(context), actor, 'registration: place given by hand', what);
+  });
+}
+
+/**
+ * Puts somebody on the waitlist of a date. They are no guest of it yet, and hear of it all the same. Whoever has a place or
+ * waits already is not written to again, and reads what everybody reads.
+ */
+async function letWait(
+  context: Context,
+  tx: Tx,
+  event: StoredEvent,
+  date: Occurrence,
+  asking: Registering,
+): Promise<Extract<Registered, { kind: 'waiting' }>> {
+  const { id: subscriberId, isNew } = await personOf(context, tx, asking);
+  const place = { eventId: event.id, subscriberId, occurrence: asking.occurrence };
+  if (isNew || !(await isDown(tx, event.id, subscriberId, asking.occurrence)))
+    await putWaiting({ store: tx, clock: context.clock }, event, place);
+  return { kind: 'waiting', date };
+}
+
+/** What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored. */
+async function personOf(
+  context: Context,
+  tx: Tx,
+  { name, email, personId }: Registering,
+): Promise<{ readonly id: number; readonly isNew: boolean }> {
+  if (personId !== undefined) return { id: personId, isNew: false };
+  const knownId = await tx.subscribers.idByEmail(email);
+  if (knownId !== null) return { id: knownId, isNew: false };
+  const person = { name, email, mobile: '', zone: '', textConsent: null, emailConsent: false };
+  return { id: await tx.newcomers.ensure(person, byForm, nowOf(context)), isNew: true };
 }
 
 /**
@@ -224,13 +303,11 @@ async function putDown(
   tx: Tx,
   event: StoredEvent,
   date: Occurrence,
-  { name, email, occurrence }: Registering,
+  asking: Registering,
 ): Promise<Extract<Registered, { kind: 'down' }>> {
-  const knownId = await tx.subscribers.idByEmail(email);
-  if (knownId !== null && (await isDown(tx, event.id, knownId, occurrence))) return { kind: 'down', date };
-  // What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored.
-  const person = { name, email, mobile: '', zone: '', textConsent: null, emailConsent: false };
-  const personId = knownId ?? (await tx.newcomers.ensure(person, byForm, nowOf(context)));
+  const { occurrence, presence } = asking;
+  const { id: personId, isNew } = await personOf(context, tx, asking);
+  if (!isNew && (await isDown(tx, event.id, personId, occurrence))) return { kind: 'down', date };
   const isByDate = event.version.facts.series !== null;
   const guest = { eventId: event.id, subscriberId: personId, version: event.version.number, isByDate };
   await tx.registrations.ensureGuest(guest, nowOf(context));
@@ -238,14 +315,15 @@ async function putDown(
   await replyByPage(
     inside,
     { eventId: event.id, subscriberId: personId },
-    { occurrence, state: 'accepted', comment: '' },
+    { occurrence, state: 'accepted', comment: '', presence: presence ?? undefined },
   );
   const happened = { kind: 'registration', eventId: event.id, occurrence, detail: 'confirmed' } as const;
   await tx.webhooks.tell([personId], happened, nowOf(context));
   const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
   await tx.house.audit(nowOf(context), `person ${personId}`, 'registration: down', what);
-  const wording = await houseWording(tx, 'registered');
-  await answerPerson(inside, event, { personId, method: 'REQUEST', occurrence, wording, isComing: true });
+  const channel = asking.email ? 'email' : 'text';
+  const wording = await houseWording(tx, channel === 'email' ? 'registered' : 'acceptedText');
+  await answerPerson(inside, event, { personId, channel, method: 'REQUEST', occurrence, wording, isComing: true });
   return { kind: 'down', date };
 }
 

@@ -98,10 +98,10 @@ async function takeTextAnswer(
 ): Promise<boolean> {
   const person = await previewPerson(context, event.id, personId, occurrence);
   if (person.id !== personId || !person.isGuest) return false;
-  const taken = await takeAnswer(context, event, person, { occurrence, state, comment: '' });
+  const taken = await takeAnswer(context, event, person, { occurrence, state, comment: '', by: 'text' });
   const isFull = typeof taken === 'object' && taken.refused === 'full';
-  if (taken !== 'stored' && !isFull) return false;
-  const key: HouseWording = isFull ? 'fullText' : `${state}Text`;
+  if (taken !== 'stored' && taken !== 'waiting' && !isFull) return false;
+  const key: HouseWording = isFull ? 'fullText' : taken === 'waiting' ? 'waitlistedText' : `${state}Text`;
   if (await maySay(context, from, key, event.id))
     await answerPerson(context, event, {
       personId,

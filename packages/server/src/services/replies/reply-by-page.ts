@@ -1,4 +1,4 @@
-import { findOccurrence, type ReplyState } from '@convite/core';
+import { findOccurrence, type Presence, type ReplyState } from '@convite/core';
 import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
 import { notFound } from '../failure';
@@ -11,7 +11,12 @@ import { writeAnswer } from './write-answer';
 export async function replyByPage(
   context: Pick<Context, 'clock'> & { readonly store: StoreSubjects },
   { eventId, subscriberId }: { readonly eventId: number; readonly subscriberId: number },
-  answer: { readonly occurrence: string; readonly state: ReplyState; readonly comment: string },
+  answer: {
+    readonly occurrence: string;
+    readonly state: ReplyState;
+    readonly comment: string;
+    readonly presence?: Presence | undefined;
+  },
 ): Promise<boolean> {
   const { store, clock } = context;
   const event = await store.events.find(eventId);
@@ -20,6 +25,7 @@ export async function replyByPage(
   const own = facts.isPersonal ? await store.personal.find(eventId, subscriberId) : null;
   const reply = {
     state: answer.state,
+    presence: answer.presence,
     sequence: sequence + (own?.revision ?? 0),
     stampMs: clock.now(),
     comment: answer.comment,

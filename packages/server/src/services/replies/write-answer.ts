@@ -34,9 +34,12 @@ export async function writeAnswer(
   if (isStored && facts.registration)
     await tx.registrations.follow(
       { eventId: event.id, subscriberId, occurrence: ofDate ? occurrence : '' },
-      reply.state,
+      { reply: reply.state, presence: reply.presence ?? null },
       now,
     );
+  // What they gave back may be somebody's who waits for it.
+  if (isStored && isLimited(facts) && (reply.state !== 'accepted' || reply.presence === 'online'))
+    await tx.waitlist.wake(event.id, now);
   if (isStored) await tx.cameOf.noteOfPerson(subscriberId, 'replies', now, event.id);
   if (isStored)
     await tx.webhooks.tell([subscriberId], { kind: 'reply', eventId: event.id, occurrence, detail: reply.state }, now);
@@ -67,7 +70,8 @@ async function noteNews(
   if (comment) await note('comment', comment);
   const places = facts.registration?.places ?? null;
   if (held === 0 || state === 'accepted' || places === null) return;
-  const taken = (await takenAt(context, tx, eventId, [of.occurrence], '')).get(of.occurrence) ?? 0;
+  const nobody = { email: '', subscriberId: null };
+  const taken = (await takenAt(context, tx, eventId, [of.occurrence], nobody)).get(of.occurrence) ?? 0;
   // It was full before.
   if (taken < places && taken + held >= places) await note('place');
 }

@@ -17,9 +17,12 @@ export async function answerPerson(
     /** What they wrote to us, or we to them by hand, below it. */
     readonly quoted?: string;
     readonly isComing?: boolean;
+    /** Until when a place is kept for them that it tells of. */
+    readonly keptUntilMs?: number | null;
   },
 ): Promise<void> {
-  const { personId, channel = 'email', method, occurrence, wording, quoted = '', isComing = false } = answer;
+  const { personId, channel = 'email', method, occurrence, wording, quoted = '' } = answer;
+  const { isComing = false, keptUntilMs = null } = answer;
   await store.firings.create({
     kind: 'answer',
     eventId: event.id,
@@ -33,6 +36,7 @@ export async function answerPerson(
       alsoIds: [],
       occurrence,
       isComing,
+      keptUntilMs,
       document: quoted ? { ...wording, blocks: [...wording.blocks, { kind: 'quoted', text: quoted }] } : wording,
       version: event.version.number,
       stampMs: clock.now(),

@@ -45,7 +45,8 @@ export function eventWording(
     let wording = wordings.get(key);
     if (!wording) {
       const facts = { ...(date?.facts ?? version.facts), series: version.facts.series };
-      const about = { ...event, facts, whole: version.facts, atMs };
+      const keptUntilMs = content.kind === 'answer' ? content.keptUntilMs : null;
+      const about = { ...event, facts, whole: version.facts, atMs, keptUntilMs };
       wordings.set(key, (wording = prepareWording(context, settings, about, content.document)));
     }
     return wording;

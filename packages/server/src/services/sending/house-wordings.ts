@@ -31,6 +31,18 @@ export const houseWordings = {
     `The entry for your calendar comes with this message. If you cannot come after all, or this was not you, say so here, and somebody else has the place: {{link.reply}}`,
     all,
   ),
+  waitlisted: letter(
+    'On the waitlist: {{event.title}}, {{event.date}}',
+    `${dear}{{event.title}} is full for now. You are on the waitlist: as soon as a place is free, whoever has waited longest is asked first. Please do not set out before.`,
+    event,
+    'You need it no more? Say so here: {{link.reply}}',
+  ),
+  placeFree: letter(
+    'A place is free: {{event.title}}, {{event.date}}',
+    `${dear}a place is free, and you are next. It is kept for you until {{event.placeKeptUntil}}. Say yes, and it is yours; say no, or nothing until then, and the next in line is asked.`,
+    event,
+    reply,
+  ),
   invitationText: plainDocument(
     '',
     'Invitation: {{event.title}}, {{event.date}} {{event.time}}. Details and calendar: {{link.event}}',

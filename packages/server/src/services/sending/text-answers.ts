@@ -7,6 +7,7 @@ function said({ en, ...others }: Readonly<Record<Language, string>>): WordingDoc
 }
 
 const about = '{{event.title}}, {{event.date}} {{event.time}}';
+const until = '{{event.placeKeptUntil}}';
 
 /** What goes back to somebody's phone for a text of theirs. Translations are from memory. */
 export const textAnswers = {
@@ -41,6 +42,22 @@ export const textAnswers = {
     fr: `Nous sommes désolés, il n’y a plus de place : ${about}. {{link.event}}`,
     de: `Es tut uns leid, es ist kein Platz mehr frei: ${about}. {{link.event}}`,
     it: `Ci dispiace, non ci sono più posti: ${about}. {{link.event}}`,
+  }),
+  waitlistedText: said({
+    en: `It is full for now, and you are on the waitlist: ${about}. We write as soon as a place is free. Answer NO to leave it.`,
+    pt: `Está cheio por agora; ficou em lista de espera: ${about}. Escrevemos assim que houver lugar. Para sair, responda NÃO.`,
+    es: `Está completo por ahora; queda en lista de espera: ${about}. Le escribimos en cuanto haya plaza. Para salir, responda NO.`,
+    fr: `C’est complet pour l’instant ; vous êtes sur liste d’attente : ${about}. Nous écrivons dès qu’une place est libre. Pour la quitter, répondez NON.`,
+    de: `Zurzeit ist alles belegt; Sie stehen auf der Warteliste: ${about}. Wir schreiben, sobald ein Platz frei ist. Zum Verlassen antworten Sie NEIN.`,
+    it: `Per ora è tutto esaurito; è in lista d’attesa: ${about}. Scriviamo appena c’è un posto. Per uscirne risponda NO.`,
+  }),
+  placeFreeText: said({
+    en: `A place is free: ${about}. Answer YES by ${until}, and it is yours; NO, and the next is asked.`,
+    pt: `Há um lugar: ${about}. Responda SIM até ${until} e é seu; com NÃO, passa ao seguinte.`,
+    es: `Hay una plaza: ${about}. Responda SÍ antes de ${until} y es suya; con NO, pasa al siguiente.`,
+    fr: `Une place est libre : ${about}. Répondez OUI avant ${until}, elle est à vous ; NON, et le suivant est prévenu.`,
+    de: `Ein Platz ist frei: ${about}. Antworten Sie JA bis ${until}, und er gehört Ihnen; mit NEIN ist der Nächste dran.`,
+    it: `C’è un posto: ${about}. Risponda SÌ entro ${until} ed è suo; con NO passa al prossimo.`,
   }),
   helpText: said({
     en: '{{organisation.name}}: you get texts from us about events. STOP ends them, START takes them up again. What else you write, a person reads and answers.',

@@ -16,6 +16,7 @@ import {
   type Reader,
   findOccurrence,
   inLanguage,
+  sayUntil,
   sayWhen,
   type EventFacts,
   type FieldName,
@@ -44,6 +45,8 @@ export interface MessageEvent extends FoundEvent {
   readonly whole?: EventFacts;
   /** When it is read: "tomorrow" is counted from there. */
   readonly atMs?: number;
+  /** Until when a place is kept for whoever reads it; null where none is. */
+  readonly keptUntilMs?: number | null;
 }
 
 /** The web calendars of Settings whose patterns can be used, in their order. */
@@ -109,8 +112,15 @@ export function prepareWording(
     let fields = byZone.get(key);
     // Where to join is told to nobody who was neither invited nor registered.
     const facts = event && (isGuest ? event.facts : { ...event.facts, joinLink: '' });
-    if (!fields)
-      byZone.set(key, (fields = facts ? eventFields(facts, zone, mannerOf(settings, { language }), event?.atMs) : {}));
+    if (!fields) {
+      const manner = mannerOf(settings, { language });
+      const keptMs = event?.keptUntilMs ?? null;
+      fields = {
+        ...(facts && eventFields(facts, zone, manner, event?.atMs)),
+        ...(facts && keptMs !== null && { 'event.placeKeptUntil': sayUntil(keptMs, facts.zone, manner) }),
+      };
+      byZone.set(key, fields);
+    }
     return fields;
   };
   /** What blocks about the event say: of who it is found alike by all, made once. */

@@ -59,23 +59,6 @@ export const moreWordings = {
     'No place this time: {{event.title}}',
     `${dear}thank you for asking for a place at {{event.title}}. This time there are more of you than places, and yours is not among those that we could give. We are sorry, and hope to see you at another evening.`,
   ),
-  waitlisted: beside(
-    'We write as soon as a place is free.',
-    letter(
-      'On the waitlist: {{event.title}}, {{event.date}}',
-      `${dear}{{event.title}} is full for now. You are on the waitlist; as soon as a place is given back, whoever has waited longest is asked first.`,
-      event,
-    ),
-  ),
-  placeFree: beside(
-    'Say yes, and it is yours.',
-    letter(
-      'A place is free: {{event.title}}, {{event.date}}',
-      `${dear}somebody gave their place back, and you are next. Say yes, and it is yours; otherwise the next in line is asked.`,
-      event,
-      reply,
-    ),
-  ),
   twoWeeks: beside(
     '{{event.when}}',
     letter(

@@ -14,6 +14,10 @@ import {
   railAround,
   rehearsal,
   guestPage,
+  waitlistPage,
+  type WaitingPlace,
+  type WaitlistPage,
+  type WaitlistQuery,
   invitationPreview,
   letterRows,
   linkTest,
@@ -135,6 +139,12 @@ export class EventsApi {
     this.client.tell('POST', `/events/${id}/set-aside/${replyId}/count`);
   /** What a cue may do something with. */
   actChoices = (): Observable<ActChoices> => this.client.get('/act-choices', actChoices);
+  waitlist = (id: number, query: Partial<WaitlistQuery>): Observable<WaitlistPage> =>
+    this.client.get(`/events/${id}/waitlist`, waitlistPage, query);
+  givePlace = (id: number, place: WaitingPlace): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/waitlist/give`, place);
+  endWaiting = (id: number, place: WaitingPlace): Observable<unknown> =>
+    this.client.tell('POST', `/events/${id}/waitlist/leave`, place);
   letters = (id: number): Observable<LetterRow[]> => this.client.get(`/events/${id}/letters`, letterRows);
   setAside = (id: number): Observable<SetAsideReply[]> => this.client.get(`/events/${id}/set-aside`, setAsideReplies);
   houseWordings = (id: number): Observable<HouseWordings> => this.client.get(`/events/${id}/wordings`, houseWordings);

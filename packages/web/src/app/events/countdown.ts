@@ -24,6 +24,7 @@ import { LinksPressed } from './links-pressed';
 import { PlanKeep } from './plan-keep';
 import { PlanUse } from './plan-use';
 import { ownDateOf } from './rail/say-move';
+import { placesToldApart } from './reply-words';
 
 /** All timed messages of the event: the rail, the same as a table, and the editor of one cue. */
 @Component({
@@ -133,6 +134,7 @@ import { ownDateOf } from './rail/say-move';
             [fields]="stored() ?? fields"
             [hasFired]="hasFired()"
             [zone]="event.facts.zone"
+            [placesOf]="placesToldApart(event.facts)"
             (copied)="copy($event)"
             (closed)="close()"
             (refused)="cues.reload()"
@@ -159,6 +161,7 @@ import { ownDateOf } from './rail/say-move';
   `,
 })
 export class Countdown {
+  protected readonly placesToldApart = placesToldApart;
   protected readonly current = inject(CurrentEvent);
   protected readonly session = inject(Session);
   private readonly api = inject(EventsApi);

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { ChosenPeople, CountedMessage } from '@convite/contract';
-import { replyStates, type Audience, type ReplyState } from '@convite/core';
+import { placeKinds, replyStates, type Audience, type PlaceKind, type ReplyState } from '@convite/core';
 import { AudienceEditor } from '../ui/audience/audience-editor';
-import { replyWords } from './reply-words';
+import { placeWords, replyWords } from './reply-words';
 
 /** Who a cue is for: beside what every message may be for, invitees by their answer. */
 @Component({
@@ -17,6 +17,11 @@ import { replyWords } from './reply-words';
         @for (reply of replies; track reply) {
           <mat-checkbox [checked]="audience().invitees.includes(reply)" (change)="toggleReply('invitees', reply)">{{
             words[reply]
+          }}</mat-checkbox>
+        }
+        @for (one of placed(); track one.kind) {
+          <mat-checkbox [checked]="audience().places?.includes(one.kind) ?? false" (change)="togglePlace(one.kind)">{{
+            one.says
           }}</mat-checkbox>
         }
         @for (one of outcomes; track one.kind) {
@@ -51,6 +56,8 @@ import { replyWords } from './reply-words';
 })
 export class CueAudience {
   readonly audience = input.required<Audience>();
+  /** What the event tells apart of its places. */
+  readonly placesOf = input<readonly PlaceKind[]>([]);
   readonly audienceChange = output<Audience>();
   /** The cue as it is put together, to be counted. */
   readonly message = input.required<CountedMessage | undefined>();
@@ -62,6 +69,12 @@ export class CueAudience {
     { kind: 'attended', says: 'came' },
     { kind: 'no-show', says: 'did not come' },
   ] as const;
+  /** Known where people register: who waits for a place, and how they come where they may choose. */
+  protected readonly placed = computed(() =>
+    placeKinds
+      .filter((kind) => this.placesOf().includes(kind) || this.audience().places?.includes(kind))
+      .map((kind) => ({ kind, says: placeWords[kind] })),
+  );
   protected readonly words = replyWords;
   protected readonly chosen = computed((): ChosenPeople => {
     const { lists, segments = [], people = [], exceptLists, exceptSegments = [], exceptPeople = [] } = this.audience();
@@ -75,6 +88,11 @@ export class CueAudience {
     const came = flip(this.audience().came ?? [], kind);
     const { came: _, ...audience } = this.audience();
     this.audienceChange.emit(came.length ? { ...audience, came } : audience);
+  }
+  protected togglePlace(kind: PlaceKind): void {
+    const { places = [], ...audience } = this.audience();
+    const chosen = flip(places, kind);
+    this.audienceChange.emit(chosen.length ? { ...audience, places: chosen } : audience);
   }
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });

@@ -16,7 +16,7 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
 import * as z from 'zod';
 import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
-import { isOnPeople, sayMinutes, type Channel, type WordingDocument } from '@convite/core';
+import { isOnPeople, sayMinutes, type Channel, type PlaceKind, type WordingDocument } from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -70,6 +70,8 @@ export class CueEditor {
   readonly textCueId = input<number | null>(null);
   readonly hasFired = input(false);
   readonly zone = input.required<string>();
+  /** What the event tells apart of its places. */
+  readonly placesOf = input<readonly PlaceKind[]>([]);
   readonly closed = output();
   /** Another like it is wanted. */
   readonly copied = output<CueFields>();

@@ -81,6 +81,7 @@ export class EventForm {
     places: [null as number | null],
     closesHours: 0,
     confirms: true,
+    waitlist: false,
   });
   private readonly changes = toSignal(this.form.valueChanges);
   protected readonly value = computed(() => {
@@ -101,6 +102,7 @@ export class EventForm {
       places,
       closesHours,
       confirms,
+      waitlist,
       ...facts
     } = this.value();
     const { entry } = this.facts();
@@ -113,7 +115,12 @@ export class EventForm {
       series: facts.isPersonal ? null : this.series(),
       registration:
         registers && !facts.isPersonal
-          ? { places, closesMinutes: Math.round(Number(closesHours) * 60), confirms }
+          ? {
+              places,
+              closesMinutes: Math.round(Number(closesHours) * 60),
+              confirms,
+              ...(waitlist && places !== null && { waitlist }),
+            }
           : null,
       span: allDay ? { kind: 'all-day', firstDay, lastDay } : { kind: 'timed', start, end, ...this.again(start, end) },
     };
@@ -158,6 +165,7 @@ export class EventForm {
       places: registration?.places ?? null,
       closesHours: (registration?.closesMinutes ?? 0) / 60,
       confirms: registration?.confirms ?? true,
+      waitlist: registration?.waitlist ?? false,
     };
     const times =
       span.kind === 'timed'

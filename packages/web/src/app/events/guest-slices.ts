@@ -3,7 +3,16 @@ import { noAudience, type Audience } from '@convite/core';
 
 /** Some of an event's guests, as somebody writes to them. */
 export type Slice =
-  'silent' | 'second' | 'coming' | 'perhaps' | 'everybody' | 'declined' | 'attended' | 'no-show' | 'picked';
+  | 'silent'
+  | 'second'
+  | 'coming'
+  | 'perhaps'
+  | 'everybody'
+  | 'declined'
+  | 'waitlisted'
+  | 'attended'
+  | 'no-show'
+  | 'picked';
 
 interface SliceWords {
   readonly says: string;
@@ -27,6 +36,7 @@ export const slices: Readonly<Record<Exclude<Slice, 'picked'>, SliceWords>> = {
     from: 'fromEvent',
     audience: { invitees: ['needs-action', 'accepted', 'tentative', 'declined'] },
   },
+  waitlisted: { says: 'who waits for a place', from: 'fromEvent', audience: { places: ['waitlisted'] } },
   attended: { says: 'who came', from: 'thanks', audience: { came: ['attended'] } },
   'no-show': { says: 'who did not come', from: 'missed', audience: { came: ['no-show'] } },
 };

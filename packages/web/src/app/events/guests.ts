@@ -38,7 +38,8 @@ import { Proposals } from './proposals';
 import type { Slice } from './guest-slices';
 import { SetAside } from './set-aside';
 import { WriteToGuests } from './write-to-guests';
-import { replyWords } from './reply-words';
+import { presenceWords, replyWords } from './reply-words';
+import { Waitlist } from './waitlist';
 import { typed } from '../ui/typed';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 
@@ -58,6 +59,7 @@ import { MatButtonToggleModule } from '@angular/material/button-toggle';
     Proposals,
     SetAside,
     Table,
+    Waitlist,
     When,
     WriteToGuests,
   ],
@@ -95,6 +97,7 @@ export class Guests {
   private readonly route = inject(ActivatedRoute);
   private readonly clock = inject(SharedClock);
   protected readonly words = replyWords;
+  protected readonly presences = presenceWords;
   protected readonly search = signal('');
   protected readonly filter = signal<GuestFilter>('all');
   protected readonly filters: readonly FilterChoice<GuestFilter>[] = [

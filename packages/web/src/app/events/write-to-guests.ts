@@ -176,7 +176,9 @@ export class WriteToGuests {
     ...(this.picked().length
       ? [{ slice: 'picked' as const, says: `the ${sayCount(this.picked().length, 'guest', 'guests')} you picked` }]
       : []),
-    ...keys.map((slice) => ({ slice, says: slices[slice].says })),
+    ...keys
+      .filter((slice) => slice !== 'waitlisted' || this.event().facts.registration?.waitlist)
+      .map((slice) => ({ slice, says: slices[slice].says })),
   ]);
   protected readonly difference = computed(() => {
     const counts = this.counts();

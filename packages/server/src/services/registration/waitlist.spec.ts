@@ -1,0 +1,250 @@
+import { blankFacts, resolveWallTime, type EventFacts } from '@convite/core';
+import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
+import { deliver, invite } from '../../testing/acts';
+import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
+import { changeDate } from '../events/dates';
+import { saveEvent } from '../events/events';
+import { getEvent } from '../events/get-event';
+import { giveByHand } from './register';
+import { askNextWaiting, leaveWaitlist, listWaiting } from './waitlist';
+
+const zone = 'Europe/Lisbon';
+const hourMs = 3_600_000;
+const one: Partial<EventFacts> = {
+  title: 'Dome night',
+  registration: { places: 1, closesMinutes: 60, confirms: false, waitlist: true },
+};
+const weekly: Partial<EventFacts> = { ...one, series: { rule: 'FREQ=WEEKLY;BYDAY=WE', added: [], exceptions: [] } };
+const second = '20310625T193000';
+
+describe('the waitlist', () => {
+  let http: HttpStage;
+  let stage: Stage;
+  let event: number;
+  beforeAll(async () => {
+    http = await openHttpStage();
+    ({ stage } = http);
+  });
+  beforeEach(async () => {
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+    event = await publishedEvent(stage, one);
+  });
+  afterEach(() => deliver(stage));
+  afterAll(() => http.close());
+
+  const context = () => stage.context;
+  const register = async (email: string, occurrence = '', id = event, more: Record<string, string> = {}) => {
+    const { publicKey } = await getEvent(context(), id);
+    const stamp = context().links.formStamp(stage.clock.now() - 5000);
+    const fields = new URLSearchParams({ stamp, name: '', email, occurrence, ...more });
+    return http.visitor().call('POST', `/e/${publicKey}/register`, fields.toString(), form);
+  };
+  const idOf = async (email: string): Promise<number> => (await context().store.subscribers.idByEmail(email)) ?? 0;
+  const answer = async (email: string, state: string, occurrence = '') =>
+    http
+      .visitor()
+      .call(
+        'POST',
+        pathOf(context().links.reply(event, await idOf(email))),
+        `state=${state}&occurrence=${occurrence}`,
+        form,
+      );
+  const page = async (email: string): Promise<string> =>
+    (await http.visitor().call('GET', pathOf(context().links.reply(event, await idOf(email))))).body;
+  const waiting = async (occurrence = ''): Promise<string[]> =>
+    (await listWaiting(context(), event, { occurrence, after: '', limit: 50 })).rows.map(
+      ({ person, keptUntil }) => `${person.email}${keptUntil ? ' asked' : ''}`,
+    );
+  /** Everything that is due, as the worker looks; and what that sends. */
+  const look = async (): Promise<string[]> => {
+    for (let round = 0; round < 20 && (await askNextWaiting(context())); round += 1);
+    return (await deliver(stage)).map(({ to, subject }) => `${to.address}: ${subject.split(':')[0]}`);
+  };
+
+  it('tells who comes too late that they wait, asks whoever has waited longest, and gives them the place by a yes', async () => {
+    await register('first@new.example');
+    expect(await look()).toEqual(['first@new.example: You are down for Dome night, Wed 18 Jun 2031']);
+    for (const name of ['second', 'third']) {
+      const done = await register(`${name}@new.example`);
+      expect([done.status, done.body.includes('you are on the waitlist')]).toEqual([200, true]);
+      await clockTo(stage, stage.clock.now() + 1000);
+    }
+    expect(await look()).toEqual(['second@new.example: On the waitlist', 'third@new.example: On the waitlist']);
+    // Asking again says the same, and writes to nobody.
+    await register('second@new.example');
+    expect([await look(), await waiting()]).toEqual([[], ['second@new.example', 'third@new.example']]);
+    expect(await page('second@new.example')).toContain('You are on the waitlist');
+
+    await answer('first@new.example', 'declined');
+    expect(await look()).toEqual(['second@new.example: A place is free']);
+    expect(await waiting()).toEqual(['second@new.example asked', 'third@new.example']);
+    // It is kept for them: a yes of anybody else waits on.
+    expect((await answer('third@new.example', 'accepted')).body).toContain('you are on the waitlist');
+    expect((await register('fourth@new.example')).body).toContain('you are on the waitlist');
+    expect(await page('second@new.example')).toContain('A place is free for you');
+    expect((await answer('second@new.example', 'accepted')).body).toContain('your answer is “yes”');
+    expect(await waiting()).toEqual(['third@new.example', 'fourth@new.example']);
+    const sent = await look();
+    expect(sent).toContain('second@new.example: You are down for Dome night, Wed 18 Jun 2031');
+    expect(sent.some((line) => line.includes('A place is free'))).toBeFalse();
+  });
+
+  it('keeps a place for so long as it says, in the reader’s words, and then asks the next', async () => {
+    await register('first@new.example');
+    await register('second@new.example');
+    await clockTo(stage, stage.clock.now() + 1000);
+    await register('third@new.example');
+    await look();
+    await answer('first@new.example', 'declined');
+    for (let round = 0; round < 20 && (await askNextWaiting(context())); round += 1);
+    const [asked] = await deliver(stage);
+    expect(asked?.text).toContain('kept for you until Wed 11 Jun 2031 12:00 Lisbon time');
+    await clockTo(stage, stage.clock.now() + 24 * hourMs - 60_000);
+    expect(await look()).toEqual([]);
+    await clockTo(stage, stage.clock.now() + 60_000);
+    expect(await look()).toEqual(['third@new.example: A place is free']);
+    expect(await waiting()).toEqual(['third@new.example asked']);
+    // Too late is as if they came new: they wait behind the others.
+    expect((await answer('second@new.example', 'accepted')).body).toContain('you are on the waitlist');
+    expect((await answer('third@new.example', 'declined')).body).toContain('You wait for it no longer.');
+    expect((await look()).filter((line) => line.includes('A place'))).toEqual(['second@new.example: A place is free']);
+  });
+
+  it('asks as many as places are added, gives one by hand where there is none, and nobody once it is closed', async () => {
+    for (const name of ['first', 'second', 'third', 'fourth']) {
+      await register(`${name}@new.example`);
+      await clockTo(stage, stage.clock.now() + 1000);
+    }
+    await look();
+    const stored = await context().store.events.find(event);
+    const registration = { places: 2, closesMinutes: 60, confirms: false, waitlist: true };
+    const { facts, number } = stored?.version ?? { facts: blankFacts, number: 0 };
+    await saveEvent(context(), event, { facts: { ...facts, registration }, basedOn: number }, actor);
+    expect(await look()).toEqual(['second@new.example: A place is free']);
+    const place = { eventId: event, subscriberId: await idOf('fourth@new.example'), occurrence: '' };
+    await giveByHand(context(), place, actor);
+    expect(await look()).toEqual(['fourth@new.example: You are down for Dome night, Wed 18 Jun 2031']);
+    await expectAsync(giveByHand(context(), place, actor)).toBeRejectedWithError(/no longer/);
+    expect(
+      await leaveWaitlist(context(), { ...place, subscriberId: await idOf('second@new.example') }, actor),
+    ).toBeTrue();
+    // Two have a place of two: the third waits on.
+    expect([await look(), await waiting()]).toEqual([[], ['third@new.example']]);
+    await clockTo(stage, resolveWallTime('2031-06-18T18:31', zone));
+    await answer('first@new.example', 'declined');
+    expect([await look(), await waiting()]).toEqual([[], ['third@new.example']]);
+    expect(await context().store.waitlist.dueEvent(new Date(stage.clock.now() + hourMs))).toBeNull();
+  });
+
+  it('is of one date; a date that is called off has none', async () => {
+    event = await publishedEvent(stage, weekly);
+    await register('first@new.example', second);
+    await register('second@new.example', second);
+    await look();
+    expect(await waiting(second)).toEqual(['second@new.example']);
+    expect(await page('second@new.example')).toContain('Wed 25 Jun 2031');
+    await changeDate(context(), event, { kind: 'call-off', key: second }, 1, actor);
+    expect(await look()).not.toContain('second@new.example: A place is free');
+    expect(await context().store.waitlist.dueEvent(new Date(stage.clock.now() + hourMs))).toBeNull();
+  });
+
+  it('lets the yes of an invitee wait, and counts it once a place is kept for them', async () => {
+    const list = await context().store.lists.create(`Invited ${event}`);
+    const people = ['ines', 'joao'].map((name) => ({
+      ...{ name, email: `${name}@invited.example`, mobile: '', zone: '', textConsent: null },
+    }));
+    await context().store.newcomers.addToList(list, people, byHand, new Date());
+    await invite(stage, event, { lists: [list] });
+    await look();
+    await answer('ines@invited.example', 'accepted');
+    expect((await answer('joao@invited.example', 'accepted')).body).toContain('you are on the waitlist');
+    expect(await look()).toEqual(['joao@invited.example: On the waitlist']);
+    await answer('ines@invited.example', 'tentative');
+    expect(await look()).toEqual(['joao@invited.example: A place is free']);
+    expect((await answer('joao@invited.example', 'accepted')).body).toContain('your answer is “yes”');
+    expect((await answer('ines@invited.example', 'accepted')).body).toContain('you are on the waitlist');
+  });
+
+  it('gives one free place to one of many who ask at once, and writes to nobody whose mail comes back', async () => {
+    await register('first@new.example');
+    for (const name of ['second', 'third']) {
+      await register(`${name}@new.example`);
+      await clockTo(stage, stage.clock.now() + 1000);
+    }
+    await look();
+    await stage.db('subscriber').where({ email: 'second@new.example' }).update({ bounced_at: new Date() });
+    await answer('first@new.example', 'declined');
+    await Promise.all([askNextWaiting(context()), askNextWaiting(context()), askNextWaiting(context())]);
+    expect(await look()).toEqual(['third@new.example: A place is free']);
+    expect(await waiting()).toEqual(['third@new.example asked']);
+  });
+
+  it('asks an address to confirm before it waits, and holds no place for it', async () => {
+    const confirms = { places: 1, closesMinutes: 60, confirms: true, waitlist: true };
+    event = await publishedEvent(stage, { ...one, registration: confirms });
+    const path = () => pathOf(/http\S+\/c\/\S+/.exec(stage.sentAtOnce.splice(0).at(-1)?.text ?? '')?.[0] ?? '');
+    const press = async () => http.visitor().call('POST', path(), '', form);
+    await register('first@ask.example');
+    await press();
+    await register('second@ask.example');
+    expect(await waiting()).toEqual([]);
+    expect((await press()).body).toContain('You are on the waitlist');
+    await register('third@ask.example');
+    await answer('first@ask.example', 'declined');
+    await look();
+    expect(await waiting()).toEqual(['second@ask.example asked']);
+  });
+});
+
+describe('in person or online', () => {
+  let http: HttpStage;
+  let stage: Stage;
+  let event: number;
+  beforeAll(async () => {
+    http = await openHttpStage();
+    ({ stage } = http);
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', zone));
+    event = await publishedEvent(stage, { ...one, venue: 'Dome', joinLink: 'https://join.example/dome' });
+  });
+  afterAll(() => http.close());
+  const context = () => stage.context;
+  const register = async (email: string, presence: string) => {
+    const { publicKey } = await getEvent(context(), event);
+    const stamp = context().links.formStamp(stage.clock.now() - 5000);
+    const fields = new URLSearchParams({ stamp, name: '', email, presence });
+    return (await http.visitor().call('POST', `/e/${publicKey}/register`, fields.toString(), form)).body;
+  };
+  const replyPath = async (email: string) =>
+    pathOf(context().links.reply(event, (await context().store.subscribers.idByEmail(email)) ?? 0));
+  const takes = async (email: string, state: string) =>
+    (await http.visitor().call('POST', await replyPath(email), `state=${state}`, form)).body;
+
+  it('is chosen on the form; online takes no place, and how one comes can be changed as long as there is one', async () => {
+    const { publicKey } = await getEvent(context(), event);
+    const { body } = await http.visitor().call('GET', `/e/${publicKey}`);
+    expect([body.includes('How you come'), body.includes('one place left in person')]).toEqual([true, true]);
+    expect(body).not.toContain('join.example');
+    expect(await register('ana@new.example', 'online')).toContain('You are down');
+    expect(await register('rui@new.example', 'in-person')).toContain('You are down');
+    expect(await register('eva@new.example', 'in-person')).toContain('you are on the waitlist');
+    expect(await register('leo@new.example', 'online')).toContain('You are down');
+    await deliver(stage);
+    const count = async (kind: 'in-person' | 'online' | 'waitlisted'): Promise<number> => {
+      const who = { in: { kind, about: { event, date: '' } }, out: [], about: event } as const;
+      return context().store.audiences.countGets(who, 'email');
+    };
+    expect([await count('in-person'), await count('online'), await count('waitlisted')]).toEqual([1, 2, 1]);
+    expect((await http.visitor().call('GET', await replyPath('ana@new.example'))).body).toContain('yes, online');
+    // The one place is taken: who comes online comes online still.
+    expect(await takes('ana@new.example', 'in-person')).toContain('Somebody was faster');
+    expect([await count('in-person'), await count('online')]).toEqual([1, 2]);
+    // Who goes online gives a place back, and whoever waits is asked.
+    expect(await takes('rui@new.example', 'online')).toContain('your answer is “yes”');
+    for (let round = 0; round < 20 && (await askNextWaiting(context())); round += 1);
+    expect((await deliver(stage)).map(({ to, subject }) => `${to.address}: ${subject.split(':')[0]}`)).toEqual([
+      'eva@new.example: A place is free',
+    ]);
+    expect(await takes('eva@new.example', 'in-person')).toContain('your answer is “yes”');
+    expect([await count('in-person'), await count('online'), await count('waitlisted')]).toEqual([1, 3, 0]);
+  });
+});

@@ -1,0 +1,163 @@
+import type { Knex } from 'knex';
+import type { PlaceOf } from './registrations';
+
+/** A place that somebody waits for. */
+export interface Waiting {
+  readonly subscriberId: number;
+  /** The date's key; empty for a one-off. */
+  readonly occurrence: string;
+  readonly sinceMs: number;
+  /** Until when a place is kept for them that they were told of; null while there is none. */
+  readonly keptUntilMs: number | null;
+}
+/** The same, with who it is. */
+export interface WaitingPerson extends Waiting {
+  readonly id: number;
+  readonly name: string;
+  readonly email: string;
+  readonly mobile: string;
+}
+
+interface Row {
+  id: number;
+  subscriber_id: number;
+  occurrence: string;
+  registered_at: Date;
+  kept_until: Date | null;
+}
+const columns = ['r.id', 'r.subscriber_id', 'r.occurrence', 'r.registered_at', 'r.kept_until'] as const;
+const waitingOf = (row: Row): Waiting => ({
+  subscriberId: row.subscriber_id,
+  occurrence: row.occurrence,
+  sinceMs: row.registered_at.getTime(),
+  keptUntilMs: row.kept_until?.getTime() ?? null,
+});
+
+/** Who waits for a place, whoever has waited longest first; and when it is to be looked whether one is free. */
+export function waitlistStore(db: Knex) {
+  const waiting = (eventId: number) =>
+    db('registration as r').where({ 'r.event_id': eventId, 'r.state': 'waitlisted' });
+  return {
+    /** Puts somebody at the end. To be called with the event locked. @returns false where they wait already, or have a place */
+    async add({ eventId, subscriberId, occurrence }: PlaceOf, now: Date): Promise<boolean> {
+      const before: { state: string } | undefined = await db('registration')
+        .where({ event_id: eventId, subscriber_id: subscriberId, occurrence })
+        .first('state');
+      if (before && before.state !== 'cancelled') return false;
+      await db.raw(
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
+         values (?, ?, ?, 'waitlisted', ?, ?)
+         on duplicate key update
+           registered_at = values(registered_at), changed_at = values(changed_at), presence = '', state = values(state)`,
+        [eventId, subscriberId, occurrence, now, now],
+      );
+      await this.wake(eventId, now);
+      return true;
+    },
+    /** Takes somebody off. @returns whether they were on it */
+    async leave({ eventId, subscriberId, occurrence }: PlaceOf, now: Date): Promise<boolean> {
+      const count = await db('registration')
+        .where({ event_id: eventId, subscriber_id: subscriberId, occurrence, state: 'waitlisted' })
+        .update({ state: 'cancelled', changed_at: now, kept_until: null });
+      await this.wake(eventId, now);
+      return count > 0;
+    },
+    /** What one person waits for at an event, in the order of its dates. */
+    async of(eventId: number, subscriberId: number): Promise<Waiting[]> {
+      const rows: Row[] = await waiting(eventId)
+        .where('r.subscriber_id', subscriberId)
+        .orderBy('r.occurrence')
+        .select(...columns);
+      return rows.map(waitingOf);
+    },
+    /** Dates at which anybody waits. */
+    datesOf: (eventId: number): Promise<string[]> =>
+      waiting(eventId).distinct('r.occurrence').orderBy('r.occurrence').pluck('r.occurrence'),
+    /** Who is to be told next that a place is free. */
+    async next(eventId: number, occurrence: string, limit: number): Promise<Waiting[]> {
+      const rows: Row[] = await waiting(eventId)
+        .where('r.occurrence', occurrence)
+        .whereNull('r.kept_until')
+        .orderBy(['r.registered_at', 'r.id'])
+        .limit(limit)
+        .select(...columns);
+      return rows.map(waitingOf);
+    },
+    async keep({ eventId, subscriberId, occurrence }: PlaceOf, until: Date): Promise<void> {
+      await db('registration')
+        .where({ event_id: eventId, subscriber_id: subscriberId, occurrence, state: 'waitlisted' })
+        .update({ kept_until: until });
+    },
+    /** Whoever let their place go by waits no longer. */
+    async endKept(eventId: number, now: Date): Promise<void> {
+      await db('registration')
+        .where({ event_id: eventId, state: 'waitlisted' })
+        .where('kept_until', '<=', now)
+        .update({ state: 'cancelled', changed_at: now, kept_until: null });
+    },
+    /** When the first of the kept places is free again; null where none is kept. */
+    async nextEndMs(eventId: number): Promise<number | null> {
+      const row: { kept_until: Date } | undefined = await waiting(eventId)
+        .whereNotNull('r.kept_until')
+        .orderBy('r.kept_until')
+        .first('r.kept_until');
+      return row?.kept_until.getTime() ?? null;
+    },
+    /** Something at an event changed: it is to be looked whether a place is free, if anybody waits for one. */
+    async wake(eventId: number, now: Date): Promise<void> {
+      await db.raw(
+        `insert into waitlist (event_id, due_at)
+         select ?, ? from dual where exists (select 1 from registration where event_id = ? and state = 'waitlisted')
+         on duplicate key update due_at = least(due_at, values(due_at))`,
+        [eventId, now, eventId],
+      );
+    },
+    /** The event that is to be looked at next; null for none now. */
+    async dueEvent(now: Date): Promise<number | null> {
+      const row: { event_id: number } | undefined = await db('waitlist')
+        .where('due_at', '<=', now)
+        .orderBy('due_at')
+        .first('event_id');
+      return row?.event_id ?? null;
+    },
+    /** Null where nobody is to be told anything any more. */
+    async lookAgain(eventId: number, at: Date | null): Promise<void> {
+      const row = db('waitlist').where({ event_id: eventId });
+      await (at === null ? row.delete() : row.update({ due_at: at }));
+    },
+    /** Who waits, those of one date or of all of them, page by page. @param after as the page before said */
+    async page(
+      eventId: number,
+      { occurrence, after, limit }: { readonly occurrence: string; readonly after: string; readonly limit: number },
+    ): Promise<{ rows: WaitingPerson[]; next: string | null }> {
+      const [date = '', atMs = '', id = ''] = after.split('|');
+      const rows: (Row & { name: string; email: string | null; mobile: string })[] = await waiting(eventId)
+        .join('subscriber as s', 's.id', 'r.subscriber_id')
+        .modify((query) => {
+          if (occurrence) void query.where('r.occurrence', occurrence);
+          if (after)
+            void query.whereRaw('(r.occurrence, r.registered_at, r.id) > (?, ?, ?)', [
+              date,
+              new Date(Number(atMs) || 0),
+              Number(id) || 0,
+            ]);
+        })
+        .orderBy(['r.occurrence', 'r.registered_at', 'r.id'])
+        .limit(limit + 1)
+        .select(...columns, 's.name', 's.email', 's.mobile');
+      const last = rows.length > limit ? rows[limit - 1] : undefined;
+      return {
+        rows: rows
+          .slice(0, limit)
+          .map((row) => ({
+            ...waitingOf(row),
+            id: row.id,
+            name: row.name,
+            email: row.email ?? '',
+            mobile: row.mobile,
+          })),
+        next: last ? `${last.occurrence}|${last.registered_at.getTime()}|${last.id}` : null,
+      };
+    },
+  };
+}
