@@ -25,6 +25,7 @@ export const audience = z.object({
     .array(z.enum(['attended', 'no-show']))
     .readonly()
     .optional(),
+  ofTopics: z.boolean().optional(),
   places: z.array(z.enum(placeKinds)).readonly().optional(),
   exceptTextable: z.boolean().optional(),
 }) satisfies z.ZodType<Audience>;

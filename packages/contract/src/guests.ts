@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { presences, replyStates } from '@convite/core';
+import { placeKinds, replyStates } from '@convite/core';
 import { mostPicked, person } from './audience';
 import { replyCounts } from './event';
 
@@ -18,8 +18,8 @@ export const guest = z.object({
   holdsVersion: z.number().nullable(),
   /** Whether the person came to the date in question; null while nobody said. */
   attended: z.boolean().nullable(),
-  /** How they come, where they were asked and said so. */
-  presence: z.enum(presences).nullable(),
+  /** They wait for a place, or how they come; null where there is neither to say. */
+  place: z.enum(placeKinds).nullable(),
   /** The person's own time, place or note, where the event gives each their own. */
   own: z.object({ start: z.string(), end: z.string(), place: z.string(), notes: z.string() }).nullable(),
 });
@@ -74,6 +74,8 @@ export const guestPage = z.object({
   rows: z.array(guest),
   next: z.string().nullable(),
   counts: replyCounts,
+  /** Of the places there are, where not everybody who says yes takes one; null elsewhere. */
+  taken: z.number().nullable(),
   version: z.number(),
 });
 export type GuestPage = z.infer<typeof guestPage>;

@@ -16,6 +16,8 @@ export interface Audience {
   readonly exceptReplies: readonly ReplyState[];
   /** Only people who asked for one of these topics or for none in particular; null for everybody. */
   readonly topics: readonly string[] | null;
+  /** The same by the topics that the event has as it goes, where it has any. */
+  readonly ofTopics?: boolean | undefined;
   /** Segments whose people are in, and those whose people are left out. */
   readonly segments?: readonly number[] | undefined;
   readonly exceptSegments?: readonly number[] | undefined;
@@ -45,11 +47,16 @@ export interface Target {
   readonly occurrence: string;
   /** Everybody has their own time: the clock reading of those who are meant, empty for who has none; null otherwise. */
   readonly ownStart: string | null;
+  /** Topics of the event. */
+  readonly topics?: readonly string[];
   /** What has to be so of them beside. */
   readonly also?: readonly Tree[];
 }
 
-export const wholeEvent = (eventId: number | null): Target => ({ eventId, occurrence: '', ownStart: null });
+export const wholeEvent = (eventId: number | null, topics: readonly string[] = []): Target => ({
+  ...{ eventId, occurrence: '', ownStart: null },
+  topics,
+});
 
 /** The shape as a tree, with the event or date that it is about filled in. */
 export function whoOf(audience: Audience, target: Target): Who {
@@ -78,6 +85,7 @@ export function whoOf(audience: Audience, target: Target): Who {
     ...(exceptReplies.length ? [{ kind: 'answered', about, replies: exceptReplies } as const] : []),
     ...(exceptReplies.includes('accepted') ? [waits] : []),
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
+    ...(audience.ofTopics && target.topics?.length ? [{ kind: 'other-topics', topics: target.topics } as const] : []),
     ...(audience.exceptTextable ? [{ kind: 'textable' } as const] : []),
   ];
   const ofTime: Tree[] = ownStart === null ? [] : [{ kind: 'own-time', event, start: ownStart }];

@@ -76,11 +76,7 @@ describe('an audience', () => {
     [{ isPaused: true }, 'email', null],
     // Guests of the very event that it is about hear of it.
     [{ emailConsent: false }, 'email', null],
-    [
-      { ...invited({ isGuest: false, places: new Map() }), emailConsent: false, lists: [2] },
-      'email',
-      'no-consent',
-    ],
+    [{ ...invited({ isGuest: false, places: new Map() }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],
     [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'text', null],
     [{ bounced: true }, 'email', 'bounced'],
     [{ bounced: true }, 'text', null],
@@ -109,6 +105,16 @@ describe('an audience', () => {
     const atDate = (occurrence: string) =>
       judge(unasked, whoOf({ ...only, places: ['waitlisted'] }, { ...target, occurrence }), 'email');
     expect(['d2', 'd3'].map(atDate)).toEqual([null, 'not-chosen']);
+  });
+
+  it('goes by the topics that the event has as it goes', () => {
+    const only = { ...audience, invitees: [], lists: [1], exceptReplies: [], topics: null, ofTopics: true };
+    const ofEvent = (topics: readonly string[], asked: readonly string[]) =>
+      judge({ ...person, topics: asked }, whoOf(only, { ...target, topics }), 'email');
+    expect(ofEvent(['moon'], ['pulsars'])).toBe('other-topics');
+    expect(ofEvent(['moon'], ['pulsars', 'moon'])).toBeNull();
+    // Who asked for nothing in particular hears of all; an event of no topic is for everybody.
+    expect([ofEvent(['moon'], []), ofEvent([], ['pulsars'])]).toEqual([null, null]);
   });
 
   it('tells apart who comes in person and who comes online, date by date', () => {

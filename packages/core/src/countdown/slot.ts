@@ -1,4 +1,4 @@
-import { whoOf, type Audience, type Target } from '../audience/audience';
+import { wholeEvent, whoOf, type Audience, type Target } from '../audience/audience';
 import { any, none, type Tree, type Who } from '../audience/tree';
 import { startOfKey } from '../event/occurrences';
 import { addDays, isDay, type Day } from '../time/wall-time';
@@ -43,6 +43,8 @@ export interface Around {
   readonly isPersonal: boolean;
   /** Where the event is. */
   readonly homeZone: string;
+  /** Of the event. */
+  readonly topics?: readonly string[];
   /** All zones that firings of this cue and slot are for. */
   readonly zones: readonly string[];
   /** Of them, those that are still to go. */
@@ -76,9 +78,9 @@ export function whoOfFiring(audience: Audience, firing: FiringPlace, around: Aro
   };
 }
 
-function targetOf({ eventId, slot, zone }: FiringPlace, { moment, isPersonal, homeZone }: Around): Target {
+function targetOf({ eventId, slot, zone }: FiringPlace, { moment, isPersonal, homeZone, topics = [] }: Around): Target {
   const day = ownDayOfSlot(slot);
-  const whole = { eventId, occurrence: '', ownStart: null };
+  const whole = wholeEvent(eventId, topics);
   if (moment.kind === 'step') {
     const known = readStepSlot(slot);
     if (!known) return { ...whole, also: [any()] };

@@ -26,6 +26,10 @@ export interface DemoEvent {
   readonly cues: readonly CueFields[];
   /** Share of the guests who answered for the next date alone. */
   readonly answersByDate?: number;
+  /** So many more said yes than there are places, and wait for one. */
+  readonly waiting?: number;
+  /** Share of those who come, online. */
+  readonly online?: number;
   /** Somebody proposed a start so many hours later. */
   readonly proposesHours?: number;
   /** Everybody has a slot of so many minutes, one after the other. */
@@ -282,9 +286,11 @@ export function inventEvents(nowMs: number, picture: Block | null): DemoEvent[] 
         timed(eclipse, '19:00', '00:30', addDays(eclipse, 1)),
         ['moon and planets', 'stars'],
         'Totality from the terrace, with four telescopes and a choir.\n120 places.',
+        { registration: { places: 120, closesMinutes: 1440, confirms: true, waitlist: true } },
       ),
       status: 'published',
       invited: { lists: [1, 2], share: 0.45 },
+      waiting: 11,
       cues: [
         {
           ...weekBefore,
@@ -307,10 +313,14 @@ export function inventEvents(nowMs: number, picture: Block | null): DemoEvent[] 
         timed(addDays(today, 5), '19:30', '21:00'),
         ['talks', 'stars'],
         'A lecture with sound. In the auditorium and online.\nDr. Zuzana Kovářová & the radio group.',
-        { joinLink: 'https://live.serradabruma.example/room/pulsars' },
+        {
+          joinLink: 'https://live.serradabruma.example/room/pulsars',
+          registration: { places: null, closesMinutes: 60, confirms: true },
+        },
       ),
       status: 'published',
       invited: { lists: [2, 4], share: 0.7 },
+      online: 0.4,
       cues: [
         {
           ...weekBefore,

@@ -11,6 +11,7 @@ import {
   noPace,
   wallTimeAt,
   type ReplyState,
+  type EventFacts,
 } from '@convite/core';
 import { hashPassword } from '../services/accounts/passwords';
 import { addDemoMark, addDemoPicture } from './picture';
@@ -166,7 +167,8 @@ async function loadEvent(
     );
   const event = await store.events.find(id);
   if (!event) throw new Error('the event was just made');
-  const guests = demo.invited ? inviteSome(random, people, demo.invited, event, nowMs) : [];
+  const asked = demo.invited ? inviteSome(random, people, demo.invited, event, nowMs) : [];
+  const { guests, waiting } = asFarAsPlacesGo(asked, facts, demo.waiting ?? 0);
   if (guests.length) {
     await bulk.invitees(id, guests);
     const invitedAt = guests[0]?.invitedAt ?? madeAt;
@@ -194,6 +196,15 @@ async function loadEvent(
   }
   await letGuestsBehave(store, random, event, demo, guests, nowMs);
   if (facts.registration) await store.registrations.adopt(id, new Date(nowMs));
+  for (const [index, { subscriberId }] of waiting.entries()) {
+    const place = { eventId: id, subscriberId, occurrence: '' };
+    await store.waitlist.add(place, new Date(nowMs - (waiting.length - index) * 7 * 3_600_000));
+  }
+  for (const { subscriberId, reply } of guests)
+    if (reply === 'accepted' && demo.online && (subscriberId * 37) % 100 < demo.online * 100) {
+      const place = { eventId: id, subscriberId, occurrence: '' };
+      await store.registrations.follow(place, { reply, presence: 'online' }, new Date(nowMs));
+    }
   for (const fields of demo.cues) await store.cues.create(id, fields);
   const cues = await store.cues.ofEvent(id);
   await planCues(store, event, cues, nowMs, demoHabits);
@@ -246,6 +257,21 @@ function inviteSome(
         holdsVersion: event.version.number === 1 || random.chance(0.55) ? event.version.number : 1,
       };
     });
+}
+
+/** As many say yes as there are places; the next few wait for one, and the others have not answered. */
+function asFarAsPlacesGo(
+  guests: readonly DemoInvitee[],
+  { registration }: EventFacts,
+  mostWaiting: number,
+): { readonly guests: readonly DemoInvitee[]; readonly waiting: readonly DemoInvitee[] } {
+  const places = registration?.waitlist ? (registration.places ?? Infinity) : Infinity;
+  const tooLate = guests.filter(({ reply }) => reply === 'accepted').slice(places);
+  const late = new Set(tooLate);
+  return {
+    guests: guests.map((one) => (late.has(one) ? { ...one, reply: 'needs-action', repliedAt: null } : one)),
+    waiting: tooLate.slice(0, mostWaiting),
+  };
 }
 
 /** What would have gone out already has: cues whose moment is past are done, with the people they went to. */

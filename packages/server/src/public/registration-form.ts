@@ -39,14 +39,14 @@ export function registrationForm(
   const onlyWaits = open.every(({ state, isHybrid }) => state === 'waitlist' && !isHybrid);
   return `<h2>${onlyWaits ? 'It is full: wait for a place' : 'Put yourself down'}</h2>
 <form method="post" action="${escapeHtml(url)}" class="register">${problem}
-${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted, manner)).join('')}</fieldset>` : `<p>${sayLeft(first)}</p>`}
+${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted, manner)).join('')}</fieldset>` : onlyWaits ? '' : `<p>${sayLeft(first)}</p>`}
 ${open.some(({ isHybrid }) => isHybrid) ? howForm(typed?.presence ?? 'in-person') : ''}
 ${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
 ${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
 <p class="unseen" aria-hidden="true"><label>Leave this empty <input name="website" tabindex="-1" autocomplete="off"></label></p>
 <input type="hidden" name="stamp" value="${escapeHtml(stamp)}">
 <p><button>${onlyWaits ? 'Put me on the waitlist' : 'Put me down'}</button></p>
-<p class="small">A mail comes to that address, with the entry for your calendar. ${
+<p class="small">A mail comes to that address${onlyWaits ? '' : ', with the entry for your calendar'}. ${
     open.some(({ state }) => state === 'waitlist')
       ? 'Where it is full you are put on the waitlist: whoever has waited longest is asked first as soon as a place is free. '
       : ''

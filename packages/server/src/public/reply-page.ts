@@ -114,6 +114,7 @@ async function show(
   const waits = calledOff ? [] : await store.waitlist.of(event.id, person.id);
   // Who only waits has no part in it yet.
   const hasPart = person.isGuest || waits.length === 0;
+  const waitsForAll = waits.some(({ occurrence }) => occurrence === '');
   const presenceAt = (key: string): string => person.places?.find((place) => place.occurrence === key)?.presence ?? '';
   const how = isHybrid(facts) ? presenceAt('') : null;
   const doubted = calledOff ? [] : datesInDoubt(event, { reply, dates }, clock.now());
@@ -128,7 +129,7 @@ ${calledOff ? '<p class="notice"><strong>Called off.</strong> This event does no
 <h1>${escapeHtml(facts.title)}</h1>
 ${describeFacts(shown, [sayWhen(shown, person.zone, manner), sayRepeats(facts)].filter(Boolean).join(' · '))}
 ${waits.map((one) => waitForm(event, one, clock.now(), manner)).join('')}
-${calledOff || isByDate || !hasPart ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer', meant, how)}
+${calledOff || isByDate || !hasPart || waitsForAll ? '' : answerForm('', `${person.name ? `${escapeHtml(person.name)}, are` : 'Are'} you coming?`, reply, facts.series ? 'Your answer for all dates' : 'Your answer', meant, how)}
 ${doubted.length ? sayDoubted(doubted, manner) : ''}
 ${calledOff || !facts.series || !hasPart ? '' : dateForms(event, { dates, reply, isByDate, presenceAt }, clock.now(), manner)}
 ${writeActions(actions)}

@@ -20,6 +20,7 @@ interface GuestRow extends OwnColumns {
   is_by_date: number;
   attended: number | null;
   presence: Presence | '' | null;
+  place_state: string | null;
   invited_at: Date | null;
   holds_version: number | null;
 }
@@ -79,12 +80,13 @@ export function guestStore(db: Knex) {
             .on('r.event_id', 'i.event_id')
             .andOn('r.subscriber_id', 'i.subscriber_id')
             .andOnVal('r.occurrence', asked.occurrence)
-            .andOnVal('r.state', 'confirmed'),
+            .andOnIn('r.state', ['confirmed', 'waitlisted']),
         )
         .limit(limit + 1)
         .select(
           's.id',
           'r.presence',
+          'r.state as place_state',
           's.name',
           's.email',
           's.mobile',
@@ -226,7 +228,7 @@ const guestOf = (row: GuestRow): Guest => ({
   comment: row.comment,
   delegatedTo: row.delegated_to,
   isByDate: Boolean(row.is_by_date),
-  presence: row.presence || null,
+  place: row.place_state === 'waitlisted' ? 'waitlisted' : row.presence || null,
   attended: row.attended === null ? null : Boolean(row.attended),
   own:
     row.own_start === null

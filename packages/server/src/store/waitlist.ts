@@ -147,15 +147,13 @@ export function waitlistStore(db: Knex) {
         .select(...columns, 's.name', 's.email', 's.mobile');
       const last = rows.length > limit ? rows[limit - 1] : undefined;
       return {
-        rows: rows
-          .slice(0, limit)
-          .map((row) => ({
-            ...waitingOf(row),
-            id: row.id,
-            name: row.name,
-            email: row.email ?? '',
-            mobile: row.mobile,
-          })),
+        rows: rows.slice(0, limit).map((row) => ({
+          ...waitingOf(row),
+          id: row.id,
+          name: row.name,
+          email: row.email ?? '',
+          mobile: row.mobile,
+        })),
         next: last ? `${last.occurrence}|${last.registered_at.getTime()}|${last.id}` : null,
       };
     },

@@ -118,7 +118,7 @@ export async function whoNext(
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     // What is of the whole goes to who answered for the whole, whichever date it speaks of.
     const ofDate = moment.kind === 'fixed' ? moment.date : isOfWhole(moment, facts) ? '' : date?.key;
-    const who = whoOf(audience, { ...wholeEvent(id), occurrence: ofDate ?? '' });
+    const who = whoOf(audience, { ...wholeEvent(id, facts.topics), occurrence: ofDate ?? '' });
     return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
   }
   const hasOne: Tree =
@@ -132,7 +132,11 @@ export async function whoNext(
     if (moment.kind === 'own-date') return notQuiet(zone, dueOfOwnDate(moment, today, clock, around));
     return Math.max(nowMs, dueOfStep(moment, slotOfStep(moment, nowMs, clock, ''), clock, around) ?? nowMs);
   };
-  return asAllowed(store, whoOf(audience, { ...wholeEvent(id), also: [hasOne] }), { ...message, atMs: nowMs, dueIn });
+  return asAllowed(store, whoOf(audience, { ...wholeEvent(id, facts.topics), also: [hasOne] }), {
+    ...message,
+    atMs: nowMs,
+    dueIn,
+  });
 }
 
 /** Whose clock a moment is read on. */

@@ -28,11 +28,11 @@ export async function whoGets(
   const startsMs = whole ? whole.startsMs : event && startToBeBefore(event, cue.moment, firing);
   const message = { kind: 'cue', channel: firing.channel, firing: firing.id, atMs: firing.dueMs, startsMs } as const;
   if (!event || firing.cueId === null)
-    return asAllowed(store, whoOf(cue.audience, wholeEvent(firing.eventId)), message);
+    return asAllowed(store, whoOf(cue.audience, wholeEvent(firing.eventId, event?.version.facts.topics)), message);
   const { facts } = event.version;
   const groups = whole ? [] : await store.firings.zonesOf(firing.cueId, firing.slot);
   const around = {
-    ...{ moment: cue.moment, isPersonal: facts.isPersonal, homeZone: facts.zone },
+    ...{ moment: cue.moment, isPersonal: facts.isPersonal, homeZone: facts.zone, topics: facts.topics },
     zones: groups.map(({ zone }) => zone),
     zonesAhead: groups.flatMap(({ zone, isAhead }) => (isAhead ? zone : [])),
   };

@@ -46,7 +46,8 @@ export async function removeGuests(
       });
       if (firingId !== null) await tx.removals.setFiring(id, firingId);
     }
-    await tx.waitlist.wake(eventId, nowOf(context));
+    // Nobody is told of a place that may be taken back.
+    await tx.waitlist.wake(eventId, new Date(context.clock.now() + undoableMs));
     await tx.house.audit(nowOf(context), actor, 'event: guests removed', `${removed} of ${event.version.facts.title}`);
     await tx.live.touch('board', `event:${eventId}`);
     return { id, removed, told: event.status === 'published' ? holders.length : 0 };

@@ -9,7 +9,9 @@ import {
   type Channel,
   type Who,
   type WordingDocument,
+  isHybrid,
 } from '@convite/core';
+import type { StoredEvent } from '../../store/events';
 import type { Recipient } from '../../store/subscribers';
 import { checkWording } from '../countdown/check-wording';
 import { doubtsOfPublishing, doubtsOfSending, refuseDoubtful } from './doubts';
@@ -123,7 +125,18 @@ export async function listGuests(
   const event = await getEvent(context, eventId);
   const page = await store.guests.page(eventId, { ...query, version: event.version.number });
   const { replies, byDate } = await store.eventTallies.find(eventId);
-  return { ...page, counts: byDate[query.occurrence] ?? replies, version: event.version.number };
+  const counts = byDate[query.occurrence] ?? replies;
+  return { ...page, counts, taken: await placesTaken(context, event, query.occurrence), version: event.version.number };
+}
+
+/** Where some come online, who take no place; null where every yes takes one. */
+async function placesTaken(
+  context: Pick<Context, 'store' | 'clock'>,
+  { id, version: { facts } }: StoredEvent,
+  key: string,
+): Promise<number | null> {
+  if (!isHybrid(facts) || (facts.registration?.places ?? null) === null || (facts.series && !key)) return null;
+  return (await context.store.registrations.taken(id, [key], nowOf(context))).get(key) ?? 0;
 }
 
 /** Somebody to show things to before anybody was chosen. */

@@ -40,6 +40,9 @@ import { placeWords, replyWords } from './reply-words';
             >{{ words[reply] }}</mat-checkbox
           >
         }
+        <mat-checkbox [checked]="audience().ofTopics ?? false" (change)="toggleTopics()"
+          >Whoever asked for topics, and for none of this event’s</mat-checkbox
+        >
       </div>
     </cv-audience-editor>
   `,
@@ -93,6 +96,10 @@ export class CueAudience {
     const { places = [], ...audience } = this.audience();
     const chosen = flip(places, kind);
     this.audienceChange.emit(chosen.length ? { ...audience, places: chosen } : audience);
+  }
+  protected toggleTopics(): void {
+    const { ofTopics, ...audience } = this.audience();
+    this.audienceChange.emit(ofTopics ? audience : { ...audience, ofTopics: true });
   }
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });

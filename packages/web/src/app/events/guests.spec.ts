@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { of, throwError } from 'rxjs';
-import type { EventDetail, Guest, GuestPage, OwnRequest, Proposal, SetAsideReply } from '@convite/contract';
+import type { EventDetail, Guest, GuestPage, OwnRequest, Proposal, SetAsideReply, WaitingRow } from '@convite/contract';
 import { AudienceApi } from '../api/audience';
 import { EventsApi } from '../api/events';
 import { datesOf, openScreen, refusal, rest, someEvent } from '../testing/screen';
@@ -24,11 +24,13 @@ const ana: Guest = {
   attended: null,
   own: null,
   isByDate: false,
+  place: null,
 };
 const page: GuestPage = {
   rows: [ana],
   next: '4',
   version: 2,
+  taken: null,
   counts: { accepted: 1, tentative: 0, declined: 2, 'needs-action': 3 },
 };
 const aside: SetAsideReply = {
@@ -39,6 +41,9 @@ const aside: SetAsideReply = {
   reason: 'from-somebody-else',
   receivedAt: '2031-06-02T09:00:00.000Z',
 };
+const waits: WaitingRow[] = [
+  { id: 5, person: { ...ana.person, id: 6, name: 'Eva' }, occurrence: '', since: aside.receivedAt, keptUntil: null },
+];
 const weekly = someEvent({
   series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] },
 });
@@ -64,6 +69,11 @@ describe('Guests', () => {
       },
       dates: () => of(datesOf(event)),
       setAside: () => of([aside]),
+      waitlist: () => of({ rows: waits, next: null }),
+      givePlace: (...what: unknown[]) => {
+        acts.push(what);
+        return of(null);
+      },
       proposals: () => of([]),
       markAttendance: (_: number, mark: unknown) => {
         marked.push(mark);
@@ -97,6 +107,22 @@ describe('Guests', () => {
     expect(element.querySelector('td .alarm')?.textContent).toMatch(/1\s+of 2/);
     expect(text()).toContain('sent from another address than the one invited');
   });
+
+  it('shows who waits for a place, whom a member may give one, where people register', async () => {
+    const registration = { places: 1, closesMinutes: 60, confirms: true, waitlist: true };
+    const { text, press, acts } = await open(someEvent({ registration }), {
+      rows: [{ ...ana, place: 'online' }],
+      taken: 0,
+    });
+    expect(text()).toContain('yes, online');
+    expect(text()).toContain('0 of 1 places taken');
+    expect(text()).toContain('Eva');
+    await press('Give a place …');
+    expect(acts).toEqual([[1, { personId: 6, occurrence: '' }]]);
+  });
+
+  it('shows no waitlist where nobody registers', async () =>
+    expect((await open(someEvent())).text()).not.toContain('Waitlist'));
 
   it('reads on from the last one shown, and starts over when one searches', async () => {
     const { press, type, asked, settle } = await open(someEvent());

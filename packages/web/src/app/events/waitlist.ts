@@ -52,6 +52,7 @@ import { When } from '../ui/when';
   styles: `
     .acts {
       flex-wrap: nowrap;
+      white-space: nowrap;
       gap: 0;
     }
   `,
