@@ -42,9 +42,14 @@ export interface PlaceOf {
   readonly occurrence: string;
 }
 
+interface Places {
+  readonly occurrence: string;
+  readonly n: number;
+}
+
 /** Places at every date whose owners said something of their own about a date, by that date. */
 async function besidesWhole(db: Knex, eventId: number, keys: readonly string[]): Promise<Map<string, number>> {
-  const rows: { occurrence: string; n: number }[] = await db('registration as o')
+  const rows: Places[] = await db('registration as o')
     .join('registration as w', (on) => on.on('w.event_id', 'o.event_id').andOn('w.subscriber_id', 'o.subscriber_id'))
     .where({ 'o.event_id': eventId, 'w.occurrence': '', 'w.state': 'confirmed' })
     .whereIn('o.occurrence', keys.filter(Boolean))
@@ -79,17 +84,20 @@ export function registrationStore(db: Knex) {
      */
     async taken(eventId: number, keys: readonly string[], keptAt?: Date): Promise<Map<string, number>> {
       const wanted = [...new Set(['', ...keys])];
-      const counts = keptAt === undefined ? db.raw('true') : db.raw('kept_until > ?', [keptAt]);
-      const rows: { occurrence: string; n: number }[] = await db('registration')
-        .where({ event_id: eventId })
-        .whereIn('state', ['confirmed', 'waitlisted'])
-        .whereIn('occurrence', wanted)
-        .groupBy('occurrence')
-        .select(
-          'occurrence',
-          db.raw("sum(if(if(state = 'confirmed', presence <> 'online', ?), places, 0)) as n", [counts]),
-        );
-      const own = new Map(rows.map(({ occurrence, n }) => [occurrence, Number(n)]));
+      const of = (where: Record<string, string>): Knex.QueryBuilder =>
+        db('registration')
+          .where({ event_id: eventId, ...where })
+          .whereIn('occurrence', wanted)
+          .groupBy('occurrence');
+      const confirmed: Places[] = await of({ state: 'confirmed' }).select(
+        'occurrence',
+        db.raw("sum(if(presence = 'online', 0, places)) as n"),
+      );
+      const waiting: Places[] = await (
+        keptAt ? of({}).where('kept_until', '>', keptAt) : of({ state: 'waitlisted' })
+      ).select('occurrence', db.raw('count(*) as n'));
+      const own = new Map(confirmed.map(({ occurrence, n }) => [occurrence, Number(n)]));
+      for (const { occurrence, n } of waiting) own.set(occurrence, (own.get(occurrence) ?? 0) + Number(n));
       const whole = own.get('') ?? 0;
       const besides = whole ? await besidesWhole(db, eventId, keys) : new Map<string, number>();
       return new Map(keys.map((key) => [key, key ? whole - (besides.get(key) ?? 0) + (own.get(key) ?? 0) : whole]));
@@ -212,9 +220,8 @@ export function registrationStore(db: Knex) {
         .whereIn('o.reply', ['accepted', 'tentative'])
         .update({ 'o.reply': 'declined', 'o.comment': 'The date was called off', 'o.gone_in': version });
       await db('registration')
-        .where({ event_id: eventId, occurrence: key })
-        .whereIn('state', ['confirmed', 'waitlisted'])
-        .update({ state: 'cancelled', changed_at: now, kept_until: null });
+        .where({ event_id: eventId, occurrence: key, state: 'confirmed' })
+        .update({ state: 'cancelled', changed_at: now });
     },
 
     /**

@@ -75,7 +75,9 @@ export function waitlistStore(db: Knex) {
       waiting(eventId).distinct('r.occurrence').orderBy('r.occurrence').pluck('r.occurrence'),
     /** Who is to be told next that a place is free. */
     async next(eventId: number, occurrence: string, limit: number): Promise<Waiting[]> {
+      // By the order of those who wait; the database would look through all who ever registered.
       const rows: Row[] = await waiting(eventId)
+        .from(db.raw('registration as r force index (registration_waiting)'))
         .where('r.occurrence', occurrence)
         .whereNull('r.kept_until')
         .orderBy(['r.registered_at', 'r.id'])
@@ -91,16 +93,31 @@ export function waitlistStore(db: Knex) {
     /** Whoever let their place go by waits no longer. */
     async endKept(eventId: number, now: Date): Promise<void> {
       await db('registration')
-        .where({ event_id: eventId, state: 'waitlisted' })
+        .where({ event_id: eventId })
         .where('kept_until', '<=', now)
+        .update({ state: 'cancelled', changed_at: now, kept_until: null });
+    },
+    /** Who waits at a date and holds no entry of the event, in the order of their numbers. */
+    withoutEntry: (eventId: number, occurrence: string): Promise<number[]> =>
+      waiting(eventId)
+        .where('r.occurrence', occurrence)
+        .leftJoin('invitee as i', (on) => on.on('i.event_id', 'r.event_id').andOn('i.subscriber_id', 'r.subscriber_id'))
+        .where((or) => or.whereNull('i.holds_version').orWhere('i.is_by_date', true))
+        .orderBy('r.subscriber_id')
+        .pluck('r.subscriber_id'),
+    /** Nobody waits at a date any more. */
+    async endAt(eventId: number, occurrence: string, now: Date): Promise<void> {
+      await db('registration')
+        .where({ event_id: eventId, occurrence, state: 'waitlisted' })
         .update({ state: 'cancelled', changed_at: now, kept_until: null });
     },
     /** When the first of the kept places is free again; null where none is kept. */
     async nextEndMs(eventId: number): Promise<number | null> {
-      const row: { kept_until: Date } | undefined = await waiting(eventId)
-        .whereNotNull('r.kept_until')
-        .orderBy('r.kept_until')
-        .first('r.kept_until');
+      const row: { kept_until: Date } | undefined = await db('registration')
+        .where({ event_id: eventId })
+        .whereNotNull('kept_until')
+        .orderBy('kept_until')
+        .first('kept_until');
       return row?.kept_until.getTime() ?? null;
     },
     /** Something at an event changed: it is to be looked whether a place is free, if anybody waits for one. */

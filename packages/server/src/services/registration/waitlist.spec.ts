@@ -1,10 +1,11 @@
-import { blankFacts, resolveWallTime, type EventFacts } from '@convite/core';
+import { blankFacts, letter, resolveWallTime, type EventFacts } from '@convite/core';
 import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { deliver, invite } from '../../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import { changeDate } from '../events/dates';
 import { saveEvent } from '../events/events';
 import { getEvent } from '../events/get-event';
+import { sendNotice } from '../sending/notices';
 import { giveByHand } from './register';
 import { askNextWaiting, leaveWaitlist, listWaiting } from './waitlist';
 
@@ -145,6 +146,11 @@ describe('the waitlist', () => {
     expect(await page('second@new.example')).toContain('Wed 25 Jun 2031');
     await changeDate(context(), event, { kind: 'call-off', key: second }, 1, actor);
     expect(await look()).not.toContain('second@new.example: A place is free');
+    // They hear of it with the notice, and wait no longer.
+    const wording = letter('Off: {{event.date}}', 'We are sorry.');
+    await sendNotice(context(), event, wording, null, actor);
+    expect(await look()).toContain('second@new.example: Called off');
+    expect(await waiting(second)).toEqual([]);
     expect(await context().store.waitlist.dueEvent(new Date(stage.clock.now() + hourMs))).toBeNull();
   });
 
@@ -167,12 +173,12 @@ describe('the waitlist', () => {
 
   it('gives one free place to one of many who ask at once, and writes to nobody whose mail comes back', async () => {
     await register('first@new.example');
-    for (const name of ['second', 'third']) {
+    for (const name of ['gone', 'third']) {
       await register(`${name}@new.example`);
       await clockTo(stage, stage.clock.now() + 1000);
     }
     await look();
-    await stage.db('subscriber').where({ email: 'second@new.example' }).update({ bounced_at: new Date() });
+    await stage.db('subscriber').where({ email: 'gone@new.example' }).update({ bounced_at: new Date() });
     await answer('first@new.example', 'declined');
     await Promise.all([askNextWaiting(context()), askNextWaiting(context()), askNextWaiting(context())]);
     expect(await look()).toEqual(['third@new.example: A place is free']);

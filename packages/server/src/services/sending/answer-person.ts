@@ -9,6 +9,8 @@ export async function answerPerson(
   event: StoredEvent,
   answer: {
     readonly personId: number;
+    /** Others to whom the same is said. */
+    readonly alsoIds?: readonly number[];
     readonly channel?: Channel;
     readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
     /** The date it is about; empty for the whole. */
@@ -21,7 +23,7 @@ export async function answerPerson(
     readonly keptUntilMs?: number | null;
   },
 ): Promise<void> {
-  const { personId, channel = 'email', method, occurrence, wording, quoted = '' } = answer;
+  const { personId, channel = 'email', method, occurrence, wording, quoted = '', alsoIds = [] } = answer;
   const { isComing = false, keptUntilMs = null } = answer;
   await store.firings.create({
     kind: 'answer',
@@ -33,7 +35,7 @@ export async function answerPerson(
       kind: 'answer',
       method,
       personId,
-      alsoIds: [],
+      alsoIds: [...alsoIds],
       occurrence,
       isComing,
       keptUntilMs,

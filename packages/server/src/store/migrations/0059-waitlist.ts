@@ -8,6 +8,7 @@ export async function up(db: Knex): Promise<void> {
     // Of who waits: until when a place is kept for them that they were told of.
     t.specificType('kept_until', 'datetime(3)').nullable();
     t.index(['event_id', 'state', 'occurrence', 'registered_at'], 'registration_waiting');
+    t.index(['event_id', 'kept_until'], 'registration_kept');
     t.index(['event_id', 'occurrence', 'state', 'presence', 'places'], 'registration_taken');
     t.dropIndex(['event_id', 'occurrence', 'state', 'places']);
   });
