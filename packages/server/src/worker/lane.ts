@@ -11,6 +11,7 @@ import type { Lease } from './lease';
 import { openRecorder, type Done, type Waiting } from './recorder';
 import { withOpenPicture } from '../services/sending/open-picture';
 import { pictureCarrier } from '../services/sending/carry-pictures';
+import { openRests } from './rests';
 import { outcomeOf } from './retry';
 import { heldBackWords, leftWords, whatIsAgainst, whyNotNow, wordsOf, type Against } from './why-not-now';
 
@@ -20,6 +21,8 @@ import { heldBackWords, leftWords, whatIsAgainst, whyNotNow, wordsOf, type Again
  * not yet written down.
  */
 export interface Lane {
+  /** There may be something to send. */
+  wake(): void;
   stop(): Promise<void>;
 }
 
@@ -59,6 +62,7 @@ export function openLane(options: LaneOptions): Lane {
   const { store, clock } = context;
   const recorder = openRecorder(context, log);
   const { held, finish, sizeFor } = recorder;
+  const rests = openRests();
   const waiting: Waiting[] = [];
   const ready: Ready[] = [];
   const copied = new Set<number>();
@@ -72,8 +76,10 @@ export function openLane(options: LaneOptions): Lane {
   const runners = Array.from({ length: concurrency }, () => run());
 
   return {
+    wake: () => rests.wake(),
     async stop() {
       isStopping = true;
+      rests.end();
       await Promise.all(runners);
       handBack();
       await recorder.stop();
@@ -88,12 +94,12 @@ export function openLane(options: LaneOptions): Lane {
         continue;
       }
       if (performance.now() < pausedUntil) {
-        await sleep(idleMs);
+        await rests.rest(idleMs);
         continue;
       }
       if (ready.length === 0) await fill();
       const next = ready.shift();
-      if (!next) await sleep(idleMs);
+      if (!next) await rests.rest(idleMs);
       else {
         if (ready.length < leastAsked) void fill();
         await deliver(next);
@@ -106,7 +112,7 @@ export function openLane(options: LaneOptions): Lane {
     filling ??= askNext()
       .catch((error: unknown) => {
         log.warn({ error }, 'cannot claim deliveries; trying again');
-        return sleep(1000);
+        return rests.rest(1000);
       })
       .finally(() => {
         filling = null;
@@ -269,5 +275,3 @@ export function openLane(options: LaneOptions): Lane {
 
 /** Of what did not leave there is nothing more to write down. */
 const nothing = { about: null, carried: null, toAllId: null };
-
-const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

@@ -5,6 +5,7 @@ import { noteRefusal } from '../services/sending/note-refusal';
 import type { ClaimedDelivery } from '../store/claims';
 import type { Outcome } from '../store/outcomes';
 import { recordOutcomes } from './record-outcomes';
+import { openRests } from './rests';
 
 /** Outcomes written in one go. */
 const recordSize = 40;
@@ -66,6 +67,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
   let recording: Promise<void> = Promise.resolve();
   let closedAt = 0;
   let toldAt = 0;
+  const rests = openRests();
   const regularly = recordRegularly();
 
   return {
@@ -73,7 +75,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
     get isBehind() {
       return cannotRecord || writing + done.length >= mostUnwritten;
     },
-    catchUp: () => (cannotRecord ? sleep(recordEveryMs) : record()),
+    catchUp: () => (cannotRecord ? rests.rest(recordEveryMs) : record()),
     finish(one) {
       doneAt.push(performance.now());
       if (doneAt.length > mostTimed) doneAt.shift();
@@ -88,6 +90,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
     },
     async stop() {
       isStopping = true;
+      rests.end();
       await regularly;
       await record();
       await tell();
@@ -96,7 +99,7 @@ export function openRecorder(context: Context, log: Logger): Recorder {
 
   async function recordRegularly(): Promise<void> {
     while (!isStopping) {
-      await sleep(recordEveryMs);
+      await rests.rest(recordEveryMs);
       if (done.length) await record();
       if (touched.size + untold.size > 0 && performance.now() - closedAt > closeEveryMs) await tell();
     }

@@ -19,6 +19,7 @@ import { isOutage } from '../store/database';
 import { composerCache } from './composers';
 import { openLane } from './lane';
 import { graceShare, takeLease } from './lease';
+import { openRests } from './rests';
 
 export interface WorkerOptions {
   readonly context: Context;
@@ -77,6 +78,7 @@ export async function startWorker({
     openLane({ ...shared, channel: 'email', concurrency: emailConcurrency, report: reportOf('mail-server') }),
     openLane({ ...shared, channel: 'text', concurrency: textConcurrency, report: reportOf('text-gateway') }),
   ];
+  const rests = openRests();
   let isStopping = false;
   let sweptAt = -Infinity;
   let tidiedAt = -Infinity;
@@ -96,6 +98,7 @@ export async function startWorker({
   return {
     async stop() {
       isStopping = true;
+      rests.end();
       await watch;
       await calendars;
       await caller;
@@ -129,12 +132,13 @@ export async function startWorker({
       try {
         clock.shiftTo(await store.live.clockOffsetMs());
         if (performance.now() - sweptAt > sweepEveryMs) await sweep();
-        while (!isStopping && (await fireNext()));
+        // What it wrote down goes at once.
+        while (!isStopping && (await fireNext())) for (const lane of lanes) lane.wake();
         const nextMs = await store.firings.nextDueMs();
-        await sleep(Math.max(5, Math.min(lookEveryMs, nextMs === null ? lookEveryMs : nextMs - clock.now())));
+        await rests.rest(Math.max(5, Math.min(lookEveryMs, nextMs === null ? lookEveryMs : nextMs - clock.now())));
       } catch (error) {
         log.warn({ error }, 'cannot look for what is due; trying again');
-        await sleep(1000);
+        await rests.rest(1000);
       }
     }
   }
@@ -149,7 +153,7 @@ export async function startWorker({
         log.warn({ error }, 'a watched calendar or an import could not be gone on with; trying again');
       }
       for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
-        await sleep(lookEveryMs);
+        await rests.rest(lookEveryMs);
     }
   }
 
@@ -161,7 +165,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'other systems could not be told; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -173,7 +177,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'nobody could be told of what stands by; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -185,7 +189,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'who came late could not be put down; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -197,7 +201,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'who waits for a place could not be asked; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -212,7 +216,7 @@ export async function startWorker({
         log.warn({ error }, 'members could not be told; trying again');
       }
       for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
-        await sleep(lookEveryMs);
+        await rests.rest(lookEveryMs);
     }
   }
 
@@ -224,7 +228,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'what a cue does could not be done; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -236,7 +240,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'what people did could not be planned; trying again');
       }
-      await sleep(lookEveryMs);
+      await rests.rest(lookEveryMs);
     }
   }
 
@@ -253,7 +257,7 @@ export async function startWorker({
       }
       // Half as long as it took it rests: what is due has the database for itself then.
       const tookMs = performance.now() - begunAt;
-      await sleep(hasCounted ? Math.min(tookMs / 2, longestRestMs) : lookEveryMs);
+      await rests.rest(hasCounted ? Math.min(tookMs / 2, longestRestMs) : lookEveryMs);
     }
   }
 
@@ -333,7 +337,7 @@ export async function startWorker({
         log.warn({ error }, 'what is past could not be moved aside; trying again');
       }
       for (let waited = 0; !isStopping && waited < (hasMore ? lookEveryMs : tidyEveryMs); waited += lookEveryMs)
-        await sleep(lookEveryMs);
+        await rests.rest(lookEveryMs);
     }
   }
 
@@ -361,5 +365,3 @@ export async function startWorker({
     if (performance.now() - tidiedAt > tidyEveryMs) await tidy();
   }
 }
-
-const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
