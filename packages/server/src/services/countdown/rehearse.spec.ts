@@ -83,7 +83,13 @@ describe('a rehearsal', () => {
       'Text: comes',
       'Yes alone: comes',
     ]);
-    expect(await said('waitlisted')).toEqual(text('comes'));
+    // Who waits for a place has answered.
+    expect(await said('waitlisted')).toEqual([
+      'Answer us: not-chosen',
+      'To the list: comes',
+      'Text: not-chosen',
+      'Yes alone: not-chosen',
+    ]);
     const far = await run('far-away');
     expect([far.person.isReal, far.person.zone]).not.toContain('Europe/Lisbon');
     expect(far.person.isReal).toBeFalse();
