@@ -30,6 +30,26 @@ export default defineConfig(
     rules: { '@angular-eslint/prefer-on-push-component-change-detection': 'error' },
   },
   {
+    // What the first page loads: through a front door, all that any screen uses of it comes along.
+    files: [
+      'packages/web/src/{main,app/app,app/app.routes,app/refused}.ts',
+      'packages/web/src/app/api/{session,client}.ts',
+      'packages/contract/src/{session,problem,sentences}.ts',
+    ],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          paths: ['@convite/core', '@convite/contract'].map((name) => ({
+            name,
+            allowTypeImports: true,
+            message: 'The first page loads this: import the file that it needs, as @convite/core/time/manner.',
+          })),
+        },
+      ],
+    },
+  },
+  {
     files: ['packages/web/**/*.html'],
     extends: [angular.configs.templateRecommended, angular.configs.templateAccessibility],
     rules: { '@angular-eslint/template/no-any': 'error' },

@@ -1,15 +1,9 @@
 import './jitless';
 import * as z from 'zod';
 import { clockTime } from './countdown';
-import { me, role } from './session';
+import { role } from './session';
 import { zoneName } from './zone';
 
-/** What signing in answers: in, or a code of the second factor is wanted first. */
-export const signInAnswer = z.discriminatedUnion('step', [
-  z.object({ step: z.literal('in'), me }),
-  z.object({ step: z.literal('code'), csrfToken: z.string() }),
-]);
-export type SignInAnswer = z.infer<typeof signInAnswer>;
 /** Six digits of an authenticator, or a recovery code. */
 export const signInCode = z.object({ code: z.string().trim().min(6).max(40) });
 export const forgotten = z.object({ email: z.string().trim().min(1).max(254) });
@@ -19,8 +13,6 @@ export const leastPassword = 12;
 const newPassword = z.string().max(200);
 /** By a mailed link: an invitation to the team, or a forgotten password. */
 export const passwordByLink = z.object({ token: z.string().min(20).max(100), password: newPassword });
-export const linkState = z.object({ purpose: z.enum(['invitation', 'reset']), name: z.string(), email: z.string() });
-export type LinkState = z.infer<typeof linkState>;
 export const passwordChange = z.object({ current: z.string().max(200), password: newPassword });
 
 export const sessionRow = z.object({

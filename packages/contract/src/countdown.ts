@@ -339,6 +339,3 @@ export const strip = z.object({
   troubles: z.array(trouble),
 });
 export type Strip = z.infer<typeof strip>;
-
-/** What a server-sent event carries: which things changed, so that whoever shows them asks again. */
-export const liveMessage = z.object({ topics: z.array(z.string()) });

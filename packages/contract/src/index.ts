@@ -1,5 +1,6 @@
 // What crosses the wire, once for both sides.
 export * from './session';
+export * from './live';
 export * from './account';
 export * from './zone';
 export * from './audience';

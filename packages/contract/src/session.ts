@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { clocks, dayOrders } from '@convite/core';
+import { clocks, dayOrders } from '@convite/core/time/manner';
 
 export const roles = ['owner', 'marketer', 'viewer'] as const;
 export const role = z.enum(roles);
@@ -29,3 +29,14 @@ export const me = z.object({
   mustSetUpFactor: z.boolean(),
 });
 export type Me = z.infer<typeof me>;
+
+/** What signing in answers: in, or a code of the second factor is wanted first. */
+export const signInAnswer = z.discriminatedUnion('step', [
+  z.object({ step: z.literal('in'), me }),
+  z.object({ step: z.literal('code'), csrfToken: z.string() }),
+]);
+export type SignInAnswer = z.infer<typeof signInAnswer>;
+
+/** What a mailed link is for. */
+export const linkState = z.object({ purpose: z.enum(['invitation', 'reset']), name: z.string(), email: z.string() });
+export type LinkState = z.infer<typeof linkState>;

@@ -10,6 +10,7 @@ export * from './time/wall-time';
 export * from './time/by-day';
 export * from './time/shift';
 export * from './time/workdays';
+export * from './time/manner';
 export * from './time/say';
 export * from './time/language';
 export * from './time/formats';

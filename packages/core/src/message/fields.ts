@@ -1,9 +1,9 @@
 import { instantsOf, isAgain, timedSpan, type EventFacts } from '../event/event';
 import { registrationEndsMs } from '../event/registration';
 import { sayRepeats } from '../event/series';
+import { plainManner } from '../time/manner';
 import { addDays, daysApart, readingAt, type Day } from '../time/wall-time';
 import {
-  plainManner,
   sayAgain,
   sayClock,
   sayDay,

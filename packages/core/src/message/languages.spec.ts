@@ -1,6 +1,7 @@
 import { blankFacts, type EventFacts } from '../event/event';
 import { languages, readLanguage } from '../time/language';
-import { mannerFor, plainManner, sayDay, sayShortInstant } from '../time/say';
+import { plainManner } from '../time/manner';
+import { mannerFor, sayDay, sayShortInstant } from '../time/say';
 import { eventFields, formatsOf, sayWhen } from './fields';
 
 const evening: EventFacts = {

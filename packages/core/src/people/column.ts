@@ -2,7 +2,7 @@ import { cut } from '../cut';
 import { guessFieldType, type FieldType } from '../audience/field';
 import { isEmail } from '../message/addresses';
 import { readLanguage } from '../time/language';
-import type { DayOrder } from '../time/read-typed';
+import type { DayOrder } from '../time/manner';
 import { readZone } from './zone-of';
 import { provenOrder, readWrittenDay, type WrittenOrder } from './written-day';
 

@@ -1,4 +1,4 @@
-import type { DayOrder } from '../time/read-typed';
+import type { DayOrder } from '../time/manner';
 import { isDay, type Day } from '../time/wall-time';
 
 /** How days stand in a column: in an order of their numbers, or as spreadsheets count them. */

@@ -1,5 +1,6 @@
-import { dayOrders, readTypedTime, type TypedTimeContext } from './read-typed';
-import { clocks, sayClock, sayDay, sayInstant, sayShortInstant } from './say';
+import { clocks, dayOrders } from './manner';
+import { readTypedTime, type TypedTimeContext } from './read-typed';
+import { sayClock, sayDay, sayInstant, sayShortInstant } from './say';
 
 // Thursday, ten in the morning. What people type is common practice; no published rule says it.
 const now = '2026-11-26T10:00';

@@ -1,8 +1,5 @@
+import type { DayOrder } from './manner';
 import { addDays, isDay, weekdayOf, type Day, type WallTime } from './wall-time';
-
-/** In which order a day stands that is written in numbers: as the house has set it. A year in front is read by everybody. */
-export const dayOrders = ['day-first', 'month-first', 'iso'] as const;
-export type DayOrder = (typeof dayOrders)[number];
 
 /** What a person typed for a day, a time or both; null for what they did not say. */
 export interface TypedTime {

@@ -1,5 +1,5 @@
-import { isLanguage, shortNames, timeWords, type Language } from './language';
-import type { DayOrder } from './read-typed';
+import { isLanguage, shortNames, timeWords } from './language';
+import { plainManner, type Manner } from './manner';
 import { readingAt, wallTimeAt, weekdayOf, type Day } from './wall-time';
 import type { EpochMs } from './zone';
 
@@ -10,18 +10,6 @@ export const sayWeekday = (weekday: number): string => weekdays[weekday - 1] ?? 
 
 /** The city in a zone's name, as people say it: `America/Los_Angeles` is "Los Angeles". */
 export const sayZone = (zone: string): string => (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ');
-
-/** How somebody writes days and times. */
-export interface Manner {
-  readonly order: DayOrder;
-  /** Hours of the day, or of each half of it. */
-  readonly clock: Clock;
-  /** English where it is left out. */
-  readonly language?: Language | undefined;
-}
-export const clocks = ['24', '12'] as const;
-export type Clock = (typeof clocks)[number];
-export const plainManner: Manner = { order: 'day-first', clock: '24' };
 
 /**
  * How days and times are said to a reader: in their language and its own way, or in the house's where that is theirs too, or

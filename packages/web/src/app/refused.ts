@@ -1,4 +1,5 @@
-import { sayProblem, type LocatedProblem, type ProblemDetails } from '@convite/contract';
+import type { LocatedProblem, ProblemDetails } from '@convite/contract';
+import { sayProblem } from '@convite/contract/sentences';
 
 /** A request that the server refused, in its words. */
 export class Refused extends Error {

@@ -2,7 +2,7 @@ import { HttpClient, HttpErrorResponse, HttpEventType, type HttpEvent } from '@a
 import { inject, Injectable, signal } from '@angular/core';
 import { catchError, distinctUntilChanged, filter, map, type Observable, throwError } from 'rxjs';
 import * as z from 'zod';
-import { problemDetails } from '@convite/contract';
+import { problemDetails } from '@convite/contract/problem';
 import { Refused } from '../refused';
 
 const anything = z.unknown();

@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { map, type Observable, tap } from 'rxjs';
-import { linkState, me, signInAnswer, type LinkState, type Me, type SignInAnswer } from '@convite/contract';
+import { linkState, me, signInAnswer, type LinkState, type Me, type SignInAnswer } from '@convite/contract/session';
 import { Client } from './client';
 
 /** Who is signed in. */
