@@ -94,6 +94,9 @@ export function erasureStore(db: Knex) {
         await ofPerson(table, id).update({ comment: '' });
       await ofPerson('personal', id).update({ place: '', notes: '' });
       await ofPerson('registration', id).update({ answers: '{}' });
+      await ofPerson('registration', id)
+        .where({ state: 'waitlisted' })
+        .update({ state: 'cancelled', kept_until: null });
       // Who is told of them is told a number.
       await ofPerson('webhook_call', id).update({ detail: '' });
       // Of guests who were just taken off, all is kept for a moment, to be put back.

@@ -184,7 +184,12 @@ export const hasNoNewer =
     void query
       .whereNull('reply_sequence')
       .orWhere('reply_sequence', '<', sequence)
-      .orWhere((same) => same.where('reply_sequence', sequence).where('reply_stamp', '<=', new Date(stampMs)));
+      // One that came along from another series has no stamp of this one yet.
+      .orWhere((same) =>
+        same
+          .where('reply_sequence', sequence)
+          .where((stamp) => stamp.whereNull('reply_stamp').orWhere('reply_stamp', '<=', new Date(stampMs))),
+      );
 
 export const replyColumns = (reply: AppliedReply, now: Date): Record<string, unknown> => ({
   reply: reply.state,

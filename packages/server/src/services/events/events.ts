@@ -200,6 +200,7 @@ async function followOn(
   await tx.registrations.copy(event.id, newId, occurrence.key, !keepsReplies);
   await tx.dates.moveDates(newId, moveKey);
   await tx.registrations.moveDates(newId, moveKey);
+  await tx.waitlist.wake(newId, nowOf(context));
   await takeCues(context, tx, event.id, [newId], (cue) => !isOfPublication(cue.moment));
   await newVersion(context, tx, event, { facts: parts.before, said: edited }, actor);
   await tx.house.audit(nowOf(context), actor, 'event: goes its own way', `${facts.title} from ${occurrence.at}`);

@@ -1,4 +1,4 @@
-import { blankFacts, letter, resolveWallTime, type EventFacts } from '@convite/core';
+import { blankFacts, findOccurrence, letter, resolveWallTime, splitSeries, type EventFacts } from '@convite/core';
 import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { deliver, invite } from '../../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
@@ -152,6 +152,27 @@ describe('the waitlist', () => {
     expect(await look()).toContain('second@new.example: Called off');
     expect(await waiting(second)).toEqual([]);
     expect(await stage.db('waitlist').where({ event_id: event })).toEqual([]);
+  });
+
+  it('goes along with a date that goes its own way; who is erased waits no longer', async () => {
+    event = await publishedEvent(stage, weekly);
+    for (const name of ['first', 'erased', 'third']) {
+      await register(`${name}@split.example`, second);
+      await clockTo(stage, stage.clock.now() + 1000);
+    }
+    await look();
+    const stored = await context().store.events.find(event);
+    const facts = stored?.version.facts ?? blankFacts;
+    const date = findOccurrence(facts, second);
+    const base = date ? splitSeries(facts, date)?.after : null;
+    const span = { kind: 'timed', start: '2031-06-25T20:30', end: '2031-06-25T22:00' } as const;
+    const edit = { facts: { ...facts, ...base, span }, basedOn: 1, scope: { kind: 'following', key: second } } as const;
+    event = (await saveEvent(context(), event, edit, actor)).followingId ?? 0;
+    expect(await waiting('20310625T203000')).toEqual(['erased@split.example', 'third@split.example']);
+    await context().store.erasures.erase(await idOf('erased@split.example'), new Date(stage.clock.now()));
+    await answer('first@split.example', 'declined', '20310625T203000');
+    expect((await look()).filter((line) => line.includes('A place'))).toEqual(['third@split.example: A place is free']);
+    expect(await waiting('20310625T203000')).toEqual(['third@split.example asked']);
   });
 
   it('lets the yes of an invitee wait, and counts it once a place is kept for them', async () => {
