@@ -125,6 +125,7 @@ test('a forgotten password gets a new one by mail; who is removed is out at once
   const elsewhere = await visitor(browser);
   await elsewhere.goto('/sign-in');
   await elsewhere.getByRole('button', { name: 'Forgot your password?' }).click();
+  await expect(elsewhere.getByRole('heading', { name: 'A new password' })).toBeVisible();
   await elsewhere.getByLabel('Email address').fill(email);
   await elsewhere.getByRole('button', { name: 'Mail me a link' }).click();
   await expect(elsewhere.getByText('a link is on its way there')).toBeVisible();

@@ -85,8 +85,13 @@ export async function inviteList(page: Page, list: string): Promise<void> {
 /** Sends to those who are chosen, after the last look. */
 export async function sendInvitations(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Invite (?:one|[\d,]+) / }).click();
+  // Whoever goes elsewhere at once would break off what is under way.
+  const answered = page.waitForResponse(
+    (response) => /\/invitations$/.test(response.url()) && response.request().method() === 'POST',
+  );
   await page
     .getByRole('dialog')
     .getByRole('button', { name: /^Send to/ })
     .click();
+  await answered;
 }

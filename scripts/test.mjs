@@ -11,9 +11,7 @@ const folder = join(root, '.test');
 const wanted = process.argv.slice(2);
 const tally = { passed: 0, failed: 0 };
 /** The longest that each may take, in seconds: about three times what it takes on two cores. Together under 90 minutes. */
-const limits = { check: 900, specs: 900, web: 300, e2e: 1800 };
-/** They need no moment to be punctual: beside the browser tests, which wait more than they work, they take what time those leave. */
-const leisurely = ['lint', 'core'];
+const limits = { check: 300, specs: 900, web: 300, e2e: 1800 };
 const webEnv = { CHROME_BIN: '/usr/bin/chromium', NG_CLI_ANALYTICS: 'false' };
 
 needNode();
@@ -48,7 +46,7 @@ const parts = {
     };
     await Promise.all([check('lint', 'npx', ['eslint', '.', '--max-warnings=0']), others()]);
   },
-  core: () => jasmine('jasmine.json', {}, ['--parallel=2'], isWanted('e2e')),
+  core: () => jasmine('jasmine.json', {}, ['--parallel=2']),
   // Specs wait more than they work: the services' beside all others, each half with a database that it may freeze.
   server: () => {
     // For the browser tests, which say whether it went well.
@@ -79,9 +77,6 @@ const parts = {
       secret: 'only for tests '.repeat(3),
       env: emptyHouse,
     });
-    const beside = (async () => {
-      for (const name of leisurely) if (isWanted(name)) await timed(name, parts[name]);
-    })();
     const output = await run(
       limits.e2e,
       'npx',
@@ -90,15 +85,11 @@ const parts = {
     );
     const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
     add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
-    await beside;
   },
 };
 
-for (const [name, part] of Object.entries(parts))
-  if (isWanted(name) && !(leisurely.includes(name) && isWanted('e2e'))) await timed(name, part);
-await finish(tally.failed || tally.passed === 0 ? 1 : 0);
-
-async function timed(name, part) {
+for (const [name, part] of Object.entries(parts)) {
+  if (!isWanted(name)) continue;
   const startedAt = Date.now();
   console.log(`\n== ${name}`);
   try {
@@ -107,8 +98,9 @@ async function timed(name, part) {
     console.error(error);
     add(name, 0, 1);
   }
-  console.log(`\n== ${name}: ${Math.round((Date.now() - startedAt) / 1000)} s`);
+  console.log(`== ${name}: ${Math.round((Date.now() - startedAt) / 1000)} s`);
 }
+await finish(tally.failed || tally.passed === 0 ? 1 : 0);
 
 function isWanted(part) {
   return wanted.length === 0 || wanted.includes(part);
@@ -135,7 +127,7 @@ function add(name, passed, failed) {
 }
 
 async function check(name, command, args) {
-  const { code } = await run(limits.check, ...atLeisure(isWanted('e2e'), command, args));
+  const { code } = await run(limits.check, command, args);
   add(name, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
 }
 
@@ -155,20 +147,19 @@ async function serverSpecs(half, port, ...files) {
   await stage.stop(database.server);
 }
 
-async function jasmine(config, env, more = [], isBeside = false) {
-  const args = ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', `--config=${config}`, ...more];
-  const output = await run(limits.specs, ...atLeisure(isBeside, process.execPath, args), env);
+async function jasmine(config, env, more = []) {
+  const output = await run(
+    limits.specs,
+    process.execPath,
+    ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', `--config=${config}`, ...more],
+    env,
+  );
   // What is pending did not run here, and counts as nothing.
   const [, specs = 0, failures = 1, pending = 0] =
     /(\d+) specs?, (\d+) failures?(?:, (\d+) pending)?/.exec(output.text) ?? [];
   // A failure outside a spec, such as in beforeAll, makes the run fail without counting.
   const failed = Math.max(Number(failures), output.code === 0 ? 0 : 1);
   add(config, Math.max(0, Number(specs) - Number(pending) - failed), failed);
-}
-
-/** Behind everything else that wants the machine. */
-function atLeisure(isBeside, command, args) {
-  return isBeside ? ['nice', ['-n', '19', command, ...args]] : [command, args];
 }
 
 /** Runs a command, showing and keeping what it says. */

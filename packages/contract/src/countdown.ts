@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { anchors, hazardCodes, steps, units, type CueAct, type Moment } from '@convite/core';
+import { anchors, hazardCodes, languages, steps, units, type CueAct, type Moment } from '@convite/core';
 import { audience } from './audience';
 import { problem } from './problem';
 import { wordingDocument } from './wording';
@@ -281,6 +281,8 @@ export const railAround = z.object({
   holidays: z.array(z.string()),
   /** The house's quiet hours, or the usual ones. */
   quiet: z.object({ from: z.string(), until: z.string() }),
+  /** In which the house writes. */
+  language: z.enum(languages),
   /** Where people are, beside the event: the zones whose clocks are farthest from its own, either way. */
   farZones: z.array(z.string()),
   /** What goes out beside this event's cues, soonest first, so many at the most. */

@@ -119,6 +119,7 @@ export * from './message/findings';
 export * from './message/purposes';
 export * from './message/difference';
 export * from './message/text-answer';
+export * from './message/opt-out';
 export * from './message/time-by-hand';
 export * from './message/typed-links';
 export * from './people/write-vcard';

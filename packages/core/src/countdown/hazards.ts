@@ -24,6 +24,7 @@ export const hazardCodes = [
   'never-tested',
   'sender-unproven',
   'no-postal-address',
+  'no-opt-out',
 ] as const;
 export type HazardCode = (typeof hazardCodes)[number];
 
@@ -66,6 +67,8 @@ export interface WatchedFiring {
   };
   /** What it says was tried out as it stands. */
   readonly isTested: boolean;
+  /** A text that does not say how to end such texts; left out for what says it. */
+  readonly lacksOptOut?: boolean;
   /** Fields of the event in it that say nothing, and for which nothing stands in. */
   readonly emptyFields?: readonly string[];
   /** When one can no longer do what it asks for; null where it asks for no registration. */
@@ -166,6 +169,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (firing.writes === false) return found.filter(({ code }) => !ofMessages.includes(code));
   if (!rules.isSenderProven) add('sender-unproven');
   if (!rules.hasPostalAddress) add('no-postal-address');
+  if (firing.lacksOptOut) add('no-opt-out');
   return found;
 }
 

@@ -12,7 +12,6 @@ import {
   publishedEvent,
   scriptedEnd,
   until,
-  untilSettled,
   workOn,
   type Stage,
 } from '../../testing/stage';
@@ -153,7 +152,10 @@ describe('contact pressure', () => {
     });
     await limitTo(1);
     isAway = false;
-    await untilSettled(stage);
+    await until(
+      'all is decided',
+      async () => (await stage.db('delivery').whereIn('state', ['queued', 'sending'])).length === 0,
+    );
     await worker.stop();
     expect(Object.values(perPerson(mail.taken))).toEqual([1, 1, 1, 1]);
   });

@@ -24,6 +24,7 @@ import {
   planAheadMs,
   prepareDocument,
   registrationEndsMs,
+  saysHowToStop,
   usualQuiet,
   versionsOf,
   visibleState,
@@ -91,6 +92,7 @@ export async function listCues(context: Context, eventId: number): Promise<CueRo
           pair: cue.textOf ?? cue.id,
           emptyFields: cue.act ? [] : emptyFieldsOf(cue, event, firing),
           writes: !cue.act,
+          lacksOptOut: cue.channel === 'text' && !cue.act && !saysHowToStop(cue.wording),
           ...(firing.zone && { zone: firing.zone }),
         };
       }),

@@ -13,7 +13,7 @@ export async function railAround(context: Context, eventId: number): Promise<Rai
   const { store, clock } = context;
   const event = await getEvent(context, eventId);
   const nowMs = clock.now();
-  const { standby, workdays, holidays, quiet } = await store.house.settings();
+  const { standby, workdays, holidays, quiet, language } = await store.house.settings();
   const others = await store.firings.ofOthers(eventId, nowMs, nowMs + planAheadMs, mostOthers);
   const { startMs } = instantsOf(event.version.facts);
   return {
@@ -22,6 +22,7 @@ export async function railAround(context: Context, eventId: number): Promise<Rai
     workdays: [...workdays],
     holidays: [...holidays],
     quiet: quiet ? { from: quiet.from, until: quiet.until } : usualQuiet,
+    language,
     farZones: farZones(await store.subscribers.zones(), event.version.facts.zone, startMs),
     others: await describeLines(context, foldZones(withoutEmpty(others))),
     hasMoreOthers: others.length === mostOthers,

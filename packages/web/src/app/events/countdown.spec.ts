@@ -2,7 +2,7 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Subject, of, throwError } from 'rxjs';
 import type { CueFields, CuePreview, CueRow, LiveCount, RailAround } from '@convite/contract';
-import { letter, plainDocument, type Moment } from '@convite/core';
+import { letter, plainDocument, withHowToStop, type Moment } from '@convite/core';
 import { AudienceApi } from '../api/audience';
 import { BoardApi } from '../api/board';
 import { ByHandSender } from '../by-hand-sender';
@@ -60,6 +60,7 @@ const around: RailAround = {
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
   quiet: { from: '22:00', until: '08:00' },
+  language: 'en',
   farZones: [],
   others: [],
   hasMoreOthers: false,
@@ -201,6 +202,16 @@ describe('Countdown', () => {
     const dayBefore = { ...fields.moment, amount: 1, unit: 'days', at: '08:00' };
     expect(done.map(([, id, cueId, what]) => [id, cueId, what])).toEqual(
       [dayBefore, fields.moment, dayBefore].map((moment) => [1, 7, { ...fields, moment, was: fields }]),
+    );
+  });
+
+  it('lets a text say by one press how to end such texts', async () => {
+    const hazard = { code: 'no-opt-out', toAt: null, other: '', people: null, change: null } as const;
+    const { press, done } = await open([cue({ channel: 'text', hazards: [hazard] })]);
+    await press('add it');
+    const [, , , saved] = done[0] ?? [];
+    expect(saved).toEqual(
+      jasmine.objectContaining({ wording: withHowToStop(fields.wording, 'en'), was: { ...fields, channel: 'text' } }),
     );
   });
 

@@ -4,7 +4,7 @@ import { Router, RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import type { Observable } from 'rxjs';
 import { cueFields, type ChangeContact, type CueFields, type CueRow } from '@convite/contract';
-import { isSame, letter, sayMinutes, type Channel } from '@convite/core';
+import { isSame, letter, sayMinutes, withHowToStop, type Channel } from '@convite/core';
 import { BoardApi } from '../api/board';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -107,7 +107,8 @@ import { placesToldApart } from './reply-words';
             [chosen]="chosen()?.id ?? null"
             (opened)="open($event)"
             (moved)="mend($event.cue, $event.toMs)"
-            (wasSet)="setCue($event)"
+            (wasSet)="changeCue($event, { isDraft: false }, 'is set')"
+            (optOutAsked)="endWithStop($event)"
             [eventId]="event.id"
             [facts]="event.facts"
             [around]="around()"
@@ -321,16 +322,24 @@ export class Countdown {
     const { facts, shiftMs } = ownDateOf(cue, event.facts);
     this.moves.moveTo(cue, toMs + shiftMs, facts, around);
   }
-  /** A draft becomes one that goes. */
-  protected setCue(cue: CueRow): void {
+  /** One press changes one thing of it, such as that it is a draft. */
+  protected changeCue(cue: CueRow, change: Partial<CueFields>, says: string): void {
     const was = cueFields.parse(cue);
-    this.api.saveCue(this.current.id(), cue.id, { ...was, isDraft: false, was }).subscribe({
+    this.api.saveCue(this.current.id(), cue.id, { ...was, ...change, was }).subscribe({
       next: () => {
         this.cues.reload();
-        this.toast.say(`“${cue.name}” is set.`);
+        this.toast.say(`“${cue.name}” ${says}.`);
       },
       error: (error: unknown) => this.failed(error),
     });
+  }
+  /** In the house's language, in which the text is written, and in each other that it has. */
+  protected endWithStop(cue: CueRow): void {
+    this.changeCue(
+      cue,
+      { wording: withHowToStop(cue.wording, this.around()?.language ?? 'en') },
+      'says how to end such texts',
+    );
   }
   private failed(error: unknown): void {
     this.cues.reload();

@@ -5,10 +5,10 @@ import { Session } from '../api/session';
 import { sayInstant } from '../ui/say';
 import { isMild, sayHazard } from './hazard-words';
 
-/** What a press does about a hazard: moves the cue, sets it, opens it, or leads to Settings. */
+/** What a press does about a hazard: moves the cue, sets it, lets it say how to end such texts, opens it, or leads to Settings. */
 type Mend = { readonly words: string } & (
   | { readonly kind: 'move'; readonly toMs: number }
-  | { readonly kind: 'set' | 'open' }
+  | { readonly kind: 'set' | 'open' | 'end' }
   | { readonly kind: 'settings'; readonly link: string }
 );
 
@@ -39,6 +39,8 @@ export class CueHazards {
   readonly moved = output<number>();
   readonly wasSet = output();
   readonly opened = output();
+  /** It is to say how to end such texts. */
+  readonly optOutAsked = output();
 
   protected readonly found = computed(() =>
     this.cue().hazards.map((hazard) => ({
@@ -53,6 +55,7 @@ export class CueHazards {
     event.stopPropagation();
     if (mend.kind === 'move') this.moved.emit(mend.toMs);
     else if (mend.kind === 'set') this.wasSet.emit();
+    else if (mend.kind === 'end') this.optOutAsked.emit();
     else this.opened.emit();
   }
 
@@ -64,6 +67,8 @@ export class CueHazards {
         return { kind: 'set', words: 'set it' };
       case 'nobody':
         return { kind: 'open', words: 'choose who gets it' };
+      case 'no-opt-out':
+        return { kind: 'end', words: 'add it' };
       case 'never-tested':
         return { kind: 'open', words: 'test it' };
       case 'sender-unproven':

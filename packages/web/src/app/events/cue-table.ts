@@ -96,6 +96,7 @@ import { sayAudience } from './say-audience';
           [zone]="zone()"
           (moved)="moved.emit({ cue, toMs: $event })"
           (wasSet)="wasSet.emit(cue)"
+          (optOutAsked)="optOutAsked.emit(cue)"
           (opened)="opened.emit(cue)"
         />
       </ng-template>
@@ -150,6 +151,7 @@ export class CueTable {
   readonly opened = output<CueRow>();
   readonly moved = output<{ readonly cue: CueRow; readonly toMs: number }>();
   readonly wasSet = output<CueRow>();
+  readonly optOutAsked = output<CueRow>();
   readonly eventId = input.required<number>();
   readonly facts = input.required<EventFacts>();
   readonly around = input<RailAround | null>(null);

@@ -23,6 +23,7 @@ const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => st
   draft: () => 'a draft: it does not go',
   'never-tested': () => 'not tested as it stands',
   'sender-unproven': () => 'its sender is not proven: the house writes instead',
+  'no-opt-out': () => 'says nothing of how to end such texts',
   'no-postal-address': () => 'the house has no postal address: no mail goes',
 };
 
@@ -30,4 +31,5 @@ const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => st
 export const sayHazard = (hazard: HazardRow, zone: string): string => words[hazard.code](hazard, zone);
 
 /** Worth knowing, but nothing that keeps it from going well. */
-export const isMild = ({ code }: HazardRow): boolean => code === 'clock-change' || code === 'never-tested';
+export const isMild = ({ code }: HazardRow): boolean =>
+  code === 'clock-change' || code === 'never-tested' || code === 'no-opt-out';

@@ -43,6 +43,7 @@ const around: RailAround = {
   workdays: [1, 2, 3, 4, 5],
   holidays: [],
   quiet: { from: '22:00', until: '08:00' },
+  language: 'en',
   farZones: ['America/New_York', 'Asia/Tokyo'],
   others: [],
   hasMoreOthers: false,
