@@ -23,7 +23,7 @@ import { When } from '../ui/when';
         <h2>Waitlist</h2>
         <cv-table label="Waitlist" [source]="waiting" [columns]="columns()">
           <ng-template cvCell="who" [cvCellOf]="waiting" let-row
-            ><bdi>{{ row.person.name || row.person.email || row.person.mobile }}</bdi></ng-template
+            ><bdi>{{ whom(row) }}</bdi></ng-template
           >
           <ng-template cvCell="address" [cvCellOf]="waiting" let-row
             ><span class="quiet">{{ row.person.email || row.person.mobile }}</span></ng-template
@@ -88,12 +88,13 @@ export class Waitlist {
     );
   }
 
+  protected whom = ({ person }: WaitingRow): string => person.name || person.email || person.mobile;
   protected dateOf({ occurrence }: WaitingRow): string {
     const date = findOccurrence(this.event().facts, occurrence);
     return date ? sayWhen(date.facts, '') : '';
   }
   protected give(row: WaitingRow): void {
-    const whom = row.person.name || row.person.email || row.person.mobile;
+    const whom = this.whom(row);
     this.confirm
       .ask({
         title: `Give ${whom} a place?`,
@@ -103,7 +104,7 @@ export class Waitlist {
       .subscribe(() => this.done(this.api.givePlace(this.event().id, placeOf(row)), `${whom} has a place.`));
   }
   protected end(row: WaitingRow): void {
-    const whom = row.person.name || row.person.email || row.person.mobile;
+    const whom = this.whom(row);
     this.confirm
       .ask({ title: `Take ${whom} off the waitlist?`, text: 'They are not told.', yes: 'Take them off' })
       .subscribe(() => this.done(this.api.endWaiting(this.event().id, placeOf(row)), `${whom} waits no longer.`));
