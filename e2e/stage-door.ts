@@ -33,7 +33,7 @@ export async function moveClock(page: Page, button: string): Promise<void> {
 }
 
 /** Goes from cue to cue until what the address answers holds the text; everything due on the way fires. */
-export async function moveClockUntil(page: Page, path: string, text: string, presses = 40): Promise<void> {
+export async function moveClockUntil(page: Page, path: string, text: string, presses = 60): Promise<void> {
   for (let press = 0; press < presses; press += 1) {
     await moveClock(page, 'To the next cue');
     await page.waitForTimeout(500);

@@ -26,7 +26,7 @@ export const sessionRow = z.object({
 });
 export type SessionRow = z.infer<typeof sessionRow>;
 /** What members may be told of as it happens. */
-export const newsKinds = ['yes', 'no', 'comment', 'place'] as const;
+export const newsKinds = ['yes', 'no', 'waits', 'comment', 'place'] as const;
 export type NewsKind = (typeof newsKinds)[number];
 export const tells = z.object({
   kinds: z.array(z.enum(newsKinds)),

@@ -27,10 +27,10 @@ export interface Parts {
   readonly log: Logger;
 }
 
-export async function assemble(config: Config, name: string): Promise<Parts> {
+export async function assemble(config: Config, name: string, connections?: number): Promise<Parts> {
   const log = openLog(name, config.LOG_LEVEL);
   outliveFaults(log);
-  const db = openDatabase(config.DATABASE_URL);
+  const db = openDatabase(config.DATABASE_URL, connections);
   await untilThere(log, () => migrate(db));
   const store = openStore(db);
   const clock = shiftableClock();

@@ -6,9 +6,11 @@ import { startWorker } from './worker/worker';
 
 /** Sends under way for each connection to the mail server: one on the wire, one made ready behind it. */
 const sendsPerConnection = 2;
+/** To the database: four sendings may be written down for a minute each, and the rest of the worker goes on. */
+const connections = 12;
 
 const config = readConfig(process.env);
-const { db, clock, context, ends, log } = await assemble(config, 'worker');
+const { db, clock, context, ends, log } = await assemble(config, 'worker', connections);
 const worker = await startWorker({
   context,
   clock,

@@ -14,9 +14,10 @@ describe('the queue', () => {
     expect(shares(200, [4, [7]])).toEqual({ 7: 200 });
     expect(shares(200, [3, [1, 2, 3]])).toEqual({ 1: 67, 2: 67, 3: 66 });
     // Whatever the order they are named in: an answer before a million cues, and these before digests.
-    expect(shares(200, [4, [9]], [1, [5]], [3, [1, 2]])).toEqual({ 5: 175, 1: 7, 2: 6, 9: 12 });
-    // More firings than messages: whose turn it is, is the caller's to say; the limit holds.
-    expect(shares(2, [3, [1, 2, 3]])).toEqual({ 1: 1, 2: 1 });
+    expect(shares(200, [4, [9]], [1, [5]], [3, [1, 2]])).toEqual({ 5: 175, 1: 13, 9: 12 });
+    // More firings than can have a share worth the asking: whose turn it is, is the caller's to say; the limit holds.
+    expect(shares(48, [3, [1, 2, 3, 4, 5, 6]])).toEqual({ 1: 12, 2: 12, 3: 12, 4: 12 });
+    expect(shares(2, [3, [1, 2, 3]])).toEqual({ 1: 2 });
     expect(shares(1, [1, [1]], [3, [2]])).toEqual({ 1: 1 });
   });
 

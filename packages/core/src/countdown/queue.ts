@@ -9,10 +9,13 @@ export interface WaitingClass {
 
 /** What of each helping goes to those who would wait behind: so much that none starves, so little that none notices. */
 const shareBehind = 1 / 8;
+/** No firing is given fewer, as long as there are more: each is asked about as a whole, which costs as much for one message. */
+const leastShare = 12;
 
 /**
  * How many messages each waiting firing may send next. The first class takes nearly all, shared alike among its firings, so that
- * a large one does not hold up a small one; the classes behind share the rest.
+ * a large one does not hold up a small one; the classes behind share the rest. Where a share would be too small to be worth the
+ * asking, the first few firings get one, and the others are left for the next turn.
  * @param limit messages in all; never exceeded
  */
 export function shareOut(classes: readonly WaitingClass[], limit: number): Map<number, number> {
@@ -23,8 +26,9 @@ export function shareOut(classes: readonly WaitingClass[], limit: number): Map<n
   let left = limit;
   waiting.forEach(({ firings }, index) => {
     const ofClass = index === 0 ? limit - behind : Math.ceil(behind / (waiting.length - 1));
-    for (const [place, id] of firings.entries()) {
-      const share = Math.min(left, Math.ceil((ofClass - spent(shares, firings)) / (firings.length - place)));
+    const served = firings.slice(0, Math.max(1, Math.floor(ofClass / leastShare)));
+    for (const [place, id] of served.entries()) {
+      const share = Math.min(left, Math.ceil((ofClass - spent(shares, served)) / (served.length - place)));
       if (share <= 0) return;
       shares.set(id, share);
       left -= share;

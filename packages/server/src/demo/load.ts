@@ -198,7 +198,7 @@ async function loadEvent(
   if (facts.registration) await store.registrations.adopt(id, new Date(nowMs));
   for (const [index, { subscriberId }] of waiting.entries()) {
     const place = { eventId: id, subscriberId, occurrence: '' };
-    await store.waitlist.add(place, new Date(nowMs - (waiting.length - index) * 7 * 3_600_000));
+    await store.waitlist.add(place, event.version.number, new Date(nowMs - (waiting.length - index) * 7 * 3_600_000));
   }
   for (const { subscriberId, reply } of guests)
     if (reply === 'accepted' && demo.online && (subscriberId * 37) % 100 < demo.online * 100) {

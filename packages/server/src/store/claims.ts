@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { shareOut, type Channel, type Pace, type ReplyState } from '@convite/core';
+import { shareOut, type Channel, type Pace, type ReplyState, type WaitingClass } from '@convite/core';
 import { askAgain } from './ask-again';
 import { inList, sql, type Sql } from './database';
 import { requeuedSql } from './outcomes';
@@ -56,8 +56,16 @@ function claims(db: Knex) {
       paceOfHouse: Pace,
     ): Promise<ClaimedDelivery[]> {
       const classes = await waitingClasses(db, channel, nowMs, turns);
-      const shares = shareOut(classes, limit);
-      if (shares.size === 0) return [];
+      if (classes.every(({ firings }) => firings.length === 0)) return [];
+      /** What some firings get now; the next turn is that of those behind them. */
+      const shareNow = (among: readonly WaitingClass[], howMany: number): Map<number, number> => {
+        const shares = shareOut(among, howMany);
+        for (const { priority, firings } of among) {
+          const last = firings.findLast((id) => shares.has(id));
+          if (last !== undefined) turns.set(priority, last);
+        }
+        return shares;
+      };
       const takeShares = async (
         tx: Knex,
         wanted: ReadonlyMap<number, number>,
@@ -74,13 +82,15 @@ function claims(db: Knex) {
         return asPaced(tx, channel, paceOfHouse, due);
       };
       const take = async (tx: Knex): Promise<number[]> => {
-        const first = await takeShares(tx, shares);
+        const mine: number[] = [];
+        let others = classes;
         // What a slow sender does not let out is not kept from the others.
-        const { slow } = first;
-        const others = classes.map((one) => ({ ...one, firings: one.firings.filter((id) => !slow.has(id)) }));
-        const rest = slow.size ? limit - first.ids.length : 0;
-        const more = rest > 0 ? (await takeShares(tx, shareOut(others, rest), first.ids)).ids : [];
-        const mine = [...first.ids, ...more];
+        for (let goesOn = true; goesOn && mine.length < limit;) {
+          const { ids, slow, isSpent } = await takeShares(tx, shareNow(others, limit - mine.length), mine);
+          mine.push(...ids);
+          others = others.map((one) => ({ ...one, firings: one.firings.filter((id) => !slow.has(id)) }));
+          goesOn = !isSpent && slow.size > 0 && others.some(({ firings }) => firings.length > 0);
+        }
         if (mine.length)
           await tx('delivery')
             .whereIn('id', mine)
@@ -156,6 +166,8 @@ interface Paced {
   readonly ids: readonly number[];
   /** Firings whose sender lets nothing more out now. */
   readonly slow: ReadonlySet<number>;
+  /** The house itself lets nothing more out now. */
+  readonly isSpent: boolean;
 }
 
 /** As many of some messages as the house lets out now, and of those of a sender with a pace of its own as that does. */
@@ -178,7 +190,7 @@ async function asPaced(tx: Knex, channel: Channel, paceOfHouse: Pace, due: reado
   const granted = await drawPace(tx, houseSender, channel, paceOfHouse, may.length);
   const dropped = may.slice(granted).map(({ firingId }) => firingId);
   await returnPaces(tx, channel, dropped, paces);
-  return { ids: may.slice(0, granted).map(({ id }) => id), slow };
+  return { ids: may.slice(0, granted).map(({ id }) => id), slow, isSpent: granted < may.length };
 }
 
 interface ClaimRow extends OwnColumns, ByDateColumns {

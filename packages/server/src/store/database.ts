@@ -67,6 +67,9 @@ export const errnoOf = (error: unknown): number =>
 /** Is this error a duplicate key? */
 export const isDuplicate = (error: unknown): boolean => errnoOf(error) === 1062;
 
+/** A lock was not to be had in time. */
+export const isLockTimeout = (error: unknown): boolean => errnoOf(error) === 1205;
+
 const outageCodes: readonly string[] = [
   'ECONNREFUSED',
   'ECONNRESET',

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { EventReach, EventStatus } from '@convite/contract';
 import { extentOf, instantsOf, type EventFacts, type EventVersion } from '@convite/core';
+import { isLockTimeout } from './database';
 import { eventLists } from './event-lists';
 import { eventOf, newestOf, versionOf, type EventRow, type StoredEvent, type StoredVersion } from './event-rows';
 import { readEach, readOne } from './per-row';
@@ -107,14 +108,29 @@ function eventAlone(db: Knex) {
     /** With all that belongs to it: for drafts that nobody has heard of. */
     async remove(id: number): Promise<void> {
       await db('event').where({ id }).delete();
+      await db('sending_turn').where({ event_id: id }).delete();
     },
 
     async setReach(id: number, reach: EventReach): Promise<void> {
       await db('event').where({ id }).update({ reach });
     },
-    /** Holds the event for a change inside a transaction, without reading it. */
-    async lock(id: number): Promise<void> {
-      await db('event').where({ id }).forUpdate().first('id');
+    /**
+     * Of the sendings of an event one is written down at a time, in the caller's transaction. Whoever edits the event, or registers,
+     * waits for none of them. Locks by writing, as a cluster needs it, and does not wait.
+     * @returns false while another is being written down
+     */
+    async takeTurn(id: number): Promise<boolean> {
+      try {
+        await db.raw(
+          `set statement innodb_lock_wait_timeout = 0 for
+           insert into sending_turn (event_id, taken_at) values (?, now(6)) on duplicate key update taken_at = now(6)`,
+          [id],
+        );
+        return true;
+      } catch (error) {
+        if (isLockTimeout(error)) return false;
+        throw error;
+      }
     },
     async setHeldBy(id: number, by: string | null): Promise<void> {
       await db('event').where({ id }).update({ held_by: by });

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { withItsText } from './firing-rows';
 import { lateJoiners } from './late-joiners';
+import { inTransaction, retryLocked } from './retry-locked';
 
 /** A firing whose audience is to be counted. */
 export interface CountDue {
@@ -40,12 +41,18 @@ export const atOnce = new Date(0);
 
 /** The kept counts of audiences: how many are to get each firing, and when, by the shared clock, that is counted again. */
 export function firingCounts(db: Knex) {
-  const soon = (query: Knex.QueryBuilder, at: Date): Promise<number> =>
-    query
-      .whereIn('state', uncountedStates)
-      .where('is_expanded', false)
-      .where((or) => or.whereNull('count_at').orWhere('count_at', '>', at))
-      .update({ count_at: at });
+  /** What is being expanded just now, and so held, is counted no more. */
+  const soon = (which: (tx: Knex) => Knex.QueryBuilder, at: Date): Promise<number> =>
+    inTransaction(db, async (tx) => {
+      const ids: number[] = await which(tx)
+        .whereIn('state', uncountedStates)
+        .where('is_expanded', false)
+        .where((or) => or.whereNull('count_at').orWhere('count_at', '>', at))
+        .forUpdate()
+        .skipLocked()
+        .pluck('id');
+      return ids.length ? tx('firing').whereIn('id', ids).update({ count_at: at }) : 0;
+    });
   const { wakeOpen } = lateJoiners(db);
   return {
     /**
@@ -90,27 +97,32 @@ export function firingCounts(db: Knex) {
         });
     },
     /** The largest audience counted for an event: 0 while none was. */
-    async mostOf(eventId: number): Promise<number> {
-      const [row] = await db('firing').where({ event_id: eventId }).max({ most: 'gets' });
-      return Number(row?.['most'] ?? 0);
+    async mostOf(eventIds: readonly number[]): Promise<Map<number, number>> {
+      const rows: { event_id: number; most: number | null }[] = await db('firing')
+        .whereIn('event_id', [...eventIds])
+        .groupBy('event_id')
+        .select('event_id', db.raw('max(gets) as most'));
+      return new Map(rows.map((row) => [row.event_id, Number(row.most ?? 0)]));
     },
     /** The audience of an event's firings may have changed: they are counted by then. */
     async recountEvent(eventId: number, byMs: number): Promise<void> {
-      await soon(db('firing').where({ event_id: eventId }), new Date(byMs));
-      await wakeOpen(db('firing').where({ event_id: eventId }), new Date(byMs));
+      await soon((tx) => tx('firing').where({ event_id: eventId }), new Date(byMs));
+      await retryLocked(() => wakeOpen(db('firing').where({ event_id: eventId }), new Date(byMs)));
     },
     /** The same of the firings of a cue, or of a digest, that was edited. */
-    recountCue: async (cueId: number): Promise<unknown> =>
-      soon(db('firing').whereIn('cue_id', await withItsText(db, cueId)), atOnce),
-    recountDigest: (digestId: number) => soon(db('firing').where({ digest_id: digestId }), atOnce),
+    async recountCue(cueId: number): Promise<void> {
+      const cues = await withItsText(db, cueId);
+      await soon((tx) => tx('firing').whereIn('cue_id', cues), atOnce);
+    },
+    recountDigest: (digestId: number) => soon((tx) => tx('firing').where({ digest_id: digestId }), atOnce),
     /** The same of whatever asks for a list, or leaves it out. */
     async recountList(listId: number, digestIds: readonly number[], byMs: number): Promise<void> {
       const cues: number[] = await db('cue_list').where({ list_id: listId }).pluck('cue_id');
       if (cues.length) {
-        await soon(db('firing').whereIn('cue_id', cues), new Date(byMs));
+        await soon((tx) => tx('firing').whereIn('cue_id', cues), new Date(byMs));
         await wakeOpen(db('firing').whereIn('cue_id', cues), new Date(byMs));
       }
-      if (digestIds.length) await soon(db('firing').whereIn('digest_id', [...digestIds]), new Date(byMs));
+      if (digestIds.length) await soon((tx) => tx('firing').whereIn('digest_id', [...digestIds]), new Date(byMs));
     },
   };
 }

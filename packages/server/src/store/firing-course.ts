@@ -1,9 +1,12 @@
 import type { Knex } from 'knex';
+import type { FiringKind } from '@convite/contract';
 import { graceMs } from '@convite/core';
 import { cameOfStore } from './came-of';
 import type { Content } from './content';
-import { affectedRows } from './database';
 import { inTransaction } from './retry-locked';
+
+/** What each hand of a worker writes down: answers in their order, changes, and all others. */
+export type HandOf = Extract<FiringKind, 'answer' | 'notice'> | 'others';
 
 /** A firing's own course: due, expanded, done, or missed. */
 export function firingCourse(db: Knex) {
@@ -11,16 +14,24 @@ export function firingCourse(db: Knex) {
     /**
      * What is worth little after its moment, past its grace, an hour or what its event says, becomes missed; returns how many. What somebody sent by hand,
      * and answers, go however late: they are said as things stand then.
+     * @param id of one firing; all are looked at where it is left out
      */
-    async markMissed(nowMs: number): Promise<number> {
-      const result: unknown = await db.raw(
-        `update firing f left join event e on e.id = f.event_id
-         set f.state = 'missed', f.held = 'no-worker'
-         where f.state = 'set' and f.kind in ('cue', 'digest') and f.due_at < ?
-           and f.due_at < ? - interval coalesce(e.grace_minutes, ?) minute`,
-        [new Date(nowMs), new Date(nowMs), graceMs / 60_000],
-      );
-      return affectedRows(result);
+    markMissed(nowMs: number, id?: number): Promise<number> {
+      return inTransaction(db, async (tx) => {
+        // What is being written down just now is passed over, and no event is locked: that may be held for a minute.
+        const ids: number[] = await tx('firing as f')
+          .where({ 'f.state': 'set', ...(id !== undefined && { 'f.id': id }) })
+          .whereIn('f.kind', ['cue', 'digest'])
+          .where('f.due_at', '<', new Date(nowMs))
+          .whereRaw(
+            `f.due_at < ? - interval coalesce((select e.grace_minutes from event e where e.id = f.event_id), ?) minute`,
+            [new Date(nowMs), graceMs / 60_000],
+          )
+          .forUpdate()
+          .skipLocked()
+          .pluck('f.id');
+        return ids.length ? tx('firing').whereIn('id', ids).update({ state: 'missed', held: 'no-worker' }) : 0;
+      });
     },
 
     /** Drafts whose moment passed become missed too: that nobody noticed is exactly what must be seen. */
@@ -39,11 +50,24 @@ export function firingCourse(db: Knex) {
     /**
      * Takes the first due firing, skipping what another worker holds. To be called in a transaction: its row stays
      * locked until the deliveries stand beside it, so a crash leaves it as it was.
+     * @param except those that are passed over
+     * @param among of which; of all where it is left out
      */
-    async lockDue(nowMs: number): Promise<number | null> {
+    async lockDue(nowMs: number, except: readonly number[] = [], among?: HandOf): Promise<number | null> {
       const ids: number[] = await db('firing')
+        // Named, since rows that are looked through are locked: by another key that were all that is due.
+        .from(
+          db.raw(
+            `firing force index (${among === 'answer' || among === 'notice' ? 'firing_kind_state_due_at_index' : 'firing_state_due_at_index'})`,
+          ),
+        )
         .where({ state: 'set' })
+        .modify((query) => {
+          if (among === 'others') void query.whereNotIn('kind', ['answer', 'notice']);
+          else if (among) void query.where({ kind: among });
+        })
         .where('due_at', '<=', new Date(nowMs))
+        .whereNotIn('id', [...except])
         .orderBy('due_at')
         .limit(1)
         .forUpdate()

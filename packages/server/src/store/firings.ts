@@ -12,6 +12,12 @@ import { readOne } from './per-row';
 
 export type { StoredFiring } from './firing-rows';
 
+/** A zone that a cue's firings for a slot are for, and whether it is still to go there. */
+interface ZoneOfSlot {
+  readonly zone: string;
+  readonly isAhead: boolean;
+}
+
 export function firingStore(db: Knex) {
   return {
     ...firingReads(db),
@@ -56,13 +62,27 @@ function firingReads(db: Knex) {
       );
     },
     /** The zones that a cue's firings for one slot are for, and whether each is still to go. */
-    async zonesOf(cueId: number, slot: string): Promise<{ zone: string; isAhead: boolean }[]> {
-      const rows: { zone: string; is_expanded: number }[] = await db('firing')
-        .where({ cue_id: cueId, slot })
-        .whereNot('zone', '')
-        .orderBy('zone')
-        .select('zone', 'is_expanded');
-      return rows.map((row) => ({ zone: row.zone, isAhead: !row.is_expanded }));
+    async zonesOf(cueId: number, slot: string): Promise<ZoneOfSlot[]> {
+      return (await this.zonesOfMany([{ cueId, slot }]))(cueId, slot);
+    },
+    /** The same of several, read at once. */
+    async zonesOfMany(
+      slots: readonly { readonly cueId: number; readonly slot: string }[],
+    ): Promise<(cueId: number, slot: string) => ZoneOfSlot[]> {
+      const rows: { cue_id: number; slot: string; zone: string; is_expanded: number }[] = slots.length
+        ? await db('firing')
+            .whereIn(
+              ['cue_id', 'slot'],
+              slots.map(({ cueId, slot }) => [cueId, slot]),
+            )
+            .whereNot('zone', '')
+            .orderBy('zone')
+            .select('cue_id', 'slot', 'zone', 'is_expanded')
+        : [];
+      return (cueId, slot) =>
+        rows
+          .filter((row) => row.cue_id === cueId && row.slot === slot)
+          .map((row) => ({ zone: row.zone, isAhead: !row.is_expanded }));
     },
     /**
      * A firing with those of the same cue and slot for other zones, or with the others by the minute that stand as it does: one thing,

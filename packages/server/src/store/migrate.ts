@@ -58,6 +58,8 @@ import * as texts from './migrations/0056-texts';
 import * as doubts from './migrations/0057-doubts';
 import * as acts from './migrations/0058-acts';
 import * as waitlist from './migrations/0059-waitlist';
+import * as waitingTold from './migrations/0060-waiting-told';
+import * as sendingTurn from './migrations/0061-sending-turn';
 
 interface Migration {
   readonly name: string;
@@ -125,6 +127,8 @@ const migrations: readonly Migration[] = [
   { name: '0057-doubts', up: doubts.up },
   { name: '0058-acts', up: acts.up },
   { name: '0059-waitlist', up: waitlist.up },
+  { name: '0060-waiting-told', up: waitingTold.up },
+  { name: '0061-sending-turn', up: sendingTurn.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

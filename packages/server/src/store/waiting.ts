@@ -10,13 +10,13 @@ const priorities: readonly number[] = [1, 2, 3, 4];
 /**
  * Which firings have messages that may go now, by priority. Each is looked at by the key of its first waiting message; what is
  * put off until later does not count.
- * @param turns of each priority the firing whose turn was last; moved on here
+ * @param turns of each priority the firing whose turn was last
  */
 export async function waitingClasses(
   db: Knex,
   channel: Channel,
   nowMs: number,
-  turns: Map<number, number>,
+  turns: ReadonlyMap<number, number>,
 ): Promise<WaitingClass[]> {
   const some: { id: number; priority: number }[] = await db('firing as f')
     .where({ 'f.state': 'sending', 'f.channel': channel })
@@ -30,9 +30,8 @@ export async function waitingClasses(
     return priorities.map((priority) => {
       const ids = some.filter((one) => one.priority === priority).map(({ id }) => id);
       const after = turns.get(priority) ?? 0;
-      const inTurn = [...ids.filter((id) => id > after), ...ids.filter((id) => id <= after)].slice(0, turnSize);
-      turns.set(priority, inTurn.at(-1) ?? 0);
-      return { priority, firings: inTurn };
+      const inTurn = [...ids.filter((id) => id > after), ...ids.filter((id) => id <= after)];
+      return { priority, firings: inTurn.slice(0, turnSize) };
     });
   return Promise.all(
     priorities.map(async (priority) => {
@@ -40,9 +39,7 @@ export async function waitingClasses(
       const next = await waitingFirings(db, channel, priority, nowMs, after, Number.MAX_SAFE_INTEGER);
       const again =
         next.length < turnSize && after > 0 ? await waitingFirings(db, channel, priority, nowMs, 0, after) : [];
-      const firings = [...next, ...again].slice(0, turnSize);
-      turns.set(priority, next.length < turnSize ? 0 : (next.at(-1) ?? 0));
-      return { priority, firings };
+      return { priority, firings: [...next, ...again].slice(0, turnSize) };
     }),
   );
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Channel } from '@convite/core';
 import type { PlaceOf } from './registrations';
 
 /** A place that somebody waits for. */
@@ -17,6 +18,16 @@ export interface WaitingPerson extends Waiting {
   readonly email: string;
   readonly mobile: string;
 }
+
+/** Somebody who waits, and whom no notice reaches. */
+export interface Untold {
+  readonly subscriberId: number;
+  /** The version of the event that they know; 0 where they know of another event, which this was a part of. */
+  readonly knowsVersion: number;
+  readonly channel: Channel;
+}
+
+const canMailSql = '(s.email is not null and s.bounced_at is null)';
 
 interface Row {
   id: number;
@@ -38,18 +49,23 @@ export function waitlistStore(db: Knex) {
   const waiting = (eventId: number) =>
     db('registration as r').where({ 'r.event_id': eventId, 'r.state': 'waitlisted' });
   return {
-    /** Puts somebody at the end. To be called with the event locked. @returns false where they wait already, or have a place */
-    async add({ eventId, subscriberId, occurrence }: PlaceOf, now: Date): Promise<boolean> {
+    /**
+     * Puts somebody at the end. To be called with the event locked.
+     * @param version of the event, which they are told as they begin to wait
+     * @returns false where they wait already, or have a place
+     */
+    async add({ eventId, subscriberId, occurrence }: PlaceOf, version: number, now: Date): Promise<boolean> {
       const before: { state: string } | undefined = await db('registration')
         .where({ event_id: eventId, subscriber_id: subscriberId, occurrence })
         .first('state');
       if (before && before.state !== 'cancelled') return false;
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at)
-         values (?, ?, ?, 'waitlisted', ?, ?)
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, knows_version)
+         values (?, ?, ?, 'waitlisted', ?, ?, ?)
          on duplicate key update
-           registered_at = values(registered_at), changed_at = values(changed_at), presence = '', state = values(state)`,
-        [eventId, subscriberId, occurrence, now, now],
+           registered_at = values(registered_at), changed_at = values(changed_at), presence = '', state = values(state),
+           knows_version = values(knows_version)`,
+        [eventId, subscriberId, occurrence, now, now, version],
       );
       await this.wake(eventId, now);
       return true;
@@ -97,14 +113,29 @@ export function waitlistStore(db: Knex) {
         .where('kept_until', '<=', now)
         .update({ state: 'cancelled', changed_at: now, kept_until: null });
     },
-    /** Who waits at a date and holds no entry of the event, in the order of their numbers. */
-    withoutEntry: (eventId: number, occurrence: string): Promise<number[]> =>
-      waiting(eventId)
+    /**
+     * Who waits at a date and holds no entry of the event, by which version they know and how they can be told, in the order of
+     * their numbers; who cannot be told is left out. An opt-out from marketing does not keep it back, as of a notice.
+     */
+    async withoutEntry(eventId: number, occurrence: string): Promise<Untold[]> {
+      const rows: { subscriber_id: number; knows_version: number | null; can_mail: number }[] = await waiting(eventId)
         .where('r.occurrence', occurrence)
+        .join('subscriber as s', 's.id', 'r.subscriber_id')
         .leftJoin('invitee as i', (on) => on.on('i.event_id', 'r.event_id').andOn('i.subscriber_id', 'r.subscriber_id'))
         .where((or) => or.whereNull('i.holds_version').orWhere('i.is_by_date', true))
+        .whereRaw(`(${canMailSql} or (s.mobile <> '' and s.text_consent))`)
         .orderBy('r.subscriber_id')
-        .pluck('r.subscriber_id'),
+        .select('r.subscriber_id', 'r.knows_version', db.raw(`${canMailSql} as can_mail`));
+      return rows.map((row) => ({
+        subscriberId: row.subscriber_id,
+        knowsVersion: row.knows_version ?? 0,
+        channel: row.can_mail ? 'email' : 'text',
+      }));
+    },
+    /** Whoever waits at an event knows of this version. */
+    async noteTold(eventId: number, version: number): Promise<void> {
+      await waiting(eventId).update({ 'r.knows_version': version });
+    },
     /** Nobody waits at a date any more. */
     async endAt(eventId: number, occurrence: string, now: Date): Promise<void> {
       await db('registration')

@@ -72,10 +72,12 @@ describe('the worker, with real faults', () => {
     };
     const { store } = stage.context;
     let written = 0;
+    let before = Infinity;
     // Writing the first eleven down takes until the twelfth has left.
     const transact: typeof store.transact = async (work) => {
       const isWriting = taken === 12 && (written += 1) === 1;
       if (isWriting) {
+        before = await told();
         release();
         await new Promise((resolve) => setTimeout(resolve, 50));
       }
@@ -84,7 +86,6 @@ describe('the worker, with real faults', () => {
     await invite(stage, event);
     const worker = await workOn({ ...stage, context: { ...stage.context, store: { ...store, transact } } }, { mail });
     await until('all is written down', async () => (await stage.db('delivery').where({ state: 'sent' })).length === 12);
-    const before = await told();
     await until('the firing is done', isDone, 5);
     await until('the screens are told', async () => (await told()) > before, 5);
     await worker.stop();

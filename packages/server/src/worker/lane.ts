@@ -65,6 +65,8 @@ export function openLane(options: LaneOptions): Lane {
   const rests = openRests();
   const waiting: Waiting[] = [];
   const ready: Ready[] = [];
+  /** People to whom something is on its way: what comes after it for them waits, so that two answers are read in their order. */
+  const underWay = new Set<number>();
   const copied = new Set<number>();
   const carry = pictureCarrier(context);
   let mayHoldStrays = false;
@@ -97,14 +99,24 @@ export function openLane(options: LaneOptions): Lane {
         await rests.rest(idleMs);
         continue;
       }
-      if (ready.length === 0) await fill();
-      const next = ready.shift();
+      let next = takeReady();
+      if (!next) {
+        await fill();
+        next = takeReady();
+      }
       if (!next) await rests.rest(idleMs);
       else {
         if (ready.length < leastAsked) void fill();
-        await deliver(next);
+        const { id } = next.claimed.person;
+        underWay.add(id);
+        await deliver(next).finally(() => underWay.delete(id));
       }
     }
+  }
+
+  function takeReady(): Ready | undefined {
+    const at = ready.findIndex(({ claimed }) => !underWay.has(claimed.person.id));
+    return at < 0 ? undefined : ready.splice(at, 1)[0];
   }
 
   /** One filling at a time, whoever asks. A database that is away is waited for. */
@@ -135,6 +147,8 @@ export function openLane(options: LaneOptions): Lane {
         // Another worker holds it now: it is theirs to send and to write down.
         else held.delete(one.claimed.id);
       }
+      // Nobody turned out to be at the other end meanwhile: what is asked about now would go as it stood then.
+      if (performance.now() < pausedUntil) handBack();
     } catch (error) {
       waiting.unshift(...some);
       throw error;

@@ -131,9 +131,9 @@ describe('one thing’s failure is its own', () => {
     const both = (first: number, second: number) =>
       store().transact(async (tx) => {
         meets += 1;
-        await tx.events.lock(first);
+        await tx.events.findForUpdate(first);
         await new Promise((resolve) => setTimeout(resolve, 100));
-        await tx.events.lock(second);
+        await tx.events.findForUpdate(second);
       });
     await Promise.all([both(a, b), both(b, a)]);
     expect(meets).toBeGreaterThan(2);

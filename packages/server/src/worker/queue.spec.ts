@@ -4,6 +4,7 @@ import { answerPerson } from '../services/sending/answer-person';
 import { saveCue } from '../services/countdown/cues';
 import { getEvent } from '../services/events/get-event';
 import { houseWordings } from '../services/sending/house-wordings';
+import { eventStore } from '../store/events';
 import { dayBeforeCue, invite } from '../testing/acts';
 import {
   actor,
@@ -63,6 +64,65 @@ describe('the queue', () => {
     await until('the confirmation is there', () => subjects(mail.taken, 'Confirmed') === 1, 5);
     expect(performance.now() - askedAt).toBeLessThan(2000);
     expect(mail.taken.length).toBeLessThan(600);
+    await worker.stop();
+  });
+
+  it('writes an answer and a small sending down while another is being written down', async () => {
+    await addPeople(stage, 5);
+    await before();
+    const [stuck, other] = [await publishedEvent(stage), await publishedEvent(stage)];
+    await invite(stage, stuck);
+    await saveCue(stage.context, other, null, listCue('Other'), actor);
+    await answerPerson(stage.context, await getEvent(stage.context, stuck), {
+      personId: 2,
+      method: 'REQUEST',
+      occurrence: '',
+      wording: { ...houseWordings.registered, subject: 'Confirmed' },
+    });
+    await dueNow();
+    // As a sending to a million does, which takes a minute to be written down.
+    const holder = await stage.db.transaction();
+    await eventStore(holder).takeTurn(stuck);
+    const mail = scriptedEnd<EmailMessage>();
+    const worker = await workOn(stage, { mail });
+    await until(
+      'both have left',
+      () => subjects(mail.taken, 'Other') === 5 && subjects(mail.taken, 'Confirmed') === 1,
+      8,
+    );
+    expect(mail.taken.length).toBe(6);
+    await holder.commit();
+    await until('the invitation goes', () => mail.taken.length === 11);
+    await worker.stop();
+  });
+
+  it('lets what one person is answered leave in its order, though the first takes longer', async () => {
+    await addPeople(stage, 3);
+    const event = await getEvent(stage.context, await publishedEvent(stage));
+    for (const [subject, personId] of [
+      ['First', 2],
+      ['Second', 2],
+      ['Elsewhere', 3],
+    ] as const)
+      await answerPerson(stage.context, event, {
+        personId,
+        method: 'QUESTION',
+        occurrence: '',
+        wording: { ...houseWordings.registered, subject },
+      });
+    const end = scriptedEnd<EmailMessage>();
+    const mail: End<EmailMessage> = {
+      ...end,
+      send: async (message) => {
+        if (message.subject === 'First') await new Promise((resolve) => setTimeout(resolve, 400));
+        return end.send(message);
+      },
+    };
+    const worker = await workOn(stage, { mail });
+    await until('all have left', () => end.taken.length === 3);
+    const order = end.taken.map(({ subject }) => subject);
+    expect(order.indexOf('First')).toBeLessThan(order.indexOf('Second'));
+    expect(order.indexOf('Elsewhere')).toBeLessThan(order.indexOf('First'));
     await worker.stop();
   });
 

@@ -1,4 +1,12 @@
-import { heldBack, occurrenceOfSlot, type Channel, type EpochMs, type HeldBack, type Reason } from '@convite/core';
+import {
+  heldBack,
+  limitOf,
+  occurrenceOfSlot,
+  type Channel,
+  type EpochMs,
+  type HeldBack,
+  type Reason,
+} from '@convite/core';
 import type { Context } from '../services/context';
 import type { PreparedFiring } from '../services/sending/compose-firing';
 import type { AskedAgain } from '../store/ask-again';
@@ -26,6 +34,8 @@ export async function whatIsAgainst(
   nowMs: EpochMs,
 ): Promise<Map<number, Against>> {
   const against = new Map<number, Against>();
+  // The house may have changed how often it writes since the firing was prepared.
+  const { pressure } = await store.house.settings();
   for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
     const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
     const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
@@ -40,8 +50,10 @@ export async function whatIsAgainst(
     for (const { claimed } of mine)
       against.set(claimed.id, { left: null, waitsUntilMs: waits.get(claimed.person.zone) ?? null });
     if (!prepared.who) continue;
+    const { kind, dueMs } = prepared.firing;
+    const limit = limitOf(pressure, { kind, firing: firingId, atMs: dueMs, event: prepared.who.about });
     const reasons = await store.audiences.whyNot(
-      { ...prepared.who, quiet },
+      { ...prepared.who, limit, quiet },
       channel,
       mine.map(({ claimed }) => claimed.person.id),
     );

@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { ShiftableClock } from '../clock';
 import type { EmailMessage, End, TextMessage } from '../mail/message';
 import type { Context } from '../services/context';
+import type { HandOf } from '../store/firing-course';
 import type { Part } from '../store/troubles';
 import { joinNext } from '../services/sending/join-late';
 import { expandFiring } from '../services/sending/expand-firing';
@@ -37,7 +38,12 @@ const lookEveryMs = 400;
 const longestRestMs = 5000;
 const sweepEveryMs = 3000;
 const tidyEveryMs = 10 * 60_000;
-const lookAtCalendarsEveryMs = 2000;
+/** What another hand is writing down just now is looked for again after this time. */
+const heldElsewhereMs = 100;
+/** No event's grace is shorter. */
+const leastGraceMs = 60_000;
+/** What nobody waits for is looked at so often. */
+const unhurriedMs = 2000;
 /** So long a firing's deliveries stay among those under way: bounces and receipts come back to them. */
 const hotMs = 60 * 86_400_000;
 /** For so long something may still come in about who was erased: what was on its way, and what other servers say of it. */
@@ -82,34 +88,40 @@ export async function startWorker({
   let isStopping = false;
   let sweptAt = -Infinity;
   let tidiedAt = -Infinity;
-  const watch = watchTime();
-  const calendars = watchCalendars();
-  const caller = callOthers();
-  const announcer = announce();
-  const joiner = letJoin();
-  const asker = askWaiting();
-  const stepper = planSteps();
-  const teller = tellMembers();
-  const actor = act();
-  const counter = keepCounts();
-  const mover = moveThePast();
+  // Each beside all others: none holds another up.
+  const loops = [
+    watchTime(),
+    // A sending to a million takes a minute to be written down: the small ones go by another hand meanwhile.
+    again('what is due could not be looked for', [hand('others')]),
+    // Whoever waits for an answer, or must hear of a change, does not wait while another sending is written down.
+    again('what is urgent could not be looked for', [hand('answer')]),
+    again('what changed could not be looked for', [hand('notice')]),
+    again(
+      'a watched calendar or an import could not be gone on with',
+      [() => lookAtNext(context), () => resumeImport(context)],
+      unhurriedMs,
+    ),
+    again('other systems could not be told', [() => callDue(context, () => isStopping)]),
+    again('nobody could be told of what stands by', [() => announceNext(context)]),
+    again('who came late could not be put down', [() => joinNext(context)]),
+    again('who waits for a place could not be asked', [() => askNextWaiting(context)]),
+    again('what people did could not be planned', [() => planNextSteps(context)]),
+    again('what a cue does could not be done', [() => actOnNext(context)]),
+    again(
+      'members could not be told',
+      [() => tellNext(context), () => summariseNext(context), () => tellNextTask(context)],
+      unhurriedMs,
+    ),
+    keepCounts(),
+    moveThePast(),
+  ];
   log.info({ lease: lease.token }, 'worker up');
 
   return {
     async stop() {
       isStopping = true;
       rests.end();
-      await watch;
-      await calendars;
-      await caller;
-      await announcer;
-      await joiner;
-      await asker;
-      await stepper;
-      await teller;
-      await actor;
-      await counter;
-      await mover;
+      await Promise.all(loops);
       await Promise.all(lanes.map((lane) => lane.stop()));
       clearInterval(heart);
       await lease.release();
@@ -128,14 +140,16 @@ export async function startWorker({
   }
 
   async function watchTime(): Promise<void> {
+    const fireNext = hand('others');
     while (!isStopping) {
       try {
         clock.shiftTo(await store.live.clockOffsetMs());
         if (performance.now() - sweptAt > sweepEveryMs) await sweep();
-        // What it wrote down goes at once.
-        while (!isStopping && (await fireNext())) for (const lane of lanes) lane.wake();
+        while (!isStopping && (await fireNext()));
         const nextMs = await store.firings.nextDueMs();
-        await rests.rest(Math.max(5, Math.min(lookEveryMs, nextMs === null ? lookEveryMs : nextMs - clock.now())));
+        const inMs = nextMs === null ? lookEveryMs : nextMs - clock.now();
+        // What is due and was not to be had is being written down by somebody else.
+        await rests.rest(Math.min(lookEveryMs, inMs > 0 ? Math.max(5, inMs) : heldElsewhereMs));
       } catch (error) {
         log.warn({ error }, 'cannot look for what is due; trying again');
         await rests.rest(1000);
@@ -143,104 +157,19 @@ export async function startWorker({
     }
   }
 
-  /** Watched calendars, and imports that nobody goes on with, beside everything else: they hold nothing up. */
-  async function watchCalendars(): Promise<void> {
+  /** Does some work as long as there is any, rests, and looks again. @param trouble what is logged where it cannot */
+  async function again(
+    trouble: string,
+    work: readonly (() => Promise<boolean>)[],
+    restMs = lookEveryMs,
+  ): Promise<void> {
     while (!isStopping) {
       try {
-        while (!isStopping && (await lookAtNext(context)));
-        while (!isStopping && (await resumeImport(context)));
+        for (const one of work) while (!isStopping && (await one()));
       } catch (error) {
-        log.warn({ error }, 'a watched calendar or an import could not be gone on with; trying again');
+        log.warn({ error }, `${trouble}; trying again`);
       }
-      for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
-        await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** Other systems are told what happened, beside everything else. */
-  async function callOthers(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await callDue(context, () => isStopping)));
-      } catch (error) {
-        log.warn({ error }, 'other systems could not be told; trying again');
-      }
-      await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** The contact is told of what stands by, beside everything else. */
-  async function announce(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await announceNext(context)));
-      } catch (error) {
-        log.warn({ error }, 'nobody could be told of what stands by; trying again');
-      }
-      await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** Who comes after the moment of a cue that is open to them, beside everything else. */
-  async function letJoin(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await joinNext(context)));
-      } catch (error) {
-        log.warn({ error }, 'who came late could not be put down; trying again');
-      }
-      await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** Who waits for a place is asked as one is free, beside everything else. */
-  async function askWaiting(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await askNextWaiting(context)));
-      } catch (error) {
-        log.warn({ error }, 'who waits for a place could not be asked; trying again');
-      }
-      await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** Members are told what happened, and what the day holds, beside everything else. */
-  async function tellMembers(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await tellNext(context)));
-        while (!isStopping && (await summariseNext(context)));
-        while (!isStopping && (await tellNextTask(context)));
-      } catch (error) {
-        log.warn({ error }, 'members could not be told; trying again');
-      }
-      for (let waited = 0; !isStopping && waited < lookAtCalendarsEveryMs; waited += lookEveryMs)
-        await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** What cues do instead of writing, beside everything else. */
-  async function act(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await actOnNext(context)));
-      } catch (error) {
-        log.warn({ error }, 'what a cue does could not be done; trying again');
-      }
-      await rests.rest(lookEveryMs);
-    }
-  }
-
-  /** What is counted from what people do, as they do it, beside everything else. */
-  async function planSteps(): Promise<void> {
-    while (!isStopping) {
-      try {
-        while (!isStopping && (await planNextSteps(context)));
-      } catch (error) {
-        log.warn({ error }, 'what people did could not be planned; trying again');
-      }
-      await rests.rest(lookEveryMs);
+      await rests.rest(restMs);
     }
   }
 
@@ -261,25 +190,52 @@ export async function startWorker({
     }
   }
 
+  /** One of those who fire beside each other. */
+  function hand(of: HandOf): () => Promise<boolean> {
+    /** It is not their turn: others go first, and a little later it is asked again whether it is. */
+    let passedOver: number[] = [];
+    let askedAt = -Infinity;
+    return async () => {
+      if (performance.now() - askedAt > lookEveryMs) {
+        askedAt = performance.now();
+        passedOver = [];
+      }
+      const found = await fireNext(passedOver, of);
+      if (found?.isPassedOver) passedOver.push(found.id);
+      return found !== null;
+    };
+  }
+
   /** Fires the first that is due. One that cannot be is marked as failed with the reason, and the next is looked at. */
-  async function fireNext(): Promise<boolean> {
+  async function fireNext(
+    except: readonly number[],
+    of: HandOf,
+  ): Promise<{ readonly id: number; readonly isPassedOver: boolean } | null> {
     let id: number | null = null;
     try {
-      return await store.transact(async (tx) => {
-        id = await tx.firings.lockDue(clock.now());
+      const found = await store.transact(async (tx) => {
+        id = await tx.firings.lockDue(clock.now(), except, of);
         const firing = id === null ? null : await tx.firings.find(id);
-        if (!firing) return false;
+        if (!firing) return null;
+        const done = { id: firing.id, isPassedOver: false };
+        // After an outage this may come before the sweep.
+        if (clock.now() - firing.dueMs > leastGraceMs && (await tx.firings.markMissed(clock.now(), firing.id)))
+          return done;
         const planned = await expandFiring(tx, firing, clock.now());
+        if (planned === null) return { ...done, isPassedOver: true };
         log.info({ firing: firing.id, kind: firing.kind, planned, lateMs: clock.now() - firing.dueMs }, 'fired');
-        return true;
+        return done;
       });
+      // What it wrote down goes at once.
+      if (found) for (const lane of lanes) lane.wake();
+      return found;
     } catch (error) {
       if (id === null || isOutage(error)) throw error;
       log.error({ error, firing: id }, 'fault: a firing could not be carried out');
       const reason = error instanceof Error ? error.message : String(error);
       await store.firings.fail(id, `It could not be carried out: ${reason}`);
       await store.live.touch('board');
-      return true;
+      return { id, isPassedOver: false };
     }
   }
 
@@ -336,8 +292,7 @@ export async function startWorker({
       } catch (error) {
         log.warn({ error }, 'what is past could not be moved aside; trying again');
       }
-      for (let waited = 0; !isStopping && waited < (hasMore ? lookEveryMs : tidyEveryMs); waited += lookEveryMs)
-        await rests.rest(lookEveryMs);
+      await rests.rest(hasMore ? lookEveryMs : tidyEveryMs);
     }
   }
 

@@ -5,6 +5,7 @@ import { takeLease } from '../../worker/lease';
 import { saveCue } from '../countdown/cues';
 import { replyByPage } from '../replies/reply-by-page';
 import { takePlace } from '../registration/register';
+import { leaveWaitlist } from '../registration/waitlist';
 import { setTells } from './own-account';
 import { nextSummaryMs, summariseNext, tellNext } from './tell-members';
 
@@ -20,7 +21,9 @@ describe('members are told', () => {
     stage = await openStage();
     await addPeople(stage, 5);
     await clockTo(stage, at('2031-06-10T12:00'));
-    event = await publishedEvent(stage, { registration: { places: 2, closesMinutes: 0, confirms: false } });
+    event = await publishedEvent(stage, {
+      registration: { places: 2, closesMinutes: 0, confirms: false, waitlist: true },
+    });
     const member = (name: string) =>
       stage.context.store.members.create({
         name,
@@ -46,17 +49,21 @@ describe('members are told', () => {
 
   it('who registers, who says no, who writes, and that a place is free: to whom wants to hear it, each thing once', async () => {
     await setTells(stage.context, ana, {
-      kinds: ['yes', 'no', 'comment', 'place'],
+      kinds: ['yes', 'no', 'waits', 'comment', 'place'],
       summaryAt: null,
       zone: 'Asia/Tokyo',
     });
     await setTells(stage.context, rui, { kinds: ['place'], summaryAt: null, zone: '' });
     await register(1);
     await register(2);
+    await register(3);
     const first = await tell();
-    expect(first.map(({ to, subject }) => [to, subject])).toEqual([['ana@team.example', '2 say yes: Dome night']]);
+    expect(first.map(({ to, subject }) => [to, subject])).toEqual([
+      ['ana@team.example', '2 say yes, one waits for a place: Dome night'],
+    ]);
     // On her own clock: noon in Lisbon is eight in the evening in Tokyo.
     expect(first[0]?.text).toContain('20:00 Tokyo: Person 1 says yes');
+    await leaveWaitlist(stage.context, { eventId: event, subscriberId: 3, occurrence: '' });
     // What comes within five minutes waits for the next.
     await answer(2, 'declined', 'Ill, <b>sorry</b> http://evil.example');
     expect((await tell()).map(({ to, subject }) => [to, subject])).toEqual([

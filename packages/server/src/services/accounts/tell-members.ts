@@ -101,12 +101,14 @@ async function sendTo(
 const did: Readonly<Record<NewsKind, string>> = {
   yes: 'says yes',
   no: 'says no',
+  waits: 'waits for a place',
   comment: 'wrote',
   place: 'gave a place back: one is free',
 };
 const counted: Readonly<Record<NewsKind, readonly [string, string]>> = {
   yes: ['one says yes', 'say yes'],
   no: ['one says no', 'say no'],
+  waits: ['one waits for a place', 'wait for a place'],
   comment: ['one wrote a comment', 'wrote a comment'],
   place: ['a place is free', 'places are free'],
 };

@@ -1,5 +1,5 @@
 import { recountDelayMs } from '@convite/core';
-import type { EventTally } from '../../store/event-tallies';
+import { noTally, type EventTally } from '../../store/event-tallies';
 import type { Store } from '../../store/store';
 import type { Context } from '../context';
 import { countAudiences } from './count-audiences';
@@ -45,12 +45,13 @@ export function openCounter(context: Pick<Context, 'store' | 'clock'>, sinceSeco
       lookedForUncountedAt = performance.now();
       for (const id of await store.eventTallies.uncounted(uncountedAtOnce)) waiting.set(id, 0);
     }
-    for (const [topic] of touched) {
-      const id = Number(topic.slice(eventTopic.length));
-      const guests = sumOf(await store.eventTallies.find(id));
+    const ids = touched.map(([topic]) => Number(topic.slice(eventTopic.length)));
+    const tallies = await store.eventTallies.findMany(ids);
+    const most = await store.firings.mostOf(ids);
+    for (const id of ids) {
+      const guests = sumOf(tallies.get(id) ?? noTally());
       if (!waiting.has(id)) waiting.set(id, performance.now() + (guests < fewGuests ? 0 : recountDelayMs(guests)));
-      const most = Math.max(guests, await store.firings.mostOf(id));
-      await store.firings.recountEvent(id, clock.now() + recountDelayMs(most));
+      await store.firings.recountEvent(id, clock.now() + recountDelayMs(Math.max(guests, most.get(id) ?? 0)));
     }
     seen = now;
   }
@@ -95,18 +96,20 @@ export async function tallyGuests(store: Store, eventId: number, now: Date): Pro
   if (version === null) return;
   const holders = await store.guests.holders(eventId);
   const replies = await store.guests.counts(eventId);
+  /** Whom a notice of that version would reach; where nobody holds any, nobody is looked for. */
+  const toTell = async (of: number): Promise<EventTally['toTell']> =>
+    holders.some((one) => one.version !== null && one.version < of)
+      ? {
+          email: await store.expansions.countNotice(eventId, of, 'email'),
+          text: await store.expansions.countNotice(eventId, of, 'text'),
+        }
+      : { email: 0, text: 0 };
   const tally: EventTally = {
     replies,
     byDate: await store.guests.countsByDate(eventId, replies),
     holders,
-    toTell: {
-      email: await store.expansions.countNotice(eventId, version, 'email'),
-      text: await store.expansions.countNotice(eventId, version, 'text'),
-    },
-    holding: {
-      email: await store.expansions.countNotice(eventId, version + 1, 'email'),
-      text: await store.expansions.countNotice(eventId, version + 1, 'text'),
-    },
+    toTell: await toTell(version),
+    holding: await toTell(version + 1),
   };
   const behind = holders
     .filter((one) => one.version !== null && one.version < version)

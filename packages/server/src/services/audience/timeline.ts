@@ -1,7 +1,10 @@
 import type { Coming, PersonNote, TimelinePage, TimelineRow } from '@convite/contract';
 import { daysFrom, findOccurrence, formerOccurrence, pressureWindowMs, sumByDay, type Who } from '@convite/core';
+import type { StoredCue, StoredDigest } from '../../store/cues';
+import type { StoredEvent } from '../../store/events';
 import type { StoredFiring } from '../../store/firings';
 import type { Doing } from '../../store/person-course';
+import type { Store } from '../../store/store';
 import { kindWords } from '../countdown/kind-words';
 import { whoGets } from '../countdown/who-gets';
 import { nowOf, type Actor, type Context } from '../context';
@@ -73,20 +76,26 @@ export async function readComing(context: Context, personId: number): Promise<Co
   const nowMs = clock.now();
   const ahead = await store.firings.ahead(nowMs, mostFirings + 1, { state: 'set' });
   const firings = ahead.slice(0, mostFirings).filter(({ dueMs }) => dueMs < nowMs + aheadMs);
-  const cues = await store.cues.names(firings.flatMap(({ cueId }) => cueId ?? []));
+  const cues = await store.cues.findMany(firings.flatMap(({ cueId }) => cueId ?? []));
   const events = await store.events.findMany(firings.flatMap(({ eventId }) => eventId ?? []));
-  const digests = new Map((await store.digests.all()).map(({ id, name }) => [id, name]));
+  const digests = new Map((await store.digests.all()).map((digest) => [digest.id, digest]));
+  const asking = await askingOnce(store, firings);
   const rows: Coming['rows'] = [];
   for (const firing of firings) {
-    const who = await whoIsMeant(context, firing);
+    const about = {
+      cue: cues.get(firing.cueId ?? 0) ?? null,
+      event: events.get(firing.eventId ?? 0) ?? null,
+      digest: digests.get(firing.digestId ?? 0) ?? null,
+    };
+    const who = await whoIsMeant(asking, firing, about);
     if (!who || (await store.audiences.whyNot(who, firing.channel, [personId])).size > 0) continue;
     rows.push({
       firingId: firing.id,
       dueAt: new Date(firing.dueMs).toISOString(),
       channel: firing.channel,
-      name: cues.get(firing.cueId ?? 0) ?? digests.get(firing.digestId ?? 0) ?? kindWords[firing.kind],
+      name: about.cue?.name ?? about.digest?.name ?? kindWords[firing.kind],
       eventId: firing.eventId,
-      eventTitle: events.get(firing.eventId ?? 0)?.version.facts.title ?? '',
+      eventTitle: about.event?.version.facts.title ?? '',
     });
   }
   const weekAhead = new Date(nowMs + 7 * dayMs).toISOString();
@@ -105,18 +114,37 @@ export async function readComing(context: Context, personId: number): Promise<Co
   };
 }
 
+/** What all firings that are asked about share is read once. */
+async function askingOnce(store: Store, firings: readonly StoredFiring[]): Promise<Store> {
+  const settings = await store.house.settings();
+  const slots = firings.flatMap(({ cueId, slot }) => (cueId === null ? [] : { cueId, slot }));
+  const zonesOf = await store.firings.zonesOfMany(slots);
+  let zones: Promise<string[]> | null = null;
+  return {
+    ...store,
+    house: { ...store.house, settings: () => Promise.resolve(settings) },
+    subscribers: { ...store.subscribers, zones: () => (zones ??= store.subscribers.zones()) },
+    firings: { ...store.firings, zonesOf: (cueId, slot) => Promise.resolve(zonesOf(cueId, slot)) },
+  };
+}
+
+interface AboutFiring {
+  readonly cue: StoredCue | null;
+  readonly event: StoredEvent | null;
+  readonly digest: StoredDigest | null;
+}
+
 /** Null for a firing that nobody gets, or whose cue or digest is gone. */
-async function whoIsMeant({ store }: Context, firing: StoredFiring): Promise<Who | null> {
-  if (firing.digestId !== null) {
-    const digest = await store.digests.find(firing.digestId);
-    const content = digest && (await issueContent(store, digest, firing.dueMs));
-    return digest && content && content.events.length > 0
-      ? whoGetsIssue(store, digestAudience(digest, content), firing)
-      : null;
-  }
-  const cue = firing.cueId === null ? null : await store.cues.find(firing.cueId);
-  const event = firing.eventId === null ? null : await store.events.find(firing.eventId);
-  return cue && whoGets(store, event, cue, firing);
+async function whoIsMeant(
+  store: Store,
+  firing: StoredFiring,
+  { cue, event, digest }: AboutFiring,
+): Promise<Who | null> {
+  if (firing.digestId === null) return cue && whoGets(store, event, cue, firing);
+  const content = digest && (await issueContent(store, digest, firing.dueMs));
+  return digest && content && content.events.length > 0
+    ? whoGetsIssue(store, digestAudience(digest, content), firing)
+    : null;
 }
 
 export async function listNotes({ store }: Context, personId: number): Promise<PersonNote[]> {

@@ -7,7 +7,7 @@ import { saveEvent } from '../events/events';
 import { getEvent } from '../events/get-event';
 import { sendNotice } from '../sending/notices';
 import { giveByHand } from './register';
-import { askNextWaiting, leaveWaitlist, listWaiting } from './waitlist';
+import { askNextWaiting, leaveWaitlist, listWaiting, putWaiting } from './waitlist';
 
 const zone = 'Europe/Lisbon';
 const hourMs = 3_600_000;
@@ -70,7 +70,10 @@ describe('the waitlist', () => {
       expect([done.status, done.body.includes('you are on the waitlist')]).toEqual([200, true]);
       await clockTo(stage, stage.clock.now() + 1000);
     }
-    expect(await look()).toEqual(['second@new.example: On the waitlist', 'third@new.example: On the waitlist']);
+    expect((await look()).sort()).toEqual([
+      'second@new.example: On the waitlist',
+      'third@new.example: On the waitlist',
+    ]);
     // Asking again says the same, and writes to nobody.
     await register('second@new.example');
     expect([await look(), await waiting()]).toEqual([[], ['second@new.example', 'third@new.example']]);
@@ -152,6 +155,36 @@ describe('the waitlist', () => {
     expect(await look()).toContain('second@new.example: Called off');
     expect(await waiting(second)).toEqual([]);
     expect(await stage.db('waitlist').where({ event_id: event })).toEqual([]);
+  });
+
+  it('hears of a change, once, by mail or by text, and keeps its turn', async () => {
+    for (const name of ['first', 'second']) await register(`${name}@told.example`);
+    await look();
+    const phone = { name: 'Only a phone', mobile: '+351912000777', text_consent: true, created_at: new Date() };
+    const [texted = 0] = await stage.db('subscriber').insert(phone);
+    await context().store.transact(async (tx) => {
+      const locked = await tx.events.findForUpdate(event);
+      const place = { eventId: event, subscriberId: texted, occurrence: '' };
+      if (locked) await putWaiting({ store: tx, clock: stage.clock }, locked, place, true);
+    });
+    const change = async (more: Partial<EventFacts>): Promise<string[]> => {
+      const stored = await context().store.events.find(event);
+      if (!stored) throw new Error('no event');
+      const { facts, number } = stored.version;
+      await saveEvent(context(), event, { facts: { ...facts, ...more }, basedOn: number }, actor);
+      const wording = letter('Moved: {{event.title}}', 'It has moved.');
+      await sendNotice(context(), event, wording, null, actor).catch(() => null);
+      return (await look()).sort();
+    };
+    const span = { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-18T23:00' } as const;
+    expect(await change({ span })).toEqual(['first@told.example: Moved', 'second@told.example: Changed']);
+    const texts = await stage.db('delivery').where({ subscriber_id: texted, channel: 'text' }).pluck('state');
+    expect(texts).toEqual(['sent']);
+    // What no entry holds is no news to them.
+    const registration = { places: 1, closesMinutes: 90, confirms: false, waitlist: true };
+    expect(await change({ registration })).not.toContain('second@told.example: Changed');
+    await answer('first@told.example', 'declined');
+    expect(await look()).toContain('second@told.example: A place is free');
   });
 
   it('goes along with a date that goes its own way; who is erased waits no longer', async () => {

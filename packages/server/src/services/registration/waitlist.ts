@@ -28,9 +28,10 @@ type Inside = Pick<Context, 'clock'> & { readonly store: StoreSubjects };
 export async function putWaiting(inside: Inside, event: StoredEvent, place: PlaceOf, isTold = false): Promise<void> {
   const { store } = inside;
   const { subscriberId, occurrence } = place;
-  if (!(await store.waitlist.add(place, nowOf(inside)))) return;
+  if (!(await store.waitlist.add(place, event.version.number, nowOf(inside)))) return;
   const happened = { kind: 'registration', eventId: event.id, occurrence, detail: 'waitlisted' } as const;
   await store.webhooks.tell([subscriberId], happened, nowOf(inside));
+  await store.news.note({ kind: 'waits', ...place, comment: '' }, nowOf(inside));
   const what = [event.version.facts.title, occurrence].filter(Boolean).join(', ');
   await store.house.audit(nowOf(inside), `person ${subscriberId}`, 'registration: waits', what);
   await store.live.touch(`event:${event.id}`);

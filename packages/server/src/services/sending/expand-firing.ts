@@ -26,12 +26,14 @@ import { channelOf } from '../../store/firing-rows';
 /**
  * The moment of a firing: reads who gets it now, freezes what it says, and puts a delivery beside each person, all in
  * the caller's transaction.
- * @returns how many people get it
+ * @returns how many people get it; null, and nothing is done, while another sending of its event is being written down
  */
-export async function expandFiring(store: StoreSubjects, firing: StoredFiring, nowMs: number): Promise<number> {
+export async function expandFiring(store: StoreSubjects, firing: StoredFiring, nowMs: number): Promise<number | null> {
   const now = new Date(nowMs);
-  // Two sendings to the people of one event see each other's: the second finds who was reached by the first.
-  if (firing.eventId !== null && firing.kind !== 'cue') await store.events.lock(firing.eventId);
+  // Two sendings to the people of one event see each other's: the second finds who was reached by the first. An answer is for
+  // whom it names, and waits for none of them.
+  const takesTurns = firing.eventId !== null && firing.kind !== 'cue' && firing.kind !== 'answer';
+  if (takesTurns && !(await store.events.takeTurn(firing.eventId))) return null;
   const { content, planned, note, openUntilMs = null } = await expandByKind(store, firing, now);
   const waiting = planned === 0 ? 0 : await store.expansions.countWaiting(firing.id, now);
   await store.firings.markExpanded(firing.id, content, planned, planned === 0 ? note : waitingNote(waiting));

@@ -37,6 +37,12 @@ export const houseWordings = {
     event,
     'You need it no more? Say so here: {{link.reply}}',
   ),
+  waitChange: letter(
+    'Changed: {{event.title}}, now {{event.date}}',
+    `${dear}you wait for a place at {{event.title}}, and its plan has changed. This is how it stands now:`,
+    event,
+    'You keep your turn. If you cannot come then, say so here: {{link.reply}}',
+  ),
   placeFree: letter(
     'A place is free: {{event.title}}, {{event.date}}',
     `${dear}a place is free, and you are next. It is kept for you until {{event.placeKeptUntil}}. Say yes, and it is yours; say no, or nothing until then, and the next in line is asked.`,

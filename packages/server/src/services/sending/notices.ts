@@ -14,7 +14,7 @@ import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from '../failure';
-import { answerPerson } from './answer-person';
+import { tellWaiting, whoWaits } from '../registration/tell-waiting';
 import { houseWording } from '../wording/house-wording';
 import { checkWording } from '../countdown/check-wording';
 import { once } from './once';
@@ -93,9 +93,9 @@ export async function createNotices(
   const { number, calledOff } = event.version;
   const count = (): Promise<number[]> =>
     Promise.all(channels.map((channel) => store.expansions.countNotice(event.id, number, channel)));
-  const inVain = await waitsInVain(store, event);
+  const waiting = await whoWaits(store, event, wording);
   const invitees = (await count()).reduce((sum, people) => sum + people, 0);
-  const total = invitees + inVain.reduce((sum, { people }) => sum + people.length, 0);
+  const total = invitees + waiting.reduce((sum, { people }) => sum + people.length, 0);
   const { askAbove } = await store.house.settings();
   if (total > 0) refuseUnconfirmed(total, confirmedCount, askAbove);
   const form = await formOf(store, event);
@@ -133,48 +133,9 @@ export async function createNotices(
       content: { ...content, version: number, stampMs: nowMs },
     });
   }
-  for (const { date, people } of inVain) {
-    await endWaiting(
-      store,
-      event,
-      { date, people, wording: calledOff ? wording : await houseWording(store, 'dateOff') },
-      nowMs,
-    );
-  }
+  await tellWaiting(store, event, waiting, nowMs);
   return total;
 }
-
-interface InVain {
-  readonly date: string;
-  /** Of those who wait, who hold no entry: no notice reaches them. */
-  readonly people: readonly number[];
-}
-
-/** Who waits for a place at what does not take place any more. */
-async function waitsInVain({ waitlist }: StoreSubjects, { id, version }: StoredEvent): Promise<InVain[]> {
-  const found: InVain[] = [];
-  for (const date of await waitlist.datesOf(id))
-    if (version.calledOff || (findOccurrence(version.facts, date)?.calledOff ?? true))
-      found.push({ date, people: await waitlist.withoutEntry(id, date) });
-  return found;
-}
-
-/** They are told in words, so many with one sending, and wait no longer. */
-async function endWaiting(
-  store: StoreSubjects,
-  event: StoredEvent,
-  { date, people, wording }: InVain & { readonly wording: WordingDocument },
-  nowMs: number,
-): Promise<void> {
-  for (let from = 0; from < people.length; from += toldAtOnce) {
-    const [personId = 0, ...alsoIds] = people.slice(from, from + toldAtOnce);
-    const about = { personId, alsoIds, method: 'QUESTION', occurrence: date, wording } as const;
-    await answerPerson({ store, clock: { now: () => nowMs } }, event, about);
-  }
-  await store.waitlist.endAt(event.id, date, new Date(nowMs));
-}
-
-const toldAtOnce = 1000;
 
 /** Dates that people come to by date, from yesterday on. */
 const heldDates = (

@@ -51,6 +51,14 @@ export const textAnswers = {
     de: `Zurzeit ist alles belegt; Sie stehen auf der Warteliste: ${about}. Wir schreiben, sobald ein Platz frei ist. Zum Verlassen antworten Sie NEIN.`,
     it: `Per ora è tutto esaurito; è in lista d’attesa: ${about}. Scriviamo appena c’è un posto. Per uscirne risponda NO.`,
   }),
+  waitChangeText: said({
+    en: `You are on the waitlist; the plan has changed: ${about}. Answer NO to leave it. {{link.event}}`,
+    pt: `Está em lista de espera; o plano mudou: ${about}. Para sair, responda NÃO. {{link.event}}`,
+    es: `Está en lista de espera; el plan ha cambiado: ${about}. Para salir, responda NO. {{link.event}}`,
+    fr: `Vous êtes sur liste d’attente ; le programme a changé : ${about}. Pour la quitter, répondez NON. {{link.event}}`,
+    de: `Sie stehen auf der Warteliste; der Plan hat sich geändert: ${about}. Zum Verlassen antworten Sie NEIN. {{link.event}}`,
+    it: `È in lista d’attesa; il programma è cambiato: ${about}. Per uscirne risponda NO. {{link.event}}`,
+  }),
   placeFreeText: said({
     en: `A place is free: ${about}. Answer YES by ${until}, and it is yours; NO, and the next is asked.`,
     pt: `Há um lugar: ${about}. Responda SIM até ${until} e é seu; com NÃO, passa ao seguinte.`,

@@ -22,6 +22,7 @@ import { Toast } from '../ui/toast';
 const words: Readonly<Record<NewsKind, string>> = {
   yes: 'somebody registers or says yes',
   no: 'somebody says no',
+  waits: 'somebody begins to wait for a place',
   comment: 'somebody writes a comment',
   place: 'a place is free again',
 };

@@ -58,8 +58,8 @@ import { aroundOf, ownDateOf, whyFixed } from './rail/say-move';
       align-items: center;
       gap: 4px;
     }
-    input {
-      width: 64px;
+    mat-form-field {
+      width: 116px;
     }
   `,
 })

@@ -27,6 +27,11 @@ const choices = [5, 15, 30, 60, 180, 720, 1440, 2880] as const;
       >
     </div>
   `,
+  styles: `
+    mat-form-field.inline {
+      width: min(100%, 360px);
+    }
+  `,
 })
 export class GraceChoice {
   /** Null for the usual hour. */
