@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { dayAhead, inviteList, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
+import { answered, dayAhead, inviteList, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
 
 // What does not arrive, as the marketer meets it: who, in whose words, what to do, and that it then arrives.
 test.describe.configure({ mode: 'serial', timeout: 60_000 });
@@ -21,11 +21,7 @@ test.afterAll(async () => {
 
 async function setMail(state: string): Promise<void> {
   await page.goto('/backstage');
-  const answered = page.waitForResponse(
-    (response) => response.url().endsWith('/api/backstage/faults') && response.request().method() === 'PUT',
-  );
-  await page.getByLabel('The mail server works').selectOption(state);
-  await answered;
+  await answered(page, () => page.getByLabel('The mail server works').selectOption(state));
 }
 
 test('an event for invited people alone has no page, until it is shown by link', async ({ browser }) => {

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { openMail, signIn } from './stage-door';
+import { answered, openMail, signIn } from './stage-door';
 
 test.beforeEach(({ page }) => signIn(page, 'owner'));
 
@@ -28,7 +28,7 @@ test('puts those picked on a list, and takes that back; a list says what it is f
   await page.getByRole('button', { name: 'About this list' }).click();
   await expect(page.getByText('▲ came')).toBeVisible();
   await page.getByLabel('What it is for').fill('Who helps on the night');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await answered(page, () => page.getByRole('button', { name: 'Save', exact: true }).click());
   await page.reload();
   await expect(page.getByLabel('What it is for')).toHaveValue('Who helps on the night');
 });

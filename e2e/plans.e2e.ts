@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { openNewEvent, signIn } from './stage-door';
+import { answered, openNewEvent, signIn } from './stage-door';
 
 // One countdown, worked on as a whole: several cues at once, kept as a plan that another event follows, printed for a meeting.
 test.describe.configure({ mode: 'serial' });
@@ -67,7 +67,7 @@ test('several cues are moved, kept as drafts and set again at once', async () =>
 test('a countdown is kept as a plan; an event that uses it follows a change of it', async () => {
   await page.getByRole('button', { name: 'Keep as a plan' }).click();
   await page.getByLabel('Name', { exact: true }).fill(plan);
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await answered(page, () => page.getByRole('button', { name: 'Keep it' }).click());
   await makeEvent('Second gate night', 60);
   await takePlan(plan, 6);
   await expect(cue('Three days to go')).toContainText('5 days before the start, at 10:00');
@@ -81,7 +81,7 @@ test('a countdown is kept as a plan; an event that uses it follows a change of i
   await page.getByLabel('Which plan').selectOption({ label: `in place of ${plan}` });
   await page.getByRole('button', { name: 'Keep it' }).click();
   await page.getByRole('checkbox', { name: /Second gate night/ }).check();
-  await page.getByRole('button', { name: 'Let 1 event follow' }).click();
+  await answered(page, () => page.getByRole('button', { name: 'Let 1 event follow' }).click());
   await page.goto(paths['Second gate night'] ?? '');
   await expect(cue('Three days to go')).toContainText('4 days before the start, at 10:00');
 });

@@ -9,6 +9,15 @@ export async function signIn(page: Page, role: 'marketer' | 'owner' | 'viewer'):
   await expect(page.getByRole('heading', { name: 'Call board' })).toBeVisible();
 }
 
+/** Does something and waits for the answer to the first change that it asks for: leaving at once would break it off. */
+export async function answered(page: Page, act: () => Promise<unknown>): Promise<void> {
+  const answer = page.waitForResponse(
+    (response) => response.url().includes('/api/') && response.request().method() !== 'GET',
+  );
+  await act();
+  await answer;
+}
+
 /** Opens a mailbox backstage, and its newest message whose subject holds the words. */
 export async function openMail(page: Page, address: string, subject: string): Promise<void> {
   await openMailbox(page, address);
@@ -25,11 +34,7 @@ export async function openMailbox(page: Page, address: string): Promise<void> {
 /** Presses the clock's button and waits until it answered. */
 export async function moveClock(page: Page, button: string): Promise<void> {
   if (!page.url().endsWith('/backstage')) await page.goto('/backstage');
-  const answered = page.waitForResponse(
-    (response) => response.url().endsWith('/api/backstage/clock') && response.request().method() === 'POST',
-  );
-  await page.getByRole('button', { name: button }).click();
-  await answered;
+  await answered(page, () => page.getByRole('button', { name: button }).click());
 }
 
 /** Goes from cue to cue until what the address answers holds the text; everything due on the way fires. */
@@ -85,13 +90,10 @@ export async function inviteList(page: Page, list: string): Promise<void> {
 /** Sends to those who are chosen, after the last look. */
 export async function sendInvitations(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Invite (?:one|[\d,]+) / }).click();
-  // Whoever goes elsewhere at once would break off what is under way.
-  const answered = page.waitForResponse(
-    (response) => /\/invitations$/.test(response.url()) && response.request().method() === 'POST',
+  await answered(page, () =>
+    page
+      .getByRole('dialog')
+      .getByRole('button', { name: /^Send to/ })
+      .click(),
   );
-  await page
-    .getByRole('dialog')
-    .getByRole('button', { name: /^Send to/ })
-    .click();
-  await answered;
 }

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { axeFinds } from './axe';
-import { openMail, signIn } from './stage-door';
+import { answered, openMail, signIn } from './stage-door';
 
 test.beforeEach(({ page }) => signIn(page, 'marketer'));
 
@@ -138,7 +138,7 @@ test('another sender is proven by its own mailbox, chosen for an event, and writ
   await owner.getByLabel(/Signature/).fill('The club on the hill');
   await owner.getByRole('button', { name: 'Keep the sender' }).click();
   await expect(owner.getByText('not proven yet: the house writes in its own name')).toBeVisible();
-  await owner.getByRole('button', { name: 'Ask for its proof' }).click();
+  await answered(owner, () => owner.getByRole('button', { name: 'Ask for its proof' }).click());
   await openMail(owner, 'club@serradabruma.example', 'write as you?');
   const [page] = await Promise.all([
     owner.waitForEvent('popup'),
@@ -148,7 +148,7 @@ test('another sender is proven by its own mailbox, chosen for an event, and writ
   await expect(page.getByRole('status')).toBeVisible();
   await page.close();
   await owner.goto('/events/5/details');
-  await owner.getByLabel('Written by').selectOption({ label: 'Star club' });
+  await answered(owner, () => owner.getByLabel('Written by').selectOption({ label: 'Star club' }));
   await owner.goto('/events/5/invitation');
   await owner.getByRole('radio', { name: 'email', exact: true }).click();
   await expect(owner.locator('cv-mail-body')).toContainText('The club on the hill');

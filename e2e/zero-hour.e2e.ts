@@ -1,5 +1,14 @@
 import { expect, test, type Page } from '@playwright/test';
-import { inviteList, moveClockUntil, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
+import {
+  answered,
+  inviteList,
+  moveClockUntil,
+  openMail,
+  openNewEvent,
+  pastePeople,
+  signIn,
+  takeIn,
+} from './stage-door';
 
 // A whole countdown from a plan: looked at, moved, rehearsed, held and let go on, played to its end, and read in the log.
 test.describe.configure({ mode: 'serial', timeout: 240_000 });
@@ -17,7 +26,7 @@ test.afterAll(() => page.close());
 test('an event without cues says what is unfinished; a plan lays out its countdown, with its dates before', async () => {
   await page.goto('/audience');
   await page.getByLabel('Name of a new list').fill('Stargazers');
-  await page.getByRole('button', { name: 'Make' }).click();
+  await answered(page, () => page.getByRole('button', { name: 'Make' }).click());
   await pastePeople(page, 'Stargazers', 'Gil Amaro <gil@gazers.example>, Rita <rita@gazers.example>');
   await takeIn(page, 2);
   await openNewEvent(page);
