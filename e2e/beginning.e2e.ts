@@ -6,7 +6,6 @@ test.describe.configure({ mode: 'serial' });
 test.use({ baseURL: process.env['E2E_EMPTY_URL'] ?? '', timezoneId: 'America/New_York' });
 
 test('an empty house leads its first owner to an event, and each step ticks itself', async ({ page }) => {
-  test.setTimeout(90_000);
   await page.goto('/sign-in');
   await page.getByLabel('Email address').fill('owner@house.example');
   await page.getByLabel('Password').fill('under-the-stars');

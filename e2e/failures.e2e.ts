@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { answered, dayAhead, inviteList, openMail, openNewEvent, pastePeople, signIn, takeIn } from './stage-door';
 
 // What does not arrive, as the marketer meets it: who, in whose words, what to do, and that it then arrives.
-test.describe.configure({ mode: 'serial', timeout: 60_000 });
+test.describe.configure({ mode: 'serial' });
 
 const title = 'Fog Lecture';
 const list = 'Fog readers';

@@ -2,7 +2,6 @@ import { expect, test, type Locator, type Page } from '@playwright/test';
 import { dayAhead, openMail, signIn } from './stage-door';
 
 // The jobs of the README, done by keys alone.
-test.describe.configure({ timeout: 90_000 });
 
 /** Goes on by Tab until it is there: whatever can be pressed can be reached. */
 async function tabTo(page: Page, where: Locator, most = 90): Promise<void> {

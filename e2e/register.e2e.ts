@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { dayAhead, openMail, openNewEvent, signIn } from './stage-door';
 
 // People who put themselves down, as they and the marketer meet them. The visitor's browser runs no script.
-test.describe.configure({ mode: 'serial', timeout: 45_000 });
+test.describe.configure({ mode: 'serial' });
 
 const title = 'Comet Mornings';
 const guest = 'nuno@comets.example';

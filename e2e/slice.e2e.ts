@@ -14,7 +14,7 @@ import {
 } from './stage-door';
 
 // One event from a list to a calendar, a reminder, a digest and a change, as its marketer would do it.
-test.describe.configure({ mode: 'serial', timeout: 90_000 });
+test.describe.configure({ mode: 'serial' });
 
 const title = 'Lua & estrelas #1 + café, já! 🌒';
 const venue = 'Dome 2; Estrada da Serra 214, 4900-999 Bruma';
@@ -169,7 +169,7 @@ test('a text is answered: a yes counts, and a question is a letter, which a memb
     await expect(phone.getByText(text, { exact: true })).toBeVisible();
   };
   await say('Sim, obrigada!');
-  await expect(phone.getByText(/^You are coming: .*answer NO/)).toBeVisible({ timeout: 15_000 });
+  await expect(phone.getByText(/^You are coming: .*answer NO/)).toBeVisible();
   await say('Is there parking?');
   await page.goto('/letters');
   const letter = page.getByRole('article').filter({ hasText: 'Is there parking?' });
@@ -181,7 +181,7 @@ test('a text is answered: a yes counts, and a question is a letter, which a memb
   await page.goto('/backstage');
   await page.getByRole('radio', { name: 'Phones' }).click();
   await page.getByRole('button', { name: /\+447700900777/ }).click();
-  await expect(phone.getByText('Yes, behind the dome.')).toBeVisible({ timeout: 15_000 });
+  await expect(phone.getByText('Yes, behind the dome.')).toBeVisible();
 });
 
 test('shows the standby in the strip, and holds there', async () => {

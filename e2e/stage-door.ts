@@ -28,7 +28,7 @@ export async function openMail(page: Page, address: string, subject: string): Pr
 export async function openMailbox(page: Page, address: string): Promise<void> {
   await page.goto('/backstage');
   await page.getByLabel('Find a mailbox').fill(address);
-  await page.locator('.boxes button', { hasText: address }).click({ timeout: 15_000 });
+  await page.locator('.boxes button', { hasText: address }).click({ timeout: 30_000 });
 }
 
 /** Presses the clock's button and waits until it answered. */

@@ -24,14 +24,13 @@ const { startDatabase } = await import('./tools/database.mjs');
 const { emptyHouse, portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
 const { logIn, openStage } = await import('./tools/processes.mjs');
 
-openStage(join(folder, 'pids.json'));
-openStage(join(folder, 'e2e/pids.json'));
+// What a run that was killed left behind ends here.
+for (const name of ['', 'e2e', 'e2e-other', 'e2e-empty']) openStage(join(folder, name, 'pids.json'));
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(join(folder, 'log'), { recursive: true });
 const stage = openStage(join(folder, 'pids.json'));
-let ensemble = null;
-// A house without the demonstration beside it, for a newcomer.
-let empty = null;
+// For the browser tests: two houses with the demonstration, and one without it, for a newcomer.
+const houses = [];
 let building = null;
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void finish(1));
 
@@ -66,22 +65,14 @@ const parts = {
   },
   async e2e() {
     await build();
-    const ports = portsFrom(base + 100);
-    for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
-    ensemble = await startEnsemble({ folder: join(folder, 'e2e'), ports, secret: 'only for tests '.repeat(3) });
-    const besidePorts = portsFrom(base + 200);
-    for (const port of Object.values(besidePorts)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
-    empty = await startEnsemble({
-      folder: join(folder, 'e2e-empty'),
-      ports: besidePorts,
-      secret: 'only for tests '.repeat(3),
-      env: emptyHouse,
-    });
+    const house = await openHouse('e2e', base + 100);
+    const otherHouse = await openHouse('e2e-other', base + 300);
+    const empty = await openHouse('e2e-empty', base + 200, emptyHouse);
     const output = await run(
       limits.e2e,
       'npx',
       ['playwright', 'test', '-c', 'e2e', ...(process.env.E2E_ONLY ? [process.env.E2E_ONLY] : [])],
-      { E2E_URL: ensemble.url, E2E_EMPTY_URL: empty.url },
+      { E2E_URL: house.url, E2E_OTHER_URL: otherHouse.url, E2E_EMPTY_URL: empty.url },
     );
     const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
     add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
@@ -113,8 +104,7 @@ function build() {
 }
 
 async function finish(code) {
-  await ensemble?.stop();
-  await empty?.stop();
+  for (const house of houses) await house.stop();
   await stage.stopAll();
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   process.exit(code);
@@ -129,6 +119,14 @@ function add(name, passed, failed) {
 async function check(name, command, args) {
   const { code } = await run(limits.check, command, args);
   add(name, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
+}
+
+async function openHouse(name, firstPort, env = {}) {
+  const ports = portsFrom(firstPort);
+  for (const port of Object.values(ports)) await needFreePort(port, 'the browser tests', 'CONVITE_TEST_PORT');
+  const house = await startEnsemble({ folder: join(folder, name), ports, secret: 'only for tests '.repeat(3), env });
+  houses.push(house);
+  return house;
 }
 
 async function serverSpecs(half, port, ...files) {

@@ -288,7 +288,7 @@ export const railAround = z.object({
   /** What goes out beside this event's cues, soonest first, so many at the most. */
   others: z.array(boardItem),
   hasMoreOthers: z.boolean(),
-  /** Who holds the event in a calendar or an inbox, and is told when it moves. */
+  /** Who is told when it moves: whoever holds it in a calendar or an inbox, and whoever waits for a place. */
   toTell: z.object({ email: z.number(), text: z.number() }),
 });
 export type RailAround = z.infer<typeof railAround>;

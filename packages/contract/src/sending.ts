@@ -109,6 +109,8 @@ export const eventChanges = z.object({
   holders: z.array(z.object({ version: z.number().nullable(), count: z.number() })),
   /** Invitees that a notice would reach now, by channel. */
   toTell: z.object({ email: z.number(), text: z.number() }),
+  /** Who waits for a place and hears of it too, in words of its own. */
+  waiting: z.object({ email: z.number(), text: z.number() }),
   isNoticeUnderWay: z.boolean(),
   suggestedWording: wordingDocument,
 });

@@ -5,6 +5,7 @@ import { readJson } from './database';
 
 const count = z.number().int();
 const replies = z.object({ accepted: count, declined: count, tentative: count, 'needs-action': count });
+const byChannel = z.object({ email: count, text: count });
 /** What screens show of an event's guests, as counted last. */
 const tally = z.object({
   replies,
@@ -13,9 +14,13 @@ const tally = z.object({
   /** How many hold which version, newest first; null for none. */
   holders: z.array(z.object({ version: count.nullable(), count })),
   /** Whom a notice of the newest version would reach. */
-  toTell: z.object({ email: count, text: count }),
+  toTell: byChannel,
   /** Whom one of the next version would reach: all who hold any. */
-  holding: z.object({ email: count, text: count }).default({ email: 0, text: 0 }),
+  holding: byChannel.default({ email: 0, text: 0 }),
+  /** Of those who wait for a place and hold none: who is to be told of the newest version, and who of any next one. */
+  waiting: z
+    .object({ toTell: byChannel, all: byChannel })
+    .default({ toTell: { email: 0, text: 0 }, all: { email: 0, text: 0 } }),
 });
 export type EventTally = z.infer<typeof tally>;
 
@@ -25,6 +30,7 @@ export const noTally = (): EventTally => ({
   holders: [],
   toTell: { email: 0, text: 0 },
   holding: { email: 0, text: 0 },
+  waiting: { toTell: { email: 0, text: 0 }, all: { email: 0, text: 0 } },
 });
 
 /** The kept counts of events' guests; a counter of its own writes them, screens read them. */
@@ -39,14 +45,14 @@ export function eventTallyStore(db: Knex) {
         .select('event_id', 'tally');
       return new Map(rows.map((row) => [row.event_id, tally.parse(readJson(row.tally))]));
     },
-    /** @param behind how many guests hold a version older than the newest */
+    /** @param behind how many hold a version older than the newest, or wait and know one that is */
     async keep(eventId: number, value: EventTally, behind: number, now: Date): Promise<void> {
       await db('event_tally')
         .insert({ event_id: eventId, tally: JSON.stringify(value), behind, counted_at: now })
         .onConflict('event_id')
         .merge();
     },
-    /** Events whose guests hold a version older than the newest, with how many do. */
+    /** Events of which somebody holds, or knows, a version older than the newest, with how many do. */
     async behind(limit: number): Promise<{ eventId: number; count: number }[]> {
       const rows: { event_id: number; behind: number }[] = await db('event_tally')
         .where('behind', '>', 0)

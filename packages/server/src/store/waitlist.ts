@@ -19,15 +19,18 @@ export interface WaitingPerson extends Waiting {
   readonly mobile: string;
 }
 
-/** Somebody who waits, and whom no notice reaches. */
+/** Some of those who wait, whom no notice reaches. */
 export interface Untold {
-  readonly subscriberId: number;
+  readonly occurrence: string;
   /** The version of the event that they know; 0 where they know of another event, which this was a part of. */
   readonly knowsVersion: number;
   readonly channel: Channel;
+  readonly count: number;
 }
 
 const canMailSql = '(s.email is not null and s.bounced_at is null)';
+const channelSql = `if(${canMailSql}, 'email', 'text')`;
+const knowsSql = 'coalesce(r.knows_version, 0)';
 
 interface Row {
   id: number;
@@ -48,6 +51,12 @@ const waitingOf = (row: Row): Waiting => ({
 export function waitlistStore(db: Knex) {
   const waiting = (eventId: number) =>
     db('registration as r').where({ 'r.event_id': eventId, 'r.state': 'waitlisted' });
+  const withoutEntry = (eventId: number) =>
+    waiting(eventId)
+      .join('subscriber as s', 's.id', 'r.subscriber_id')
+      .leftJoin('invitee as i', (on) => on.on('i.event_id', 'r.event_id').andOn('i.subscriber_id', 'r.subscriber_id'))
+      .where((or) => or.whereNull('i.holds_version').orWhere('i.is_by_date', true))
+      .whereRaw(`(${canMailSql} or (s.mobile <> '' and s.text_consent))`);
   return {
     /**
      * Puts somebody at the end. To be called with the event locked.
@@ -114,24 +123,36 @@ export function waitlistStore(db: Knex) {
         .update({ state: 'cancelled', changed_at: now, kept_until: null });
     },
     /**
-     * Who waits at a date and holds no entry of the event, by which version they know and how they can be told, in the order of
-     * their numbers; who cannot be told is left out. An opt-out from marketing does not keep it back, as of a notice.
+     * How many wait and hold no entry of the event, by date, by which version they know and by how they can be told; who cannot
+     * be told is left out. An opt-out from marketing does not keep it back, as of a notice.
      */
-    async withoutEntry(eventId: number, occurrence: string): Promise<Untold[]> {
-      const rows: { subscriber_id: number; knows_version: number | null; can_mail: number }[] = await waiting(eventId)
-        .where('r.occurrence', occurrence)
-        .join('subscriber as s', 's.id', 'r.subscriber_id')
-        .leftJoin('invitee as i', (on) => on.on('i.event_id', 'r.event_id').andOn('i.subscriber_id', 'r.subscriber_id'))
-        .where((or) => or.whereNull('i.holds_version').orWhere('i.is_by_date', true))
-        .whereRaw(`(${canMailSql} or (s.mobile <> '' and s.text_consent))`)
-        .orderBy('r.subscriber_id')
-        .select('r.subscriber_id', 'r.knows_version', db.raw(`${canMailSql} as can_mail`));
-      return rows.map((row) => ({
-        subscriberId: row.subscriber_id,
-        knowsVersion: row.knows_version ?? 0,
-        channel: row.can_mail ? 'email' : 'text',
+    async untold(eventId: number): Promise<Untold[]> {
+      const rows: { occurrence: string; knows: number; hears_by: Channel; count: number }[] = await withoutEntry(
+        eventId,
+      )
+        .groupByRaw('r.occurrence, knows, hears_by')
+        .orderByRaw('r.occurrence, knows, hears_by')
+        .select('r.occurrence', db.raw(`${knowsSql} as knows, ${channelSql} as hears_by, count(*) as count`));
+      return rows.map(({ occurrence, knows, hears_by, count }) => ({
+        ...{ occurrence, count },
+        knowsVersion: knows,
+        channel: hears_by,
       }));
     },
+    /** Some of those, in the order of their numbers. @param after the number of the last one seen; 0 for the first */
+    untoldOf: (
+      eventId: number,
+      { occurrence, knowsVersion, channel }: Omit<Untold, 'count'>,
+      after: number,
+      limit: number,
+    ): Promise<number[]> =>
+      withoutEntry(eventId)
+        .where('r.occurrence', occurrence)
+        .where('r.subscriber_id', '>', after)
+        .whereRaw(`${knowsSql} = ? and ${channelSql} = ?`, [knowsVersion, channel])
+        .orderBy('r.subscriber_id')
+        .limit(limit)
+        .pluck('r.subscriber_id'),
     /** Whoever waits at an event knows of this version. */
     async noteTold(eventId: number, version: number): Promise<void> {
       await waiting(eventId).update({ 'r.knows_version': version });

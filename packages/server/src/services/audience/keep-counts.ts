@@ -2,6 +2,7 @@ import { recountDelayMs } from '@convite/core';
 import { noTally, type EventTally } from '../../store/event-tallies';
 import type { Store } from '../../store/store';
 import type { Context } from '../context';
+import { countWaiting, whoWaits } from '../registration/tell-waiting';
 import { countAudiences } from './count-audiences';
 import { countNextSegment } from './segments';
 
@@ -110,11 +111,19 @@ export async function tallyGuests(store: Store, eventId: number, now: Date): Pro
     holders,
     toTell: await toTell(version),
     holding: await toTell(version + 1),
+    waiting: await tallyWaiting(store, eventId),
   };
+  const { email, text } = tally.waiting.toTell;
   const behind = holders
     .filter((one) => one.version !== null && one.version < version)
-    .reduce((sum, { count }) => sum + count, 0);
+    .reduce((sum, { count }) => sum + count, email + text);
   const before = await store.eventTallies.find(eventId);
   await store.eventTallies.keep(eventId, tally, behind, now);
   if (JSON.stringify(before) !== JSON.stringify(tally)) await store.live.touch('board', 'events', `counts:${eventId}`);
+}
+
+async function tallyWaiting(store: Store, eventId: number): Promise<EventTally['waiting']> {
+  const all = await store.waitlist.untold(eventId);
+  const event = all.length ? await store.events.find(eventId) : null;
+  return { all: countWaiting(all), toTell: countWaiting(event ? await whoWaits(store, event) : []) };
 }

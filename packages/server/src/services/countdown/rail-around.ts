@@ -15,6 +15,7 @@ export async function railAround(context: Context, eventId: number): Promise<Rai
   const nowMs = clock.now();
   const { standby, workdays, holidays, quiet, language } = await store.house.settings();
   const others = await store.firings.ofOthers(eventId, nowMs, nowMs + planAheadMs, mostOthers);
+  const { holding, waiting } = await store.eventTallies.find(eventId);
   const { startMs } = instantsOf(event.version.facts);
   return {
     standbyMinutes: standby.minutes,
@@ -26,7 +27,7 @@ export async function railAround(context: Context, eventId: number): Promise<Rai
     farZones: farZones(await store.subscribers.zones(), event.version.facts.zone, startMs),
     others: await describeLines(context, foldZones(withoutEmpty(others))),
     hasMoreOthers: others.length === mostOthers,
-    toTell: (await store.eventTallies.find(eventId)).holding,
+    toTell: { email: holding.email + waiting.all.email, text: holding.text + waiting.all.text },
   };
 }
 

@@ -1,50 +1,34 @@
 import { findOccurrence, isSameOn, type Channel, type WordingDocument } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
+import type { Untold } from '../../store/waitlist';
 import { answerPerson } from '../sending/answer-person';
 import { houseWording } from '../wording/house-wording';
-
-/** Of those who wait at a date, who are to hear of a change of it; no notice reaches them, for they hold no entry. */
-interface ToTell {
-  readonly date: string;
-  readonly channel: Channel;
-  readonly people: readonly number[];
-  readonly wording: WordingDocument;
-}
 
 /** Said with one sending. */
 const toldAtOnce = 1000;
 
 /**
- * Who waits for a place and is to be told of the newest version: of a date that is off everybody, of another whoever knows it
- * otherwise than it stands now.
- * @param wording what invitees read, for an event that is called off
+ * Who waits for a place and is to be told of the newest version, for no notice reaches them: of a date that is off everybody, of
+ * another whoever knows it otherwise than it stands now.
  */
 export async function whoWaits(
-  store: StoreSubjects,
+  { waitlist, events }: Pick<StoreSubjects, 'waitlist' | 'events'>,
   { id, version }: StoredEvent,
-  wording: WordingDocument,
-): Promise<ToTell[]> {
-  const found: ToTell[] = [];
-  const isKnown = knownVersions(store, id);
-  for (const date of await store.waitlist.datesOf(id)) {
-    const isOff = isOffAt(version, date);
-    const all = await store.waitlist.withoutEntry(id, date);
-    const known = new Map<number, boolean>();
-    for (const of of new Set(all.map(({ knowsVersion }) => knowsVersion)))
-      known.set(of, !isOff && (await isKnown(of, date, version)));
-    for (const channel of ['email', 'text'] as const) {
-      const people = all
-        .filter((one) => one.channel === channel && !known.get(one.knowsVersion))
-        .map(({ subscriberId }) => subscriberId);
-      if (people.length === 0) continue;
-      const key = isOff ? (version.calledOff || channel === 'text' ? 'callOff' : 'dateOff') : 'waitChange';
-      const isTheirs = version.calledOff && channel === 'email';
-      const said = isTheirs ? wording : await houseWording(store, wordingOf(key, channel));
-      found.push({ date, channel, people, wording: said });
-    }
-  }
+): Promise<Untold[]> {
+  const found: Untold[] = [];
+  const isKnown = knownVersions(events, id);
+  for (const some of await waitlist.untold(id))
+    if (isOffAt(version, some.occurrence) || !(await isKnown(some.knowsVersion, some.occurrence, version)))
+      found.push(some);
   return found;
+}
+
+/** How many they are, by how they hear. */
+export function countWaiting(who: readonly Untold[]): Record<Channel, number> {
+  const count = { email: 0, text: 0 };
+  for (const some of who) count[some.channel] += some.count;
+  return count;
 }
 
 const wordingOf = (key: 'callOff' | 'dateOff' | 'waitChange', channel: Channel) =>
@@ -55,7 +39,7 @@ const isOffAt = ({ calledOff, facts }: StoredEvent['version'], date: string): bo
   calledOff || (findOccurrence(facts, date)?.calledOff ?? true);
 
 /** Whether a date stands now as it did in an earlier version, each of which is read once. */
-function knownVersions({ events }: StoreSubjects, eventId: number) {
+function knownVersions(events: StoreSubjects['events'], eventId: number) {
   const read = new Map<number, StoredEvent['version'] | null>();
   return async (number: number, date: string, now: StoredEvent['version']): Promise<boolean> => {
     if (number === now.number) return true;
@@ -65,20 +49,41 @@ function knownVersions({ events }: StoreSubjects, eventId: number) {
   };
 }
 
-/** They are told in words; of what is off nobody waits any more, and of all else they know the newest version. */
+/**
+ * They are told in words; of what is off nobody waits any more, and of all else they know the newest version.
+ * @param written what invitees read: where the event is called off, so do they
+ */
 export async function tellWaiting(
   store: StoreSubjects,
   event: StoredEvent,
-  toTell: readonly ToTell[],
+  toTell: readonly Untold[],
+  written: WordingDocument,
   nowMs: number,
 ): Promise<void> {
-  for (const { date, channel, people, wording } of toTell)
-    for (let from = 0; from < people.length; from += toldAtOnce) {
-      const [personId = 0, ...alsoIds] = people.slice(from, from + toldAtOnce);
-      const about = { personId, alsoIds, channel, method: 'QUESTION', occurrence: date, wording } as const;
+  for (const some of toTell) {
+    const { occurrence, channel } = some;
+    const wording = await saidTo(store, event, some, written);
+    for (let after = 0; ;) {
+      const people = await store.waitlist.untoldOf(event.id, some, after, toldAtOnce);
+      const [personId, ...alsoIds] = people;
+      if (personId === undefined) break;
+      const about = { personId, alsoIds, channel, method: 'QUESTION', occurrence, wording } as const;
       await answerPerson({ store, clock: { now: () => nowMs } }, event, about);
+      after = people.at(-1) ?? after;
     }
+  }
   for (const date of await store.waitlist.datesOf(event.id))
     if (isOffAt(event.version, date)) await store.waitlist.endAt(event.id, date, new Date(nowMs));
   await store.waitlist.noteTold(event.id, event.version.number);
+}
+
+async function saidTo(
+  store: StoreSubjects,
+  { version }: StoredEvent,
+  { occurrence, channel }: Untold,
+  written: WordingDocument,
+): Promise<WordingDocument> {
+  if (version.calledOff && channel === 'email') return written;
+  if (!isOffAt(version, occurrence)) return houseWording(store, wordingOf('waitChange', channel));
+  return houseWording(store, wordingOf(version.calledOff || channel === 'text' ? 'callOff' : 'dateOff', channel));
 }

@@ -1,6 +1,6 @@
 import { blankFacts, findOccurrence, letter, resolveWallTime, splitSeries, type EventFacts } from '@convite/core';
 import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
-import { deliver, invite } from '../../testing/acts';
+import { countedChanges, deliver, invite } from '../../testing/acts';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import { changeDate } from '../events/dates';
 import { saveEvent } from '../events/events';
@@ -62,6 +62,13 @@ describe('the waitlist', () => {
     return (await deliver(stage)).map(({ to, subject }) => `${to.address}: ${subject.split(':')[0]}`);
   };
 
+  const span = { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-18T23:00' } as const;
+  const moved = letter('Moved: {{event.title}}', 'It has moved.');
+  const changeEvent = async (more: Partial<EventFacts>): Promise<void> => {
+    const { version } = await getEvent(context(), event);
+    await saveEvent(context(), event, { facts: { ...version.facts, ...more }, basedOn: version.number }, actor);
+  };
+
   it('tells who comes too late that they wait, asks whoever has waited longest, and gives them the place by a yes', async () => {
     await register('first@new.example');
     expect(await look()).toEqual(['first@new.example: You are down for Dome night, Wed 18 Jun 2031']);
@@ -120,10 +127,7 @@ describe('the waitlist', () => {
       await clockTo(stage, stage.clock.now() + 1000);
     }
     await look();
-    const stored = await context().store.events.find(event);
-    const registration = { places: 2, closesMinutes: 60, confirms: false, waitlist: true };
-    const { facts, number } = stored?.version ?? { facts: blankFacts, number: 0 };
-    await saveEvent(context(), event, { facts: { ...facts, registration }, basedOn: number }, actor);
+    await changeEvent({ registration: { places: 2, closesMinutes: 60, confirms: false, waitlist: true } });
     expect(await look()).toEqual(['second@new.example: A place is free']);
     const place = { eventId: event, subscriberId: await idOf('fourth@new.example'), occurrence: '' };
     await giveByHand(context(), place, actor);
@@ -167,24 +171,52 @@ describe('the waitlist', () => {
       const place = { eventId: event, subscriberId: texted, occurrence: '' };
       if (locked) await putWaiting({ store: tx, clock: stage.clock }, locked, place, true);
     });
+    const behind = async () => (await countedChanges(stage, event)).waiting;
     const change = async (more: Partial<EventFacts>): Promise<string[]> => {
-      const stored = await context().store.events.find(event);
-      if (!stored) throw new Error('no event');
-      const { facts, number } = stored.version;
-      await saveEvent(context(), event, { facts: { ...facts, ...more }, basedOn: number }, actor);
-      const wording = letter('Moved: {{event.title}}', 'It has moved.');
-      await sendNotice(context(), event, wording, null, actor).catch(() => null);
+      await changeEvent(more);
+      said.push(await behind());
+      await sendNotice(context(), event, moved, null, actor).catch(() => null);
       return (await look()).sort();
     };
-    const span = { kind: 'timed', start: '2031-06-18T21:30', end: '2031-06-18T23:00' } as const;
+    const said: { email: number; text: number }[] = [];
     expect(await change({ span })).toEqual(['first@told.example: Moved', 'second@told.example: Changed']);
+    said.push(await behind());
     const texts = await stage.db('delivery').where({ subscriber_id: texted, channel: 'text' }).pluck('state');
     expect(texts).toEqual(['sent']);
     // What no entry holds is no news to them.
     const registration = { places: 1, closesMinutes: 90, confirms: false, waitlist: true };
     expect(await change({ registration })).not.toContain('second@told.example: Changed');
+    const none = { email: 0, text: 0 };
+    expect(said).toEqual([{ email: 1, text: 1 }, none, none]);
     await answer('first@told.example', 'declined');
     expect(await look()).toContain('second@told.example: A place is free');
+  });
+
+  it('tells as many as wait, each once, where nobody holds the event', async () => {
+    const wait = 1500;
+    await stage.db.raw(
+      `insert into subscriber (email, created_at) select concat('many', seq, '@wait.example'), now() from seq_1_to_${wait}`,
+    );
+    await stage.db.raw(
+      `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, knows_version)
+       select ?, id, '', 'waitlisted', now(), now(), 1 from subscriber where email like 'many%@wait.example'`,
+      [event],
+    );
+    await changeEvent({ span });
+    const { toTell, waiting: behind } = await countedChanges(stage, event);
+    expect([toTell, behind]).toEqual([
+      { email: 0, text: 0 },
+      { email: wait, text: 0 },
+    ]);
+    await sendNotice(context(), event, moved, wait, actor);
+    const contents: { personId: number; alsoIds: number[] }[] = await stage
+      .db('firing')
+      .where({ event_id: event, kind: 'answer' })
+      .pluck('content');
+    const told = contents.flatMap(({ personId, alsoIds }) => [personId, ...alsoIds]);
+    expect([told.length, new Set(told).size]).toEqual([wait, wait]);
+    await stage.db('firing').where({ event_id: event }).update({ state: 'stopped' });
+    await stage.db('registration').where({ event_id: event }).delete();
   });
 
   it('goes along with a date that goes its own way; who is erased waits no longer', async () => {

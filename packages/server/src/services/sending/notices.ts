@@ -14,7 +14,7 @@ import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Actor, type Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from '../failure';
-import { tellWaiting, whoWaits } from '../registration/tell-waiting';
+import { countWaiting, tellWaiting, whoWaits } from '../registration/tell-waiting';
 import { houseWording } from '../wording/house-wording';
 import { checkWording } from '../countdown/check-wording';
 import { once } from './once';
@@ -26,7 +26,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
   const event = await getEvent(context, eventId);
   const { store } = context;
   const versions = await store.events.versions(eventId);
-  const { holders, toTell } = await store.eventTallies.find(eventId);
+  const { holders, toTell, waiting } = await store.eventTallies.find(eventId);
   return {
     versions: versions.map((version, index) => {
       const before = versions[index - 1];
@@ -42,6 +42,7 @@ export async function describeChanges(context: Context, eventId: number): Promis
     }),
     holders,
     toTell,
+    waiting: waiting.toTell,
     isNoticeUnderWay: await store.firings.isNoticeUnderWay(eventId),
     suggestedWording: await houseWording(
       store,
@@ -93,9 +94,10 @@ export async function createNotices(
   const { number, calledOff } = event.version;
   const count = (): Promise<number[]> =>
     Promise.all(channels.map((channel) => store.expansions.countNotice(event.id, number, channel)));
-  const waiting = await whoWaits(store, event, wording);
+  const waiting = await whoWaits(store, event);
   const invitees = (await count()).reduce((sum, people) => sum + people, 0);
-  const total = invitees + waiting.reduce((sum, { people }) => sum + people.length, 0);
+  const { email, text } = countWaiting(waiting);
+  const total = invitees + email + text;
   const { askAbove } = await store.house.settings();
   if (total > 0) refuseUnconfirmed(total, confirmedCount, askAbove);
   const form = await formOf(store, event);
@@ -133,7 +135,7 @@ export async function createNotices(
       content: { ...content, version: number, stampMs: nowMs },
     });
   }
-  await tellWaiting(store, event, waiting, nowMs);
+  await tellWaiting(store, event, waiting, wording, nowMs);
   return total;
 }
 

@@ -212,7 +212,7 @@ describe('CallBoard', () => {
       ],
     });
     expect(words('cv-needs-you a')).toEqual([
-      '240 hold an old version',
+      '240 hold or know an old version',
       '1 address bounces',
       'A watched calendar cannot be read',
       'Another time is proposed',

@@ -14,7 +14,7 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'import-stopped': () => 'An import stands half done',
   task: () => 'A task',
   bounced: (count) => `${count} ${count === 1 ? 'address bounces' : 'addresses bounce'}`,
-  'old-version': (count) => `${count} hold an old version`,
+  'old-version': (count) => `${count} hold or know an old version`,
   'set-aside': (count) => `${count} ${count === 1 ? 'reply' : 'replies'} set aside`,
   proposal: (count) => (count === 1 ? 'Another time is proposed' : `${count} other times are proposed`),
   'watch-failing': () => 'A watched calendar cannot be read',

@@ -64,13 +64,22 @@ import { NoticeWords } from './notice-words';
             </section>
             @if (it.isNoticeUnderWay) {
               <p class="note" role="status">A notice is going out.</p>
-            } @else if (toTell() > 0 && session.canMarket()) {
+            } @else if (toTell() + waiting() > 0 && session.canMarket()) {
               <section class="sheet stack">
                 <h2>Send the notice</h2>
-                <p>
-                  <strong class="alarm">{{ toTell() }}</strong> hold an older version: {{ it.toTell.email }} hear by
-                  email with the updated calendar entry, {{ it.toTell.text }} by text.
-                </p>
+                @if (toTell()) {
+                  <p>
+                    <strong class="alarm">{{ toTell() }}</strong> hold an older version: {{ it.toTell.email }} hear by
+                    email with the updated calendar entry, {{ it.toTell.text }} by text.
+                  </p>
+                }
+                @if (waiting()) {
+                  <p>
+                    <strong class="alarm">{{ waiting() }}</strong>
+                    {{ waiting() === 1 ? 'waits for a place and knows' : 'wait for a place and know' }} it as it was:
+                    {{ it.waiting.email }} hear by email, {{ it.waiting.text }} by text, in words that say so.
+                  </p>
+                }
                 <cv-notice-words [eventId]="event.id" [(wording)]="wording" />
                 <div><button matButton="filled" (click)="send()">Send the notice</button></div>
               </section>
@@ -84,6 +93,9 @@ import { NoticeWords } from './notice-words';
                   <p>
                     Every unfired cue stops, and everybody who was invited gets a cancellation that strikes the entry
                     from their calendar.
+                    @if (event.facts.registration?.waitlist) {
+                      Whoever waits for a place is told, and waits no longer.
+                    }
                   </p>
                   <cv-notice-words [eventId]="event.id" [isCallOff]="true" [(wording)]="callOffWording" />
                   <div class="row">
@@ -149,6 +161,9 @@ export class Changes {
   protected readonly versions = computed(() => [...(this.changes()?.versions ?? [])].reverse());
   protected readonly total = computed(() => (this.changes()?.holders ?? []).reduce((sum, { count }) => sum + count, 0));
   protected readonly toTell = computed(() => (this.changes()?.toTell.email ?? 0) + (this.changes()?.toTell.text ?? 0));
+  protected readonly waiting = computed(
+    () => (this.changes()?.waiting.email ?? 0) + (this.changes()?.waiting.text ?? 0),
+  );
   private readonly suggested = computed<WordingDocument>(() => this.changes()?.suggestedWording ?? noWording, {
     equal: isSame,
   });

@@ -220,6 +220,7 @@ describe('Changes', () => {
       { version: 1, count: 240 },
     ],
     toTell: { email: 200, text: 40 },
+    waiting: { email: 0, text: 0 },
     isNoticeUnderWay: false,
     suggestedWording: letter('Changed: {{event.title}}', 'It moves.'),
   };
@@ -255,6 +256,15 @@ describe('Changes', () => {
     expect(text()).toContain(
       '240 hold an older version: 200 hear by email with the updated calendar entry, 40 by text.',
     );
+  });
+
+  it('offers the notice where only people on the waitlist know an older version', async () => {
+    const { press, sent, text } = await open({ toTell: { email: 0, text: 0 }, waiting: { email: 11, text: 2 } });
+    expect(text()).toContain('13 wait for a place and know it as it was: 11 hear by email, 2 by text');
+    expect(text()).not.toContain('hold an older version');
+    await press('Send the notice');
+    await answerDialog('Send to 240');
+    expect(sent.length).toBe(2);
   });
 
   it('sends the notice in the words suggested or typed, after asking above a hundred', async () => {
