@@ -1,11 +1,11 @@
-import { noPressure, noPace } from '@convite/core';
 import * as z from 'zod';
-import { plainLook, sayProblem, unnamedHouse } from '@convite/contract';
+import { sayProblem, unnamedHouse } from '@convite/contract';
 import { shiftableClock } from './clock';
 import { databaseUrls } from './config';
 import { demoTeam, loadDemo } from './demo/load';
 import { letOwnerIn } from './services/accounts/let-owner-in';
 import { hashPassword, judgePassword } from './services/accounts/passwords';
+import { newHouse } from './services/new-house';
 import { openDatabase } from './store/database';
 import { demoBulk } from './store/demo-bulk';
 import { migrate } from './store/migrate';
@@ -55,40 +55,7 @@ else if (env.CONVITE_DEMO === 'true') {
     role: 'owner',
     passwordHash: await hashPassword(env.OWNER_PASSWORD),
   });
-  await store.house.saveSettings({
-    organisation: env.ORGANISATION,
-    // Nothing goes out before it is filled in; "Needs you" says so.
-    postalAddress: '',
-    zone: 'UTC',
-    region: 'PT',
-    sender: { name: env.ORGANISATION, email: env.OWNER_EMAIL, replyTo: '' },
-    lettersTo: '',
-    textSender: 'Convite',
-    pace: { email: noPace, text: noPace },
-    keepMonths: null,
-    webCalendars: [],
-    topics: [],
-    allowPrivateAddresses: false,
-    page: { colour: '#4a2545', mapPattern: '' },
-    look: plainLook,
-    dayOrder: 'day-first',
-    clock: '24',
-    language: 'en',
-    firstWeekday: 1,
-    quiet: null,
-    pressure: noPressure,
-    countsLinks: 'not',
-    countsOpens: false,
-    asksRelease: false,
-    standby: { minutes: 10, email: '', mobile: '' },
-    askAbove: 100,
-    workdays: [1, 2, 3, 4, 5],
-    holidays: [],
-    notesPages: false,
-    avoidWords: [],
-    textPrice: null,
-    requiresSecondFactor: false,
-  });
+  await store.house.saveSettings(newHouse(env.ORGANISATION, env.OWNER_EMAIL));
   console.log(`Set up; sign in as ${env.OWNER_EMAIL}.`);
 } else {
   console.error(

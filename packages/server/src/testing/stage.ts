@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { pino, type Logger } from 'pino';
-import { plainLook, type Settings } from '@convite/contract';
-import { noPressure, blankFacts, noPace, type EventFacts } from '@convite/core';
+import type { Settings } from '@convite/contract';
+import { blankFacts, type EventFacts } from '@convite/core';
 import { shiftableClock, type ShiftableClock } from '../clock';
 import { loadFrames } from '../mail/frame';
 import type { EmailMessage, End, Refusal, TextMessage } from '../mail/message';
@@ -11,6 +11,7 @@ import { makeSeal } from '../services/accounts/seal';
 import type { Context } from '../services/context';
 import { createEvent, publishEvent } from '../services/events/events';
 import { openCounter } from '../services/audience/keep-counts';
+import { newHouse } from '../services/new-house';
 import { makeLinks } from '../services/sending/links';
 import { openDatabase } from '../store/database';
 import { demoBulk, type DemoBulk } from '../store/demo-bulk';
@@ -78,37 +79,12 @@ export async function openStage(): Promise<Stage> {
 }
 
 export const specSettings: Settings = {
-  organisation: 'Spec House',
+  ...newHouse('Spec House', 'house@spec.example'),
   postalAddress: 'Spec Street 1',
   zone: 'Europe/Lisbon',
-  look: plainLook,
-  page: { colour: '#4a2545', mapPattern: '' },
-  dayOrder: 'day-first',
-  clock: '24',
-  language: 'en',
-  firstWeekday: 1,
   region: 'GB',
-  sender: { name: 'Spec House', email: 'house@spec.example', replyTo: '' },
-  lettersTo: '',
   textSender: 'Spec',
-  pace: { email: noPace, text: noPace },
-  keepMonths: null,
   webCalendars: [{ name: 'Web calendar', pattern: 'https://calendar.example/add{?title,start,end}' }],
-  topics: [],
-  allowPrivateAddresses: false,
-  quiet: null,
-  pressure: noPressure,
-  countsLinks: 'not',
-  countsOpens: false,
-  asksRelease: false,
-  standby: { minutes: 10, email: '', mobile: '' },
-  askAbove: 100,
-  workdays: [1, 2, 3, 4, 5],
-  holidays: [],
-  notesPages: false,
-  avoidWords: [],
-  textPrice: null,
-  requiresSecondFactor: false,
 };
 
 /** One for all stages: its thread is begun once. */

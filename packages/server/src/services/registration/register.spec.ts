@@ -1,6 +1,7 @@
 import { calendarMail } from '../../testing/received';
 import { findOccurrence, resolveWallTime, splitSeries, type EventFacts, type Scope } from '@convite/core';
 import { dayBeforeCue, deliver, invite, countedChanges } from '../../testing/acts';
+import { eventPage } from '../../testing/event-page';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import type { EmailMessage } from '../../mail/message';
 import { actor, byHand, clockTo, publishedEvent, type Stage } from '../../testing/stage';
@@ -43,17 +44,9 @@ describe('registration on the event page', () => {
   afterAll(() => http.close());
 
   const context = () => stage.context;
-  const pageOf = async (id = event): Promise<string> => `/e/${(await getEvent(context(), id)).publicKey}`;
-  const register = async (fields: Record<string, string>, id = event) =>
-    http
-      .visitor()
-      .call(
-        'POST',
-        `${await pageOf(id)}/register`,
-        new URLSearchParams({ stamp: context().links.formStamp(stage.clock.now() - 5000), ...fields }).toString(),
-        form,
-      );
-  const idOf = async (email: string): Promise<number> => (await context().store.subscribers.idByEmail(email)) ?? 0;
+  const pageOf = (id = event) => eventPage(http).pathTo(id);
+  const register = (fields: Record<string, string>, id = event) => eventPage(http).register(id, fields);
+  const idOf = (email: string) => eventPage(http).idOf(email);
   const guests = async (occurrence: string): Promise<string[]> =>
     (await listGuests(context(), event, { occurrence, search: '', after: '', limit: 50 })).rows.map(
       ({ person, reply, isByDate }) => `${person.email} ${isByDate && !occurrence ? 'by date' : reply}`,

@@ -1,6 +1,7 @@
 import { blankFacts, findOccurrence, letter, resolveWallTime, splitSeries, type EventFacts } from '@convite/core';
 import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { countedChanges, deliver, invite } from '../../testing/acts';
+import { eventPage } from '../../testing/event-page';
 import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import { changeDate } from '../events/dates';
 import { saveEvent } from '../events/events';
@@ -34,24 +35,12 @@ describe('the waitlist', () => {
   afterAll(() => http.close());
 
   const context = () => stage.context;
-  const register = async (email: string, occurrence = '', id = event, more: Record<string, string> = {}) => {
-    const { publicKey } = await getEvent(context(), id);
-    const stamp = context().links.formStamp(stage.clock.now() - 5000);
-    const fields = new URLSearchParams({ stamp, name: '', email, occurrence, ...more });
-    return http.visitor().call('POST', `/e/${publicKey}/register`, fields.toString(), form);
-  };
-  const idOf = async (email: string): Promise<number> => (await context().store.subscribers.idByEmail(email)) ?? 0;
-  const answer = async (email: string, state: string, occurrence = '') =>
-    http
-      .visitor()
-      .call(
-        'POST',
-        pathOf(context().links.reply(event, await idOf(email))),
-        `state=${state}&occurrence=${occurrence}`,
-        form,
-      );
-  const page = async (email: string): Promise<string> =>
-    (await http.visitor().call('GET', pathOf(context().links.reply(event, await idOf(email))))).body;
+  const register = (email: string, occurrence = '', id = event) =>
+    eventPage(http).register(id, { name: '', email, occurrence });
+  const idOf = (email: string) => eventPage(http).idOf(email);
+  const answer = (email: string, state: string, occurrence = '') =>
+    eventPage(http).answer(event, email, state, occurrence);
+  const page = (email: string) => eventPage(http).replyPage(event, email);
   const waiting = async (occurrence = ''): Promise<string[]> =>
     (await listWaiting(context(), event, { occurrence, after: '', limit: 50 })).rows.map(
       ({ person, keptUntil }) => `${person.email}${keptUntil ? ' asked' : ''}`,
@@ -300,16 +289,9 @@ describe('in person or online', () => {
   });
   afterAll(() => http.close());
   const context = () => stage.context;
-  const register = async (email: string, presence: string) => {
-    const { publicKey } = await getEvent(context(), event);
-    const stamp = context().links.formStamp(stage.clock.now() - 5000);
-    const fields = new URLSearchParams({ stamp, name: '', email, presence });
-    return (await http.visitor().call('POST', `/e/${publicKey}/register`, fields.toString(), form)).body;
-  };
-  const replyPath = async (email: string) =>
-    pathOf(context().links.reply(event, (await context().store.subscribers.idByEmail(email)) ?? 0));
-  const takes = async (email: string, state: string) =>
-    (await http.visitor().call('POST', await replyPath(email), `state=${state}`, form)).body;
+  const register = async (email: string, presence: string) =>
+    (await eventPage(http).register(event, { name: '', email, presence })).body;
+  const takes = async (email: string, state: string) => (await eventPage(http).answer(event, email, state)).body;
 
   it('is chosen on the form; online takes no place, and how one comes can be changed as long as there is one', async () => {
     const { publicKey } = await getEvent(context(), event);
@@ -326,7 +308,7 @@ describe('in person or online', () => {
       return context().store.audiences.countGets(who, 'email');
     };
     expect([await count('in-person'), await count('online'), await count('waitlisted')]).toEqual([1, 2, 1]);
-    expect((await http.visitor().call('GET', await replyPath('ana@new.example'))).body).toContain('yes, online');
+    expect(await eventPage(http).replyPage(event, 'ana@new.example')).toContain('yes, online');
     // The one place is taken: who comes online comes online still.
     expect(await takes('ana@new.example', 'in-person')).toContain('Somebody was faster');
     expect([await count('in-person'), await count('online')]).toEqual([1, 2]);
