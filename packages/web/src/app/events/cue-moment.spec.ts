@@ -90,3 +90,33 @@ describe('CueMoment, by whose clock and whose dates,', () => {
     expect((await open(own, [])).text()).toContain('No field of people holds a date yet');
   });
 });
+
+describe('CueMoment', () => {
+  it('is a sentence with boxes: counted, at a clock time, or fixed', async () => {
+    const moments: Moment[] = [];
+    const { fixture, find, type, settle, text } = await openScreen(CueMoment, {
+      moment: { ...relative, amount: 24, unit: 'hours', at: null },
+      zone: 'Europe/Lisbon',
+    });
+    fixture.componentInstance.momentChange.subscribe((moment) => {
+      moments.push(moment);
+      fixture.componentRef.setInput('moment', moment);
+    });
+    await type('input[type=number]', '1200');
+    await type('select[aria-label=Unit]', 'weeks', 'change');
+    find('input[type=checkbox]').click();
+    await settle();
+    expect(moments.at(-1)).toEqual({
+      kind: 'relative',
+      amount: 1000,
+      unit: 'weeks',
+      direction: 'before',
+      anchor: 'start',
+      at: '10:00',
+    });
+    expect(text()).toContain('Lisbon time');
+    await type('select[aria-label="Kind of moment"]', 'fixed', 'change');
+    await type('cv-time-field input', '2031-06-17T09:00');
+    expect(moments.at(-1)).toEqual({ kind: 'fixed', wall: '2031-06-17T09:00' });
+  });
+});

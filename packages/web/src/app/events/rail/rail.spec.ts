@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { noWording, type CueRow, type RailAround } from '@convite/contract';
 import { blankFacts, wallTimeAt, type EventFacts } from '@convite/core';
+import { someAround } from '../../testing/cues';
 import { Rail } from './rail';
 import { layCues } from './rail-lanes';
 import { railScale } from './rail-scale';
@@ -37,18 +38,7 @@ const facts: EventFacts = {
   zone: 'Europe/Lisbon',
   span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
 };
-const around: RailAround = {
-  standbyMinutes: 10,
-  publishedAt: null,
-  workdays: [1, 2, 3, 4, 5],
-  holidays: [],
-  quiet: { from: '22:00', until: '08:00' },
-  language: 'en',
-  farZones: ['America/New_York', 'Asia/Tokyo'],
-  others: [],
-  hasMoreOthers: false,
-  toTell: { email: 3, text: 0 },
-};
+const around: RailAround = { ...someAround, farZones: ['America/New_York', 'Asia/Tokyo'] };
 
 function draw(cues: CueRow[], inputs: Readonly<Record<string, unknown>> = {}) {
   const fixture = TestBed.createComponent(Rail);
