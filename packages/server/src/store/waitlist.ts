@@ -28,6 +28,13 @@ export interface Untold {
   readonly count: number;
 }
 
+/** One of them, and where they stand in the line. */
+export interface UntoldPerson {
+  readonly id: number;
+  readonly subscriberId: number;
+  readonly since: Date;
+}
+
 const canMailSql = '(s.email is not null and s.bounced_at is null)';
 const channelSql = `if(${canMailSql}, 'email', 'text')`;
 const knowsSql = 'coalesce(r.knows_version, 0)';
@@ -139,20 +146,33 @@ export function waitlistStore(db: Knex) {
         channel: hears_by,
       }));
     },
-    /** Some of those, in the order of their numbers. @param after the number of the last one seen; 0 for the first */
-    untoldOf: (
+    /** Some of those, whoever has waited longest first. @param after the last one seen; null for the first */
+    async untoldOf(
       eventId: number,
       { occurrence, knowsVersion, channel }: Omit<Untold, 'count'>,
-      after: number,
+      after: UntoldPerson | null,
       limit: number,
-    ): Promise<number[]> =>
-      withoutEntry(eventId)
+    ): Promise<UntoldPerson[]> {
+      const rows: { id: number; subscriber_id: number; registered_at: Date }[] = await withoutEntry(eventId)
+        // From where the page before ended, and of those who wait alone.
+        .from(db.raw('registration as r force index (registration_waiting)'))
         .where('r.occurrence', occurrence)
-        .where('r.subscriber_id', '>', after)
         .whereRaw(`${knowsSql} = ? and ${channelSql} = ?`, [knowsVersion, channel])
-        .orderBy('r.subscriber_id')
+        .modify((query) => {
+          if (after)
+            void query
+              .where('r.registered_at', '>=', after.since)
+              .whereRaw('(r.registered_at > ? or r.id > ?)', [after.since, after.id]);
+        })
+        .orderBy(['r.registered_at', 'r.id'])
         .limit(limit)
-        .pluck('r.subscriber_id'),
+        .select('r.id', 'r.subscriber_id', 'r.registered_at');
+      return rows.map(({ id, subscriber_id, registered_at }) => ({
+        id,
+        subscriberId: subscriber_id,
+        since: registered_at,
+      }));
+    },
     /** Whoever waits at an event knows of this version. */
     async noteTold(eventId: number, version: number): Promise<void> {
       await waiting(eventId).update({ 'r.knows_version': version });

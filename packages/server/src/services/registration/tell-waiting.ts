@@ -1,7 +1,7 @@
 import { findOccurrence, isSameOn, type Channel, type WordingDocument } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
 import type { StoreSubjects } from '../../store/store';
-import type { Untold } from '../../store/waitlist';
+import type { Untold, UntoldPerson } from '../../store/waitlist';
 import { answerPerson } from '../sending/answer-person';
 import { houseWording } from '../wording/house-wording';
 
@@ -63,13 +63,13 @@ export async function tellWaiting(
   for (const some of toTell) {
     const { occurrence, channel } = some;
     const wording = await saidTo(store, event, some, written);
-    for (let after = 0; ;) {
-      const people = await store.waitlist.untoldOf(event.id, some, after, toldAtOnce);
-      const [personId, ...alsoIds] = people;
+    for (let last: UntoldPerson | null = null; ;) {
+      const people: UntoldPerson[] = await store.waitlist.untoldOf(event.id, some, last, toldAtOnce);
+      const [personId, ...alsoIds] = people.map(({ subscriberId }) => subscriberId);
       if (personId === undefined) break;
       const about = { personId, alsoIds, channel, method: 'QUESTION', occurrence, wording } as const;
       await answerPerson({ store, clock: { now: () => nowMs } }, event, about);
-      after = people.at(-1) ?? after;
+      last = people.at(-1) ?? null;
     }
   }
   for (const date of await store.waitlist.datesOf(event.id))
