@@ -3,6 +3,7 @@ import { isSame, type WordingDocument } from '@convite/core';
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { OurWord } from '../ui/word';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
 import { MatButtonModule } from '@angular/material/button';
 import { EventsApi } from '../api/events';
 import { reloadOn } from '../api/live';
@@ -17,7 +18,7 @@ import { NoticeWords } from './notice-words';
 /** The versions, what differs, who holds which, and the notice that brings everybody up to date. */
 @Component({
   selector: 'cv-changes',
-  imports: [Differences, MatButtonModule, NoticeWords, OurWord, When],
+  imports: [Differences, MatButtonModule, NoticeWords, OurWord, RouterLink, When],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (current.detail(); as event) {
@@ -77,7 +78,8 @@ import { NoticeWords } from './notice-words';
                   <p>
                     <strong class="alarm">{{ waiting() }}</strong>
                     {{ waiting() === 1 ? 'waits for a place and knows' : 'wait for a place and know' }} it as it was:
-                    {{ it.waiting.email }} hear by email, {{ it.waiting.text }} by text, in words that say so.
+                    {{ it.waiting.email }} hear by email, {{ it.waiting.text }} by text, in
+                    <a routerLink="/wording/waitChange">the house’s words for them</a>.
                   </p>
                 }
                 <cv-notice-words [eventId]="event.id" [(wording)]="wording" />
