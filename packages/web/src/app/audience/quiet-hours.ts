@@ -80,6 +80,12 @@ const channels = ['text', 'email'] as const;
     cv-clock-field {
       width: 130px;
     }
+    mat-form-field.inline {
+      width: min(100%, 360px);
+    }
+    form {
+      margin-top: 10px;
+    }
   `,
 })
 export class QuietHours {

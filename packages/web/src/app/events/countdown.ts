@@ -121,7 +121,7 @@ import { placesToldApart } from './reply-words';
           </div>
         }
         @if (canChange() && rows().length) {
-          <div>
+          <div class="stack">
             <cv-grace-choice [minutes]="event.graceMinutes" (minutesChange)="setGrace($event)" />
             <cv-contact-choice [contact]="event.contact" (contactChange)="setContact($event)" />
           </div>
