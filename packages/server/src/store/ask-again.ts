@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
-import type { StoredFiringState } from '@convite/core';
+import { pressureWindowMs, type StoredFiringState } from '@convite/core';
+import { inList, sql, type Sql } from './database';
 
 /** What is so of a claimed delivery right before it goes. */
 export interface AskedAgain {
@@ -11,6 +12,8 @@ export interface AskedAgain {
   /** The event's newest version now. */
   readonly eventVersion: number | null;
   readonly holdsVersion: number | null;
+  /** They had enough if all went that others hold for them, of which some may be on their way already. */
+  readonly isCrowded: boolean;
   readonly person: {
     readonly isErased: boolean;
     /** Was found to be somebody else. */
@@ -22,6 +25,30 @@ export interface AskedAgain {
   };
 }
 
+const noLimit = 1_000_000_000;
+/**
+ * Of two that are in hand at once the later firing gives way, as core's `hadEnough` says. This is asked of the earlier one: the
+ * later may have been asked about before that was there. By the index of what counts.
+ * @param unasked those that are asked about together or later: they will find it
+ */
+function crowded(perWeek: number | null, unasked: readonly number[]): Sql {
+  const most = perWeek ?? noLimit;
+  const later = inList(unasked);
+  return sql(
+    `(d.counts
+      and (select count(*) from delivery o where o.subscriber_id = d.subscriber_id and o.counts and o.sent_at is null
+             and o.state = 'sending' and o.firing_id > d.firing_id and o.id not in ${later.text}) > 0
+      and (select count(*) from delivery o where o.subscriber_id = d.subscriber_id and o.counts and o.firing_id <> d.firing_id
+             and ((o.sent_at >= f.due_at - interval ${pressureWindowMs / 1000} second and o.state in ('sent', 'delivered'))
+               or (o.sent_at is null and o.state = 'sending' and (o.firing_id < d.firing_id or o.id not in ${later.text}))))
+          >= least(coalesce(s.most_per_week, ?), ?))`,
+    ...later.bindings,
+    ...later.bindings,
+    most,
+    most,
+  );
+}
+
 interface AskedRow {
   id: number;
   lease: string | null;
@@ -30,6 +57,7 @@ interface AskedRow {
   firing_state: StoredFiringState;
   version: number | null;
   holds_version: number | null;
+  is_crowded: number;
   person_id: number | null;
   same_as_id: number | null;
   invented_id: number | null;
@@ -44,6 +72,7 @@ const askedOf = (row: AskedRow): AskedAgain => ({
   saidVersion: row.said_version,
   eventVersion: row.version,
   holdsVersion: row.holds_version,
+  isCrowded: Boolean(row.is_crowded),
   person: {
     isErased: row.person_id === null,
     isAbsorbed: row.same_as_id !== null,
@@ -60,8 +89,15 @@ export function askAgain(db: Knex) {
     /**
      * How things stand with some claimed deliveries at this moment. What the newest version says is what they are to say,
      * unless a former attempt may have left.
+     * @param perWeek how many the house allows to one person; null for no limit but the person's own
+     * @param behind what else this worker holds and has not asked about yet
      */
-    async askAgain(ids: readonly number[]): Promise<Map<number, AskedAgain>> {
+    async askAgain(
+      ids: readonly number[],
+      perWeek: number | null,
+      behind: readonly number[],
+    ): Promise<Map<number, AskedAgain>> {
+      const isCrowded = crowded(perWeek, [...ids, ...behind]);
       const rows: AskedRow[] = await db('delivery as d')
         .join('firing as f', 'f.id', 'd.firing_id')
         .leftJoin('event as e', 'e.id', 'f.event_id')
@@ -83,6 +119,7 @@ export function askAgain(db: Knex) {
           's.opted_out_at',
           's.bounced_at',
           's.text_consent',
+          db.raw(`${isCrowded.text} as is_crowded`, isCrowded.bindings),
         );
       const overtaken = rows.filter((row) => !row.may_have_left && row.said_version !== row.version);
       if (overtaken.length)

@@ -139,8 +139,11 @@ export function openLane(options: LaneOptions): Lane {
     const some = waiting.splice(0, size);
     if (some.length === 0) return;
     try {
-      const asked = await store.claims.askAgain(some.map(({ claimed }) => claimed.id));
-      const against = await whatIsAgainst(store, composerOf, channel, some, asked, clock.now());
+      const { pressure } = await store.house.settings();
+      const ids = some.map(({ claimed }) => claimed.id);
+      const behind = waiting.map(({ claimed }) => claimed.id);
+      const asked = await store.claims.askAgain(ids, pressure.perWeek, behind);
+      const against = await whatIsAgainst(store, composerOf, channel, some, asked, pressure, clock.now());
       for (const one of some) {
         const now = asked.get(one.claimed.id);
         if (now?.lease === one.token) ready.push({ ...one, asked: now, against: against.get(one.claimed.id) ?? null });

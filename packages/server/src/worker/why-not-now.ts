@@ -5,6 +5,7 @@ import {
   type Channel,
   type EpochMs,
   type HeldBack,
+  type HousePressure,
   type Reason,
 } from '@convite/core';
 import type { Context } from '../services/context';
@@ -13,17 +14,21 @@ import type { AskedAgain } from '../store/ask-again';
 import type { ClaimedDelivery } from '../store/claims';
 import type { composerCache } from './composers';
 
+/** What else is in hand for somebody has left by then, or is given up. */
+const crowdedMs = 1000;
+
 /** What stands against a message right before it goes. */
 export interface Against {
   /** Why they would not get it if it were expanded now. */
   readonly left: Reason | null;
-  /** They are in quiet hours until then; null where they are not. */
+  /** They are in quiet hours until then, or it must be seen first what else reaches them; null where they are not. */
   readonly waitsUntilMs: EpochMs | null;
 }
 
 /**
  * Who is not, or no more, among those that a cue or a digest is for, and whom it finds in quiet hours. What may have left already is
  * said again.
+ * @param pressure how often the house writes just now: it may have changed since the firing was prepared
  */
 export async function whatIsAgainst(
   store: Context['store'],
@@ -31,11 +36,10 @@ export async function whatIsAgainst(
   channel: Channel,
   some: readonly { readonly claimed: ClaimedDelivery }[],
   asked: ReadonlyMap<number, AskedAgain>,
+  pressure: HousePressure,
   nowMs: EpochMs,
 ): Promise<Map<number, Against>> {
   const against = new Map<number, Against>();
-  // The house may have changed how often it writes since the firing was prepared.
-  const { pressure } = await store.house.settings();
   for (const firingId of new Set(some.map(({ claimed }) => claimed.firingId))) {
     const mine = some.filter(({ claimed }) => claimed.firingId === firingId && !asked.get(claimed.id)?.mayHaveLeft);
     const version = mine[0] ? (asked.get(mine[0].claimed.id)?.eventVersion ?? null) : null;
@@ -60,6 +64,10 @@ export async function whatIsAgainst(
     for (const { claimed } of mine) {
       const reason = reasons.get(claimed.person.id);
       if (reason) against.set(claimed.id, { left: reason, waitsUntilMs: null });
+      else if (asked.get(claimed.id)?.isCrowded) {
+        const untilMs = Math.max(nowMs + crowdedMs, waits.get(claimed.person.zone) ?? 0);
+        against.set(claimed.id, { left: null, waitsUntilMs: untilMs });
+      }
     }
   }
   return against;

@@ -141,11 +141,16 @@ export async function startWorker({
 
   async function watchTime(): Promise<void> {
     const fireNext = hand('others');
+    const isSweepDue = (): boolean => performance.now() - sweptAt > sweepEveryMs;
     while (!isStopping) {
       try {
         clock.shiftTo(await store.live.clockOffsetMs());
-        if (performance.now() - sweptAt > sweepEveryMs) await sweep();
-        while (!isStopping && (await fireNext()));
+        if (isSweepDue()) await sweep();
+        // Also while thousands are due, who is gone is taken over from, and what is done is closed.
+        let hasFired = false;
+        do hasFired = await fireNext();
+        while (hasFired && !isStopping && !isSweepDue());
+        if (hasFired) continue;
         const nextMs = await store.firings.nextDueMs();
         const inMs = nextMs === null ? lookEveryMs : nextMs - clock.now();
         // What is due and was not to be had is being written down by somebody else.
@@ -164,11 +169,12 @@ export async function startWorker({
     restMs = lookEveryMs,
   ): Promise<void> {
     while (!isStopping) {
-      try {
-        for (const one of work) while (!isStopping && (await one()));
-      } catch (error) {
-        log.warn({ error }, `${trouble}; trying again`);
-      }
+      for (const one of work)
+        try {
+          while (!isStopping && (await one()));
+        } catch (error) {
+          log.warn({ error }, `${trouble}; trying again`);
+        }
       await rests.rest(restMs);
     }
   }

@@ -1,6 +1,6 @@
 import { resolveWallTime, type Moment } from '@convite/core';
 import type { PressureLook } from '@convite/contract';
-import type { EmailMessage } from '../../mail/message';
+import type { EmailMessage, End } from '../../mail/message';
 import { dayBeforeCue, deliver, invite } from '../../testing/acts';
 import {
   actor,
@@ -36,6 +36,10 @@ describe('contact pressure', () => {
     savePressure(stage.context, { pressure: { perWeek, sparesComers } }, actor);
   const toList = (name: string) =>
     dayBeforeCue({ name, subject: name, audience: { ...dayBeforeCue().audience, invitees: [], lists: [stage.list] } });
+  const dayAndHour: Moment = {
+    ...{ kind: 'relative', amount: 25, unit: 'hours' },
+    ...{ direction: 'before', anchor: 'start', at: null },
+  };
   /** Three events on one evening, each with a reminder to everybody the day before. */
   const threeReminders = async (): Promise<number[]> => {
     const events = [await publishedEvent(stage), await publishedEvent(stage), await publishedEvent(stage)];
@@ -58,11 +62,7 @@ describe('contact pressure', () => {
     // At half past seven in the evening in Lisbon it is half past three at night in Tokyo.
     await stage.db('subscriber').whereIn('id', [1, 2]).update({ zone: 'Asia/Tokyo', name: '' });
     const [first = 0, second = 0] = [await publishedEvent(stage), await publishedEvent(stage)];
-    const early: Moment = {
-      ...{ kind: 'relative', amount: 25, unit: 'hours' },
-      ...{ direction: 'before', anchor: 'start', at: null },
-    };
-    await saveCue(stage.context, first, null, { ...toList('An hour before'), moment: early }, actor);
+    await saveCue(stage.context, first, null, { ...toList('An hour before'), moment: dayAndHour }, actor);
     await saveCue(stage.context, second, null, toList('A day before'), actor);
     const doubts = async (event: number) => {
       await countAll(stage);
@@ -103,6 +103,39 @@ describe('contact pressure', () => {
     const skipped: { answer: string }[] = await stage.db('delivery').where({ state: 'skipped' }).select('answer');
     for (const { answer } of skipped) expect(answer).toBe('Had as many messages within a week as they may get.');
     expect(Number((await stage.db('delivery').where({ state: 'sent' }).count({ n: '*' }))[0]?.['n'])).toBe(7);
+  });
+
+  it('sends one of two, though the one that gives way was asked about before the other was there', async () => {
+    await limitTo(1);
+    const [later = 0, sooner = 0] = [await publishedEvent(stage), await publishedEvent(stage)];
+    await saveCue(stage.context, later, null, toList('Later'), actor);
+    await saveCue(stage.context, sooner, null, { ...toList('Sooner'), moment: dayAndHour }, actor);
+    const inState = async (...states: string[]) => (await stage.db('delivery').whereIn('state', states)).length;
+    let release = (): void => undefined;
+    const held = new Promise<void>((resolve) => (release = resolve));
+    const taken: EmailMessage[] = [];
+    const mail: End<EmailMessage> = {
+      send: async (message) => {
+        taken.push(message);
+        await held;
+        return null;
+      },
+      close: () => undefined,
+    };
+    await clockTo(stage, at('2031-06-17T18:30'));
+    const worker = await workOn(stage, { mail });
+    await until('the sooner ones are on their way', () => taken.length === 4);
+    await clockTo(stage, at('2031-06-17T19:30'));
+    await until('the later ones are claimed', async () => (await inState('sending')) === 8);
+    // They are asked about next; the sooner ones are on their way still.
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    release();
+    await until(
+      'all is settled',
+      async () => !(await stage.db('delivery').whereIn('state', ['queued', 'sending'])).length,
+    );
+    await worker.stop();
+    expect(Object.values(perPerson(taken))).toEqual([1, 1, 1, 1]);
   });
 
   it('holds back nothing that people must know: invitations count, a change and an answer do not', async () => {

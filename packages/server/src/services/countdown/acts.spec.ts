@@ -94,6 +94,10 @@ describe('a cue that does something', () => {
     const id = await stage.context.store.members.create(ana);
     await set({ kind: 'task', member: id, text: 'Ring the caterer\nBcc: x@y.example' });
     await play('done');
+    stage.sentAtOnce.splice(0);
+    await stage.db('task').update({ told_at: null });
+    // That news cannot be read keeps no task back.
+    await stage.db.raw('rename table news to news_away');
     const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>() });
     await until('they are told', () => stage.sentAtOnce.length > 0);
     await worker.stop();
