@@ -138,8 +138,14 @@ function firingReads(db: Knex) {
     /** Of an event, what is set or on its way. */
     underWay: (eventId: number) =>
       manyFirings(db('firing').where({ event_id: eventId }).whereIn('state', ['set', 'sending'])),
-    async sendingIds(): Promise<number[]> {
-      return db('firing').where({ state: 'sending', is_expanded: true }).limit(100).pluck('id');
+    /** What is open though nothing of it waits or is on its way: whoever sent its last message died before closing it. */
+    async leftOpen(): Promise<number[]> {
+      const [rows = []]: { id: number }[][] = await db.raw(
+        // One look for each, by key; as "not exists" all that waits would be put together first.
+        `select f.id from firing f where f.state = 'sending' and f.is_expanded
+           and (select d.id from delivery d where d.firing_id = f.id and d.state in ('queued', 'sending') limit 1) is null`,
+      );
+      return rows.map(({ id }) => id);
     },
     /** The events that some firings are about. */
     async eventsOf(ids: readonly number[]): Promise<number[]> {

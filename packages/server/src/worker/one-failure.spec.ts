@@ -69,6 +69,28 @@ describe('one thing’s failure is its own', () => {
     expect((await needs('failed')).length).toBe(1);
   });
 
+  it('closes what a worker that died left open, behind a hundred that are not over', async () => {
+    const event = await publishedEvent(stage);
+    await invite(stage, event);
+    await deliver(stage);
+    const [left] = await firingsOf(event);
+    await stage.db('firing').where({ id: left?.id }).update({ state: 'sending' });
+    const nextWeek = new Date(stage.clock.now() + 7 * 86_400_000);
+    for (let number = 0; number < 101; number += 1) {
+      const content = { kind: 'to-writer', personId: 1, document: houseWordings.change } as const;
+      const answer = { kind: 'answer', channel: 'email', dueMs: 0, state: 'set', content } as const;
+      const firing_id = await store().firings.create(answer);
+      await stage.db('firing').where({ id: firing_id }).update({ state: 'sending', is_expanded: true });
+      await stage
+        .db('delivery')
+        .insert({ firing_id, subscriber_id: 1, channel: 'email', state: 'queued', next_at: nextWeek });
+    }
+    const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>() });
+    await until('it is closed', async () => (await firingsOf(event))[0]?.state === 'done', 8);
+    await worker.stop();
+    expect(await stage.db('firing').where({ state: 'sending' })).toHaveSize(101);
+  });
+
   it('shows all other events when the facts of one cannot be read, and says which', async () => {
     const [bad, fine] = [await publishedEvent(stage), await publishedEvent(stage, { title: 'Fine' })];
     await stage.db('event_version').where({ event_id: bad }).update({ facts: '{"title":7}' });

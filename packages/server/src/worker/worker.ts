@@ -318,9 +318,8 @@ export async function startWorker({
     await store.subscribers.endPauses(new Date(clock.now()));
     const late = await store.firings.markMissed(clock.now());
     const forgotten = await store.firings.markForgotten(clock.now());
-    // A worker that died between its last message and this line left the firing open.
     for (const id of await store.events.idsToPlan(clock.now() + keepPlannedMs)) await planOnOne(id);
-    const closed = await store.firings.closeFinished(await store.firings.sendingIds(), new Date(clock.now()));
+    const closed = await store.firings.closeFinished(await store.firings.leftOpen(), new Date(clock.now()));
     const topics = (await store.firings.eventsOf(closed)).map((id) => `event:${id}`);
     if (late + forgotten + closed.length) await store.live.touch('board', ...topics);
     if (performance.now() - tidiedAt > tidyEveryMs) await tidy();
