@@ -86,7 +86,7 @@ describe('one thing’s failure is its own', () => {
         .insert({ firing_id, subscriber_id: 1, channel: 'email', state: 'queued', next_at: nextWeek });
     }
     const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>() });
-    await until('it is closed', async () => (await firingsOf(event))[0]?.state === 'done', 8);
+    await until('it is closed', async () => (await firingsOf(event))[0]?.state === 'done');
     await worker.stop();
     expect(await stage.db('firing').where({ state: 'sending' })).toHaveSize(101);
   });
