@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { inHand } from './claims';
 import { requeuedSql } from './outcomes';
 import { affectedRows, sql, type Sql } from './database';
+import { retryLocked } from './retry-locked';
 
 /** Workers and how long their claims are good. */
 export function leaseStore(db: Knex) {
@@ -47,12 +48,14 @@ export function leaseStore(db: Knex) {
   /** Messages held under some leases go back to the queue. */
   async function putBack(held: Sql, nowMs: number, mayHaveLeft: boolean): Promise<number> {
     const firings = inHand(nowMs);
-    const [result]: unknown[] = await db.raw(
-      `update delivery join (${firings.text}) f on f.id = delivery.firing_id
+    const putThemBack = (): Promise<unknown[]> =>
+      db.raw(
+        `update delivery join (${firings.text}) f on f.id = delivery.firing_id
        set delivery.state = ${requeuedSql}, delivery.lease = null${mayHaveLeft ? ', delivery.may_have_left = true' : ''}
        where delivery.state = 'sending' and delivery.${held.text}`,
-      [...firings.bindings, ...held.bindings],
-    );
+        [...firings.bindings, ...held.bindings],
+      );
+    const [result] = await retryLocked(putThemBack);
     return affectedRows([result]);
   }
 }
