@@ -10,6 +10,7 @@ const entries = {
   worker: 'packages/server/src/worker-main.ts',
   setup: 'packages/server/src/setup-main.ts',
   check: 'packages/server/src/check-main.ts',
+  'end-links': 'packages/server/src/end-links-main.ts',
   'reader-thread': 'packages/server/src/mail/reader-thread.ts',
   'calendar-thread': 'packages/server/src/net/calendar-thread.ts',
   standins: 'packages/standins/src/main.ts',

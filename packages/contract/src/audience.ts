@@ -158,8 +158,6 @@ export const personDetail = person.extend({
   /** Every further field, with what stands in it; empty for nothing. */
   fields: z.array(personField.extend({ typed: z.string() })),
   /** Where their own feed and their preferences are. */
-  feedUrl: z.string(),
-  preferencesUrl: z.string(),
   consents: z.array(
     z.object({
       channel: z.enum(['email', 'text']),

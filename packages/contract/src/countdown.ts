@@ -250,6 +250,8 @@ export const need = z.object({
     'letter',
     'import-stopped',
     'task',
+    'refusal-reports',
+    'misuse',
   ]),
   /** Of a task, its number. */
   taskId: z.number().nullable().default(null),

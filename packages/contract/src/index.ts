@@ -26,6 +26,7 @@ export * from './plan';
 export * from './schedule';
 export * from './rehearsal';
 export * from './settings';
+export * from './personal-links';
 export * from './pressure';
 export * from './backstage';
 export * from './import';

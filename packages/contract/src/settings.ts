@@ -216,6 +216,7 @@ export const auditKinds = [
   'calendar',
   'answer',
   'export',
+  'links',
 ] as const;
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/);
 export const auditQuery = z.object({

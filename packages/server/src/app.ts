@@ -34,6 +34,7 @@ import { wordingRoutes } from './http/wordings';
 import { planRoutes } from './http/plans';
 import { releaseRoutes } from './http/releases';
 import { senderRoutes } from './http/senders';
+import { personalLinkRoutes } from './http/personal-links';
 import { pressureRoutes } from './http/pressure';
 import { webhookRoutes } from './http/webhooks';
 import { settingsRoutes } from './http/settings';
@@ -42,7 +43,10 @@ import { publicRoutes } from './public/routes';
 import { nonceOf, pageHeaders, secureHeaders } from './secure-headers';
 import { serializers } from './log';
 import { askNames } from './net/ask-names';
+import { newLinkWords } from './public/own-words';
+import { mailOwnLink } from './services/audience/own-side';
 import type { Context } from './services/context';
+import { forShowing } from './services/sending/links-of-nobody';
 import { readTroubles } from './services/health';
 import { idleHours } from './store/session-store';
 
@@ -76,7 +80,10 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   return app;
 
   function api(): Express {
+    // Members look at what others get: nothing they are answered with acts for a reader.
+    const shown = forShowing(context);
     const routes = express();
+    routes.disable('x-powered-by');
     routes.set('trust proxy', config.TRUST_PROXY);
     const cookie = { httpOnly: true, sameSite: 'lax', secure: config.COOKIE_SECURE, path: '/' } as const;
     const csrf = doubleCsrf({
@@ -107,39 +114,40 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use((request, response, next) =>
       isBeforeSession(request) ? next() : csrf.doubleCsrfProtection(request, response, next),
     );
-    routes.use(readMember(context));
+    routes.use(readMember(shown));
     routes.use(
       '/session',
-      sessionRoutes(context, {
+      sessionRoutes(shown, {
         hasBackstage,
         csrfToken: (request, response) => csrf.generateCsrfToken(request, response),
       }),
     );
-    routes.use('/account', accountRoutes(context));
+    routes.use('/account', accountRoutes(shown));
     // Who it is and what they may do comes before anything large is read.
     routes.use(readOrMarket);
     routes.use(readJsonBody('3mb'));
-    routes.use('/events', eventRoutes(context));
-    routes.use('/digests', digestRoutes(context));
-    routes.use(boardRoutes(context, hub));
-    routes.use(beginningRoutes(context));
-    routes.use('/people-imports', peopleImportRoutes(context));
-    routes.use('/segments', segmentRoutes(context));
-    routes.use('/vocabulary', vocabularyRoutes(context));
-    routes.use('/pressure', pressureRoutes(context));
-    routes.use('/by-hand', manualRoutes(context));
-    routes.use('/wordings', wordingRoutes(context));
-    routes.use('/pictures', pictureRoutes(context));
-    routes.use('/releases', releaseRoutes(context));
-    routes.use('/plans', planRoutes(context));
-    routes.use('/senders', senderRoutes(context, { ask: askNames, own: mailNamesOf(config) }));
-    routes.use('/counts', countRoutes(context));
-    routes.use('/webhooks', webhookRoutes(context));
-    routes.use('/sign-up-forms', signupRoutes(context));
-    routes.use(subscriberRoutes(context));
-    routes.use(settingsRoutes(context));
-    routes.use(calendarRoutes(context));
-    if (config.BACKSTAGE_URL) routes.use('/backstage', backstageRoutes(context, clock, config.BACKSTAGE_URL));
+    routes.use('/events', eventRoutes(shown));
+    routes.use('/digests', digestRoutes(shown));
+    routes.use(boardRoutes(shown, hub));
+    routes.use(beginningRoutes(shown));
+    routes.use('/people-imports', peopleImportRoutes(shown));
+    routes.use('/segments', segmentRoutes(shown));
+    routes.use('/vocabulary', vocabularyRoutes(shown));
+    routes.use('/pressure', pressureRoutes(shown));
+    routes.use('/by-hand', manualRoutes(shown));
+    routes.use('/wordings', wordingRoutes(shown));
+    routes.use('/pictures', pictureRoutes(shown));
+    routes.use('/releases', releaseRoutes(shown));
+    routes.use('/plans', planRoutes(shown));
+    routes.use('/senders', senderRoutes(shown, { ask: askNames, own: mailNamesOf(config) }));
+    routes.use('/counts', countRoutes(shown));
+    routes.use('/personal-links', personalLinkRoutes(shown));
+    routes.use('/webhooks', webhookRoutes(shown));
+    routes.use('/sign-up-forms', signupRoutes(shown));
+    routes.use(subscriberRoutes(shown, { mailOwnLink: (id, actor) => mailOwnLink(context, id, newLinkWords, actor) }));
+    routes.use(settingsRoutes(shown));
+    routes.use(calendarRoutes(shown));
+    if (config.BACKSTAGE_URL) routes.use('/backstage', backstageRoutes(shown, clock, config.BACKSTAGE_URL));
     routes.use((_request, response) => {
       response
         .status(404)

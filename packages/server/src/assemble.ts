@@ -12,6 +12,7 @@ import { probeHttp, probeSmtp } from './net/probe';
 import { makeSeal } from './services/accounts/seal';
 import type { Context } from './services/context';
 import type { Probe } from './services/health';
+import { keepLinkGeneration } from './services/sending/link-generation';
 import { makeLinks } from './services/sending/links';
 import { isOutage, openDatabase } from './store/database';
 import { migrate } from './store/migrate';
@@ -35,7 +36,12 @@ export async function assemble(config: Config, name: string, connections?: numbe
   const store = openStore(db);
   const clock = shiftableClock();
   clock.shiftTo(await store.live.clockOffsetMs());
-  const links = makeLinks({ publicUrl: config.PUBLIC_URL, secret: config.SECRET, mailDomain: config.MAIL_DOMAIN });
+  const links = makeLinks({
+    publicUrl: config.PUBLIC_URL,
+    secret: config.SECRET,
+    mailDomain: config.MAIL_DOMAIN,
+    generation: (await keepLinkGeneration(store)).now,
+  });
   const ends = openEnds(config);
   const calendars = openCalendarReader(log);
   return {

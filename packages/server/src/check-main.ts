@@ -42,7 +42,7 @@ async function tried(what: string, ask: () => Promise<string | null>): Promise<F
   }
 }
 
-async function aboutDatabase({ house, live, leases, troubles }: Store): Promise<Finding[]> {
+async function aboutDatabase({ house, live, leases, troubles, linkEndings }: Store): Promise<Finding[]> {
   const there = await tried('the database answers', async () => {
     await live.ping();
     return null;
@@ -56,6 +56,14 @@ async function aboutDatabase({ house, live, leases, troubles }: Store): Promise<
     await tried('the postal address is filled in', async () =>
       (await house.settings()).postalAddress ? null : 'nothing goes out before it is; see Settings.',
     ),
+    await tried('nothing looks as if somebody used the links of others', async () => {
+      const rows = await linkEndings.misuses(0, 20);
+      for (const { at, what, personId } of rows)
+        console.log(`       ${at} ${what}${personId === null ? '' : ` (person ${personId})`}`);
+      return rows.length
+        ? `${rows.length < 20 ? rows.length : 'the latest 20'} listed above are not reviewed; an owner reviews them in Settings, Personal links. node dist/server/end-links.mjs ends all personal links.`
+        : null;
+    }),
     await tried('a worker is running', async () =>
       (await leases.liveWorkers()) > 0 ? null : 'start node dist/server/worker.mjs.',
     ),

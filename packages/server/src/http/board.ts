@@ -22,12 +22,12 @@ import { resumeSending } from '../services/sending/note-refusal';
 import { idOf, requestKeyOf } from './ids';
 import type { LiveHub } from './live-hub';
 import { sendTable } from './send-table';
-import { actorOf, allow, sessionIdOf } from './session';
+import { actorOf, allow, memberOf, sessionIdOf } from './session';
 
 export function boardRoutes(context: Context, hub: LiveHub): Router {
   const routes = Router();
   routes.get('/board', async (request, response) => {
-    response.json(await readBoard(context, boardQuery.parse(request.query)));
+    response.json(await readBoard(context, boardQuery.parse(request.query), memberOf(request).role === 'owner'));
   });
   routes.get('/strip', async (_request, response) => {
     response.json(await readStrip(context));

@@ -3,9 +3,10 @@ import { importCalendarChoice, mostCalendarOctets, watchFields } from '@convite/
 import type { Context } from '../services/context';
 import { importCalendar, lookIntoCalendar } from '../services/calendars/import-calendar';
 import { listWatches, removeWatch, saveWatch } from '../services/calendars/watch-calendars';
+import { hideAddress } from '../services/hide-address';
 import { takeFile } from './file-body';
 import { idOf } from './ids';
-import { actorOf } from './session';
+import { actorOf, memberOf } from './session';
 
 /** Calendars made elsewhere: files, and addresses that are watched. */
 export function calendarRoutes(context: Context): Router {
@@ -26,8 +27,10 @@ export function calendarRoutes(context: Context): Router {
       if (!stop.signal.aborted) throw error;
     }
   });
-  routes.get('/watches', async (_request, response) => {
-    response.json(await listWatches(context));
+  routes.get('/watches', async (request, response) => {
+    const watches = await listWatches(context);
+    const isLooking = memberOf(request).role === 'viewer';
+    response.json(isLooking ? watches.map((watch) => ({ ...watch, url: hideAddress(watch.url) })) : watches);
   });
   routes.post('/watches', async (request, response) => {
     await saveWatch(context, null, watchFields.parse(request.body), actorOf(request));

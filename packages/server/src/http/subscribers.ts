@@ -13,7 +13,7 @@ import {
   subscriberQuery,
   tableFormats,
 } from '@convite/contract';
-import type { Context } from '../services/context';
+import type { Actor, Context } from '../services/context';
 import { allFields, allLists, changeList, createList, describeList, pourList } from '../services/audience/lists';
 import { findPeople, namePeople } from '../services/audience/find-people';
 import { bulkPeople } from '../services/audience/bulk-people';
@@ -35,9 +35,12 @@ import { sendLines } from './lines';
 import { sendPieces } from './send-pieces';
 import { sendTable } from './send-table';
 import { idOf } from './ids';
-import { actorOf, allow, memberOf } from './session';
+import { actorOf, allow } from './session';
 
-export function subscriberRoutes(context: Context): Router {
+export function subscriberRoutes(
+  context: Context,
+  { mailOwnLink }: { readonly mailOwnLink: (personId: number, actor: Actor) => Promise<void> },
+): Router {
   const routes = Router();
   routes.get('/subscribers', async (request, response) => {
     response.json(await findPeople(context, subscriberQuery.parse(request.query)));
@@ -61,10 +64,7 @@ export function subscriberRoutes(context: Context): Router {
     await sendLines(response, await bulkPeople(context, bulkRequest.parse(request.body), actorOf(request)));
   });
   routes.get('/subscribers/:id', async (request, response) => {
-    const person = await getPerson(context, idOf(request));
-    // Whoever reads a person's own addresses could answer for them.
-    const isLooking = memberOf(request).role === 'viewer';
-    response.json(isLooking ? { ...person, feedUrl: '', preferencesUrl: '' } : person);
+    response.json(await getPerson(context, idOf(request)));
   });
   routes.put('/subscribers/:id', async (request, response) => {
     response.json(await editPerson(context, idOf(request), personChange.parse(request.body), actorOf(request)));
@@ -94,6 +94,10 @@ export function subscriberRoutes(context: Context): Router {
     await removeNote(context, idOf(request), idOf(request, 'note'));
     response.status(204).end();
   });
+  routes.post('/subscribers/:id/link', async (request, response) => {
+    await mailOwnLink(idOf(request), actorOf(request));
+    response.status(204).end();
+  });
   routes.post('/subscribers/:id/address', async (request, response) => {
     await resetOwnAddress(context, idOf(request), actorOf(request));
     response.status(204).end();
@@ -116,7 +120,7 @@ export function subscriberRoutes(context: Context): Router {
   routes.get('/subscribers/:id/messages', async (request, response) => {
     response.json(await listMessages(context, idOf(request), messageQuery.parse(request.query).before));
   });
-  // It holds the person's own addresses: whoever reads them could answer for them.
+  // As it was read, by name and with what they answered: not for viewers.
   routes.get('/messages/:id', allow(['owner', 'marketer']), async (request, response) => {
     response.json(await showMessage(context, idOf(request)));
   });

@@ -1,4 +1,5 @@
 import { authenticate, type DNSResolver } from 'mailauth';
+import { readAuthenticationResults } from './authentication-results';
 
 /** How a message reached us. */
 export interface Arrival {
@@ -40,7 +41,10 @@ export async function isSenderProved(
   return Boolean(isSigned) || (spf && spf.status.result === 'pass' && arrival.sender.split('@')[1] === domain) || false;
 }
 
-/** The topmost Authentication-Results of that name. */
+/**
+ * The topmost Authentication-Results of that name: the relay puts its own on top, and removes those of its name that came along
+ * (RFC 8601 §5). A method that stands there twice says nothing; of DKIM each signature has a verdict of its own.
+ */
 function relaySays(octets: Uint8Array, domain: string, authservId: string): boolean {
   if (!authservId) return false;
   const head =
@@ -48,24 +52,17 @@ function relaySays(octets: Uint8Array, domain: string, authservId: string): bool
       .toString('latin1')
       .split(/\r?\n\r?\n/, 1)[0] ?? '';
   const unfolded = head.replace(/\r?\n[ \t]+/g, ' ');
-  const lines = unfolded.split(/\r?\n/).filter((line) => /^authentication-results:/i.test(line));
-  const own = lines.find(
-    (line) =>
-      line
-        .slice(line.indexOf(':') + 1)
-        .trim()
-        .split(/[\s;]/, 1)[0] === authservId,
-  );
-  if (!own) return false;
-  const passed = (method: string, property: string): boolean =>
-    own
-      .split(';')
-      .some(
-        (part) =>
-          new RegExp(`\\b${method}=pass\\b`, 'i').test(part) &&
-          new RegExp(`\\b${property}=@?(?:[^\\s;@]*@)?${escapeForRegExp(domain)}(?=[\\s;]|$)`, 'i').test(part),
-      );
-  return passed('dmarc', 'header\\.from') || passed('dkim', 'header\\.d') || passed('spf', 'smtp\\.mailfrom');
+  const fields = unfolded.split(/\r?\n/).filter((line) => /^authentication-results[ \t]*:/i.test(line));
+  const own = fields
+    .map((line) => readAuthenticationResults(line.slice(line.indexOf(':') + 1)))
+    .find((read) => read?.authservId.toLowerCase() === authservId.toLowerCase());
+  const passed = (method: string, property: string): boolean => {
+    const verdicts = (own?.results ?? []).filter((one) => one.method === method);
+    if (verdicts.length > 1 && method !== 'dkim') return false;
+    return verdicts.some(
+      ({ result, properties }) =>
+        result === 'pass' && (properties.get(property) ?? '').split('@').at(-1)?.toLowerCase() === domain.toLowerCase(),
+    );
+  };
+  return passed('dmarc', 'header.from') || passed('dkim', 'header.d') || passed('spf', 'smtp.mailfrom');
 }
-
-const escapeForRegExp = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

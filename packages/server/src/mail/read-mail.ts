@@ -84,9 +84,13 @@ function reportType({ headers }: ParsedMail): string {
 
 /** RFC 3464 §2.3: `Action: failed` is the end of it whatever the status; RFC 3463 says what the status is about. */
 function bounceOf(mail: ParsedMail): ReceivedBounce | null {
-  if (reportType(mail) !== 'delivery-status') return null;
-  // The parser takes a message/delivery-status part for text and joins it to the readable part.
-  const lines = (mail.text ?? '').slice(0, most.report).split(/\r?\n/);
+  if (!['delivery-status', 'global-delivery-status'].includes(reportType(mail))) return null;
+  // Of addresses that are not ASCII the report is a part of its own type, in UTF-8 (RFC 6533 §3). The other the parser takes for
+  // text, and joins it to the readable part.
+  const global = mail.attachments.find(({ contentType }) => contentType === 'message/global-delivery-status');
+  const lines = (global ? global.content.subarray(0, most.report).toString('utf8') : (mail.text ?? ''))
+    .slice(0, most.report)
+    .split(/\r?\n/);
   const field = (name: string): string => {
     const at = lines.findIndex((line) => line.toLowerCase().startsWith(`${name}:`));
     if (at < 0) return '';

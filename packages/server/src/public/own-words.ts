@@ -1,4 +1,5 @@
 import type { Language } from '@convite/core';
+import type { LinkWords } from '../services/audience/own-side';
 
 /** What subscribers read on the pages that are theirs: in their own language. From memory. */
 export interface OwnWords {
@@ -28,6 +29,7 @@ export interface OwnWords {
   readonly mindsNotingHint: string;
   readonly staleLink: string;
   readonly staleAbout: string;
+  readonly endedAbout: string;
   readonly linkSent: string;
   readonly newLink: string;
   readonly newLinkAbout: string;
@@ -50,6 +52,10 @@ export interface OwnWords {
   readonly join: string;
   readonly oneStepMore: (email: string) => string;
   readonly joinQuestion: string;
+  readonly willBeStored: string;
+  readonly staysAsKnown: string;
+  readonly agreesTo: string;
+  readonly elseNothing: string;
   readonly joinYes: string;
   readonly joined: string;
   readonly startForTexts: (number: string) => string;
@@ -89,6 +95,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'We note which of your own pages and which links in our mails you open, so that we know what is of use. Ticked, nothing is noted, and what was is gone.',
     staleLink: 'This link is no longer good',
     staleAbout: 'Type your address, and we send you a new one.',
+    endedAbout: 'For safety, all personal links were replaced. Type your address, and we send you a new one.',
     linkSent: 'If we know this address, a new link is on its way to it.',
     newLink: 'Send me a new link',
     newLinkAbout: 'Press the button to see and change what you get from us.',
@@ -111,6 +118,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     join: 'Sign up',
     oneStepMore: (email) => `One step more: we have written to ${email}. Press the button in that mail.`,
     joinQuestion: 'Was it you who signed up?',
+    willBeStored: 'This will be stored:',
+    staysAsKnown: 'stays as we have it',
+    agreesTo: 'What you agree to',
+    elseNothing: 'Was it not you? Then do nothing.',
     joinYes: 'Yes, sign me up',
     joined: 'You are signed up.',
     startForTexts: (number) => `Texts begin once you write START to us from ${number}.`,
@@ -148,6 +159,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Registamos quais das suas páginas pessoais e quais ligações dos nossos e-mails abre, para sabermos o que é útil. Se assinalar, nada é registado e o que foi registado desaparece.',
     staleLink: 'Esta ligação já não serve',
     staleAbout: 'Escreva o seu endereço e enviamos-lhe uma nova.',
+    endedAbout: 'Por segurança, todas as ligações pessoais foram substituídas. Escreva o seu endereço e enviamos-lhe uma nova.',
     linkSent: 'Se conhecemos este endereço, uma nova ligação está a caminho.',
     newLink: 'Enviar uma nova ligação',
     newLinkAbout: 'Prima o botão para ver e mudar o que recebe de nós.',
@@ -170,6 +182,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     join: 'Inscrever-me',
     oneStepMore: (email) => `Falta um passo: escrevemos para ${email}. Carregue no botão dessa mensagem.`,
     joinQuestion: 'Foi você que se inscreveu?',
+    willBeStored: 'Será guardado:',
+    staysAsKnown: 'fica como o temos',
+    agreesTo: 'O que aceita',
+    elseNothing: 'Não foi você? Então não faça nada.',
     joinYes: 'Sim, inscrevam-me',
     joined: 'Está inscrito.',
     startForTexts: (number) => `As mensagens começam quando nos escrever START a partir de ${number}.`,
@@ -208,6 +224,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Anotamos cuáles de sus páginas personales y qué enlaces de nuestros correos abre, para saber qué es útil. Si lo marca, no se anota nada y lo anotado desaparece.',
     staleLink: 'Este enlace ya no sirve',
     staleAbout: 'Escriba su dirección y le enviaremos uno nuevo.',
+    endedAbout: 'Por seguridad, todos los enlaces personales se han sustituido. Escriba su dirección y le enviaremos uno nuevo.',
     linkSent: 'Si conocemos esta dirección, un nuevo enlace va en camino.',
     newLink: 'Enviarme un nuevo enlace',
     newLinkAbout: 'Pulse el botón para ver y cambiar lo que recibe de nosotros.',
@@ -230,6 +247,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     join: 'Inscribirme',
     oneStepMore: (email) => `Falta un paso: hemos escrito a ${email}. Pulse el botón de ese mensaje.`,
     joinQuestion: '¿Fue usted quien se inscribió?',
+    willBeStored: 'Se guardará:',
+    staysAsKnown: 'queda como lo tenemos',
+    agreesTo: 'Lo que acepta',
+    elseNothing: '¿No fue usted? Entonces no haga nada.',
     joinYes: 'Sí, inscríbanme',
     joined: 'Está inscrito.',
     startForTexts: (number) => `Los mensajes empiezan cuando nos escriba START desde ${number}.`,
@@ -267,6 +288,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Nous notons lesquelles de vos pages personnelles et quels liens de nos messages vous ouvrez, pour savoir ce qui est utile. Si vous cochez, rien n’est noté et ce qui l’était disparaît.',
     staleLink: 'Ce lien n’est plus valable',
     staleAbout: 'Indiquez votre adresse et nous vous en enverrons un nouveau.',
+    endedAbout: 'Par sécurité, tous les liens personnels ont été remplacés. Indiquez votre adresse et nous vous en enverrons un nouveau.',
     linkSent: 'Si nous connaissons cette adresse, un nouveau lien y est en route.',
     newLink: 'M’envoyer un nouveau lien',
     newLinkAbout: 'Appuyez sur le bouton pour voir et changer ce que vous recevez de nous.',
@@ -290,6 +312,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     join: 'M’inscrire',
     oneStepMore: (email) => `Encore un pas : nous avons écrit à ${email}. Appuyez sur le bouton de ce message.`,
     joinQuestion: 'Est-ce vous qui vous êtes inscrit ?',
+    willBeStored: 'Ceci sera enregistré :',
+    staysAsKnown: 'reste tel que nous l’avons',
+    agreesTo: 'Ce que vous acceptez',
+    elseNothing: 'Ce n’était pas vous ? Alors ne faites rien.',
     joinYes: 'Oui, inscrivez-moi',
     joined: 'Vous êtes inscrit.',
     startForTexts: (number) => `Les SMS commencent quand vous nous écrivez START depuis le ${number}.`,
@@ -327,6 +353,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Wir halten fest, welche Ihrer eigenen Seiten und welche Links unserer Mails Sie öffnen, um zu wissen, was nützt. Angekreuzt wird nichts festgehalten, und was es war, ist gelöscht.',
     staleLink: 'Dieser Link gilt nicht mehr',
     staleAbout: 'Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
+    endedAbout: 'Zur Sicherheit wurden alle persönlichen Links ersetzt. Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
     linkSent: 'Wenn wir diese Adresse kennen, ist ein neuer Link unterwegs.',
     newLink: 'Einen neuen Link schicken',
     newLinkAbout: 'Drücken Sie die Schaltfläche, um zu sehen und zu ändern, was Sie von uns bekommen.',
@@ -351,6 +378,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     oneStepMore: (email) =>
       `Noch ein Schritt: Wir haben an ${email} geschrieben. Drücken Sie auf den Knopf in dieser Mail.`,
     joinQuestion: 'Haben Sie sich angemeldet?',
+    willBeStored: 'Das wird gespeichert:',
+    staysAsKnown: 'bleibt, wie wir es haben',
+    agreesTo: 'Dem stimmen Sie zu',
+    elseNothing: 'Waren Sie es nicht? Dann tun Sie nichts.',
     joinYes: 'Ja, melden Sie mich an',
     joined: 'Sie sind angemeldet.',
     startForTexts: (number) => `Nachrichten kommen, sobald Sie uns START von ${number} schreiben.`,
@@ -388,6 +419,7 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Annotiamo quali delle sue pagine personali e quali link delle nostre mail apre, per sapere che cosa è utile. Se spunta, nulla viene annotato e ciò che lo era sparisce.',
     staleLink: 'Questo link non vale più',
     staleAbout: 'Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
+    endedAbout: 'Per sicurezza, tutti i collegamenti personali sono stati sostituiti. Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
     linkSent: 'Se conosciamo questo indirizzo, un nuovo link è in arrivo.',
     newLink: 'Mandami un nuovo link',
     newLinkAbout: 'Prema il pulsante per vedere e cambiare ciò che riceve da noi.',
@@ -411,6 +443,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     join: 'Iscrivermi',
     oneStepMore: (email) => `Ancora un passo: abbiamo scritto a ${email}. Prema il pulsante in quel messaggio.`,
     joinQuestion: 'È stato lei a iscriversi?',
+    willBeStored: 'Verrà salvato:',
+    staysAsKnown: 'resta come lo abbiamo',
+    agreesTo: 'Ciò che accetta',
+    elseNothing: 'Non è stato lei? Allora non faccia nulla.',
     joinYes: 'Sì, iscrivetemi',
     joined: 'È iscritto.',
     startForTexts: (number) => `I messaggi iniziano quando ci scrive START da ${number}.`,
@@ -420,4 +456,10 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     nameIsAddress: 'Un nome non contiene indirizzi web o email.',
     leaveEmpty: 'Lasciare vuoto',
   },
+};
+
+/** What a mail says that brings somebody a link of their own. */
+export const newLinkWords: LinkWords = (language) => {
+  const { preferences, newLinkAbout } = ownWords[language];
+  return { subject: preferences, text: newLinkAbout, label: preferences };
 };

@@ -27,7 +27,8 @@ import {
 } from '../services/audience/own-side';
 import { Failure } from '../services/failure';
 import { nowOf } from '../services/context';
-import { ownWords, type OwnWords } from './own-words';
+import { newLinkWords, ownWords, type OwnWords } from './own-words';
+import { askForNewLink, noticesOf } from './stale-link';
 import { publicHouse, sendNotThere, writePage, type PublicHouse } from './page';
 
 const given = z.object({
@@ -71,12 +72,7 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
     said: { readonly thanks?: string; readonly problem?: string; readonly status?: number } = {},
   ): Promise<void> => {
     const { language } = await context.store.house.settings();
-    const words = ownWords[language];
-    const asks = `<p>${escapeHtml(words.staleAbout)}</p>
-<form method="post" action="/p/again"><p><label>${escapeHtml(words.email)} <input name="email" type="email" required maxlength="254" autocomplete="email"></label></p>
-<p><button>${escapeHtml(words.newLink)}</button></p></form>`;
-    const body = `<h1>${escapeHtml(words.staleLink)}</h1>${noticesOf(said)}${said.thanks ? '' : asks}`;
-    response.status(said.status ?? 410).send(writePage(words.staleLink, house, body, language));
+    askForNewLink(response, house, { words: ownWords[language], language, ...said });
   };
   const show = (
     response: Response,
@@ -104,11 +100,7 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
     const email = z.object({ email: z.string().max(254) }).safeParse(request.body).data?.email ?? '';
     const { language } = await context.store.house.settings();
     // Not waited for: neither the answer nor its time says whether the address is known. What was not mailed is asked for again.
-    sendNewLink(context, email, (theirs) => ({
-      subject: ownWords[theirs].preferences,
-      text: ownWords[theirs].newLinkAbout,
-      label: ownWords[theirs].preferences,
-    })).catch(() => undefined);
+    sendNewLink(context, email, newLinkWords).catch(() => undefined);
     const said =
       addressOf(email) === null
         ? { problem: ownWords[language].badAddress, status: 422 }
@@ -238,12 +230,6 @@ export const zoneList = (): string =>
   `<datalist id="zones">${zoneNames()
     .map((zone) => `<option value="${zone}">`)
     .join('')}</datalist>`;
-
-const noticesOf = (said: { readonly thanks?: string; readonly problem?: string }): string =>
-  [
-    said.thanks ? `<p class="thanks" role="status">${escapeHtml(said.thanks)}</p>` : '',
-    said.problem ? `<p class="notice" role="alert">${escapeHtml(said.problem)}</p>` : '',
-  ].join('');
 
 /** What is offered, and what was chosen elsewhere. */
 const mostOffered = (chosen: number | null): number[] =>

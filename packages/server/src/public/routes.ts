@@ -14,7 +14,7 @@ import { publicStyles, publicStylesIn } from './page';
 import { proofPageRoutes } from './proof-page';
 import { standbyPageRoutes } from './standby-page';
 import { personPageRoutes } from './person-page';
-import { ofATest } from './of-a-test';
+import { deadLinks } from './dead-links';
 import { yourTimeScript } from './your-time';
 import { replyPageRoutes } from './reply-page';
 import { pageHeaders } from '../secure-headers';
@@ -28,8 +28,10 @@ export function publicRoutes(context: Context): Router {
   });
   const own = ownLimit();
   routes.use(pageHeaders(), gentleLimit(), (request, response, next) => {
-    if (isOwn.test(request.path)) void own(request, response, next);
-    else next();
+    if (!isOwn.test(request.path)) return next();
+    // Nothing between us and its reader keeps what is one person's own (RFC 9111 §5.2.2).
+    response.set('cache-control', 'private, no-store');
+    void own(request, response, next);
   });
   routes.get('/public.css', ({ query }, response) => {
     const { colour } = query;
@@ -52,7 +54,7 @@ export function publicRoutes(context: Context): Router {
   routes.get('/public.js', (_request, response) => {
     response.type('js').set('cache-control', 'public, max-age=3600').send(yourTimeScript);
   });
-  routes.use(ofATest(context));
+  routes.use(deadLinks(context));
   eventPageRoutes(routes, context);
   confirmPageRoutes(routes, context);
   calendarFileRoutes(routes, context);

@@ -14,8 +14,16 @@ import {
 } from '@convite/core';
 import { phoneReader } from '../files/read-phone';
 import type { Context } from '../services/context';
-import { askToJoin, confirmSignup, findSignup, languageOf, type Joining } from '../services/audience/sign-up';
-import type { StoredSignupForm } from '../store/signups';
+import {
+  askToJoin,
+  confirmSignup,
+  detailsOf,
+  findSignup,
+  languageOf,
+  type Joining,
+  type TypedDetail,
+} from '../services/audience/sign-up';
+import type { Signup, StoredSignupForm } from '../store/signups';
 import { ownWords, type OwnWords } from './own-words';
 import { publicHouse, sendNotThere, writePage } from './page';
 import { zoneList } from './preferences-page';
@@ -89,22 +97,36 @@ export function signUpPageRoutes(routes: Router, context: Context): void {
     const words = ownWords[language];
     const body = found.signup.isConfirmed
       ? `<p class="thanks">${escapeHtml(words.joined)}</p>`
-      : `<h1>${escapeHtml(found.form.name)}</h1><p>${escapeHtml(words.joinQuestion)}</p><form method="post"><p><button>${escapeHtml(words.joinYes)}</button></p></form>`;
+      : `<h1>${escapeHtml(found.form.name)}</h1><p>${escapeHtml(words.joinQuestion)}</p>${writeStored(found.signup, await detailsOf(context, found.signup), words)}<form method="post"><p><button>${escapeHtml(words.joinYes)}</button></p></form><p class="small">${escapeHtml(words.elseNothing)}</p>`;
     response.send(writePage(found.form.name, house, body, language));
   });
   routes.post('/j/:token', express.urlencoded({ extended: false, limit: '1kb' }), async (request, response) => {
     const house = await publicHouse(context);
     const found = await findSignup(context, String(request.params['token']));
     if (!found) return sendNotThere(response, house);
+    const details = await detailsOf(context, found.signup);
     const id = await confirmSignup(context, found);
     const person = await store.subscribers.find(id);
     const language = isLanguage(found.language) ? found.language : (house.manner.language ?? 'en');
     const words = ownWords[language];
     const link = person && context.links.preferences(id, person.feedNonce);
     const body = `<h1>${escapeHtml(found.form.name)}</h1><p class="thanks" role="status">${escapeHtml(words.joined)}</p>
-<p class="description">${escapeHtml(found.form.thanks)}</p>${found.signup.textWords && found.signup.mobile ? `<p>${escapeHtml(words.startForTexts(found.signup.mobile))}</p>` : ''}${link ? `<p><a href="${escapeHtml(link)}">${escapeHtml(words.preferences)}</a></p>` : ''}`;
+<p class="description">${escapeHtml(found.form.thanks)}</p>${found.signup.textWords && details.some(({ part, isKept }) => part === 'mobile' && !isKept) ? `<p>${escapeHtml(words.startForTexts(found.signup.mobile))}</p>` : ''}${link ? `<p><a href="${escapeHtml(link)}">${escapeHtml(words.preferences)}</a></p>` : ''}`;
     response.send(writePage(found.form.name, house, body, language));
   });
+}
+
+/** What confirming stores, and what of it is known otherwise and stays. */
+function writeStored(signup: Signup, details: readonly TypedDetail[], words: OwnWords): string {
+  const row = (term: string, text: string): string =>
+    text ? `<dt>${escapeHtml(term)}</dt><dd>${escapeHtml(text)}</dd>` : '';
+  const rows = details.map(({ part, typed, isKept }) =>
+    row(words[part], isKept ? words.staysAsKnown : part === 'zone' ? sayZone(typed) : typed),
+  );
+  return `<p>${escapeHtml(words.willBeStored)}</p><dl>${row(words.email, signup.email)}${rows.join('')}${row(words.topics, signup.topics.join(', '))}${row(
+    words.agreesTo,
+    [signup.emailWords, signup.textWords].filter(Boolean).join(' · '),
+  )}</dl>`;
 }
 
 /**

@@ -4,7 +4,7 @@ import { cameOfStore } from './came-of';
 import { tellOthers } from './webhooks';
 
 /** By what way it reached us. */
-export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back';
+export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back' | 'new-number';
 
 /** Where a consent comes from. */
 export interface ConsentOrigin {
@@ -76,7 +76,7 @@ export function consentStore(db: Knex) {
   const refusals = () =>
     db('consent as c')
       .where({ 'c.channel': 'text', 'c.topic': '', 'c.is_given': false })
-      .whereNot('c.source', 'taken-back');
+      .whereNotIn('c.source', ['taken-back', 'new-number']);
   /** Only those of people `s` who never said no to texts, nor anybody who was found to be them. */
   const neverRefused = (people: Knex.QueryBuilder): Knex.QueryBuilder =>
     people
@@ -87,6 +87,13 @@ export function consentStore(db: Knex) {
     /** Takes down what somebody said, also where it is what counted before. */
     async note(id: number, channel: Channel, isGiven: boolean, origin: ConsentOrigin, at: Date): Promise<void> {
       await enter(of([id]), channel, isGiven, origin, at);
+    },
+    /** Of some who are about to get a number and had none: consent was not given with this one, so it must confirm (START). */
+    async endForNewNumbers(ids: readonly number[], at: Date): Promise<void> {
+      if (ids.length === 0) return;
+      const origin = { source: 'new-number', how: 'another number was given', by: '' } as const;
+      const those: number[] = await otherwise(of(ids).where('s.mobile', ''), 'text', false).pluck('s.id');
+      if (those.length) await enter(of(those), 'text', false, origin, at);
     },
     /** Nothing but what answers somebody goes to them any more. Saying so twice says it once. */
     async optOut(id: number, origin: ConsentOrigin, at: Date): Promise<void> {

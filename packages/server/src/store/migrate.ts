@@ -60,6 +60,7 @@ import * as acts from './migrations/0058-acts';
 import * as waitlist from './migrations/0059-waitlist';
 import * as waitingTold from './migrations/0060-waiting-told';
 import * as sendingTurn from './migrations/0061-sending-turn';
+import * as linkEndings from './migrations/0062-link-endings';
 
 interface Migration {
   readonly name: string;
@@ -129,6 +130,7 @@ const migrations: readonly Migration[] = [
   { name: '0059-waitlist', up: waitlist.up },
   { name: '0060-waiting-told', up: waitingTold.up },
   { name: '0061-sending-turn', up: sendingTurn.up },
+  { name: '0062-link-endings', up: linkEndings.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

@@ -5,7 +5,7 @@ import { fieldStore } from './fields';
 import { listStore } from './lists';
 import { saidStore } from './said';
 
-/** What an import knows of one person. Empty fields leave what is stored. */
+/** What somebody says of one person. Of known people it fills in what is empty, and changes nothing else. */
 export interface NewSubscriber {
   readonly email: string | null;
   readonly name: string;
@@ -22,7 +22,7 @@ export interface NewSubscriber {
 
 /** People who come, by a file, a form or a program: in a few statements, whoever they are. */
 export function newcomerStore(db: Knex) {
-  /** New people go in; of known ones what the file adds is filled in. */
+  /** New people go in; of known ones what is empty is filled in: whoever names an address may not be its owner. */
   const writePeople = async (people: readonly NewSubscriber[], now: Date): Promise<void> => {
     await db('subscriber')
       .insert(
@@ -38,10 +38,10 @@ export function newcomerStore(db: Knex) {
       )
       .onConflict('email')
       .merge({
-        name: db.raw("if(values(name) = '', name, values(name))"),
-        mobile: db.raw("if(values(mobile) = '', mobile, values(mobile))"),
-        zone: db.raw("if(values(zone) = '', zone, values(zone))"),
-        language: db.raw("if(values(language) = '', language, values(language))"),
+        name: db.raw("if(name = '', values(name), name)"),
+        mobile: db.raw("if(mobile = '', values(mobile), mobile)"),
+        zone: db.raw("if(zone = '', values(zone), zone)"),
+        language: db.raw("if(language = '', values(language), language)"),
       });
   };
 
@@ -178,6 +178,10 @@ export function newcomerStore(db: Knex) {
         const known = await this.idsOf(some);
         const fresh = [...new Map(some.map((person) => [person.email ?? person.mobile, person])).values()];
         const writable = fresh.filter(({ email, mobile }) => email !== null || !known.has(mobile));
+        await consentStore(db).endForNewNumbers(
+          writable.flatMap(({ email, mobile }) => (mobile && email !== null ? (known.get(email) ?? []) : [])),
+          now,
+        );
         if (writable.length) await writePeople(writable, now);
         const found = await this.idsOf(some);
         for (const [key, id] of found) ids.set(key, id);

@@ -14,7 +14,7 @@ export function refusalStore(db: Knex) {
       await tellOthers(db, [id], { kind: 'bounce', channel: 'email', detail: text }, now);
     },
     /** A refusal that suppresses nobody by itself. */
-    async note(id: number, about: 'mailbox' | 'policy', text: string, now: Date): Promise<void> {
+    async note(id: number, about: 'mailbox' | 'policy' | 'report', text: string, now: Date): Promise<void> {
       await db('refusal').insert({ subscriber_id: id, about, at: now, text: text.slice(0, 500) });
     },
     /** How often a mailbox took nothing since then; counts no further than `most`. */
@@ -33,6 +33,15 @@ export function refusalStore(db: Knex) {
         .limit(most)
         .select('id');
       return rows.length;
+    },
+    /** Of how many people somebody reported since then that we are refused as the sender; reads no more than `most` reports. */
+    async countReported(since: Date, most: number): Promise<number> {
+      const ids: number[] = await db('refusal')
+        .where({ about: 'report' })
+        .where('at', '>=', since)
+        .limit(most)
+        .pluck('subscriber_id');
+      return new Set(ids).size;
     },
     /** Begins to count anew, when a person lets the sending go on. */
     async forgetPolicy(): Promise<void> {

@@ -41,6 +41,7 @@ import { onDisplayStore } from './on-display';
 import { outcomeStore } from './outcomes';
 import { pastStore } from './past';
 import { senderStore } from './senders';
+import { linkEndingStore } from './link-endings';
 import { linksPressedStore } from './links-pressed';
 import { pagesOpenedStore } from './pages-opened';
 import { personCourseStore } from './person-course';
@@ -87,6 +88,7 @@ function subjects(db: Knex) {
     pressure: pressureStore(db),
     webhooks: webhookStore(db),
     senders: senderStore(db),
+    linkEndings: linkEndingStore(db),
     linksPressed: linksPressedStore(db),
     pagesOpened: pagesOpenedStore(db),
     keptWordings: keptWordingStore(db),

@@ -11,9 +11,9 @@ import {
   type Language,
 } from '@convite/core';
 import { isDuplicate } from '../../store/database';
-import type { PersonOwnFacts } from '../../store/subscribers';
-import { nowOf, type Context } from '../context';
-import { Failure } from '../failure';
+import type { PersonOwnFacts, Recipient } from '../../store/subscribers';
+import { nowOf, type Actor, type Context } from '../context';
+import { Failure, notFound } from '../failure';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 
 /** A subscriber at their own preferences. */
@@ -149,23 +149,46 @@ export async function askAddressChange(
  * Mails somebody a new link to their preferences: once an hour at most, to who may be written to. Nobody learns whether it is
  * somebody's address.
  */
-export async function sendNewLink(
-  context: Context,
-  typed: string,
-  wordsFor: (language: Language) => { readonly subject: string; readonly text: string; readonly label: string },
-): Promise<void> {
-  const { store, links } = context;
+export async function sendNewLink(context: Context, typed: string, wordsFor: LinkWords): Promise<void> {
+  const { store } = context;
   const email = addressOf(typed);
   if (email === null) return;
   const id = await store.subscribers.idByEmail(email);
   const person = id === null ? null : await store.subscribers.find(id);
   // A stranger must not wake who opted out.
   if (!person || !(await store.subscribers.mayBeMailed(person.id))) return;
-  if (!(await store.asked.mayWrite(person.email, 0, nowOf(context)))) return;
+  if (await store.asked.mayWrite(person.email, 0, nowOf(context))) await mailLink(context, person, wordsFor);
+}
+
+/**
+ * The same by a member, who never sees that link: whoever knows it can answer for its reader.
+ * @throws Failure 404, 409 for who has no address or whose address bounces, 429 within an hour of another such mail
+ */
+export async function mailOwnLink(context: Context, id: number, wordsFor: LinkWords, actor: Actor): Promise<void> {
+  const { store } = context;
+  const [detail, person] = [await store.subscribers.detail(id), await store.subscribers.find(id)];
+  if (!detail || !person) throw notFound('subscriber');
+  if (!person.email || detail.bounced)
+    throw new Failure(409, 'no-address', 'This person has no email address that works. Add one, then send the link.');
+  if (!(await store.asked.mayWrite(person.email, 0, nowOf(context))))
+    throw new Failure(429, 'too-soon', 'A link was sent to this person within the last hour. Try again later.');
+  await mailLink(context, person, wordsFor);
+  await store.house.audit(nowOf(context), actor, 'person: page link sent', `person ${id}`);
+}
+
+/** What a mail with somebody’s own link says, in their language. */
+export type LinkWords = (language: Language) => { readonly subject: string; readonly text: string; readonly label: string };
+
+/** @throws Failure 502 with the mail server’s answer */
+async function mailLink(context: Context, person: Recipient, wordsFor: LinkWords): Promise<void> {
+  const { store, links } = context;
   const settings = await store.house.settings();
   const { subject, text, label } = wordsFor(isLanguage(person.language) ? person.language : settings.language);
   const document = pressDocument(subject, text, { label, url: links.preferences(person.id, person.feedNonce) });
-  await context.mail.send(writeHouseEmail(context, settings, { to: { name: '', address: person.email }, document }));
+  const refusal = await context.mail.send(
+    writeHouseEmail(context, settings, { to: { name: '', address: person.email }, document }),
+  );
+  if (refusal) throw new Failure(502, 'mail-server', `The mail server did not accept it: ${refusal.answer}`);
 }
 
 /** An address as it was typed; null for what is none. */

@@ -7,24 +7,20 @@ import { Failure, notFound, refuseProblems, refuseStale } from '../failure';
 import { readComing } from './timeline';
 
 /** What is known of one person, with where each consent came from. */
-export async function getPerson({ store, links }: Pick<Context, 'store' | 'links'>, id: number): Promise<PersonDetail> {
+export async function getPerson({ store }: Pick<Context, 'store'>, id: number): Promise<PersonDetail> {
   const person = await store.subscribers.detail(id);
   if (!person) throw notFound('subscriber');
-  const [lists, consents, topics, fields, recipient] = await Promise.all([
+  const [lists, consents, topics, fields] = await Promise.all([
     store.lists.ofPerson(id),
     store.consents.latestOf(id),
     store.subscribers.topicsOf([id]),
     store.fields.ofPerson(id),
-    store.subscribers.find(id),
   ]);
-  const nonce = recipient?.feedNonce ?? 0;
   return {
     ...person,
     lists,
     topics: topics.get(id) ?? [],
     fields,
-    feedUrl: links.personFeed(id, nonce),
-    preferencesUrl: links.preferences(id, nonce),
     consents: consents.map(({ at, ...one }) => ({ ...one, at: at.toISOString() })),
   };
 }
@@ -50,6 +46,8 @@ export async function editPerson(
   const mobile = edit.mobile.trim() ? readMobile(edit.mobile, region, 'mobile') : null;
   const changesConsent =
     edit.textConsent !== before.textConsent || edit.emailConsent !== before.emailConsent || edit.liftBounce;
+  // Consent to texts was given with a number: of another one somebody says how they know.
+  const keepsTextsAt = mobile?.ok && mobile.value !== before.mobile && before.mobile !== '' && edit.textConsent;
   const problems: Problem[] = [
     ...(email && !isEmail(email) ? [{ code: 'bad-address' as const, path: 'email', facts: { text: email } }] : []),
     ...(email || edit.mobile.trim() ? [] : [{ code: 'required' as const, path: 'email' }]),
@@ -63,7 +61,7 @@ export async function editPerson(
       const isBad = typed !== '' && typed !== known && readFieldValue(type, typed) === null;
       return isBad ? [{ code: 'bad-value', path: `fields.${fieldId}`, facts: { text: typed.slice(0, 60), type } }] : [];
     }),
-    ...(changesConsent && !edit.how.trim() ? [{ code: 'required' as const, path: 'how' }] : []),
+    ...((changesConsent || keepsTextsAt) && !edit.how.trim() ? [{ code: 'required' as const, path: 'how' }] : []),
   ];
   refuseProblems(problems);
   const now = nowOf(context);
@@ -89,7 +87,7 @@ export async function editPerson(
         else await tx.fields.empty(field.id, [id]);
       }
       const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
-      if (edit.textConsent !== before.textConsent) await tx.consents.note(id, 'text', edit.textConsent, note, now);
+      if (edit.textConsent !== before.textConsent || keepsTextsAt) await tx.consents.note(id, 'text', edit.textConsent, note, now);
       if (edit.emailConsent !== before.emailConsent || (edit.liftBounce && before.emailConsent))
         await tx.consents.note(id, 'email', edit.emailConsent, note, now);
       await tx.house.audit(now, actor, 'person: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);

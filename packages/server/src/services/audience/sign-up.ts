@@ -104,7 +104,27 @@ export async function findSignup(
   return form ? { signup, form, language: signup.language } : null;
 }
 
-/** The owner of the address says that it was they: they are in, as they asked, with the words that they agreed to. */
+/** A typed detail, and whether another is known already, which stays: a form changes nothing that is known. */
+export interface TypedDetail {
+  readonly part: 'name' | 'mobile' | 'zone';
+  readonly typed: string;
+  readonly isKept: boolean;
+}
+
+/** What confirming would store, for the owner of the address to see before. */
+export async function detailsOf({ store }: Pick<Context, 'store'>, signup: Signup): Promise<TypedDetail[]> {
+  const id = await store.subscribers.idByEmail(signup.email);
+  const known = id === null ? null : await store.subscribers.detail(id);
+  return (['name', 'mobile', 'zone'] as const).flatMap((part) => {
+    const typed = signup[part];
+    return typed ? [{ part, typed, isKept: Boolean(known?.[part]) && known?.[part] !== typed }] : [];
+  });
+}
+
+/**
+ * The owner of the address says that it was they: they are in, as they asked, with the words that they agreed to. What is known
+ * of them stays as it is.
+ */
 export async function confirmSignup(
   context: Context,
   { signup, form }: { readonly signup: Signup; readonly form: StoredSignupForm },

@@ -1,6 +1,7 @@
 import { sayProblem, type WatchFields, type WatchRow } from '@convite/contract';
 import { fetchCalendar } from '../../net/fetch-calendar';
 import type { StoredWatch } from '../../store/watches';
+import { hideAddress } from '../hide-address';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
 import { importCalendar, type CalendarFile } from './import-calendar';
@@ -19,7 +20,7 @@ export async function saveWatch(context: Context, id: number | null, fields: Wat
   if (id !== null && !(await store.watches.find(id))) throw notFound('watched calendar');
   if (id === null) await store.watches.create(fields, nowOf(context));
   else await store.watches.update(id, fields, nowOf(context));
-  await store.house.audit(nowOf(context), actor, 'calendar: watch saved', `${fields.name}, ${fields.url}`);
+  await store.house.audit(nowOf(context), actor, 'calendar: watch saved', `${fields.name}, ${hideAddress(fields.url)}`);
   await store.live.touch('watches');
 }
 

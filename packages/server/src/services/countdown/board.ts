@@ -18,7 +18,7 @@ const dayMs = 86_400_000;
 const zonesOnAverage = 4;
 
 /** The call board: what goes out next and went out last, in time order, and what needs a person. */
-export async function readBoard(context: Context, query: Partial<BoardQuery> = {}): Promise<Board> {
+export async function readBoard(context: Context, query: Partial<BoardQuery> = {}, isOwner = false): Promise<Board> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const { zone } = await store.house.settings();
@@ -50,7 +50,7 @@ export async function readBoard(context: Context, query: Partial<BoardQuery> = {
       at: new Date(date.startMs).toISOString(),
       zone: date.facts.zone,
     })),
-    needs: await findNeeds(context),
+    needs: await findNeeds(context, isOwner),
     beginning: await readBeginning(context),
     load: await readLoad(context, zone),
   };

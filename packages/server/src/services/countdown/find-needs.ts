@@ -11,8 +11,11 @@ const mostOfAKind = 200;
 /** Letters are counted no further than this. */
 const mostLetters = 200;
 
-/** What a machine cannot settle: what is not there, what cannot be read, drafts due soon, missed firings, and the like. */
-export async function findNeeds(context: Context): Promise<Need[]> {
+/**
+ * What a machine cannot settle: what is not there, what cannot be read, drafts due soon, missed firings, and the like.
+ * @param isOwner with what only owners are asked
+ */
+export async function findNeeds(context: Context, isOwner = false): Promise<Need[]> {
   const { store, clock } = context;
   const nowMs = clock.now();
   const weekAgo = new Date(nowMs - 7 * dayMs);
@@ -78,8 +81,16 @@ export async function findNeeds(context: Context): Promise<Need[]> {
   const bounced = await store.refusals.countBouncedSince(weekAgo, mostCounted);
   const since = `${bounced < mostCounted ? '' : 'or more, '}in the last seven days`;
   if (bounced) needs.push(need('bounced', { title: since, count: bounced }));
+  const misuses = isOwner ? await store.linkEndings.countMisuses(mostCounted) : 0;
+  if (misuses) needs.push(need('misuse', { title: 'before this version, see Settings', count: misuses }));
+  const reported = await store.refusals.countReported(new Date(nowMs - dayMs), mostCounted);
+  if (reported >= leastReported)
+    needs.push(need('refusal-reports', { title: 'by delivery reports of the last 24 hours', count: reported }));
   return needs;
 }
+
+/** One or two people’s reports say nothing of the sender. */
+const leastReported = 10;
 
 function need(
   kind: Need['kind'],

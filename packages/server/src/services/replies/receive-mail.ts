@@ -35,6 +35,7 @@ export function isOurAddress({ links }: Pick<Context, 'links'>, address: string)
   return (
     openAddresses.includes(local) ||
     links.readGuestAddress(address) !== null ||
+    links.isEndedGuestAddress(address) ||
     links.readBounceAddress(address) !== null ||
     links.readSenderAddress(address) !== null ||
     optOutOf(links, address) !== null
@@ -66,7 +67,7 @@ export async function receiveMail(context: Context, mail: ReceivedMail): Promise
   if (mail.complaint !== null) return receiveComplaint(context, mail.complaint);
   for (const address of mail.to) {
     const delivery = links.readBounceAddress(address);
-    if (delivery !== null) return receiveBounce(context, delivery, mail.bounce);
+    if (delivery !== null) return receiveBounce(context, delivery, mail);
     const person = optOutOf(links, address);
     if (person !== null) return receiveOptOut(context, person);
   }
@@ -309,18 +310,28 @@ async function keepProposal(
 const sayOtherPlace = (place: string, { venue, joinLink }: EventFacts): string =>
   place && place !== venue && place !== joinLink ? `Other place: ${place}` : '';
 
-async function receiveBounce(context: Context, deliveryId: number, bounce: ReceivedMail['bounce']): Promise<Received> {
+async function receiveBounce(context: Context, deliveryId: number, mail: ReceivedMail): Promise<Received> {
   const { store } = context;
+  const { bounce } = mail;
   if (!bounce?.isFailed) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
   if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text, nowOf(context))))
     return 'ignored';
   const what = `person ${delivery.subscriberId}: ${bounce.text}`;
   await store.house.audit(nowOf(context), 'mail server', 'bounce: came back', what);
-  await noteRefusal(context, delivery.subscriberId, bounce.about, bounce.text);
+  // Whoever got the message knows where its reports go: that it is our relay's must be proved.
+  const isFromRelay = bounce.about === 'policy' && isOurDomain(context, mail.fromAddress) && (await mail.isProved());
+  await noteRefusal(context, delivery.subscriberId, { about: bounce.about, text: bounce.text, isFromRelay });
   const events = await store.firings.eventsOf([delivery.firingId]);
   await store.live.touch('board', 'subscribers', ...events.map((id) => `event:${id}`));
   return 'bounce';
+}
+
+/** An address below MAIL_DOMAIN, as our relay's own postmaster has. */
+function isOurDomain({ links }: Pick<Context, 'links'>, address: string): boolean {
+  const domain = address.split('@').at(-1) ?? '';
+  const own = links.mailDomain.toLowerCase();
+  return domain === own || domain.endsWith(`.${own}`);
 }
 
 /**
@@ -346,6 +357,8 @@ async function receiveComplaint(context: Context, messageId: string): Promise<Re
 }
 
 async function receiveOptOut(context: Context, named: number): Promise<Received> {
+  // A test or a preview names person 0, who is nobody.
+  if (named === 0) return 'ignored';
   const personId = await context.store.subscribers.whoIs(named);
   const said = { source: 'mail', how: 'wrote to the address to opt out', by: `person ${personId}` } as const;
   await context.store.transact((tx) => tx.consents.optOut(personId, said, nowOf(context)));

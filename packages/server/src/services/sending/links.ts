@@ -1,4 +1,18 @@
-import { createHmac, timingSafeEqual } from 'node:crypto';
+import { isEqual, makeTokens } from './tokens';
+
+/** The pages of one person, by the first part of their path. */
+export type PersonalPage = keyof typeof purposeOf;
+
+const purposeOf = {
+  i: 'ics',
+  r: 'reply',
+  my: 'feed',
+  'feed/person': 'feed',
+  p: 'preferences',
+  a: 'address',
+  j: 'signup',
+  c: 'hold',
+} as const;
 
 /** Every address that Convite writes into messages, and the readers of those that come back. */
 export interface Links {
@@ -58,6 +72,10 @@ export interface Links {
   /** ORGANIZER of a person's invitations, where their calendar sends replies: the same for that person always. */
   guestAddress(subscriberId: number): string;
   readGuestAddress(address: string): number | null;
+  /** Such an address from before all personal links were ended: whoever writes there is known by what they prove alone. */
+  isEndedGuestAddress(address: string): boolean;
+  /** Such a token from before all personal links were ended. */
+  isEnded(page: PersonalPage, token: string): boolean;
   /** In place of a sender's own, which stays theirs. */
   senderAddress(senderId: number): string;
   readSenderAddress(address: string): number | null;
@@ -85,128 +103,106 @@ export interface Links {
 }
 
 /**
- * Tokens are an id and an HMAC of purpose and id: nothing to store, nothing to guess, none good for another purpose.
- * An opt-out token does not expire, because a person may open a message years later (RFC 8058 §3.1 asks as much).
+ * @param secret signs what the addresses carry (`tokens.ts`)
+ * @param generation number of the last time that all personal links were ended; 0 for never
  */
 export function makeLinks({
   publicUrl,
   secret,
   mailDomain,
+  generation = () => 0,
 }: {
   publicUrl: string;
   secret: string;
   mailDomain: string;
+  generation?: () => number;
 }): Links {
-  const signText = (text: string): string => createHmac('sha256', secret).update(text).digest('hex').slice(0, 24);
-  const sign = (purpose: string, id: number): string => signText(`${purpose}:${id}`);
-  const token = (purpose: string, id: number): string => `${id.toString(36)}-${sign(purpose, id)}`;
+  const tokens = makeTokens(secret, generation);
   const proofToken = (email: string): string =>
-    `${Buffer.from(email).toString('base64url')}.${signText(`sender:${email}`)}`;
-  /** Two numbers in one token, `a.b-signature`. */
-  const pairToken = (purpose: string, a: number, b: number): string =>
-    `${a.toString(36)}.${b.toString(36)}-${signText(`${purpose}:${a}.${b}`)}`;
-  const readPair = (purpose: string, text: string): readonly [number, number] | null => {
-    const [, aText, bText, signature] = /^([0-9a-z]{1,11})\.([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];
-    if (!aText || !bText || !signature) return null;
-    const pair = [parseInt(aText, 36), parseInt(bText, 36)] as const;
-    const isOurs = timingSafeEqual(Buffer.from(signText(`${purpose}:${pair[0]}.${pair[1]}`)), Buffer.from(signature));
-    return isOurs ? pair : null;
-  };
-  /** As short as it can be, since a text pays by the letter: 48 bits, on a page that is asked for some times a minute. */
+    `${Buffer.from(email).toString('base64url')}.${tokens.sign(`sender:${email}`)}`;
   const shortToken = (id: number, index: number): string => {
     const said = `${id.toString(36)}.${index.toString(36)}`;
-    return `${said}-${createHmac('sha256', secret).update(`short:${said}`).digest('base64url').slice(0, 8)}`;
+    return `${said}-${tokens.signShort(`short:${said}`)}`;
   };
-  const isEqual = (one: string, other: string): boolean =>
-    one.length === other.length && timingSafeEqual(Buffer.from(one), Buffer.from(other));
-  const readToken = (purpose: string, text: string): number | null => {
-    const [, idText, signature] = /^([0-9a-z]{1,11})-([0-9a-f]{24})$/.exec(text) ?? [];
-    if (!idText || !signature) return null;
-    const id = parseInt(idText, 36);
-    return timingSafeEqual(Buffer.from(sign(purpose, id)), Buffer.from(signature)) ? id : null;
-  };
+  /** Names a delivery in a Message-ID: 40 bits, since all that it can do is to complain of that delivery. */
+  const markOf = (deliveryId: number): string => tokens.sign(`message:${deliveryId}`).slice(0, 10);
+  /** What stands between a `+` and the `@` of an address of ours. */
+  const plusOf = (name: string, address: string): string =>
+    (new RegExp(`^${name}\\+([^@]+)@`, 'i').exec(address)?.[1] ?? '').toLowerCase();
   return {
     newPassword: (token) => `${publicUrl}/new-password#${token}`,
     page: (key) => `${publicUrl}/e/${key}`,
     ics: (key) => `${publicUrl}/e/${key}/event.ics`,
-    personIcs: (eventId, id) => `${publicUrl}/i/${pairToken('ics', eventId, id)}/event.ics`,
-    reply: (eventId, id) => `${publicUrl}/r/${pairToken('reply', eventId, id)}`,
-    personFeed: (id, nonce) => `${publicUrl}/feed/person/${pairToken('feed', id, nonce)}.ics`,
-    personPage: (id, nonce) => `${publicUrl}/my/${pairToken('feed', id, nonce)}`,
+    personIcs: (eventId, id) => `${publicUrl}/i/${tokens.pair('ics', eventId, id)}/event.ics`,
+    reply: (eventId, id) => `${publicUrl}/r/${tokens.pair('reply', eventId, id)}`,
+    personFeed: (id, nonce) => `${publicUrl}/feed/person/${tokens.pair('feed', id, nonce)}.ics`,
+    personPage: (id, nonce) => `${publicUrl}/my/${tokens.pair('feed', id, nonce)}`,
     topicFeed: (topic) => `${publicUrl}/feed/topic/${encodeURIComponent(topic)}.ics`,
     eventFeed: (key) => `${publicUrl}/feed/event/${key}.ics`,
     readPersonEvent: (purpose, text) => {
-      const pair = readPair(purpose, text);
+      const pair = tokens.readPair(purpose, text);
       return pair && { eventId: pair[0], subscriberId: pair[1] };
     },
     readFeed: (text) => {
-      const pair = readPair('feed', text);
+      const pair = tokens.readPair('feed', text);
       return pair && { subscriberId: pair[0], nonce: pair[1] };
     },
-    preferences: (id, nonce) => `${publicUrl}/p/${pairToken('preferences', id, nonce)}`,
+    preferences: (id, nonce) => `${publicUrl}/p/${tokens.pair('preferences', id, nonce)}`,
     readPreferences: (text) => {
-      const pair = readPair('preferences', text);
+      const pair = tokens.readPair('preferences', text);
       return pair && { subscriberId: pair[0], nonce: pair[1] };
     },
-    addressChange: (id, end) => `${publicUrl}/a/${pairToken('address', id, end === 'old' ? 0 : 1)}`,
+    addressChange: (id, end) => `${publicUrl}/a/${tokens.pair('address', id, end === 'old' ? 0 : 1)}`,
     readAddressChange: (text) => {
-      const pair = readPair('address', text);
+      const pair = tokens.readPair('address', text);
       return pair && { id: pair[0], end: pair[1] === 0 ? 'old' : 'new' };
     },
     join: (key) => `${publicUrl}/join/${key}`,
-    confirmSignup: (id) => `${publicUrl}/j/${token('signup', id)}`,
-    readSignup: (text) => readToken('signup', text),
-    confirmHold: (id) => `${publicUrl}/c/${token('hold', id)}`,
-    readHold: (text) => readToken('hold', text),
+    confirmSignup: (id) => `${publicUrl}/j/${tokens.one('signup', id)}`,
+    readSignup: (text) => tokens.readOne('signup', text),
+    confirmHold: (id) => `${publicUrl}/c/${tokens.one('hold', id)}`,
+    readHold: (text) => tokens.readOne('hold', text),
     provenSender: (email) => `${publicUrl}/s/${proofToken(email.toLowerCase())}`,
     readProvenSender: (text) => {
       const [name = '', signature = ''] = text.split('.');
       if (!/^[\w-]{1,400}$/.test(name) || !/^[0-9a-f]{24}$/.test(signature)) return null;
       const email = Buffer.from(name, 'base64url').toString('utf8');
-      const isOurs = timingSafeEqual(Buffer.from(signText(`sender:${email}`)), Buffer.from(signature));
-      return isOurs ? email : null;
+      return isEqual(tokens.sign(`sender:${email}`), signature) ? email : null;
     },
-    formStamp: (atMs) => token('form', atMs),
-    readFormStamp: (text) => readToken('form', text),
+    formStamp: (atMs) => tokens.one('form', atMs),
+    readFormStamp: (text) => tokens.readOne('form', text),
     holdCue: (eventId, cueId) => `${publicUrl}/events/${eventId}/countdown?cue=${cueId}&hold=1`,
-    teamFeed: (id) => `${publicUrl}/feed/team/${token('team', id)}.ics`,
-    readTeamFeed: (text) => readToken('team', text),
+    teamFeed: (id) => `${publicUrl}/feed/team/${tokens.one('team', id)}.ics`,
+    readTeamFeed: (text) => tokens.readOne('team', text),
     screen: (path) => `${publicUrl}${path}`,
-    standby: (id) => `${publicUrl}/h/${token('standby', id)}`,
-    readStandby: (text) => readToken('standby', text),
-    optOut: (id) => `${publicUrl}/opt-out/${token('opt-out', id)}`,
-    optOutMailto: (id) => `mailto:opt-out+${token('opt-out', id)}@${mailDomain}`,
-    readOptOut: (text) => readToken('opt-out', text),
-    messageId: (id) => `<d${id}.${sign('message', id).slice(0, 10)}@${mailDomain}>`,
-    bounceAddress: (id) => `bounce+${token('bounce', id)}@${mailDomain}`,
-    readBounceAddress: (address) => {
-      const [, text] = /^bounce\+([^@]+)@/i.exec(address) ?? [];
-      return text ? readToken('bounce', text.toLowerCase()) : null;
-    },
-    guestAddress: (id) => `guests+${token('guest', id)}@${mailDomain}`,
-    readGuestAddress: (address) => {
-      const [, text] = /^guests\+([^@]+)@/i.exec(address) ?? [];
-      return text ? readToken('guest', text.toLowerCase()) : null;
-    },
-    senderAddress: (id) => `from+${token('sender address', id)}@${mailDomain}`,
-    readSenderAddress: (address) => {
-      const [, text] = /^from\+([^@]+)@/i.exec(address) ?? [];
-      return text ? readToken('sender address', text.toLowerCase()) : null;
-    },
+    standby: (id) => `${publicUrl}/h/${tokens.one('standby', id)}`,
+    readStandby: (text) => tokens.readOne('standby', text),
+    optOut: (id) => `${publicUrl}/opt-out/${tokens.one('opt-out', id)}`,
+    optOutMailto: (id) => `mailto:opt-out+${tokens.one('opt-out', id)}@${mailDomain}`,
+    readOptOut: (text) => tokens.readOne('opt-out', text),
+    messageId: (id) => `<d${id}.${markOf(id)}@${mailDomain}>`,
+    bounceAddress: (id) => `bounce+${tokens.one('bounce', id)}@${mailDomain}`,
+    readBounceAddress: (address) => tokens.readOne('bounce', plusOf('bounce', address)),
+    guestAddress: (id) => `guests+${tokens.one('guest', id)}@${mailDomain}`,
+    readGuestAddress: (address) => tokens.readOne('guest', plusOf('guests', address)),
+    isEndedGuestAddress: (address) => tokens.isEnded('guest', plusOf('guests', address)),
+    isEnded: (page, token) => tokens.isEnded(purposeOf[page], token),
+    senderAddress: (id) => `from+${tokens.one('sender address', id)}@${mailDomain}`,
+    readSenderAddress: (address) => tokens.readOne('sender address', plusOf('from', address)),
     readMessageId: (messageId) => {
       const [, idText = '', signature = ''] = /^<?d(\d{1,15})\.([0-9a-f]{10})@/.exec(messageId) ?? [];
       const id = Number(idText);
-      return idText && isEqual(sign('message', id).slice(0, 10), signature) ? id : null;
+      return idText && isEqual(markOf(id), signature) ? id : null;
     },
     repliesAddress: `replies@${mailDomain}`,
-    counted: (of, id, link) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${pairToken(`counted ${of}`, id, link)}`,
+    counted: (of, id, link) => `${publicUrl}/l/${of === 'person' ? 'p' : 'm'}${tokens.pair(`counted ${of}`, id, link)}`,
     readCounted: (text) => {
       const of = text.startsWith('p') ? 'person' : text.startsWith('m') ? 'message' : null;
-      const pair = of && readPair(`counted ${of}`, text.slice(1));
+      const pair = of && tokens.readPair(`counted ${of}`, text.slice(1));
       return of && pair ? { of, id: pair[0], link: pair[1] } : null;
     },
-    openPicture: (id) => `${publicUrl}/o/${pairToken('opened', id, 0)}`,
-    readOpenPicture: (text) => readPair('opened', text)?.[0] ?? null,
+    openPicture: (id) => `${publicUrl}/o/${tokens.pair('opened', id, 0)}`,
+    readOpenPicture: (text) => tokens.readPair('opened', text)?.[0] ?? null,
     short: (id, index) => `${publicUrl}/k/${shortToken(id, index)}`,
     readShort: (text) => {
       const [, idText = '', indexText = ''] = /^([0-9a-z]{1,11})\.([0-9a-z]{1,3})-[\w-]{8}$/.exec(text) ?? [];

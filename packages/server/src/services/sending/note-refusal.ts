@@ -6,19 +6,28 @@ import { Failure } from '../failure';
 /** A mailbox that takes nothing so often within so many days is given up. */
 const mailboxRefusals = 3;
 const mailboxDays = 10;
+/** A refusal for good, and who says so. */
+export interface RefusalNote {
+  readonly about: RefusalAbout;
+  /** The other server's words. */
+  readonly text: string;
+  /** In the SMTP dialogue, or by a report that is proved to be our relay's. */
+  readonly isFromRelay: boolean;
+}
+
 /** So many refusals of the sender within so many minutes stop the sending: each further one would make it worse. */
 const policyRefusals = 10;
 const policyMinutes = 10;
 
 /**
- * What follows from a refusal for good, at the hand-over or by a bounce. Only an address that does not exist is
- * suppressed at once; a refusal of the sender suppresses nobody, and in numbers it pauses the sending.
+ * What follows from a refusal for good, at the hand-over or by a report. Only an address that does not exist is
+ * suppressed at once. A refusal of the sender suppresses nobody, and in numbers it pauses the sending: where our own relay gave
+ * it. A report can be written by anybody who got a message, so that one of theirs concerns them alone.
  */
 export async function noteRefusal(
   context: Pick<Context, 'store' | 'clock'>,
   subscriberId: number,
-  about: RefusalAbout,
-  text: string,
+  { about, text, isFromRelay }: RefusalNote,
 ): Promise<void> {
   const { store } = context;
   const now = nowOf(context);
@@ -26,6 +35,11 @@ export async function noteRefusal(
   if (about === 'address') {
     await store.refusals.markBounced(subscriberId, text, now);
     await store.house.audit(now, 'mail server', 'bounce: address suppressed', `person ${subscriberId}: ${text}`);
+    return;
+  }
+  if (about === 'policy' && !isFromRelay) {
+    await store.refusals.note(subscriberId, 'report', text, now);
+    await store.live.touch('board');
     return;
   }
   await store.refusals.note(subscriberId, about, text, now);

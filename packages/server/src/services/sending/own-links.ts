@@ -4,11 +4,8 @@ import type { House } from '../../store/said';
 import type { Context } from '../context';
 import type { Composer } from './composer';
 
-/** A preview shows a short link as long as a real one is: that of the ten-millionth message. */
-const sampleDelivery = 10_000_000;
-
 /** A text as it goes: its long links short. */
-export const withShortLinks = ({ links }: Pick<Context, 'links'>, text: string, deliveryId = sampleDelivery): string =>
+export const withShortLinks = ({ links }: Pick<Context, 'links'>, text: string, deliveryId: number): string =>
   shortenLinks(text, (index) => links.short(deliveryId, index));
 
 /**

@@ -46,7 +46,7 @@ export async function shownMessage(
   const shown = isEmail
     ? { from: message.from.name, subject: message.subject, preheader: message.preheader, html: message.html }
     : { from: message.from, subject: '', preheader: '', html: '' };
-  const text = isEmail ? message.text : withShortLinks(context, message.text);
+  const text = isEmail ? message.text : withShortLinks(context, message.text, 0);
   const octets = isEmail
     ? await octetsOf(await pictureCarrier(context)(message, settings.look))
     : Buffer.byteLength(text);

@@ -95,6 +95,8 @@ export class AudienceApi {
     this.client.tell('POST', `/subscribers/${id}/notes`, { text });
   removeNote = (id: number, note: number): Observable<unknown> =>
     this.client.tell('DELETE', `/subscribers/${id}/notes/${note}`);
+  /** Mails them the link to their preferences. */
+  sendOwnLink = (id: number): Observable<unknown> => this.client.tell('POST', `/subscribers/${id}/link`);
   /** Makes their feed and preferences another address. */
   resetAddress = (id: number): Observable<unknown> => this.client.tell('POST', `/subscribers/${id}/address`);
   editPerson = (id: number, edit: PersonChange): Observable<LeftOut> =>

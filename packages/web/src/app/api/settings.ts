@@ -7,11 +7,13 @@ import {
   auditPage,
   madeApiKey,
   members,
+  misusePage,
   settings,
   type About,
   type ApiKeys,
   type LookPreviewRequest,
   type AuditPage,
+  type MisusePage,
   type NewApiKey,
   type NewMember,
   type Role,
@@ -47,6 +49,10 @@ export class SettingsApi {
   keys = (): Observable<ApiKeys> => this.client.get('/keys', apiKeys);
   makeKey = (key: NewApiKey): Observable<{ key: string }> => this.client.post('/keys', key, madeApiKey);
   removeKey = (id: number): Observable<unknown> => this.client.tell('DELETE', `/keys/${id}`);
+  misuses = (): Observable<MisusePage> => this.client.get('/personal-links/misuses', misusePage);
+  reviewMisuse = (id: number): Observable<unknown> =>
+    this.client.tell('POST', `/personal-links/misuses/${id}/reviewed`);
+  endLinks = (): Observable<unknown> => this.client.tell('POST', '/personal-links/end');
   audit = (query: Record<string, string | number>): Observable<AuditPage> =>
     this.client.get('/audit', auditPage, query);
 }

@@ -56,8 +56,6 @@ describe('PersonPanel', () => {
     lists: [1],
     topics: ['moon'],
     fields: [{ id: 4, name: 'Seat', type: 'text', typed: 'A1' }],
-    feedUrl: 'http://convite.example/feed/person/x.ics',
-    preferencesUrl: 'http://convite.example/p/x',
     consents: [{ channel: 'text', isGiven: false, how: 'on the phone', by: 'Marta', at: '2031-06-17T12:00:00.000Z' }],
   };
   const open = async (answer: unknown = of({ leftOut: [] })) => {

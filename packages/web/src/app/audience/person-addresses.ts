@@ -1,24 +1,20 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
-import type { PersonDetail } from '@convite/contract';
+import type { Observable } from 'rxjs';
 import { AudienceApi } from '../api/audience';
-import { Session } from '../api/session';
 import { Toast } from '../ui/toast';
 
-/** The private addresses of one person: their preferences and their feed. */
+/** The private links of one person: a member can have them sent or replaced, and never sees them. */
 @Component({
   selector: 'cv-person-addresses',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section class="stack" aria-label="Their own addresses">
-      <h3>Their own addresses</h3>
+    <section class="stack" aria-label="Personal links">
+      <h3>Personal links</h3>
+      <p class="small quiet">This person’s preferences and calendar have links of their own. Nobody else sees them.</p>
       <p class="small">
-        <a [href]="person().preferencesUrl" target="_blank" rel="noopener">What they get</a> ·
-        <a [href]="person().feedUrl">their calendar feed</a>
+        <button class="link" type="button" (click)="send()">Send link</button> ·
+        <button class="link" type="button" (click)="replace()">Replace links</button>
       </p>
-      <p class="small quiet">Whoever has one of them can answer for this person.</p>
-      @if (session.canMarket()) {
-        <button class="link small" type="button" (click)="reset()">Make them others: these are dead then</button>
-      }
     </section>
   `,
   styles: `
@@ -30,14 +26,20 @@ import { Toast } from '../ui/toast';
 export class PersonAddresses {
   private readonly api = inject(AudienceApi);
   private readonly toast = inject(Toast);
-  protected readonly session = inject(Session);
-  readonly person = input.required<PersonDetail>();
+  readonly personId = input.required<number>();
   readonly changed = output();
 
-  protected reset(): void {
-    this.api.resetAddress(this.person().id).subscribe({
+  protected send(): void {
+    this.act(this.api.sendOwnLink(this.personId()), 'The link to their preferences is on its way to them.');
+  }
+  protected replace(): void {
+    this.act(this.api.resetAddress(this.personId()), 'They have new links now. The old ones no longer work.');
+  }
+
+  private act(work: Observable<unknown>, said: string): void {
+    work.subscribe({
       next: () => {
-        this.toast.say('They have other addresses now. The old ones are dead.');
+        this.toast.say(said);
         this.changed.emit();
       },
       error: (error: unknown) => this.toast.fail(error),

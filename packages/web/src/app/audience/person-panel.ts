@@ -220,8 +220,8 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
           <cv-person-timeline [personId]="personId()" />
           <cv-person-notes [personId]="personId()" />
           <cv-person-same [personId]="personId()" (changed)="readAgain()" />
-          @if (it.preferencesUrl) {
-            <cv-person-addresses [person]="it" (changed)="resource.reload()" />
+          @if (session.canMarket()) {
+            <cv-person-addresses [personId]="personId()" (changed)="resource.reload()" />
           }
           @if (session.canMarket()) {
             <cv-person-held [personId]="personId()" [name]="name()" (erased)="leaveErased()" />
@@ -303,7 +303,7 @@ export class PersonPanel {
     const [person, edit] = [this.person(), this.edit()];
     return (
       person !== null &&
-      (edit.liftBounce || edit.textConsent !== person.textConsent || edit.emailConsent !== person.emailConsent)
+      (edit.liftBounce || edit.textConsent !== person.textConsent || (edit.textConsent && edit.mobile !== person.mobile) || edit.emailConsent !== person.emailConsent)
     );
   });
   protected readonly problem = signal('');

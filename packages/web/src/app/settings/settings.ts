@@ -46,6 +46,7 @@ import { samplePattern } from './sample-pattern';
 import { HousePicture } from './house-picture';
 import { MailLook } from './mail-look';
 import { Senders } from './senders';
+import { PersonalLinks } from './personal-links';
 import { ProgramKeys } from './program-keys';
 import { Webhooks } from './webhooks';
 import { Team } from './team';
@@ -69,6 +70,7 @@ import { Fold } from '../ui/fold';
     MailLook,
     WorkdayChoice,
     Meanwhile,
+    PersonalLinks,
     ProgramKeys,
     Webhooks,
     ReactiveFormsModule,
@@ -88,7 +90,7 @@ export class SettingsPage {
   readonly section = input<string>('house');
   protected readonly sections = computed(() =>
     allSections.filter(
-      ({ key }) => (key !== 'programs' || this.session.isOwner()) && (key !== 'log' || this.session.canMarket()),
+      ({ key }) => (!['programs', 'links'].includes(key) || this.session.isOwner()) && (key !== 'log' || this.session.canMarket()),
     ),
   );
   private readonly api = inject(SettingsApi);
@@ -275,6 +277,7 @@ const allSections = [
   { key: 'signing-in', name: 'Signing in' },
   { key: 'team', name: 'Team' },
   { key: 'programs', name: 'Keys for programs' },
+  { key: 'links', name: 'Personal links' },
   { key: 'log', name: 'Audit log' },
 ] as const;
 
