@@ -34,13 +34,14 @@ export function readAuthenticationResults(
 function resultOf(tokens: readonly Token[]): MethodResult | null {
   const pairs: { key: string; value: string }[] = [];
   for (let at = 0; at < tokens.length;) {
-    const [key, equals, value] = [tokens[at], tokens[at + 1], tokens[at + 2]];
-    if (key?.kind !== 'word' || equals?.kind !== '=' || (value?.kind !== 'word' && value?.kind !== 'quoted')) return null;
-    const next = tokens[at + 3];
+    const equalsAt = tokens.findIndex(({ kind }, index) => index > at && kind === '=');
+    const [value, next] = [tokens[equalsAt + 1], tokens[equalsAt + 2]];
+    const key = keyOf(tokens.slice(at, equalsAt));
+    if (equalsAt < 0 || key === null || (value?.kind !== 'word' && value?.kind !== 'quoted')) return null;
     // `"local part"@domain`: the quotes end, the address goes on.
     const goesOn = value.kind === 'quoted' && next?.kind === 'word' && next.isAdjacent;
-    pairs.push({ key: key.text.toLowerCase(), value: value.text + (goesOn ? next.text : '') });
-    at += goesOn ? 4 : 3;
+    pairs.push({ key, value: value.text + (goesOn ? next.text : '') });
+    at = equalsAt + (goesOn ? 3 : 2);
   }
   const [first, ...rest] = pairs;
   if (!first || first.key.includes('.')) return null;
@@ -49,6 +50,16 @@ function resultOf(tokens: readonly Token[]): MethodResult | null {
     result: first.value.toLowerCase(),
     properties: new Map(rest.filter(({ key }) => key.includes('.')).map(({ key, value }) => [key, value])),
   };
+}
+
+/** `dkim`, `dkim/1`, `header.d`; there may be blanks and comments about the dot and the stroke. Null for anything else. */
+function keyOf(tokens: readonly Token[]): string | null {
+  const isJoined = tokens.every(
+    ({ kind, text }, at) =>
+      kind === 'word' && (at === 0 || /^[./]/.test(text) || /[./]$/.test(tokens[at - 1]?.text ?? '')),
+  );
+  const key = tokens.map(({ text }) => text).join('');
+  return isJoined && /^[\w-]+(?:\/\d+|(?:\.[\w-]+)+)?$/.test(key) ? key.toLowerCase() : null;
 }
 
 function splitAt(tokens: readonly Token[], kind: ';'): Token[][] {

@@ -7,7 +7,8 @@ import { countReply } from '../services/replies/count-reply';
 import { saveEvent } from '../services/events/events';
 import { isOurAddress, knownAs, receiveMail } from '../services/replies/receive-mail';
 import { replyByPage } from '../services/replies/reply-by-page';
-import { guestAddress } from '../testing/received';
+import { findNeeds } from '../services/countdown/find-needs';
+import { calendarMail, guestAddress } from '../testing/received';
 import type { EmailMessage } from './message';
 import {
   actor,
@@ -362,6 +363,34 @@ describe('mail that comes in by SMTP', () => {
     expect(
       (await stage.context.store.subscribers.page({ search: 'p2@', after: 0, limit: 1 })).rows[0]?.bounceText,
     ).toContain('mailbox is gone');
+  });
+
+  it('pauses nothing by reports that anybody can write, and shows a person how many there are', async () => {
+    const { store } = stage.context;
+    const firing = await store.firings.create({ kind: 'notice', eventId: event, channel: 'email', dueMs: 0, state: 'stopped' });
+    await addPeople(stage, 24, 10);
+    const people = Array.from({ length: 24 }, (_, index) => ({ subscriberId: index + 10, state: 'sent' as const, answer: '' }));
+    await stage.bulk.goneOut(firing ?? 0, 'email', new Date(), people);
+    const ids: number[] = await stage.db('delivery').where({ firing_id: firing }).orderBy('id').pluck('id');
+    const report = (id: number, fromAddress: string, isProved: boolean) =>
+      receiveMail(stage.context, {
+        ...calendarMail('', fromAddress),
+        to: [stage.context.links.bounceAddress(id)],
+        bounce: { isFailed: true, about: 'policy', text: '550 5.7.1 we do not want you' },
+        isProved: () => Promise.resolve(isProved),
+      });
+    const kinds = async () => (await findNeeds(stage.context)).map(({ kind }) => kind);
+    for (const id of ids.slice(0, 6)) await report(id, 'postmaster@evil.example', true);
+    for (const id of ids.slice(6, 9)) await report(id, `postmaster@${mailDomain}`, false);
+    expect(await kinds()).not.toContain('refusal-reports');
+    for (const id of ids.slice(9, 12)) await report(id, `postmaster@${mailDomain}.evil.example`, true);
+    expect([await store.troubles.pauses(), (await kinds()).includes('refusal-reports')]).toEqual([[], true]);
+    // One person's reports concern that person: the others are written to.
+    expect(await stage.db('subscriber').whereNotNull('bounced_at').pluck('id')).toEqual([]);
+    for (const id of ids.slice(12, 22)) await report(id, `postmaster@relay.${mailDomain}`, true);
+    expect((await store.troubles.pauses()).length).toBe(1);
+    await store.troubles.resume('email');
+    await store.refusals.forgetPolicy();
   });
 
   it('opts out by the address in List-Unsubscribe, relays for nobody, and refuses what is too big', async () => {

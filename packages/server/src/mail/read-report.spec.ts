@@ -35,6 +35,49 @@ const report = (type: string, about: string): string =>
     '',
   ].join('\r\n');
 
+describe('a delivery report', () => {
+  const bounceIn = async (raw: string) => (await readMail(Buffer.from(raw), '')).bounce;
+  /** After the example of RFC 6533 §3, from memory, with addresses of our own. */
+  const failed = (type: string, encoding: string, part: string): string =>
+    [
+      'From: MAILER-DAEMON@mx.example',
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary="b"',
+      '',
+      '--b',
+      'Content-Type: text/plain; charset="utf-8"',
+      '',
+      'It could not be delivered.',
+      '--b',
+      `Content-Type: ${type}`,
+      `Content-Transfer-Encoding: ${encoding}`,
+      '',
+      part,
+      '--b--',
+      '',
+    ].join('\r\n');
+  const said = [
+    'Reporting-MTA: dns; mx.example',
+    '',
+    'Original-Recipient: utf-8; josé@räksmörgås.example',
+    'Final-Recipient: utf-8; josé@räksmörgås.example',
+    'Action: failed',
+    'Status: 5.1.1',
+    'Diagnostic-Code: smtp; 550 5.1.1 josé is not known here',
+  ].join('\r\n');
+
+  it('is read of addresses that are not ASCII (RFC 6533), as of all others (RFC 3464)', async () => {
+    const expected = { isFailed: true, about: 'address', text: '550 5.1.1 josé is not known here' } as const;
+    const base64 = Buffer.from(said).toString('base64');
+    expect(await bounceIn(failed('message/global-delivery-status', '8bit', said))).toEqual(expected);
+    expect(await bounceIn(failed('message/global-delivery-status', 'base64', base64))).toEqual(expected);
+    expect(await bounceIn(failed('message/delivery-status', '8bit', said.replaceAll('josé', 'jo')))).toEqual({
+      ...expected,
+      text: '550 5.1.1 jo is not known here',
+    });
+  });
+});
+
 describe('a report that somebody called a message unwanted (RFC 5965)', () => {
   const complaintIn = async (raw: string) => (await readMail(Buffer.from(raw), '')).complaint;
 

@@ -6,7 +6,7 @@ import { publicHouse, writePage } from './page';
 import { askForNewLink } from './stale-link';
 
 /** Addresses that are made for one person. */
-const own = /^\/(opt-out|my|p|r|i|a|j|c|h|feed\/person)\/([0-9a-z.-]+?)(?:\.ics)?(?:\/|$)/i;
+const own = /^\/(opt-out|my|p|r|i|a|j|c|feed\/person)\/([0-9a-z.-]+?)(?:\.ics)?(?:\/|$)/i;
 /** A short link of a preview, which no delivery has. */
 const sample = /^\/k\/[0-9a-z.]+--{8}$/;
 
@@ -54,8 +54,6 @@ function isOfNobody(links: Links, page: string, token: string): boolean {
       return links.readSignup(token) === 0;
     case 'c':
       return links.readHold(token) === 0;
-    case 'h':
-      return links.readStandby(token) === 0;
     default:
       return links.readPersonEvent(page === 'r' ? 'reply' : 'ics', token)?.subscriberId === 0;
   }

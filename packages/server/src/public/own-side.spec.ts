@@ -87,6 +87,31 @@ describe('the subscriber’s own side', () => {
     expect((await getPerson(stage.context, id)).consents.length).toBe(2);
   });
 
+  it('changes nothing that is known of somebody, whoever fills the form in, and shows what is stored before it is', async () => {
+    const known = async (id: number) => {
+      const { name, mobile, zone, textConsent } = await getPerson(stage.context, id);
+      return [name, mobile, zone, textConsent];
+    };
+    const typed = { name: 'Mallory', mobile: '07700 900991', zone: 'Tokyo', emailOk: 'yes', textOk: 'yes' };
+    const before = await known(1);
+    await post(`/join/${key}`, { ...typed, email: 'p1@people.example' });
+    const link = pressed();
+    const page = (await call('GET', link)).body;
+    expect([/Mallory|900991|Tokyo/.test(page), page.split('stays as we have it').length - 1]).toEqual([false, 3]);
+    await post(link, '');
+    expect(await known(1)).toEqual(before);
+    // What is not known is filled in. Consent to texts is not: it was given with another number, or with none.
+    await stage.db('subscriber').where({ id: 2 }).update({ name: '', mobile: '', zone: '' });
+    await post(`/join/${key}`, { ...typed, email: 'p2@people.example' });
+    const other = pressed();
+    expect((await call('GET', other)).body).toMatch(/Mallory[^]*\+447700900991[^]*Tokyo/);
+    await post(other, '');
+    expect(await known(2)).toEqual(['Mallory', '+447700900991', 'Asia/Tokyo', false]);
+    expect(await reasonOf(2, 'text')).toBe('no-text-consent');
+    await receiveText(stage.context, { from: '+447700900991', text: 'START' });
+    expect(await reasonOf(2, 'text')).toBeNull();
+  });
+
   it('asks no puzzles, and is told in words what cannot be used; machines and strangers make us write to nobody', async () => {
     const refused = async (typed: Record<string, string>): Promise<string> => {
       const { status, body } = await post(`/join/${key}`, typed);

@@ -56,8 +56,10 @@ export function deliveryStore(db: Knex) {
      * firing, then the delivery, as closing does.
      */
     setAftermath(id: number, state: 'bounced' | 'delivered' | 'failed', answer: string, now: Date): Promise<boolean> {
+      // A mail server reports of mails, a text gateway of texts.
+      const channel = state === 'bounced' ? 'email' : 'text';
       return inTransaction(db, async (tx) => {
-        const row: { firing_id: number } | undefined = await tx('delivery').where({ id }).first('firing_id');
+        const row: { firing_id: number } | undefined = await tx('delivery').where({ id, channel }).first('firing_id');
         if (!row) return false;
         await tx('firing').where({ id: row.firing_id }).forUpdate().first('id');
         const from = ['sent', 'sending', 'delivered'].filter((one) => one !== state);

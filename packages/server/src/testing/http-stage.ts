@@ -5,6 +5,7 @@ import { readConfig } from '../config';
 import { demoTeam } from '../demo/load';
 import { openLiveHub } from '../http/live-hub';
 import { hashPassword } from '../services/accounts/passwords';
+import type { Links } from '../services/sending/links';
 import { sessionStore } from '../store/session-store';
 import { addPeople, mailDomain, openStage, secret, type Stage } from './stage';
 
@@ -39,8 +40,9 @@ export interface HttpStage {
   close(): Promise<void>;
 }
 
-export async function openHttpStage(people = 150): Promise<HttpStage> {
-  const stage = await openStage();
+/** @param links others than those of a Convite whose links were never ended */
+export async function openHttpStage(people = 150, links?: Links): Promise<HttpStage> {
+  const stage = await openStage(links);
   for (const { password, ...member } of demoTeam)
     await stage.context.store.members.create({ ...member, passwordHash: await hashPassword(password) });
   const config = readConfig({

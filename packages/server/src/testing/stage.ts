@@ -12,7 +12,7 @@ import type { Context } from '../services/context';
 import { createEvent, publishEvent } from '../services/events/events';
 import { openCounter } from '../services/audience/keep-counts';
 import { newHouse } from '../services/new-house';
-import { makeLinks } from '../services/sending/links';
+import { makeLinks, type Links } from '../services/sending/links';
 import { openDatabase } from '../store/database';
 import { demoBulk, type DemoBulk } from '../store/demo-bulk';
 import { openStore } from '../store/store';
@@ -40,7 +40,9 @@ export interface Stage {
   close(): Promise<void>;
 }
 
-export async function openStage(): Promise<Stage> {
+export async function openStage(
+  links: Links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain }),
+): Promise<Stage> {
   const base = process.env['SPEC_DATABASE_URL'];
   if (!base) throw new Error('SPEC_DATABASE_URL is not set; run the specs through npm test');
   const { name, url: databaseUrl } = await makeBlankDatabase(base);
@@ -49,7 +51,6 @@ export async function openStage(): Promise<Stage> {
   const atOnce = scriptedEnd<EmailMessage>();
   const texted = scriptedEnd<TextMessage>();
   const clock = shiftableClock();
-  const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
   await store.house.saveSettings(specSettings);
   const list = await store.lists.create('Everybody');
   return {

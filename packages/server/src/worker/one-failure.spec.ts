@@ -316,8 +316,15 @@ describe('one thing’s failure is its own', () => {
     };
     expect(await state()).toEqual(['done', 11, 1]);
     const ids: number[] = await stage.db('delivery').where({ state: 'sent' }).pluck('id');
-    await Promise.all(ids.map((id) => store().deliveries.setAftermath(id, 'failed', 'no such number', new Date())));
+    const receipts = () =>
+      Promise.all(ids.map((id) => store().deliveries.setAftermath(id, 'failed', 'no such number', new Date())));
+    // A text gateway's receipt says nothing of a mail.
+    await receipts();
+    expect(await state()).toEqual(['done', 11, 1]);
+    await stage.db('delivery').whereIn('id', ids).update({ channel: 'text' });
+    await receipts();
     expect(await state()).toEqual(['failed', 0, 12]);
+    await stage.db('delivery').whereIn('id', ids).update({ channel: 'email' });
     const [firing] = await firingsOf(event);
     const { rows } = await notReached(firing?.id ?? 0);
     expect([rows.length, rows[0]?.answer]).toEqual([12, 'no such number']);
