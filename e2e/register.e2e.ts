@@ -50,14 +50,14 @@ test('a visitor puts themselves down for one date, and the confirmation brings t
   await visitor.locator(`input[value="${keyOf(second)}"]`).check();
   await visitor.getByLabel('Your name').fill('Nuno');
   await visitor.getByLabel('Your email address').fill(guest);
-  await visitor.getByRole('button', { name: 'Put me down' }).click();
-  await expect(visitor.getByRole('status')).toContainText(`we have written to ${guest}`);
+  await visitor.getByRole('button', { name: 'Register' }).click();
+  await expect(visitor.getByRole('status')).toContainText(`we wrote to ${guest}`);
   await openMail(page, guest, `Confirm your place: ${title}`);
   await page.getByRole('radio', { name: 'plain', exact: true }).click();
   const asked = await page.locator('cv-mail-reader').innerText();
   await visitor.goto(/https?:\S+\/c\/\S+/.exec(asked)?.[0] ?? '');
-  await visitor.getByRole('button', { name: 'Yes, put me down' }).click();
-  await expect(visitor.getByRole('status')).toContainText('You are down for it');
+  await visitor.getByRole('button', { name: 'Confirm registration' }).click();
+  await expect(visitor.getByRole('status')).toContainText('You are registered');
   await openMail(page, guest, `You are down for ${title}`);
   await page.getByRole('radio', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`RECURRENCE-ID;TZID=Europe/Lisbon:${keyOf(second)}`);

@@ -127,6 +127,7 @@ export * from './people/zone-of';
 export * from './people/written-day';
 export * from './people/column';
 export * from './people/people-table';
+export * from './people/mailbox';
 export * from './people/read-cards';
 export * from './people/read-person';
 export * from './people/merge-person';

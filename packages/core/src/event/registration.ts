@@ -10,7 +10,7 @@ export interface Registration {
   readonly places: number | null;
   /** Closes this long before each start. */
   readonly closesMinutes: number;
-  /** Whoever types an address may not be its owner: the place is held until the mail that goes there is answered. */
+  /** Whoever types an address may not be its owner: they register by the mail that goes there. No place is kept until then. */
   readonly confirms: boolean;
   /** Where a date is full, people may wait for a place at it. */
   readonly waitlist?: boolean | undefined;
@@ -28,8 +28,8 @@ export const isHybrid = ({
 }: Pick<EventFacts, 'registration' | 'venue' | 'joinLink'>): boolean =>
   registration !== null && venue !== '' && joinLink !== '';
 
-/** How long a place is held for somebody who was asked to confirm. */
-export const holdMs = 30 * 60_000;
+/** How long a request to register can be confirmed by the mail that asks. */
+export const requestMs = 24 * 3_600_000;
 
 /** Whether one may put oneself down for a date now, only wait for a place, or why neither. */
 export type RegistrationState = 'open' | 'waitlist' | 'full' | 'closed';

@@ -146,7 +146,7 @@ const registerInTime: CueFields = {
     'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
     'Dear {{person.firstName|friend}},\n\nthere is still room at {{event.title}}, and registration closes {{event.registrationEnds}}.',
     { kind: 'event' },
-    { ...allAboutIt, label: 'Put yourself down' },
+    { ...allAboutIt, label: 'Register' },
   ),
 };
 const thanks: CueFields = {

@@ -1,5 +1,4 @@
 import express, { type Response, type Router } from 'express';
-import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
   presences,
@@ -10,19 +9,20 @@ import {
   nextOccurrence,
   occurrencesBetween,
   plainLine,
+  sayInstant,
   sayRepeats,
   sayWhen,
   writeIso,
   type Manner,
-  type Occurrence,
 } from '@convite/core';
 import type { Context } from '../services/context';
-import { register, registrationDates } from '../services/registration/register';
+import { register, registrationDates, type Registered } from '../services/registration/register';
 import { withoutJoinLink } from '../services/digests/feeds';
 import { webCalendarLinks } from '../services/sending/write-message';
 import type { StoredEvent } from '../store/events';
 import { askTogether } from './ask-together';
 import { describeFacts, publicHouse, sendNotThere, writeActions, writePage } from './page';
+import { formLimit } from './form-limit';
 import { keepRenderings } from './kept';
 import { sendServed, serve, type Served } from './served';
 import { refusedWords, registrationForm, type TypedRegistration } from './registration-form';
@@ -44,9 +44,6 @@ const given = z.object({
 /** People take longer than this to fill a form in, and less than that. */
 const leastMs = 2000;
 const longestMs = 24 * 3_600_000;
-
-/** Forms from one address: an office may share one. */
-const formsLimit = { windowMs: 10 * 60_000, limit: 60 };
 
 /** The event as everybody may see it, and put themselves down for it. */
 export function eventPageRoutes(routes: Router, context: Context): void {
@@ -70,8 +67,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
 
   routes.post(
     '/e/:key/register',
-    // A message goes to whatever address is typed: how often it may is counted for each address in the database.
-    rateLimit({ ...formsLimit, standardHeaders: 'draft-8', legacyHeaders: false }),
+    formLimit(),
     express.urlencoded({ extended: false, limit: '10kb' }),
     async (request, response) => {
       const event = await store.events.findByPublicKey(String(request.params['key']));
@@ -92,7 +88,7 @@ export function eventPageRoutes(routes: Router, context: Context): void {
         return;
       }
       const done = await register(context, event.id, typed.data, isHasty(context, typed.data));
-      if (done && done.kind !== 'refused') await confirm(context, response, event, done.date, email, done.kind);
+      if (done && done.kind !== 'refused') await confirm(context, response, event, done, email);
       else
         await show(context, response.status(409), event, { ...typed.data, problem: refusedWords(done?.state ?? null) });
     },
@@ -119,18 +115,18 @@ function isHasty({ links, clock }: Context, { stamp, website }: z.infer<typeof g
   return website !== '' || tookMs < leastMs || tookMs > longestMs;
 }
 
-/** What somebody reads who put themselves down. Nothing here is theirs alone: whoever typed the address may not be them. */
+/** What somebody reads who registered. Nothing here is theirs alone: whoever typed the address may not be them. */
 async function confirm(
   context: Context,
   response: Response,
   event: StoredEvent,
-  date: Occurrence,
+  done: Exclude<Registered, { kind: 'refused' }>,
   email: string,
-  kind: keyof typeof saysOf,
 ): Promise<void> {
   const house = await publicHouse(context);
+  const { date } = done;
   const facts = { ...date.facts, joinLink: '' };
-  const body = `<p class="thanks" role="status">${saysOf[kind](`<strong>${escapeHtml(email)}</strong>`)}</p>
+  const body = `<p class="thanks" role="status">${sayDone(done, `<strong>${escapeHtml(email)}</strong>`, facts.zone, house.manner)}</p>
 <h1>${escapeHtml(date.facts.title)}</h1>
 ${describeFacts(facts, sayWhen(facts, '', house.manner))}
 ${writeActions([{ name: 'Back to the event', url: context.links.page(event.publicKey) }])}`;
@@ -138,13 +134,19 @@ ${writeActions([{ name: 'Back to the event', url: context.links.page(event.publi
 }
 
 /** What became of it, so far. @param to the address, as the page shows it */
-const saysOf = {
-  down: (to: string) => `You are down for it. The confirmation, with the entry for your calendar, goes to ${to}.`,
-  waiting: (to: string) =>
-    `It is full, and you are on the waitlist. As soon as a place is free, whoever has waited longest is asked first, by mail to ${to}.`,
-  asked: (to: string) =>
-    `One step more: we have written to ${to}. Press the button in that mail within half an hour; until then a place is kept, where there is one. At most one such mail an hour goes to an address: if you asked before, use that one.`,
-} as const;
+function sayDone(
+  done: Exclude<Registered, { kind: 'refused' }>,
+  to: string,
+  zone: string,
+  manner: Manner,
+): string {
+  if (done.kind === 'down') return `You are registered. The confirmation, with the calendar entry, is sent to ${to}.`;
+  if (done.kind === 'waiting')
+    return `It is full, and you are on the waitlist. As soon as a place is free, whoever has waited longest is asked first, by mail to ${to}.`;
+  const at = (instant: Date): string => escapeHtml(sayInstant(instant.getTime(), zone, manner));
+  const late = done.hasWaitlist ? ' If it is full by then, you are at the front of the waitlist.' : '';
+  return `One step more: we wrote to ${to} on ${at(done.mailedAt)}. Press the button in that mail until ${at(done.expiresAt)}. Places go to whoever confirms first.${late} If it does not arrive, look among unwanted mail; ten minutes later you can ask again.`;
+}
 
 /** The page with what somebody typed, who could not be put down. */
 async function show(

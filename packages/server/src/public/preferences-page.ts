@@ -27,6 +27,7 @@ import {
 } from '../services/audience/own-side';
 import { Failure } from '../services/failure';
 import { nowOf } from '../services/context';
+import { formLimit } from './form-limit';
 import { newLinkWords, ownWords, type OwnWords } from './own-words';
 import { askForNewLink, noticesOf } from './stale-link';
 import { publicHouse, sendNotThere, writePage, type PublicHouse } from './page';
@@ -95,7 +96,7 @@ export function preferencesPageRoutes(routes: Router, context: Context): void {
       );
   };
 
-  routes.post('/p/again', form, async (request, response) => {
+  routes.post('/p/again', formLimit(), form, async (request, response) => {
     const house = await publicHouse(context);
     const email = z.object({ email: z.string().max(254) }).safeParse(request.body).data?.email ?? '';
     const { language } = await context.store.house.settings();

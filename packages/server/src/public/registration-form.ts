@@ -10,13 +10,13 @@ export interface TypedRegistration {
   readonly problem: string;
 }
 
-/** Why somebody is not down; null for a date that is not there. */
+/** Why somebody is not registered; null for a date that is not there. */
 export function refusedWords(state: RegistrationState | null): string {
   if (state === 'full') return 'Somebody was faster: that date is full now.';
   return state === 'closed' ? 'Registration for that date is closed.' : 'Choose one of the dates.';
 }
 
-/** The form by which people put themselves down; empty for an event that takes nobody. */
+/** The form by which people register; empty for an event that takes nobody. */
 export function registrationForm(
   url: string,
   dates: readonly RegistrationDate[],
@@ -37,7 +37,7 @@ export function registrationForm(
     `<p><label>${label} <input name="${name}" value="${escapeHtml(typed?.[name] ?? '')}" ${more}></label></p>`;
   const wanted = open.some(({ date }) => date.key === typed?.occurrence) ? typed?.occurrence : first.date.key;
   const onlyWaits = open.every(({ state, isHybrid }) => state === 'waitlist' && !isHybrid);
-  return `<h2>${onlyWaits ? 'It is full: wait for a place' : 'Put yourself down'}</h2>
+  return `<h2>${onlyWaits ? 'It is full: join the waitlist' : 'Register'}</h2>
 <form method="post" action="${escapeHtml(url)}" class="register">${problem}
 ${first.date.key ? `<fieldset><legend>Which date</legend>${dates.map((one) => choice(one, wanted, manner)).join('')}</fieldset>` : onlyWaits ? '' : `<p>${sayLeft(first)}</p>`}
 ${open.some(({ isHybrid }) => isHybrid) ? howForm(typed?.presence ?? 'in-person') : ''}
@@ -45,7 +45,7 @@ ${field('name', 'Your name', 'maxlength="200" autocomplete="name"')}
 ${field('email', 'Your email address', 'type="email" required maxlength="254" autocomplete="email"')}
 <p class="unseen" aria-hidden="true"><label>Leave this empty <input name="website" tabindex="-1" autocomplete="off"></label></p>
 <input type="hidden" name="stamp" value="${escapeHtml(stamp)}">
-<p><button>${onlyWaits ? 'Put me on the waitlist' : 'Put me down'}</button></p>
+<p><button>${onlyWaits ? 'Join the waitlist' : 'Register'}</button></p>
 <p class="small">A mail comes to that address${onlyWaits ? '' : ', with the entry for your calendar'}. ${
     open.some(({ state }) => state === 'waitlist')
       ? 'Where it is full you are put on the waitlist: whoever has waited longest is asked first as soon as a place is free. '
@@ -57,7 +57,7 @@ ${field('email', 'Your email address', 'type="email" required maxlength="254" au
 const canTake = ({ state, isHybrid }: RegistrationDate): boolean =>
   state === 'open' || state === 'waitlist' || (state === 'full' && isHybrid);
 
-function howForm(chosen: Presence): string {
+export function howForm(chosen: Presence): string {
   const one = (value: Presence, label: string): string =>
     `<label class="choice"><input type="radio" name="presence" value="${value}"${value === chosen ? ' checked' : ''}> <span>${label}</span></label>`;
   return `<fieldset><legend>How you come</legend>${one('in-person', 'In person')}${one('online', 'Online, for which there is always room')}</fieldset>`;

@@ -1,5 +1,5 @@
 import { Router, type Request, type RequestHandler, type Response } from 'express';
-import rateLimit from 'express-rate-limit';
+import rateLimit, { ipKeyGenerator } from 'express-rate-limit';
 import type { Context } from '../services/context';
 import { findHousePicture } from '../services/house-picture';
 import { findPicture } from '../services/wording/pictures';
@@ -28,7 +28,7 @@ export function publicRoutes(context: Context): Router {
   });
   const own = ownLimit();
   routes.use(pageHeaders(), gentleLimit(), (request, response, next) => {
-    if (!isOwn.test(request.path)) return next();
+    if (!isOwn.test(request.path) || isShared.test(request.path)) return next();
     // Nothing between us and its reader keeps what is one person's own (RFC 9111 §5.2.2).
     response.set('cache-control', 'private, no-store');
     void own(request, response, next);
@@ -71,12 +71,15 @@ export function publicRoutes(context: Context): Router {
 
 /** Reading is cheap, and many sit behind one address: an office after a mail, or a calendar that fetches for thousands. */
 const readsAMinute = 6000;
-/** What is one person's own is asked for by one program or two; whoever knows its address may be slowed alone. */
+/** What is one person's own is asked for by one program or two. Counted by caller and address: nobody shuts out another. */
 const ownReadsAMinute = 120;
 
+/** Links that lead on are shared: the same one may stand in a million mails, and is never refused for being popular. */
+const isShared = /^\/(?:[lko]\/|p\/again$)/i;
+
 /** Below these is everything that needs no session. One look at the path, since thousands a second are asked for. */
-const isPublic = /^\/(?:(?:e|feed|i|r|c|s|l|k|h|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
-const isOwn = /^\/(?:i|r|c|s|l|k|h|my|p|a|j|opt-out|feed\/person)\//i;
+const isPublic = /^\/(?:(?:e|feed|i|r|c|s|l|k|o|h|my|p|a|j|join|opt-out)\/|(?:house-)?picture\/|public\.(?:css|js)$)/i;
+const isOwn = /^\/(?:i|r|c|s|h|my|p|a|j|opt-out|feed\/person)\//i;
 
 const windowMs = 60_000;
 /** Only who asks too often is told how often is often (RFC 6585 §4). */
@@ -98,5 +101,6 @@ const ownLimit = (): RequestHandler =>
   rateLimit({
     ...common,
     limit: ownReadsAMinute,
-    keyGenerator: ({ originalUrl }) => originalUrl.split('?', 1)[0]?.slice(0, 200) ?? '',
+    keyGenerator: ({ ip = '', originalUrl }) =>
+      `${ipKeyGenerator(ip)} ${originalUrl.split('?', 1)[0]?.slice(0, 200) ?? ''}`,
   });

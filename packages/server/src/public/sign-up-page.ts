@@ -1,5 +1,4 @@
 import express, { type Request, type Response, type Router } from 'express';
-import rateLimit from 'express-rate-limit';
 import * as z from 'zod';
 import {
   escapeHtml,
@@ -24,6 +23,7 @@ import {
   type TypedDetail,
 } from '../services/audience/sign-up';
 import type { Signup, StoredSignupForm } from '../store/signups';
+import { formLimit } from './form-limit';
 import { ownWords, type OwnWords } from './own-words';
 import { publicHouse, sendNotThere, writePage } from './page';
 import { zoneList } from './preferences-page';
@@ -44,8 +44,6 @@ const given = z.object({
 });
 type Given = z.infer<typeof given>;
 const blank: Given = { name: '', email: '', mobile: '', zone: '', topics: [], emailOk: '', textOk: '', website: '' };
-/** Forms from one address: an office may share one. */
-const formsLimit = { windowMs: 10 * 60_000, limit: 60, standardHeaders: 'draft-8', legacyHeaders: false } as const;
 
 /** Where people sign up by themselves, and say that it was they. No box is ticked for them, and no puzzle is asked. */
 export function signUpPageRoutes(routes: Router, context: Context): void {
@@ -68,7 +66,7 @@ export function signUpPageRoutes(routes: Router, context: Context): void {
 
   routes.post(
     '/join/:key',
-    rateLimit(formsLimit),
+    formLimit(),
     express.urlencoded({ extended: false, limit: '10kb' }),
     async (request, response) => {
       const { house, settings, language, words } = await look(request);

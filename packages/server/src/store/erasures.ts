@@ -65,7 +65,7 @@ export function erasureStore(db: Knex) {
       await db('reply').where(shown(column)).update({ attendee: gone, from_address: gone, raw: '' });
     await db('letter').where({ from_address: email }).delete();
     await db('asked_mail').where({ address: email }).delete();
-    await db('registration_hold').where({ email }).delete();
+    await db('registration_request').where({ email }).delete();
     await db('invitee').where({ delegated_to: email }).update({ delegated_to: gone });
   };
 

@@ -30,7 +30,8 @@ interface Row {
 
 export function letterStore(db: Knex) {
   return {
-    async add(letter: Omit<Letter, 'id' | 'isOpen'>): Promise<void> {
+    /** @property isProved that it is of whom it says */
+    async add(letter: Omit<Letter, 'id' | 'isOpen'> & { readonly isProved: boolean }): Promise<void> {
       await db('letter').insert({
         channel: letter.channel,
         event_id: letter.eventId,
@@ -40,6 +41,7 @@ export function letterStore(db: Knex) {
         to_address: letter.to.slice(0, 254),
         subject: letter.subject.slice(0, 300),
         text: letter.text.slice(0, 20_000),
+        is_proved: letter.isProved,
       });
     },
     /** The newest of an event, or of none in particular, open ones among them. */
@@ -66,10 +68,17 @@ export function letterStore(db: Knex) {
       return [...counts].map(([eventId, count]) => ({ eventId, count }));
     },
     /** How many came since then, from one address or from all; counts no further than `most`. */
-    async countSince(since: Date, most: number, from?: string): Promise<number> {
+    async countSince(
+      since: Date,
+      most: number,
+      { isProved, from }: { readonly isProved?: boolean; readonly from?: string } = {},
+    ): Promise<number> {
       const rows: unknown[] = await db('letter')
         .where('received_at', '>=', since)
-        .modify((query) => void (from !== undefined && query.where('from_address', from)))
+        .modify((query) => {
+          if (isProved !== undefined) void query.where('is_proved', isProved);
+          if (from !== undefined) void query.where('from_address', from);
+        })
         .limit(most)
         .select('id');
       return rows.length;

@@ -61,6 +61,7 @@ import * as waitlist from './migrations/0059-waitlist';
 import * as waitingTold from './migrations/0060-waiting-told';
 import * as sendingTurn from './migrations/0061-sending-turn';
 import * as linkEndings from './migrations/0062-link-endings';
+import * as registrationRequests from './migrations/0063-registration-requests';
 
 interface Migration {
   readonly name: string;
@@ -131,6 +132,7 @@ const migrations: readonly Migration[] = [
   { name: '0060-waiting-told', up: waitingTold.up },
   { name: '0061-sending-turn', up: sendingTurn.up },
   { name: '0062-link-endings', up: linkEndings.up },
+  { name: '0063-registration-requests', up: registrationRequests.up },
 ];
 
 class Source implements Knex.MigrationSource<Migration> {

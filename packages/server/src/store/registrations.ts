@@ -169,9 +169,9 @@ export function registrationStore(db: Knex) {
       await db.raw(
         `insert into registration
            (event_id, subscriber_id, occurrence, state, places, tier, answers, registered_at, changed_at, confirmed_at, presence, kept_until,
-            knows_version)
+            waits_since, knows_version)
          select ?, r.subscriber_id, r.occurrence, r.state, r.places, r.tier, r.answers, r.registered_at, r.changed_at, r.confirmed_at,
-           r.presence, r.kept_until, if(r.state = 'waitlisted', 0, null)
+           r.presence, r.kept_until, r.waits_since, if(r.state = 'waitlisted', 0, null)
          from registration r left join invitee i on i.event_id = r.event_id and i.subscriber_id = r.subscriber_id
          where r.event_id = ? and (r.occurrence = '' or r.occurrence >= ?)
            and (i.is_by_date or not ? or (i.event_id is null and r.state = 'waitlisted'))`,

@@ -15,7 +15,6 @@ import { expansionStore } from './expansions';
 import { fieldStore } from './fields';
 import { firingStore } from './firings';
 import { guestStore } from './guests';
-import { holdStore } from './holds';
 import { housePictureStore } from './house-picture';
 import { houseStore, liveStore } from './house';
 import { inviteeStore } from './invitees';
@@ -51,6 +50,7 @@ import { personFactsStore } from './person-facts';
 import { personalStore } from './personal';
 import { proposalStore } from './proposals';
 import { refusalStore } from './refusals';
+import { registrationRequestStore } from './registration-requests';
 import { registrationStore } from './registrations';
 import { releaseStore } from './releases';
 import { planStore } from './plans';
@@ -111,6 +111,7 @@ function subjects(db: Knex) {
     personal: personalStore(db),
     proposals: proposalStore(db),
     registrations: registrationStore(db),
+    registrationRequests: registrationRequestStore(db),
     waitlist: waitlistStore(db),
     watches: watchStore(db),
     cues: cueStore(db),
@@ -142,7 +143,6 @@ function subjects(db: Knex) {
     troubles: troubleStore(db),
     asked: askedStore(db),
     requests: requestStore(db),
-    holds: holdStore(db),
     letters: letterStore(db),
     peopleImports: peopleImportStore(db),
     peopleImportRows: peopleImportRowStore(db),

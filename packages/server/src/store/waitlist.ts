@@ -43,14 +43,14 @@ interface Row {
   id: number;
   subscriber_id: number;
   occurrence: string;
-  registered_at: Date;
+  waits_since: Date;
   kept_until: Date | null;
 }
-const columns = ['r.id', 'r.subscriber_id', 'r.occurrence', 'r.registered_at', 'r.kept_until'] as const;
+const columns = ['r.id', 'r.subscriber_id', 'r.occurrence', 'r.waits_since', 'r.kept_until'] as const;
 const waitingOf = (row: Row): Waiting => ({
   subscriberId: row.subscriber_id,
   occurrence: row.occurrence,
-  sinceMs: row.registered_at.getTime(),
+  sinceMs: row.waits_since.getTime(),
   keptUntilMs: row.kept_until?.getTime() ?? null,
 });
 
@@ -66,22 +66,23 @@ export function waitlistStore(db: Knex) {
       .whereRaw(`(${canMailSql} or (s.mobile <> '' and s.text_consent))`);
   return {
     /**
-     * Puts somebody at the end. To be called with the event locked.
+     * Puts somebody at the end, or before all who came after an instant. To be called with the event locked.
      * @param version of the event, which they are told as they begin to wait
+     * @param since whoever has waited longest comes first
      * @returns false where they wait already, or have a place
      */
-    async add({ eventId, subscriberId, occurrence }: PlaceOf, version: number, now: Date): Promise<boolean> {
+    async add({ eventId, subscriberId, occurrence }: PlaceOf, version: number, now: Date, since = now): Promise<boolean> {
       const before: { state: string } | undefined = await db('registration')
         .where({ event_id: eventId, subscriber_id: subscriberId, occurrence })
         .first('state');
       if (before && before.state !== 'cancelled') return false;
       await db.raw(
-        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, knows_version)
-         values (?, ?, ?, 'waitlisted', ?, ?, ?)
+        `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, waits_since, changed_at, knows_version)
+         values (?, ?, ?, 'waitlisted', ?, ?, ?, ?)
          on duplicate key update
-           registered_at = values(registered_at), changed_at = values(changed_at), presence = '', state = values(state),
+           registered_at = values(registered_at), waits_since = values(waits_since), changed_at = values(changed_at), presence = '', state = values(state),
            knows_version = values(knows_version)`,
-        [eventId, subscriberId, occurrence, now, now, version],
+        [eventId, subscriberId, occurrence, now, since, now, version],
       );
       await this.wake(eventId, now);
       return true;
@@ -112,7 +113,7 @@ export function waitlistStore(db: Knex) {
         .from(db.raw('registration as r force index (registration_waiting)'))
         .where('r.occurrence', occurrence)
         .whereNull('r.kept_until')
-        .orderBy(['r.registered_at', 'r.id'])
+        .orderBy(['r.waits_since', 'r.id'])
         .limit(limit)
         .select(...columns);
       return rows.map(waitingOf);
@@ -153,7 +154,7 @@ export function waitlistStore(db: Knex) {
       after: UntoldPerson | null,
       limit: number,
     ): Promise<UntoldPerson[]> {
-      const rows: { id: number; subscriber_id: number; registered_at: Date }[] = await withoutEntry(eventId)
+      const rows: { id: number; subscriber_id: number; waits_since: Date }[] = await withoutEntry(eventId)
         // From where the page before ended, and of those who wait alone.
         .from(db.raw('registration as r force index (registration_waiting)'))
         .where('r.occurrence', occurrence)
@@ -161,16 +162,16 @@ export function waitlistStore(db: Knex) {
         .modify((query) => {
           if (after)
             void query
-              .where('r.registered_at', '>=', after.since)
-              .whereRaw('(r.registered_at > ? or r.id > ?)', [after.since, after.id]);
+              .where('r.waits_since', '>=', after.since)
+              .whereRaw('(r.waits_since > ? or r.id > ?)', [after.since, after.id]);
         })
-        .orderBy(['r.registered_at', 'r.id'])
+        .orderBy(['r.waits_since', 'r.id'])
         .limit(limit)
-        .select('r.id', 'r.subscriber_id', 'r.registered_at');
-      return rows.map(({ id, subscriber_id, registered_at }) => ({
+        .select('r.id', 'r.subscriber_id', 'r.waits_since');
+      return rows.map(({ id, subscriber_id, waits_since }) => ({
         id,
         subscriberId: subscriber_id,
-        since: registered_at,
+        since: waits_since,
       }));
     },
     /** Whoever waits at an event knows of this version. */
@@ -225,13 +226,13 @@ export function waitlistStore(db: Knex) {
         .modify((query) => {
           if (occurrence) void query.where('r.occurrence', occurrence);
           if (after)
-            void query.whereRaw('(r.occurrence, r.registered_at, r.id) > (?, ?, ?)', [
+            void query.whereRaw('(r.occurrence, r.waits_since, r.id) > (?, ?, ?)', [
               date,
               new Date(Number(atMs) || 0),
               Number(id) || 0,
             ]);
         })
-        .orderBy(['r.occurrence', 'r.registered_at', 'r.id'])
+        .orderBy(['r.occurrence', 'r.waits_since', 'r.id'])
         .limit(limit + 1)
         .select(...columns, 's.name', 's.email', 's.mobile');
       const last = rows.length > limit ? rows[limit - 1] : undefined;
@@ -243,7 +244,7 @@ export function waitlistStore(db: Knex) {
           email: row.email ?? '',
           mobile: row.mobile,
         })),
-        next: last ? `${last.occurrence}|${last.registered_at.getTime()}|${last.id}` : null,
+        next: last ? `${last.occurrence}|${last.waits_since.getTime()}|${last.id}` : null,
       };
     },
   };

@@ -11,7 +11,22 @@ export function eventPage(http: HttpStage) {
   const idOf = async (email: string): Promise<number> => (await store.subscribers.idByEmail(email)) ?? 0;
   const replyPath = async (event: number, email: string): Promise<string> =>
     pathOf(links.reply(event, await idOf(email)));
+  const offered = async (path: string): Promise<{ page: string; ids: string[] }> => {
+    const page = (await http.visitor().call('GET', path)).body;
+    return { page, ids: [...page.matchAll(/name="take" value="(\d+)"/g)].map(([, id = '']) => id) };
+  };
   return {
+    /** What the page that a mail leads to offers to confirm, by number. */
+    offered,
+    /** Confirms some of it, or all. */
+    confirm: async (path: string, more: Record<string, string> = {}, take?: string[]): Promise<Answer> => {
+      const ids = take ?? (await offered(path)).ids;
+      const fields = new URLSearchParams([
+        ...ids.map((id): [string, string] => ['take', id]),
+        ...Object.entries(more),
+      ]);
+      return http.visitor().call('POST', path, fields.toString(), form);
+    },
     pathTo,
     idOf,
     replyPath,

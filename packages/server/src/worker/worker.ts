@@ -251,7 +251,7 @@ export async function startWorker({
     const now = new Date(clock.now());
     await store.requests.forget(now);
     await store.asked.forget(now);
-    await store.holds.forget(now);
+    await store.registrationRequests.forget(now);
     await store.releases.forgetGone();
     await store.signups.forget(now);
     await store.signInFailures.forget();

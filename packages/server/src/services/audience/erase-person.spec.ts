@@ -84,6 +84,7 @@ describe('Erasing somebody', () => {
         form,
       );
     await store.letters.add({
+      isProved: true,
       ...{ eventId: event, subscriberId: eva, at: new Date(stage.clock.now()), to: 'house@spec.example' },
       ...{ from: 'eva.mark@people.example', channel: 'email' as const, subject: 'notemark', text: 'Evamark writes.' },
     });

@@ -7,7 +7,6 @@ import { keptFor, putWaiting } from './waitlist';
 /** Who asks for a place: at one date, or at all of them when the key is empty. */
 export interface AskingForPlace {
   readonly subscriberId: number;
-  readonly email: string;
   readonly occurrence: string;
   /** How they come, where they said so. */
   readonly presence?: Presence | undefined;
@@ -36,31 +35,32 @@ export function givePlace<T>(
     // One waits for a date, and not for all of them at once; and not beside a place that one has, online.
     if (!registration?.waitlist || (series && !asking.occurrence) || (await isDown(tx, now.id, asking))) return 'full';
     const place = { eventId: event.id, subscriberId: asking.subscriberId, occurrence: asking.occurrence };
-    await putWaiting({ store: tx, clock: context.clock }, now, place, asking.isTold);
+    await putWaiting({ store: tx, clock: context.clock }, now, place, { isTold: asking.isTold });
     return 'waiting';
   });
 }
 
 /**
- * Places that are spoken for at some dates of an event, as somebody finds them: those taken, those held for others, and
- * those of everybody who waits, unless one is kept for them.
+ * Places that are spoken for at some dates of an event, as somebody finds them: those taken, and those of everybody who waits,
+ * unless one is kept for them.
+ * @param subscriberId null for nobody who is known
  */
 export async function takenAt(
   context: Pick<Context, 'clock'>,
   tx: StoreSubjects,
   eventId: number,
   keys: readonly string[],
-  { email, subscriberId }: { readonly email: string; readonly subscriberId: number | null },
+  subscriberId: number | null,
 ): Promise<Map<string, number>> {
   const taken = await tx.registrations.taken(eventId, keys);
-  const held = await tx.holds.held(eventId, keys, nowOf(context), email);
-  const found = new Map(keys.map((key) => [key, (taken.get(key) ?? 0) + (held.get(key) ?? 0)]));
-  for (const occurrence of subscriberId === null ? [] : keys) {
-    const place = { eventId, subscriberId: subscriberId ?? 0, occurrence };
+  const found = new Map(keys.map((key) => [key, taken.get(key) ?? 0]));
+  if (subscriberId === null) return found;
+  for (const occurrence of keys) {
+    const place = { eventId, subscriberId, occurrence };
     if ((await keptFor(context, tx, place)) === null) continue;
     const besides = (await tx.registrations.taken(eventId, [occurrence], nowOf(context))).get(occurrence) ?? 0;
     // Their own is among those kept.
-    found.set(occurrence, besides - 1 + (held.get(occurrence) ?? 0));
+    found.set(occurrence, besides - 1);
   }
   return found;
 }
@@ -74,7 +74,7 @@ async function hasPlace(
   context: Pick<Context, 'clock'>,
   tx: StoreSubjects,
   event: StoredEvent,
-  { subscriberId, email, occurrence, presence }: AskingForPlace,
+  { subscriberId, occurrence, presence }: AskingForPlace,
 ): Promise<boolean> {
   const { registration, series } = event.version.facts;
   const places = registration?.places ?? null;
@@ -87,6 +87,6 @@ async function hasPlace(
   // A yes to the whole series takes a place on every date; the fullest are those that somebody has of their own.
   const asked = occurrence || !series ? [occurrence] : ['', ...(await tx.registrations.held(event.id, ''))];
   const wanted = asked.filter((key) => answeredAt(key) !== 'accepted' || (presence === 'in-person' && isOnlineAt(key)));
-  const taken = await takenAt(context, tx, event.id, wanted, { email, subscriberId });
+  const taken = await takenAt(context, tx, event.id, wanted, subscriberId);
   return wanted.every((key) => (taken.get(key) ?? 0) < places);
 }

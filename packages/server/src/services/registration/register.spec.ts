@@ -15,6 +15,7 @@ import { houseWordings } from '../sending/house-wordings';
 import { listGuests } from '../sending/invite';
 import { sendNotice } from '../sending/notices';
 import { receiveMail } from '../replies/receive-mail';
+import { listWaiting } from './waitlist';
 
 const zone = 'Europe/Lisbon';
 /** Wednesdays from 18 June 2031, two places each, until an hour before. */
@@ -55,7 +56,7 @@ describe('registration on the event page', () => {
 
   it('puts a new person down for one date: a guest of that date alone, confirmed at once, in their calendar', async () => {
     const page = await http.visitor().call('GET', await pageOf());
-    expect(page.body).toContain('Put yourself down');
+    expect(page.body).toContain('<h2>Register</h2>');
     expect(page.body.match(/2 left/g)?.length).toBe(10);
     const done = await register({ name: 'Zoë <b>', email: ' Zoe@New.example ', occurrence: second });
     expect([done.status, done.body.includes('Wed 25 Jun 2031 19:30')]).toEqual([200, true]);
@@ -175,7 +176,7 @@ describe('registration on the event page', () => {
     expect(await answerTo({ occurrence: first })).toBe('409 Registration for that date is closed.');
     expect([await guests(''), await idOf('ana@new.example')]).toEqual([[], 0]);
     const closed = await publishedEvent(stage, { ...facts, registration: null });
-    expect((await http.visitor().call('GET', await pageOf(closed))).body).not.toContain('Put yourself down');
+    expect((await http.visitor().call('GET', await pageOf(closed))).body).not.toContain('<h2>Register</h2>');
     const refused = await register({ email: 'ana@new.example', occurrence: second }, closed);
     expect([refused.status, refused.body.includes('Registration for that date is closed.')]).toEqual([409, true]);
   });
@@ -184,17 +185,20 @@ describe('registration on the event page', () => {
     stage.sentAtOnce.splice(0).filter(({ subject }) => subject.startsWith('Confirm your place'));
   const confirmPath = ({ text }: EmailMessage): string => pathOf(/http\S+\/c\/\S+/.exec(text)?.[0] ?? '');
 
-  it('asks the owner of an address by mail, keeps the place for half an hour, and puts nobody down by looking', async () => {
-    const confirmed = await publishedEvent(stage, {
-      ...facts,
-      registration: { places: 1, closesMinutes: 0, confirms: true },
-    });
-    event = confirmed;
+  const { offered, confirm } = { offered: (path: string) => eventPage(http).offered(path), confirm: (...what: Parameters<ReturnType<typeof eventPage>['confirm']>) => eventPage(http).confirm(...what) };
+  const confirmed = (places: number | null, more: object = {}) =>
+    publishedEvent(stage, { ...facts, registration: { places, closesMinutes: 0, confirms: true, ...more } });
+  const at10 = (hours: number, minutes = 0): Promise<void> =>
+    clockTo(stage, resolveWallTime('2031-06-10T12:00', zone) + (hours * 60 + minutes) * 60_000);
+
+  it('asks the owner of an address by mail, keeps no place meanwhile, and registers nobody by looking', async () => {
+    event = await confirmed(1);
     const done = await register({ name: 'Ana', email: 'ana@ask.example', occurrence: first });
-    expect([done.status, done.body.includes('We have written') || done.body.includes('we have written')]).toEqual([
+    expect([done.status, /we wrote to <strong>ana@ask.example<\/strong> on Tue 10 Jun 2031 12:00/.test(done.body)]).toEqual([
       200,
       true,
     ]);
+    expect(done.body).toContain('Places go to whoever confirms first.');
     const [mail] = asked();
     expect([mail?.to, mail?.optOut, mail?.text.includes('Ana')]).toEqual([
       { name: '', address: 'ana@ask.example' },
@@ -202,14 +206,13 @@ describe('registration on the event page', () => {
       false,
     ]);
     expect([await guests(''), await idOf('ana@ask.example'), await deliver(stage)]).toEqual([[], 0, []]);
-    expect((await register({ name: 'B', email: 'b@ask.example', occurrence: first })).status).toBe(409);
-    const { call } = http.visitor();
     const path = mail ? confirmPath(mail) : '';
-    expect((await call('GET', path)).body).toContain('Yes, put me down');
+    expect((await offered(path)).page).toContain('Confirm registration');
     expect(await guests('')).toEqual([]);
-    expect((await call('POST', path, '', form)).status).toBe(200);
-    expect((await call('POST', path, '', form)).status).toBe(200);
+    const { ids } = await offered(path);
+    expect([(await confirm(path)).status, (await confirm(path, {}, ids)).status]).toEqual([200, 200]);
     expect([(await guests(first)).length, (await deliver(stage)).length]).toEqual([1, 1]);
+    expect((await offered(path)).page).toContain('You are registered.');
     // Full and down already read alike, for whoever types an address.
     const answers = [
       await register({ name: 'A', email: 'ana@ask.example', occurrence: first }),
@@ -218,27 +221,124 @@ describe('registration on the event page', () => {
     expect(answers.map(({ status }) => status)).toEqual([409, 409]);
   });
 
-  it('gives a place that nobody confirmed to the next, and the late one only what is left', async () => {
-    event = await publishedEvent(stage, { ...facts, registration: { places: 1, closesMinutes: 0, confirms: true } });
+  it('gives the place to whoever confirms first: ten invented addresses keep none of it', async () => {
+    event = await confirmed(1);
+    for (let n = 0; n < 10; n += 1) await register({ name: 'Z', email: `z${n}@invented.example`, occurrence: first });
+    expect(asked().length).toBe(10);
     await register({ name: 'Late', email: 'late@ask.example', occurrence: first });
-    const [mail] = asked();
-    await clockTo(stage, stage.clock.now() + 31 * 60_000);
+    const [late] = asked();
     await register({ name: 'Next', email: 'next@ask.example', occurrence: first });
-    const [second] = asked();
-    const { call } = http.visitor();
-    expect((await call('POST', second ? confirmPath(second) : '', '', form)).status).toBe(200);
-    expect((await call('POST', mail ? confirmPath(mail) : '', '', form)).status).toBe(409);
+    const [next] = asked();
+    expect((await confirm(next ? confirmPath(next) : '')).status).toBe(200);
+    const refused = await confirm(late ? confirmPath(late) : '');
+    expect([refused.status, refused.body.includes('Somebody was faster')]).toEqual([409, true]);
     expect(await guests(first)).toEqual(['next@ask.example accepted']);
+  });
+
+  it('puts whoever confirms too late at the front of the waitlist, and says so beforehand', async () => {
+    event = await confirmed(1, { waitlist: true });
+    const asking = async (name: string): Promise<string> => {
+      const { body } = await register({ name, email: `${name}@ask.example`, occurrence: first });
+      expect([name, body.includes('at the front of the waitlist')]).toEqual([name, true]);
+      const [mail] = asked();
+      return mail ? confirmPath(mail) : '';
+    };
+    const slow = await asking('slow');
+    await at10(0, 1);
+    const fast = await asking('fast');
+    await confirm(fast);
+    await at10(0, 2);
+    const later = await asking('later');
+    expect((await offered(slow)).page).toContain('at the front of the waitlist');
+    await confirm(later);
+    await at10(0, 3);
+    expect((await confirm(slow)).body).toContain('at the front of the waitlist');
+    const { rows } = await listWaiting(context(), event, { occurrence: first, after: '', limit: 9 });
+    expect(rows.map(({ person }) => person.email)).toEqual(['slow@ask.example', 'later@ask.example']);
+    await deliver(stage);
+  });
+
+  it('keeps each request beside the others: a stranger overwrites none, reopens none, and floods nobody', async () => {
+    event = await confirmed(5);
+    const ask = (name: string, occurrence = first) => register({ name, email: 'ana@own.example', occurrence });
+    await ask('Ana');
+    const [mail, ...more] = asked();
+    const path = mail ? confirmPath(mail) : '';
+    await at10(0, 4);
+    const second4 = await ask('Mallory');
+    // No other mail within ten minutes, and the page says when it was sent.
+    expect([more, asked(), second4.body.includes('on Tue 10 Jun 2031 12:00')]).toEqual([[], [], true]);
+    await ask('Mallory', second);
+    for (let n = 0; n < 9; n += 1) await ask(`Junk ${n}`);
+    const { page, ids } = await offered(path);
+    expect([ids.length, page.includes('Ana'), page.includes('Mallory'), page.includes('value="Ana"')]).toEqual([
+      5,
+      true,
+      true,
+      true,
+    ]);
+    // Its reader chooses, and corrects.
+    expect((await confirm(path, {}, [])).status).toBe(422);
+    expect((await confirm(path, { name: 'http://evil.example' }, ids.slice(0, 1))).status).toBe(422);
+    expect((await confirm(path, { name: 'Ana Sousa' }, ids.slice(0, 1))).status).toBe(200);
+    expect([await guests(first), await guests(second)]).toEqual([['ana@own.example accepted'], []]);
+    expect((await context().store.subscribers.find(await idOf('ana@own.example')))?.name).toBe('Ana Sousa');
+    expect((await deliver(stage)).length).toBe(1);
+    // Those of that date are settled; what they are down for stays so, whoever asks again.
+    expect((await offered(path)).ids.length).toBe(1);
+    await at10(0, 15);
+    await ask('Mallory');
+    await at10(0, 16);
+    expect([asked().length, await guests(first), await deliver(stage)]).toEqual([1, ['ana@own.example accepted'], []]);
+    // One person counts once.
+    const left = async () => /(\d) left/.exec((await http.visitor().call('GET', await pageOf())).body)?.[1];
+    expect(await left()).toBe('4');
+  });
+
+  it('lets nobody keep somebody from their confirmation: any mail of the day leads to all that was asked', async () => {
+    const events = await Promise.all(Array.from({ length: 7 }, () => confirmed(null)));
+    for (const id of events.slice(0, 6))
+      await register({ name: 'X', email: 'victim@ask.example', occurrence: first }, id);
+    const mails = asked();
+    expect(mails.length).toBe(5);
+    const own = await register({ name: 'Victim', email: 'victim@ask.example', occurrence: first }, events[6]);
+    expect([asked(), own.body.includes('we wrote to')]).toEqual([[], true]);
+    const { page } = await offered(mails[4] ? confirmPath(mails[4]) : '');
+    const elsewhere = [...page.matchAll(/href="[^"]*(\/c\/[^"]+)"/g)].map(([, path = '']) => path);
+    expect(elsewhere.length).toBe(6);
+    expect((await confirm(elsewhere.at(-1) ?? '', { name: 'Victim' })).status).toBe(200);
+    event = events[6] ?? 0;
+    expect(await guests(first)).toEqual(['victim@ask.example accepted']);
+    // Sub-addresses of a mailbox count together, and not against its plain address; they name nobody else.
+    for (let n = 0; n < 60; n += 1)
+      await register({ name: 'X', email: `ben+${n}@ask.example`, occurrence: first }, events[n % 7]);
+    expect(asked().length).toBe(5);
+    await register({ name: 'Ben', email: 'ben@ask.example', occurrence: first }, events[0]);
+    const [ben] = asked();
+    expect(ben?.to.address).toBe('ben@ask.example');
+    expect((await offered(ben ? confirmPath(ben) : '')).page).not.toContain('Also asked for this address');
+  });
+
+  it('slows a school down and refuses nobody in it', async () => {
+    event = await confirmed(null);
+    const school = http.visitor();
+    const stamp = context().links.formStamp(stage.clock.now() - 5000);
+    const path = `${await pageOf()}/register`;
+    const statuses = new Set<number>();
+    for (let n = 0; n < 64; n += 1) {
+      const fields = new URLSearchParams({ stamp, name: 'S', email: `s${n}@school.example`, occurrence: first });
+      statuses.add((await school.call('POST', path, fields.toString(), form)).status);
+    }
+    expect([...statuses]).toEqual([200]);
+    expect(asked().length).toBe(64);
   });
 
   it('takes what a machine fills in for a question, and what is no name for none', async () => {
     const at = stage.clock.now();
     const hasty = { stamp: context().links.formStamp(at - 500) };
     const doubtful: Record<string, string>[] = [hasty, { website: 'x' }, { stamp: '' }, { stamp: 'abc-123' }];
-    for (const [index, fields] of doubtful.entries()) {
+    for (const [index, fields] of doubtful.entries())
       await register({ name: 'Bot', email: `bot${index}@ask.example`, occurrence: second, ...fields });
-      await context().store.holds.release(index + 1);
-    }
     expect(asked().length).toBeGreaterThan(0);
     expect(await guests('')).toEqual([]);
     for (const name of ['https://evil.example/win', 'Ana www.evil.example', 'evil.example', 'a@b.example'])
@@ -248,18 +348,21 @@ describe('registration on the event page', () => {
     expect(await guests('')).toEqual([]);
   });
 
-  it('writes to one address at most once an hour for an event and five times a day, and to nobody who opted out', async () => {
-    const events = await Promise.all(
-      Array.from({ length: 7 }, () =>
-        publishedEvent(stage, { ...facts, registration: { places: null, closesMinutes: 0, confirms: true } }),
-      ),
-    );
-    for (const id of events)
-      for (const _ of [1, 2]) await register({ name: 'V', email: 'victim@ask.example', occurrence: first }, id);
-    expect(asked().length).toBe(5);
+  it('writes to nobody who opted out, and answers as to everybody', async () => {
+    event = await confirmed(null);
     await context().store.consents.optOut(9, byHand, new Date());
-    expect((await register({ name: 'P', email: 'p9@people.example', occurrence: first }, events[0])).status).toBe(200);
+    const { status, body } = await register({ name: 'P', email: 'p9@people.example', occurrence: first });
+    expect([status, body.includes('we wrote to')]).toEqual([200, true]);
     expect(asked()).toEqual([]);
+  });
+
+  it('asks again after a mail that could not be sent', async () => {
+    event = await confirmed(null);
+    const send = spyOn(context().mail, 'send').and.resolveTo({ kind: 'unreachable', answer: 'away' });
+    const ask = () => register({ name: 'A', email: 'again@ask.example', occurrence: first });
+    expect((await ask()).status).toBe(502);
+    send.and.callThrough();
+    expect([(await ask()).status, asked().length]).toEqual([200, 1]);
   });
 
   /** Sends the notice that the marketer is offered; who got what, with the dates that their calendar reads of. */

@@ -1,16 +1,13 @@
 import {
   findOccurrence,
-  holdMs,
   isHybrid,
   occurrencesBetween,
   registrationState,
-  sayWhen,
   type Occurrence,
   type Presence,
   type RegistrationState,
 } from '@convite/core';
 import type { StoredEvent } from '../../store/events';
-import type { Hold } from '../../store/holds';
 import type { PlaceOf } from '../../store/registrations';
 import type { StoreSubjects } from '../../store/store';
 import { answerPerson } from '../sending/answer-person';
@@ -20,8 +17,7 @@ import { houseWording } from '../wording/house-wording';
 import { takenAt } from './give-place';
 import { putWaiting } from './waitlist';
 import { replyByPage } from '../replies/reply-by-page';
-import { pressDocument, writeHouseEmail } from '../sending/write-message';
-import { houseManner } from '../sending/manner';
+import { askToConfirm, keepRequest, type Asked, type ConfirmationAsked } from './requests';
 
 /** A date that one may put oneself down for, or why not. */
 export interface RegistrationDate {
@@ -47,11 +43,8 @@ export async function registrationDates(
   const dates = occurrencesBetween(facts, nowMs, nowMs + reachMs, mostDates);
   // Where there is room for everybody, nobody is counted.
   const keys = facts.registration.places === null ? [] : dates.map(({ key }) => key);
-  const [taken, held] = await Promise.all([
-    store.registrations.taken(event.id, keys),
-    store.holds.held(event.id, keys, new Date(nowMs)),
-  ]);
-  return dates.map((date) => judge(date, (taken.get(date.key) ?? 0) + (held.get(date.key) ?? 0), nowMs));
+  const taken = await store.registrations.taken(event.id, keys);
+  return dates.map((date) => judge(date, taken.get(date.key) ?? 0, nowMs));
 }
 
 function judge(date: Occurrence, taken: number, nowMs: number): RegistrationDate {
@@ -79,16 +72,14 @@ export type Registered =
   | { readonly kind: 'down'; readonly date: Occurrence }
   /** They wait for a place. */
   | { readonly kind: 'waiting'; readonly date: Occurrence }
-  /** A mail asks whoever has the address to confirm; until then the place is held. */
-  | { readonly kind: 'asked'; readonly date: Occurrence }
+  /** A mail asks whoever has the address to confirm. */
+  | ConfirmationAsked
   | { readonly kind: 'refused'; readonly state: 'full' | 'closed' };
 
-type Tx = StoreSubjects;
-
-/** What a date says to somebody of that address now; places held for others count. Locks the event. */
-async function look(
+/** What a date says to somebody of that address now. Locks the event. */
+export async function look(
   context: Pick<Context, 'clock'>,
-  tx: Tx,
+  tx: StoreSubjects,
   eventId: number,
   { email, occurrence, presence }: Registering,
 ): Promise<{ event: StoredEvent; date: Occurrence; state: RegistrationState } | null | 'closed'> {
@@ -98,18 +89,18 @@ async function look(
   if (!date) return null;
   if (date.calledOff) return 'closed';
   const isOnline = presence === 'online' && isHybrid(date.facts);
-  const who = { email, subscriberId: await tx.subscribers.idByEmail(email) };
-  const taken = isOnline ? 0 : ((await takenAt(context, tx, eventId, [occurrence], who)).get(occurrence) ?? 0);
+  const subscriberId = await tx.subscribers.idByEmail(email);
+  const taken = isOnline ? 0 : ((await takenAt(context, tx, eventId, [occurrence], subscriberId)).get(occurrence) ?? 0);
   return { event, date, state: judge(date, taken, context.clock.now()).state };
 }
 
 /**
- * Somebody registers on an event's page. Whoever types an address may not be its owner: a mail asks there to confirm, and
- * the place is held meanwhile; where the house has switched that off for the event, they are down at once. Nobody learns
+ * Somebody registers on an event's page. Whoever types an address may not be its owner: a mail asks there to confirm, and no
+ * place is kept meanwhile; where the house has switched that off for the event, they are down at once. Nobody learns
  * from the answer whether the address was known or down before.
  * @param isDoubtful filled in as machines do: confirmed by mail whatever the event says
  * @returns null for a date that the event does not have
- * @throws Failure 502 when the mail cannot be sent now; nothing is held then
+ * @throws Failure 502 when the mail cannot be sent now; nothing is asked then
  */
 export async function register(
   context: Context,
@@ -117,8 +108,7 @@ export async function register(
   asking: Registering,
   isDoubtful = false,
 ): Promise<Registered | null> {
-  const { store } = context;
-  const done = await store.transact(async (tx): Promise<Registered | null | Asked> => {
+  const done = await context.store.transact(async (tx): Promise<Registered | null | Asked> => {
     const seen = await look(context, tx, eventId, asking);
     if (seen === null) return null;
     if (seen === 'closed') return { kind: 'refused', state: 'closed' };
@@ -128,99 +118,9 @@ export async function register(
     const presence = isHybrid(date.facts) ? (asking.presence ?? null) : null;
     const isSure = !isDoubtful && !event.version.facts.registration?.confirms;
     if (isSure) return (waits ? letWait : putDown)(context, tx, event, date, { ...asking, presence });
-    const heldUntil = new Date(context.clock.now() + holdMs);
-    const { name, email, occurrence } = asking;
-    const holdId = await tx.holds.hold({ eventId, name, email, occurrence, presence, waits, heldUntil });
-    await tx.live.touch(`event:${eventId}`);
-    return { kind: 'asked', date, holdId, waits };
+    return keepRequest(context, tx, { event, date, waits, asking: { ...asking, presence } });
   });
-  if (done?.kind !== 'asked' || !('holdId' in done)) return done;
-  await askToConfirm(context, eventId, asking.email, done);
-  return { kind: 'asked', date: done.date };
-}
-
-interface Asked {
-  readonly kind: 'asked';
-  readonly date: Occurrence;
-  readonly holdId: number;
-  readonly waits: boolean;
-}
-
-/** One mail with one button; nothing in it was typed by whoever asked. */
-async function askToConfirm(context: Context, eventId: number, email: string, asked: Asked): Promise<void> {
-  const { date, holdId, waits } = asked;
-  const { store, links } = context;
-  if (!(await mayBeWrittenTo(context, email, eventId))) return;
-  const settings = await store.house.settings();
-  const title = date.facts.title;
-  const did = waits ? 'put this address on the waitlist of' : 'registered this address for';
-  const then = waits
-    ? 'then we write as soon as a place is free.'
-    : 'then you are down for it, and the entry for your calendar comes.';
-  const body = `Somebody, we hope you, ${did} ${title}.
-
-When: ${sayWhen(date.facts, '', houseManner(settings))}
-
-Confirm it within half an hour; ${then} Was it not you? Then do nothing, and you will hear no more of it.`;
-  const refusal = await context.mail.send(
-    writeHouseEmail(context, settings, {
-      to: { name: '', address: email },
-      document: pressDocument(`Confirm your place: ${title}`, body, {
-        label: waits ? 'Yes, I wait for a place' : 'Yes, put me down',
-        url: links.confirmHold(holdId),
-      }),
-    }),
-  );
-  if (!refusal) return;
-  await store.holds.release(holdId);
-  throw new Failure(502, 'mail-server', 'Our mail cannot be sent just now. Please try again in a few minutes.');
-}
-
-/** At most once an hour for an event and five times a day, and nobody who opted out or whose address bounces. */
-async function mayBeWrittenTo({ store, clock }: Context, email: string, eventId: number): Promise<boolean> {
-  const id = await store.subscribers.idByEmail(email);
-  if (id !== null && !(await store.subscribers.mayBeMailed(id))) return false;
-  return store.asked.mayWrite(email, eventId, new Date(clock.now()));
-}
-
-/** What a confirmation is about, for the page that asks; null for one that is not there any more. */
-export async function findHold(
-  { store, clock }: Pick<Context, 'store' | 'clock'>,
-  holdId: number,
-): Promise<{ hold: Hold; event: StoredEvent; others: readonly Hold[] } | null> {
-  const hold = await store.holds.find(holdId);
-  const event = hold && (await store.events.find(hold.eventId));
-  if (!hold || !event) return null;
-  const open = await store.holds.openOf(event.id, hold.email, new Date(clock.now()));
-  return { hold, event, others: open.filter(({ id }) => id !== hold.id) };
-}
-
-/**
- * The owner of the address says yes, to this date and to all others that are held for them at the event: one mail an hour
- * asks about them. A place whose hold ran out is given as any other, if there is one.
- */
-export async function confirmRegistration(
-  context: Context,
-  { hold, others }: { readonly hold: Hold; readonly others: readonly Hold[] },
-): Promise<Registered | null> {
-  const done = await confirmOne(context, hold);
-  for (const other of others) await confirmOne(context, other);
-  return done;
-}
-
-function confirmOne(context: Context, hold: Hold): Promise<Registered | null> {
-  return context.store.transact(async (tx) => {
-    const seen = await look(context, tx, hold.eventId, hold);
-    if (seen === null) return null;
-    if (seen === 'closed') return { kind: 'refused', state: 'closed' };
-    const { event, date, state } = seen;
-    const isKept = !hold.waits && hold.heldUntil.getTime() > context.clock.now() && state !== 'closed';
-    const now = await tx.holds.find(hold.id);
-    if (now?.isConfirmed) return { kind: now.waits ? 'waiting' : 'down', date };
-    if (!isKept && (state === 'full' || state === 'closed')) return { kind: 'refused', state };
-    await tx.holds.confirm(hold.id, nowOf(context));
-    return (isKept || state === 'open' ? putDown : letWait)(context, tx, event, date, hold);
-  });
+  return done && 'requestId' in done ? askToConfirm(context, eventId, asking.email, done) : done;
 }
 
 /** Takes a place on a person's own page, where nothing is in doubt: the address was made for them alone. */
@@ -263,27 +163,28 @@ export async function giveByHand(
 }
 
 /**
- * Puts somebody on the waitlist of a date. They are no guest of it yet, and hear of it all the same. Whoever has a place or
+ * Puts somebody on the waitlist of a date, where one asked before it was full before all who came since. They are no guest of it yet, and hear of it all the same. Whoever has a place or
  * waits already is not written to again, and reads what everybody reads.
  */
-async function letWait(
+export async function letWait(
   context: Context,
-  tx: Tx,
+  tx: StoreSubjects,
   event: StoredEvent,
   date: Occurrence,
   asking: Registering,
+  since?: Date,
 ): Promise<Extract<Registered, { kind: 'waiting' }>> {
   const { id: subscriberId, isNew } = await personOf(context, tx, asking);
   const place = { eventId: event.id, subscriberId, occurrence: asking.occurrence };
   if (isNew || !(await isDown(tx, event.id, subscriberId, asking.occurrence)))
-    await putWaiting({ store: tx, clock: context.clock }, event, place);
+    await putWaiting({ store: tx, clock: context.clock }, event, place, { since });
   return { kind: 'waiting', date };
 }
 
 /** What is known of somebody is not overwritten by whoever types their address; who gets no place is not stored. */
 async function personOf(
   context: Context,
-  tx: Tx,
+  tx: StoreSubjects,
   { name, email, personId }: Registering,
 ): Promise<{ readonly id: number; readonly isNew: boolean }> {
   if (personId !== undefined) return { id: personId, isNew: false };
@@ -298,9 +199,9 @@ async function personOf(
  * entry of that date. Whoever is down already is not written to again. To be called with the event locked, so that the
  * last place goes once.
  */
-async function putDown(
+export async function putDown(
   context: Context,
-  tx: Tx,
+  tx: StoreSubjects,
   event: StoredEvent,
   date: Occurrence,
   asking: Registering,
@@ -330,7 +231,7 @@ async function putDown(
 /** Registering is consent to hear of this event: nothing else is written to them by it. */
 const byForm = { source: 'form', how: 'registered on an event’s page', by: '' } as const;
 
-async function isDown(tx: Tx, eventId: number, personId: number, occurrence: string): Promise<boolean> {
+async function isDown(tx: StoreSubjects, eventId: number, personId: number, occurrence: string): Promise<boolean> {
   const { reply, dates } = await tx.dates.answersOf(eventId, personId);
   return (occurrence ? (dates.get(occurrence) ?? reply) : reply) === 'accepted';
 }

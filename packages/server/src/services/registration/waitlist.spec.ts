@@ -2,7 +2,7 @@ import { blankFacts, findOccurrence, letter, resolveWallTime, splitSeries, type 
 import { byHand, actor, clockTo, publishedEvent, type Stage } from '../../testing/stage';
 import { countedChanges, deliver, invite } from '../../testing/acts';
 import { eventPage } from '../../testing/event-page';
-import { form, openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
+import { openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import { changeDate } from '../events/dates';
 import { saveEvent } from '../events/events';
 import { getEvent } from '../events/get-event';
@@ -158,7 +158,7 @@ describe('the waitlist', () => {
     await context().store.transact(async (tx) => {
       const locked = await tx.events.findForUpdate(event);
       const place = { eventId: event, subscriberId: texted, occurrence: '' };
-      if (locked) await putWaiting({ store: tx, clock: stage.clock }, locked, place, true);
+      if (locked) await putWaiting({ store: tx, clock: stage.clock }, locked, place, { isTold: true });
     });
     const behind = async () => (await countedChanges(stage, event)).waiting;
     const change = async (more: Partial<EventFacts>): Promise<string[]> => {
@@ -187,8 +187,8 @@ describe('the waitlist', () => {
       `insert into subscriber (email, created_at) select concat('many', seq, '@wait.example'), now() from seq_1_to_${wait}`,
     );
     await stage.db.raw(
-      `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, knows_version)
-       select ?, id, '', 'waitlisted', now(), now(), 1 from subscriber where email like 'many%@wait.example'`,
+      `insert into registration (event_id, subscriber_id, occurrence, state, registered_at, changed_at, waits_since, knows_version)
+       select ?, id, '', 'waitlisted', now(), now(), now(), 1 from subscriber where email like 'many%@wait.example'`,
       [event],
     );
     await changeEvent({ span });
@@ -264,7 +264,7 @@ describe('the waitlist', () => {
     const confirms = { places: 1, closesMinutes: 60, confirms: true, waitlist: true };
     event = await publishedEvent(stage, { ...one, registration: confirms });
     const path = () => pathOf(/http\S+\/c\/\S+/.exec(stage.sentAtOnce.splice(0).at(-1)?.text ?? '')?.[0] ?? '');
-    const press = async () => http.visitor().call('POST', path(), '', form);
+    const press = () => eventPage(http).confirm(path());
     await register('first@ask.example');
     await press();
     await register('second@ask.example');
@@ -298,10 +298,10 @@ describe('in person or online', () => {
     const { body } = await http.visitor().call('GET', `/e/${publicKey}`);
     expect([body.includes('How you come'), body.includes('one place left in person')]).toEqual([true, true]);
     expect(body).not.toContain('join.example');
-    expect(await register('ana@new.example', 'online')).toContain('You are down');
-    expect(await register('rui@new.example', 'in-person')).toContain('You are down');
+    expect(await register('ana@new.example', 'online')).toContain('You are registered');
+    expect(await register('rui@new.example', 'in-person')).toContain('You are registered');
     expect(await register('eva@new.example', 'in-person')).toContain('you are on the waitlist');
-    expect(await register('leo@new.example', 'online')).toContain('You are down');
+    expect(await register('leo@new.example', 'online')).toContain('You are registered');
     await deliver(stage);
     const count = async (kind: 'in-person' | 'online' | 'waitlisted'): Promise<number> => {
       const who = { in: { kind, about: { event, date: '' } }, out: [], about: event } as const;

@@ -14,7 +14,7 @@ import { nowOf, type Actor, type Context } from '../context';
 import { answerPerson } from '../sending/answer-person';
 import { houseWording } from '../wording/house-wording';
 
-/** A place may be free without a row that says so, as the time to confirm another runs out: it is looked after so long. */
+/** A place may be free without a row that says so, as the time to take another runs out: it is looked after so long. */
 const lookAgainMs = 60_000;
 /** At one date at once; the others right after. */
 const mostAtOnce = 100;
@@ -24,11 +24,17 @@ type Inside = Pick<Context, 'clock'> & { readonly store: StoreSubjects };
 /**
  * Puts somebody on the waitlist of a date, who is told so by mail. To be called with the event locked.
  * @param isTold they are told by the way they asked
+ * @param since when they asked, where that was before they are put there
  */
-export async function putWaiting(inside: Inside, event: StoredEvent, place: PlaceOf, isTold = false): Promise<void> {
+export async function putWaiting(
+  inside: Inside,
+  event: StoredEvent,
+  place: PlaceOf,
+  { isTold = false, since }: { readonly isTold?: boolean | undefined; readonly since?: Date | undefined } = {},
+): Promise<void> {
   const { store } = inside;
   const { subscriberId, occurrence } = place;
-  if (!(await store.waitlist.add(place, event.version.number, nowOf(inside)))) return;
+  if (!(await store.waitlist.add(place, event.version.number, nowOf(inside), since))) return;
   const happened = { kind: 'registration', eventId: event.id, occurrence, detail: 'waitlisted' } as const;
   await store.webhooks.tell([subscriberId], happened, nowOf(inside));
   await store.news.note({ kind: 'waits', ...place, comment: '' }, nowOf(inside));
@@ -122,8 +128,7 @@ async function askAt(inside: Inside, event: StoredEvent | null, date: Occurrence
   const now = nowOf(inside);
   const places = date.facts.registration?.places ?? null;
   const taken = (await store.registrations.taken(event.id, [date.key], now)).get(date.key) ?? 0;
-  const held = (await store.holds.held(event.id, [date.key], now)).get(date.key) ?? 0;
-  const free = places === null ? mostAtOnce : Math.min(mostAtOnce, places - taken - held);
+  const free = places === null ? mostAtOnce : Math.min(mostAtOnce, places - taken);
   if (free <= 0) return false;
   const next = await store.waitlist.next(event.id, date.key, free);
   for (const { subscriberId } of next) {

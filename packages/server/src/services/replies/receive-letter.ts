@@ -5,8 +5,11 @@ import { writeHouseEmail } from '../sending/write-message';
 
 /** Letters handed on to the house within an hour at the most; all are kept and shown. */
 const mostForwardedAnHour = 60;
-/** Letters of one address, and of all, within a day: nobody fills the house's shelves. */
-const mostADay = { fromOne: 20, ofAll: 5000 };
+/**
+ * Letters of one address, and of all, within a day: nobody fills the house's shelves. Those whose sender nothing proves are counted
+ * apart, so that whoever writes under somebody else's name does not keep them from writing.
+ */
+const mostADay = { fromOne: 20, ofAll: 5000, unproven: 500 };
 
 /**
  * What a person wrote in words ("Is there parking?"): kept and shown to the team beside the guest, and handed on to the
@@ -20,7 +23,8 @@ export async function receiveLetter(
 ): Promise<'letter' | 'ignored'> {
   const { store } = context;
   if (!mail.text && !mail.subject) return 'ignored';
-  if (await hasWrittenEnough(context, mail.fromAddress)) throw new NotNow('too many letters today');
+  const isProved = personId !== null || (await mail.isProved());
+  if (await hasWrittenEnough(context, mail.fromAddress, isProved)) throw new NotNow('too many letters today');
   const subscriberId =
     personId === null ? await store.subscribers.idByEmail(mail.fromAddress) : await store.subscribers.whoIs(personId);
   const eventId = subscriberId === null ? null : await store.letters.eventInQuestion(subscriberId, nowOf(context));
@@ -34,6 +38,7 @@ export async function receiveLetter(
     to,
     subject: mail.subject,
     text: mail.text,
+    isProved,
   });
   await store.live.touch('board', ...(eventId === null ? [] : [`event:${eventId}`]));
   await forward(context, mail).catch(() => undefined);
@@ -41,13 +46,14 @@ export async function receiveLetter(
 }
 
 /** Has one address or number, or everybody together, written as much as is kept in a day? */
-export async function hasWrittenEnough({ store, clock }: Context, from: string): Promise<boolean> {
+export async function hasWrittenEnough({ store, clock }: Context, from: string, isProved: boolean): Promise<boolean> {
   const dayAgo = new Date(clock.now() - 86_400_000);
+  const most = isProved ? mostADay.ofAll : mostADay.unproven;
   const [fromOne, ofAll] = await Promise.all([
-    store.letters.countSince(dayAgo, mostADay.fromOne, from),
-    store.letters.countSince(dayAgo, mostADay.ofAll),
+    store.letters.countSince(dayAgo, mostADay.fromOne, { isProved, from }),
+    store.letters.countSince(dayAgo, most, { isProved }),
   ]);
-  return fromOne >= mostADay.fromOne || ofAll >= mostADay.ofAll;
+  return fromOne >= mostADay.fromOne || ofAll >= most;
 }
 
 /** Where the sender reads whose private address that is; empty for another address. */

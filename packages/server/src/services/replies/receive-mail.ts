@@ -246,8 +246,8 @@ export async function applyReply(
 ): Promise<Verdict> {
   const write = (tx: StoreSubjects): Promise<Verdict> => writeReply(context, tx, event, occurrence, invitee, reply);
   if (isJudged || reply.state !== 'accepted') return context.store.transact(write);
-  const { subscriberId, email } = invitee;
-  const verdict = await givePlace(context, event, { subscriberId, email, occurrence }, write);
+  const { subscriberId } = invitee;
+  const verdict = await givePlace(context, event, { subscriberId, occurrence }, write);
   // They are told by mail that they wait for a place.
   if (verdict === 'waiting') return { verdict: 'apply', reason: 'waits' };
   return verdict === 'full' ? { verdict: 'set-aside', reason: 'no-place' } : verdict;

@@ -121,7 +121,7 @@ async function keepAsLetter(
   eventId: number | null,
 ): Promise<void> {
   const { store } = context;
-  if (await hasWrittenEnough(context, from))
+  if (await hasWrittenEnough(context, from, true))
     throw new Failure(429, 'too-many-letters', 'This number has written more than is kept in a day.');
   const subscriberId = texted?.personId ?? null;
   await store.letters.add({
@@ -133,6 +133,7 @@ async function keepAsLetter(
     to: '',
     subject: '',
     text,
+    isProved: true,
   });
   await store.live.touch('board', ...(eventId === null ? [] : [`event:${eventId}`]));
 }

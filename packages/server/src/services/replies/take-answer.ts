@@ -50,7 +50,7 @@ export async function takeAnswer(
     return done?.kind === 'down' ? 'stored' : { refused: done?.state ?? null };
   }
   const isTold = answer.by === 'text';
-  const asking = { subscriberId: person.id, email: person.email, occurrence, presence, isTold };
+  const asking = { subscriberId: person.id, occurrence, presence, isTold };
   const write = (tx: StoreSubjects) =>
     replyByPage({ store: tx, clock: context.clock }, { eventId: event.id, subscriberId: person.id }, answer);
   const stored =

@@ -70,8 +70,7 @@ async function noteNews(
   if (comment) await note('comment', comment);
   const places = facts.registration?.places ?? null;
   if (held === 0 || state === 'accepted' || places === null) return;
-  const nobody = { email: '', subscriberId: null };
-  const taken = (await takenAt(context, tx, eventId, [of.occurrence], nobody)).get(of.occurrence) ?? 0;
+  const taken = (await takenAt(context, tx, eventId, [of.occurrence], null)).get(of.occurrence) ?? 0;
   // It was full before.
   if (taken < places && taken + held >= places) await note('place');
 }

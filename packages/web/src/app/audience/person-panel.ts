@@ -303,7 +303,10 @@ export class PersonPanel {
     const [person, edit] = [this.person(), this.edit()];
     return (
       person !== null &&
-      (edit.liftBounce || edit.textConsent !== person.textConsent || (edit.textConsent && edit.mobile !== person.mobile) || edit.emailConsent !== person.emailConsent)
+      (edit.liftBounce ||
+        edit.textConsent !== person.textConsent ||
+        (edit.textConsent && edit.mobile !== person.mobile) ||
+        edit.emailConsent !== person.emailConsent)
     );
   });
   protected readonly problem = signal('');

@@ -27,9 +27,9 @@ const kinds: Readonly<Record<Misuse['kind'], string>> = {
     <section class="sheet stack" aria-label="Personal links">
       <h2>Personal links</h2>
       <p>
-        Every message has links for its reader alone: to answer, to their calendar, to their preferences. If others may have seen
-        them, end them all. Messages from then on have new links. Old links lead to a page that sends the reader a new one; opting
-        out keeps working.
+        Every message has links for its reader alone: to answer, to their calendar, to their preferences. If others may
+        have seen them, end them all. Messages from then on have new links. Old links lead to a page that sends the
+        reader a new one; opting out keeps working.
       </p>
       <div><button matButton="outlined" type="button" (click)="end()">End all links …</button></div>
     </section>
@@ -40,9 +40,10 @@ const kinds: Readonly<Record<Misuse['kind'], string>> = {
         <div class="row top">
           <span class="grow"
             ><strong>{{ kinds[one.kind] }}</strong>
-            <span class="small quiet"> · <cv-when [at]="one.at" [zone]="zone" /></span><br /><span class="rtl-safe wrap">{{
-              one.what
-            }}</span></span
+            <span class="small quiet"> · <cv-when [at]="one.at" [zone]="zone" /></span><br /><span
+              class="rtl-safe wrap"
+              >{{ one.what }}</span
+            ></span
           >
           @if (one.personId !== null) {
             <a [routerLink]="['/audience']" [queryParams]="{ person: one.personId }">Open person</a>

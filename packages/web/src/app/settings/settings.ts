@@ -90,7 +90,8 @@ export class SettingsPage {
   readonly section = input<string>('house');
   protected readonly sections = computed(() =>
     allSections.filter(
-      ({ key }) => (!['programs', 'links'].includes(key) || this.session.isOwner()) && (key !== 'log' || this.session.canMarket()),
+      ({ key }) =>
+        (!['programs', 'links'].includes(key) || this.session.isOwner()) && (key !== 'log' || this.session.canMarket()),
     ),
   );
   private readonly api = inject(SettingsApi);
