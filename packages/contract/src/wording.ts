@@ -5,6 +5,7 @@ import { pictureShown } from './picture';
 import {
   designs,
   languages,
+  mayBePressed,
   mergeFields,
   purposes,
   replyStates,
@@ -31,6 +32,8 @@ const wordingKey = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
 const marks = { bold: z.boolean().optional(), italic: z.boolean().optional() };
 const text = z.string().max(mostText);
 const address = z.string().max(2000);
+/** Where an entry leads: the same rule as when it is rendered. Empty for nowhere. */
+const pressed = address.refine((url) => url === '' || mayBePressed(url), 'leads nowhere');
 const inline = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('text'), text, link: address.optional(), ...marks }),
   z.object({
@@ -67,8 +70,8 @@ const leaves = [
 ] as const;
 /** Stored beside where an event is coming up; what is sent in one's place is looked up anew. */
 const comingEvent = z.object({
-  title: z.string(),
-  url: z.string(),
+  title: z.string().max(mostText),
+  url: pressed,
   facts: z.object({ span, zone: z.string(), endZone: z.string() }),
 });
 
@@ -110,10 +113,10 @@ const block = z.discriminatedUnion('kind', [
   z.object({
     ...forSome,
     kind: z.literal('entry'),
-    title: z.string(),
-    url: z.string(),
-    about: z.string(),
-    lead: z.string(),
+    title: text,
+    url: pressed,
+    about: text,
+    lead: text,
   }),
 ]) satisfies z.ZodType<Block>;
 

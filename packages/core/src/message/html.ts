@@ -84,7 +84,7 @@ export function lineToHtml(line: string, dress: Dress): string {
 }
 
 export const linkToHtml = (url: string, shown: string, { link }: Dress): string =>
-  `<a href="${escapeHtml(url)}"${link}>${escapeHtml(shown)}</a>`;
+  mayBePressed(url) ? `<a href="${escapeHtml(url)}"${link}>${escapeHtml(shown)}</a>` : escapeHtml(shown);
 
 const bold = /(^|[\s(])\*([^\s*][^*]*)\*(?=$|[\s).,;:!?])/g;
 

@@ -152,7 +152,7 @@ export function prepareBlock(block: Block, styles: Styles): PreparedBlock {
     case 'entry': {
       const { title, url, about, lead } = block;
       const html = `<p style="margin:0 0 10px">${pressHtml(url, title, styles.link)}<br /><span${styles.quiet}>${escapeHtml(about)}</span></p>`;
-      return same({ text: `  ${lead}\n  ${url}`, html });
+      return same({ text: mayBePressed(url) ? `  ${lead}\n  ${url}` : `  ${lead}`, html });
     }
   }
 }

@@ -2,7 +2,7 @@ import type { AboutEvent } from './about-event';
 import type { Tone } from './block-words';
 import type { ComingEvent } from './document';
 import type { FieldValues } from './fields';
-import { escapeHtml } from './html';
+import { escapeHtml, mayBePressed } from './html';
 import type { Styles } from './styles';
 
 interface Said {
@@ -48,7 +48,9 @@ export function sayPlaces({ words, places }: AboutEvent, styles: Styles): Said {
 export function sayComing(events: readonly ComingEvent[], { whenOf }: AboutEvent, styles: Styles): Said {
   const said = events.map(({ title, url, facts }) => ({ title, url, when: whenOf(facts) }));
   return {
-    text: said.map(({ title, when, url }) => `- ${title}\n  ${when}\n  ${url}`).join('\n'),
+    text: said
+      .map(({ title, when, url }) => `- ${title}\n  ${when}${mayBePressed(url) ? `\n  ${url}` : ''}`)
+      .join('\n'),
     html: said
       .map(
         ({ title, when, url }) =>
@@ -95,7 +97,7 @@ export function sayOpening(values: FieldValues, { words }: AboutEvent, styles: S
 }
 
 export const pressHtml = (url: string, label: string, style: string): string =>
-  `<a href="${escapeHtml(url)}"${style}>${escapeHtml(label)}</a>`;
+  mayBePressed(url) ? `<a href="${escapeHtml(url)}"${style}>${escapeHtml(label)}</a>` : escapeHtml(label);
 
 const pressesHtml = (presses: readonly string[]): string => `<p style="margin:8px 0 16px">${presses.join(' ')}</p>`;
 

@@ -18,6 +18,52 @@ const values: FieldValues = {
 const document = (...blocks: readonly Block[]): WordingDocument => ({ subject: 'About {{event.title}}', blocks });
 const filled = (...blocks: Block[]) => prepareDocument(document(...blocks)).fill(values);
 
+describe('an address in a block of any kind', () => {
+  const facts = {
+    span: { kind: 'timed', start: '2031-06-18T19:30', end: '2031-06-18T22:00' },
+    zone: 'Europe/Lisbon',
+    endZone: '',
+  } as const;
+  const picture = { kind: 'picture', digest: 'd', width: 9, height: 9, words: 'x' } as const;
+  const blocksWith = (url: string): Block[] => [
+    { kind: 'entry', title: 'Dome night', url, about: 'x', lead: 'x' },
+    { kind: 'coming', days: 9, events: [{ title: 'Dome night', url, facts }] },
+    { kind: 'button', label: 'Go', address: { kind: 'text', text: url } },
+    { kind: 'button', label: 'Go', address: { kind: 'field', field: 'event.joinLink', fallback: '' } },
+    { kind: 'paragraph', line: [{ kind: 'text', text: 'Go', link: url }] },
+    { ...picture, link: url },
+    { kind: 'columns', columns: [[{ ...picture, link: url }]] },
+    { kind: 'event' },
+    { kind: 'calendar' },
+    { kind: 'reply' },
+    { kind: 'plain', text: '{{link.reply}}' },
+  ];
+  const rendered = (url: string): string[] =>
+    blocksWith(url).map(
+      (block) =>
+        prepareDocument({ subject: '', blocks: [block] }).fill(
+          { 'link.reply': url, 'link.ics': url, 'event.joinLink': url, 'event.when': 'x' },
+          { ...aboutNothing, pictureUrl: () => 'https://x.example/p', calendars: [{ name: 'Web', url }] },
+        ).html,
+    );
+
+  it('leads to the web, a mail or a telephone, and nowhere else', () => {
+    for (const url of [
+      'javascript:alert(1)',
+      'JaVaScRiPt:alert(1)',
+      'data:text/html,x',
+      'file:///etc/passwd',
+      'vbscript:x',
+      ' javascript:x',
+    ])
+      for (const html of rendered(url)) expect([url, /href="(?!https:\/\/)/i.exec(html)]).toEqual([url, null]);
+    // The same blocks do lead somewhere.
+    expect(
+      rendered('https://good.example/').filter((html) => html.includes('href="https://good.example/')).length,
+    ).toBe(11);
+  });
+});
+
 describe('a wording as a document', () => {
   it('says a subject in one line, whatever stands in a field', () => {
     expect(filled().subject).toBe('About Dome Bcc: night');

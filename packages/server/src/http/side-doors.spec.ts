@@ -83,7 +83,10 @@ describe('what leaves the server, and who may ask for it', () => {
     const cue = dayBeforeCue({ body: everyField });
     const text = { ...cue, channel: 'text', wording: { subject: '', blocks: wording.blocks } };
     const bodies: Record<string, readonly object[]> = {
-      'POST /api/events/:id/invitation-preview': [{ personId: 3, wording }, { personId: 3, wording: null }],
+      'POST /api/events/:id/invitation-preview': [
+        { personId: 3, wording },
+        { personId: 3, wording: null },
+      ],
       'POST /api/events/:id/notice/preview': [
         { wording, isCallOff: false, personId: 3 },
         { wording, isCallOff: true, personId: 3 },
@@ -95,7 +98,15 @@ describe('what leaves the server, and who may ask for it', () => {
       'POST /api/wordings/preview': ['email', 'text'].flatMap((channel) =>
         [null, Number(idFor('/events/:id'))].map((eventId) => ({ channel, wording, eventId, personId: 3 })),
       ),
-      'POST /api/by-hand/preview': [{ channel: 'email', wording: letter('Come', '{{link.feed}} {{link.optOut}}'), lists: [stage.list], segments: [], people: [] }],
+      'POST /api/by-hand/preview': [
+        {
+          channel: 'email',
+          wording: letter('Come', '{{link.feed}} {{link.optOut}}'),
+          lists: [stage.list],
+          segments: [],
+          people: [],
+        },
+      ],
     };
     const links = makeLinks({ publicUrl: 'http://convite.example', secret, mailDomain });
     let composed = 0;
@@ -107,7 +118,8 @@ describe('what leaves the server, and who may ask for it', () => {
         const path = /rehearsal$/.test(route.path) ? `${route.path}?person=3` : route.path;
         for (const body of bodies[name] ?? [{}]) {
           const { status, body: said } = await ask(role, { ...route, path }, body);
-          if (bodies[name] && status !== 200) wrong.push(`${role} ${name} ${status} ${JSON.stringify(said).slice(0, 300)}`);
+          if (bodies[name] && status !== 200)
+            wrong.push(`${role} ${name} ${status} ${JSON.stringify(said).slice(0, 300)}`);
           const text = typeof said === 'string' ? said : JSON.stringify(said);
           const found = personalIn(text);
           composed += found.length;

@@ -22,20 +22,32 @@ describe('Authentication-Results, by its grammar', () => {
     // With comments wherever they may be.
     expect(
       read(
-        'foo.example.net (foobar) 1 (baz); dkim (Because I like it) / 1 (One yay) = (wait for it) fail policy (A dot can go here) . (like that) expired (this surprised me) = (as I wasn\'t expecting it) 1362471462',
+        "foo.example.net (foobar) 1 (baz); dkim (Because I like it) / 1 (One yay) = (wait for it) fail policy (A dot can go here) . (like that) expired (this surprised me) = (as I wasn't expecting it) 1362471462",
       ),
     ).toEqual(['dkim=fail policy.expired=1362471462']);
   });
 
   it('takes nothing for a verdict that stands in a comment, in quotes, or behind another method', () => {
     const rows: [string, string[] | null][] = [
-      ['mx; spf=fail (dmarc=pass header.from=people.example) smtp.mailfrom=evil.example', ['spf=fail smtp.mailfrom=evil.example']],
+      [
+        'mx; spf=fail (dmarc=pass header.from=people.example) smtp.mailfrom=evil.example',
+        ['spf=fail smtp.mailfrom=evil.example'],
+      ],
       ['mx; spf=fail reason="x; dmarc=pass header.from=people.example"', ['spf=fail']],
-      ['mx; spf=fail smtp.mailfrom="a;dmarc=pass header.from=people.example"', ['spf=fail smtp.mailfrom=a;dmarc=pass header.from=people.example']],
+      [
+        'mx; spf=fail smtp.mailfrom="a;dmarc=pass header.from=people.example"',
+        ['spf=fail smtp.mailfrom=a;dmarc=pass header.from=people.example'],
+      ],
       ['mx; spf=fail reason="a \\" b; dmarc=pass header.from=people.example"', ['spf=fail']],
       ['mx; dkim=fail reason="x" header.from=people.example', ['dkim=fail header.from=people.example']],
-      ['mx; spf=pass smtp.mailfrom="ana@people.example"@evil.example', ['spf=pass smtp.mailfrom=ana@people.example@evil.example']],
-      ['mx; spf=pass smtp.mailfrom=bounce+ana=people.example@evil.example', ['spf=pass smtp.mailfrom=bounce+ana=people.example@evil.example']],
+      [
+        'mx; spf=pass smtp.mailfrom="ana@people.example"@evil.example',
+        ['spf=pass smtp.mailfrom=ana@people.example@evil.example'],
+      ],
+      [
+        'mx; spf=pass smtp.mailfrom=bounce+ana=people.example@evil.example',
+        ['spf=pass smtp.mailfrom=bounce+ana=people.example@evil.example'],
+      ],
       ['mx; x-dmarc=pass header.from=people.example', ['x-dmarc=pass header.from=people.example']],
       ['mx; spf=fail (never ends; dmarc=pass header.from=people.example', null],
       ['mx; spf=fail reason="never ends; dmarc=pass header.from=people.example', null],
@@ -52,7 +64,9 @@ describe('Authentication-Results, by its grammar', () => {
     const arrival = { ip: '127.0.0.1', helo: 'relay', sender: '', authservId: 'mx.example', isFromRelay: true };
     const proved = (...fields: string[]): Promise<boolean> =>
       isSenderProved(
-        Buffer.from(`${fields.map((one) => `Authentication-Results: ${one}\r\n`).join('')}From: ana@people.example\r\n\r\nx`),
+        Buffer.from(
+          `${fields.map((one) => `Authentication-Results: ${one}\r\n`).join('')}From: ana@people.example\r\n\r\nx`,
+        ),
         'ana@people.example',
         arrival,
       );

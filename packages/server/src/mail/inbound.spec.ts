@@ -367,9 +367,19 @@ describe('mail that comes in by SMTP', () => {
 
   it('pauses nothing by reports that anybody can write, and shows a person how many there are', async () => {
     const { store } = stage.context;
-    const firing = await store.firings.create({ kind: 'notice', eventId: event, channel: 'email', dueMs: 0, state: 'stopped' });
+    const firing = await store.firings.create({
+      kind: 'notice',
+      eventId: event,
+      channel: 'email',
+      dueMs: 0,
+      state: 'stopped',
+    });
     await addPeople(stage, 24, 10);
-    const people = Array.from({ length: 24 }, (_, index) => ({ subscriberId: index + 10, state: 'sent' as const, answer: '' }));
+    const people = Array.from({ length: 24 }, (_, index) => ({
+      subscriberId: index + 10,
+      state: 'sent' as const,
+      answer: '',
+    }));
     await stage.bulk.goneOut(firing ?? 0, 'email', new Date(), people);
     const ids: number[] = await stage.db('delivery').where({ firing_id: firing }).orderBy('id').pluck('id');
     const report = (id: number, fromAddress: string, isProved: boolean) =>

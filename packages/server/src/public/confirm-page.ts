@@ -24,7 +24,11 @@ const given = z.object({
     .union([z.string().max(20), z.array(z.string().max(20)).max(20)])
     .default([])
     .transform((ids) => [ids].flat().map(Number)),
-  name: z.string().max(200).optional().transform((name) => name && plainLine(name)),
+  name: z
+    .string()
+    .max(200)
+    .optional()
+    .transform((name) => name && plainLine(name)),
   presence: z.enum(presences).optional().catch(undefined),
 });
 
@@ -139,6 +143,9 @@ function sayDone(
   const isDown = done?.kind === 'down' || done?.kind === 'waiting';
   if (!isDown)
     return `<p class="notice" role="alert">${of}${refusedWords(done?.kind === 'refused' ? done.state : null)}</p>`;
-  const late = !request.waits && done.kind === 'waiting' ? 'It was full already: you are at the front of the waitlist.' : 'You are on the waitlist.';
+  const late =
+    !request.waits && done.kind === 'waiting'
+      ? 'It was full already: you are at the front of the waitlist.'
+      : 'You are on the waitlist.';
   return `<p class="thanks" role="status">${of}${done.kind === 'down' ? 'You are registered. The calendar entry is sent to you by mail.' : `${late} We write as soon as a place is free.`}</p>`;
 }

@@ -134,12 +134,7 @@ ${writeActions([{ name: 'Back to the event', url: context.links.page(event.publi
 }
 
 /** What became of it, so far. @param to the address, as the page shows it */
-function sayDone(
-  done: Exclude<Registered, { kind: 'refused' }>,
-  to: string,
-  zone: string,
-  manner: Manner,
-): string {
+function sayDone(done: Exclude<Registered, { kind: 'refused' }>, to: string, zone: string, manner: Manner): string {
   if (done.kind === 'down') return `You are registered. The confirmation, with the calendar entry, is sent to ${to}.`;
   if (done.kind === 'waiting')
     return `It is full, and you are on the waitlist. As soon as a place is free, whoever has waited longest is asked first, by mail to ${to}.`;

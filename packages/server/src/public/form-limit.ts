@@ -16,6 +16,6 @@ const refuseAfter = 1200;
  */
 export const formLimit = (): RequestHandler =>
   Router().use(
-  rateLimit({ windowMs, limit: refuseAfter, standardHeaders: 'draft-8', legacyHeaders: false }),
-  slowDown({ windowMs, delayAfter, delayMs: (used) => Math.min((used - delayAfter) * delayStepMs, longestDelayMs) }),
-);
+    rateLimit({ windowMs, limit: refuseAfter, standardHeaders: 'draft-8', legacyHeaders: false }),
+    slowDown({ windowMs, delayAfter, delayMs: (used) => Math.min((used - delayAfter) * delayStepMs, longestDelayMs) }),
+  );

@@ -159,7 +159,8 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Registamos quais das suas páginas pessoais e quais ligações dos nossos e-mails abre, para sabermos o que é útil. Se assinalar, nada é registado e o que foi registado desaparece.',
     staleLink: 'Esta ligação já não serve',
     staleAbout: 'Escreva o seu endereço e enviamos-lhe uma nova.',
-    endedAbout: 'Por segurança, todas as ligações pessoais foram substituídas. Escreva o seu endereço e enviamos-lhe uma nova.',
+    endedAbout:
+      'Por segurança, todas as ligações pessoais foram substituídas. Escreva o seu endereço e enviamos-lhe uma nova.',
     linkSent: 'Se conhecemos este endereço, uma nova ligação está a caminho.',
     newLink: 'Enviar uma nova ligação',
     newLinkAbout: 'Prima o botão para ver e mudar o que recebe de nós.',
@@ -224,7 +225,8 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Anotamos cuáles de sus páginas personales y qué enlaces de nuestros correos abre, para saber qué es útil. Si lo marca, no se anota nada y lo anotado desaparece.',
     staleLink: 'Este enlace ya no sirve',
     staleAbout: 'Escriba su dirección y le enviaremos uno nuevo.',
-    endedAbout: 'Por seguridad, todos los enlaces personales se han sustituido. Escriba su dirección y le enviaremos uno nuevo.',
+    endedAbout:
+      'Por seguridad, todos los enlaces personales se han sustituido. Escriba su dirección y le enviaremos uno nuevo.',
     linkSent: 'Si conocemos esta dirección, un nuevo enlace va en camino.',
     newLink: 'Enviarme un nuevo enlace',
     newLinkAbout: 'Pulse el botón para ver y cambiar lo que recibe de nosotros.',
@@ -288,7 +290,8 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Nous notons lesquelles de vos pages personnelles et quels liens de nos messages vous ouvrez, pour savoir ce qui est utile. Si vous cochez, rien n’est noté et ce qui l’était disparaît.',
     staleLink: 'Ce lien n’est plus valable',
     staleAbout: 'Indiquez votre adresse et nous vous en enverrons un nouveau.',
-    endedAbout: 'Par sécurité, tous les liens personnels ont été remplacés. Indiquez votre adresse et nous vous en enverrons un nouveau.',
+    endedAbout:
+      'Par sécurité, tous les liens personnels ont été remplacés. Indiquez votre adresse et nous vous en enverrons un nouveau.',
     linkSent: 'Si nous connaissons cette adresse, un nouveau lien y est en route.',
     newLink: 'M’envoyer un nouveau lien',
     newLinkAbout: 'Appuyez sur le bouton pour voir et changer ce que vous recevez de nous.',
@@ -353,7 +356,8 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Wir halten fest, welche Ihrer eigenen Seiten und welche Links unserer Mails Sie öffnen, um zu wissen, was nützt. Angekreuzt wird nichts festgehalten, und was es war, ist gelöscht.',
     staleLink: 'Dieser Link gilt nicht mehr',
     staleAbout: 'Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
-    endedAbout: 'Zur Sicherheit wurden alle persönlichen Links ersetzt. Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
+    endedAbout:
+      'Zur Sicherheit wurden alle persönlichen Links ersetzt. Geben Sie Ihre Adresse ein, und wir schicken Ihnen einen neuen.',
     linkSent: 'Wenn wir diese Adresse kennen, ist ein neuer Link unterwegs.',
     newLink: 'Einen neuen Link schicken',
     newLinkAbout: 'Drücken Sie die Schaltfläche, um zu sehen und zu ändern, was Sie von uns bekommen.',
@@ -419,7 +423,8 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
       'Annotiamo quali delle sue pagine personali e quali link delle nostre mail apre, per sapere che cosa è utile. Se spunta, nulla viene annotato e ciò che lo era sparisce.',
     staleLink: 'Questo link non vale più',
     staleAbout: 'Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
-    endedAbout: 'Per sicurezza, tutti i collegamenti personali sono stati sostituiti. Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
+    endedAbout:
+      'Per sicurezza, tutti i collegamenti personali sono stati sostituiti. Scriva il Suo indirizzo e gliene manderemo uno nuovo.',
     linkSent: 'Se conosciamo questo indirizzo, un nuovo link è in arrivo.',
     newLink: 'Mandami un nuovo link',
     newLinkAbout: 'Prema il pulsante per vedere e cambiare ciò che riceve da noi.',

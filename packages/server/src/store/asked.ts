@@ -16,7 +16,8 @@ const common: AskedLimit = { kind: '', everyMs: hourMs, mostADay: 5 };
 
 /** Mail that somebody asked for by a message or a form: whoever asks may not be whom it goes to. */
 export function askedStore(db: Knex) {
-  const keyOf = (address: string, { kind }: AskedLimit): string => `${kind}${kind && ' '}${mailboxKey(address)}`.slice(0, 254);
+  const keyOf = (address: string, { kind }: AskedLimit): string =>
+    `${kind}${kind && ' '}${mailboxKey(address)}`.slice(0, 254);
   return {
     /**
      * May this address be written to, because somebody asked? At most once an hour for an event, and five times a day, where
@@ -33,7 +34,9 @@ export function askedStore(db: Knex) {
         .orderBy('at', 'desc')
         .limit(limit.mostADay)
         .select('event_id', 'at');
-      const isTooSoon = rows.some((row) => row.event_id === eventId && row.at.getTime() > now.getTime() - limit.everyMs);
+      const isTooSoon = rows.some(
+        (row) => row.event_id === eventId && row.at.getTime() > now.getTime() - limit.everyMs,
+      );
       if (!isTooSoon && rows.length < limit.mostADay) return true;
       await db('asked_mail').where({ id }).delete();
       return false;

@@ -4,7 +4,8 @@ import { cameOfStore } from './came-of';
 import { tellOthers } from './webhooks';
 
 /** By what way it reached us. */
-export type ConsentSource = 'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back' | 'new-number';
+export type ConsentSource =
+  'form' | 'file' | 'api' | 'by-hand' | 'text' | 'mail' | 'as-it-stood' | 'taken-back' | 'new-number';
 
 /** Where a consent comes from. */
 export interface ConsentOrigin {

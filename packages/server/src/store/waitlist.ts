@@ -71,7 +71,12 @@ export function waitlistStore(db: Knex) {
      * @param since whoever has waited longest comes first
      * @returns false where they wait already, or have a place
      */
-    async add({ eventId, subscriberId, occurrence }: PlaceOf, version: number, now: Date, since = now): Promise<boolean> {
+    async add(
+      { eventId, subscriberId, occurrence }: PlaceOf,
+      version: number,
+      now: Date,
+      since = now,
+    ): Promise<boolean> {
       const before: { state: string } | undefined = await db('registration')
         .where({ event_id: eventId, subscriber_id: subscriberId, occurrence })
         .first('state');

@@ -21,10 +21,7 @@ export function eventPage(http: HttpStage) {
     /** Confirms some of it, or all. */
     confirm: async (path: string, more: Record<string, string> = {}, take?: string[]): Promise<Answer> => {
       const ids = take ?? (await offered(path)).ids;
-      const fields = new URLSearchParams([
-        ...ids.map((id): [string, string] => ['take', id]),
-        ...Object.entries(more),
-      ]);
+      const fields = new URLSearchParams([...ids.map((id): [string, string] => ['take', id]), ...Object.entries(more)]);
       return http.visitor().call('POST', path, fields.toString(), form);
     },
     pathTo,

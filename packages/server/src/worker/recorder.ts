@@ -130,8 +130,8 @@ export function openRecorder(context: Context, log: Logger): Recorder {
       }
       for (const { claimed, outcome, about } of batch) {
         if (about === null || outcome.kind !== 'failed') continue;
-        await noteRefusal(context, claimed.person.id, { about, text: outcome.answer, isFromRelay: true }).catch((error: unknown) =>
-          log.error({ error, delivery: claimed.id }, 'a refusal could not be noted'),
+        await noteRefusal(context, claimed.person.id, { about, text: outcome.answer, isFromRelay: true }).catch(
+          (error: unknown) => log.error({ error, delivery: claimed.id }, 'a refusal could not be noted'),
         );
       }
     });

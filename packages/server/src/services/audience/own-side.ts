@@ -177,7 +177,11 @@ export async function mailOwnLink(context: Context, id: number, wordsFor: LinkWo
 }
 
 /** What a mail with somebody’s own link says, in their language. */
-export type LinkWords = (language: Language) => { readonly subject: string; readonly text: string; readonly label: string };
+export type LinkWords = (language: Language) => {
+  readonly subject: string;
+  readonly text: string;
+  readonly label: string;
+};
 
 /** @throws Failure 502 with the mail server’s answer */
 async function mailLink(context: Context, person: Recipient, wordsFor: LinkWords): Promise<void> {

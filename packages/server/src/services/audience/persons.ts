@@ -87,7 +87,8 @@ export async function editPerson(
         else await tx.fields.empty(field.id, [id]);
       }
       const note = { source: 'by-hand', by: actor.name, how: plainLine(edit.how).slice(0, 300) } as const;
-      if (edit.textConsent !== before.textConsent || keepsTextsAt) await tx.consents.note(id, 'text', edit.textConsent, note, now);
+      if (edit.textConsent !== before.textConsent || keepsTextsAt)
+        await tx.consents.note(id, 'text', edit.textConsent, note, now);
       if (edit.emailConsent !== before.emailConsent || (edit.liftBounce && before.emailConsent))
         await tx.consents.note(id, 'email', edit.emailConsent, note, now);
       await tx.house.audit(now, actor, 'person: changed', `person ${id}${note.how ? `: ${note.how}` : ''}`);

@@ -22,7 +22,12 @@ export async function listWebhooks({ store }: Context): Promise<Webhook[]> {
 export async function addWebhook(context: Context, fields: WebhookFields, actor: Actor): Promise<MadeWebhook> {
   const secret = randomBytes(32).toString('base64url');
   const id = await context.store.webhooks.create(fields, context.seal.close(secret), nowOf(context));
-  await context.store.house.audit(nowOf(context), actor, 'webhook: added', `${fields.name}, ${hideAddress(fields.url)}`);
+  await context.store.house.audit(
+    nowOf(context),
+    actor,
+    'webhook: added',
+    `${fields.name}, ${hideAddress(fields.url)}`,
+  );
   return { id, secret };
 }
 
@@ -30,7 +35,12 @@ export async function addWebhook(context: Context, fields: WebhookFields, actor:
 export async function changeWebhook(context: Context, id: number, fields: WebhookFields, actor: Actor): Promise<void> {
   if (!(await context.store.webhooks.find(id))) throw notFound('webhook');
   await context.store.webhooks.update(id, fields, nowOf(context));
-  await context.store.house.audit(nowOf(context), actor, 'webhook: changed', `${fields.name}, ${hideAddress(fields.url)}`);
+  await context.store.house.audit(
+    nowOf(context),
+    actor,
+    'webhook: changed',
+    `${fields.name}, ${hideAddress(fields.url)}`,
+  );
   await context.store.live.touch('board');
 }
 

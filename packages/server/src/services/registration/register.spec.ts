@@ -185,7 +185,10 @@ describe('registration on the event page', () => {
     stage.sentAtOnce.splice(0).filter(({ subject }) => subject.startsWith('Confirm your place'));
   const confirmPath = ({ text }: EmailMessage): string => pathOf(/http\S+\/c\/\S+/.exec(text)?.[0] ?? '');
 
-  const { offered, confirm } = { offered: (path: string) => eventPage(http).offered(path), confirm: (...what: Parameters<ReturnType<typeof eventPage>['confirm']>) => eventPage(http).confirm(...what) };
+  const { offered, confirm } = {
+    offered: (path: string) => eventPage(http).offered(path),
+    confirm: (...what: Parameters<ReturnType<typeof eventPage>['confirm']>) => eventPage(http).confirm(...what),
+  };
   const confirmed = (places: number | null, more: object = {}) =>
     publishedEvent(stage, { ...facts, registration: { places, closesMinutes: 0, confirms: true, ...more } });
   const at10 = (hours: number, minutes = 0): Promise<void> =>
@@ -194,10 +197,10 @@ describe('registration on the event page', () => {
   it('asks the owner of an address by mail, keeps no place meanwhile, and registers nobody by looking', async () => {
     event = await confirmed(1);
     const done = await register({ name: 'Ana', email: 'ana@ask.example', occurrence: first });
-    expect([done.status, /we wrote to <strong>ana@ask.example<\/strong> on Tue 10 Jun 2031 12:00/.test(done.body)]).toEqual([
-      200,
-      true,
-    ]);
+    expect([
+      done.status,
+      /we wrote to <strong>ana@ask.example<\/strong> on Tue 10 Jun 2031 12:00/.test(done.body),
+    ]).toEqual([200, true]);
     expect(done.body).toContain('Places go to whoever confirms first.');
     const [mail] = asked();
     expect([mail?.to, mail?.optOut, mail?.text.includes('Ana')]).toEqual([

@@ -1,6 +1,6 @@
 import { convert } from 'html-to-text';
 import sanitize from 'sanitize-html';
-import { mergeFields, type Block } from '@convite/core';
+import { mayBePressed, mergeFields, type Block } from '@convite/core';
 
 /** Fields that lead somewhere: only they may stand where an address does. */
 const isAddressField = (name: string): boolean =>
@@ -11,7 +11,7 @@ const onlyField = /^\{\{\s*([\w.]{1,60})\s*\}\}$/;
 function mayLead(address: string): boolean {
   const [, field] = onlyField.exec(address.trim()) ?? [];
   if (field !== undefined) return isAddressField(field);
-  return !address.includes('{{') && /^(?:https?:\/\/|mailto:|tel:)\S+$/i.test(address.trim());
+  return !address.includes('{{') && mayBePressed(address.trim());
 }
 
 /** No value that fetches anything, or that ends where it should not. */

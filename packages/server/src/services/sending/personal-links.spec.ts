@@ -33,7 +33,12 @@ describe('personal links, once all were ended', () => {
         true,
         false,
       ]);
-      expect(after.isEnded(page, old.replace(/.$/, (last) => (last === '0' ? '1' : '0')))).toBeFalse();
+      expect(
+        after.isEnded(
+          page,
+          old.replace(/.$/, (last) => (last === '0' ? '1' : '0')),
+        ),
+      ).toBeFalse();
     }
     expect(after.readPreferences(tokenOf(before.preferences(3, 1)))).toBeNull();
     expect(after.readPreferences(tokenOf(after.preferences(3, 1)))).toEqual({ subscriberId: 3, nonce: 1 });
@@ -105,7 +110,9 @@ describe('personal links, once all were ended', () => {
       const urls = [old.reply(event, 3), old.preferences(3, 0), old.personPage(3, 0), old.personFeed(3, 0)];
       for (const url of urls)
         for (const method of ['GET', 'POST'] as const) {
-          const page = await http.visitor().call(method, pathOf(url), method === 'POST' ? 'state=accepted' : undefined, form);
+          const page = await http
+            .visitor()
+            .call(method, pathOf(url), method === 'POST' ? 'state=accepted' : undefined, form);
           expect([url, page.status, page.body.includes('action="/p/again"')]).toEqual([url, 410, true]);
         }
       await http.visitor().call('POST', '/p/again', 'email=p3%40people.example', form);
@@ -124,12 +131,18 @@ describe('personal links, once all were ended', () => {
       const log = (minutes: number, by: string, action: string, what: string, more: object = {}) =>
         db('audit').insert({ at: at(minutes), by_name: by, kind: action.split(':', 1)[0], action, what, ...more });
       await log(50, 'Vera', 'sign-in: in', 'viewer@x.example', { member_id: viewer.id, address: '192.0.2.7' });
-      await db('invitee').where({ event_id: event, subscriber_id: 3 }).update({ reply: 'declined', replied_at: at(40) });
-      await db('invitee').where({ event_id: event, subscriber_id: 4 }).update({ reply: 'declined', replied_at: at(400) });
+      await db('invitee')
+        .where({ event_id: event, subscriber_id: 3 })
+        .update({ reply: 'declined', replied_at: at(40) });
+      await db('invitee')
+        .where({ event_id: event, subscriber_id: 4 })
+        .update({ reply: 'declined', replied_at: at(400) });
       await log(39, 'person 5', 'preferences: saved by themselves', '');
       await log(38, 'themselves', 'person: erased', 'person 6', { address: '192.0.2.7' });
       await log(300, 'themselves', 'person: erased', 'person 7', { address: '192.0.2.99' });
-      await db('subscriber').where({ id: 8 }).update({ text_consent: true, created_at: at(9000) });
+      await db('subscriber')
+        .where({ id: 8 })
+        .update({ text_consent: true, created_at: at(9000) });
       await log(30, 'person 8', 'sign-up: confirmed', 'Letters');
       await log(20, 'mail server', 'bounce: came back', 'person 9: 550 5.7.1 blocked');
       await log(19, 'mail server', 'sending: paused', 'it refuses us as the sender: 550 5.7.1 blocked');

@@ -29,8 +29,7 @@ export function makeTokens(secret: string, generation: () => number) {
   return {
     sign,
     /** As short as it can be, since a text pays by the letter: 48 bits, on a page that is asked for some times a minute. */
-    signShort: (text: string): string =>
-      createHmac('sha256', secret).update(text).digest('base64url').slice(0, 8),
+    signShort: (text: string): string => createHmac('sha256', secret).update(text).digest('base64url').slice(0, 8),
     one: (purpose: string, id: number): string => write(purpose, id.toString(36)),
     readOne: (purpose: string, text: string): number | null => {
       const ids = read(purpose, text);

@@ -5,7 +5,8 @@ import type { Knex } from 'knex';
  * sender is proved, since those that are not have a count of their own.
  */
 export async function up(db: Knex): Promise<void> {
-  if (await db.schema.hasTable('registration_hold')) await db.schema.renameTable('registration_hold', 'registration_request');
+  if (await db.schema.hasTable('registration_hold'))
+    await db.schema.renameTable('registration_hold', 'registration_request');
   if (!(await db.schema.hasColumn('registration_request', 'asked_at'))) {
     await db.schema.alterTable('registration_request', (t) => {
       t.specificType('asked_at', 'datetime(3) not null default current_timestamp(3)');
@@ -23,7 +24,9 @@ export async function up(db: Knex): Promise<void> {
       add column waits_since datetime(3) null,
       add index registration_waits (event_id, state, occurrence, waits_since)`);
     await db.raw(`update registration set waits_since = registered_at where state = 'waitlisted'`);
-    await db.raw('alter table registration drop index registration_waiting, rename index registration_waits to registration_waiting');
+    await db.raw(
+      'alter table registration drop index registration_waiting, rename index registration_waits to registration_waiting',
+    );
   }
   if (!(await db.schema.hasColumn('letter', 'is_proved')))
     await db.schema.alterTable('letter', (t) => {
