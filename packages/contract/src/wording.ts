@@ -127,12 +127,20 @@ const version = z.object({
   plain: z.object({ text, of: z.string().max(10 * mostText) }).optional(),
 }) satisfies z.ZodType<Version>;
 
+/** In all its languages, as it is stored: three times what mail programs cut off. Each message of it is composed for each person. */
+const mostOctets = 300_000;
+
 /** A wording as it is written, stored, and frozen with what goes out. */
-export const wordingDocument = version.extend({
-  design: z.enum(designs).optional(),
-  languages: z.partialRecord(z.enum(languages), version).optional(),
-  from: wordingKey.optional(),
-}) satisfies z.ZodType<WordingDocument>;
+export const wordingDocument = version
+  .extend({
+    design: z.enum(designs).optional(),
+    languages: z.partialRecord(z.enum(languages), version).optional(),
+    from: wordingKey.optional(),
+  })
+  .refine(
+    (document) => JSON.stringify(document).length <= mostOctets,
+    'The message is too long: all its languages together take more than 300 kB. Shorten it, or link to a page.',
+  ) satisfies z.ZodType<WordingDocument>;
 
 /** What a text message is: one block of typed text. */
 export const noWording: WordingDocument = { subject: '', blocks: [] };

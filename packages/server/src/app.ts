@@ -19,6 +19,7 @@ import { eventRoutes } from './http/events';
 import { gatewayRoutes } from './http/gateway';
 import type { LiveHub } from './http/live-hub';
 import { readJsonBody } from './http/json-body';
+import { largeRequests } from './http/large-request';
 import { peopleImportRoutes } from './http/people-imports';
 import { problemHandler } from './http/problems';
 import { programDocsRoutes } from './http/programs/docs-page';
@@ -47,6 +48,7 @@ import { newLinkWords } from './public/own-words';
 import { mailOwnLink } from './services/audience/own-side';
 import type { Context } from './services/context';
 import { forShowing } from './services/sending/links-of-nobody';
+import type { LargeRequests } from './threads/large-requests';
 import { readTroubles } from './services/health';
 import { idleHours } from './store/session-store';
 
@@ -58,10 +60,12 @@ export interface AppOptions {
   readonly hub: LiveHub;
   readonly gatewayToken: string;
   readonly log: Logger;
+  /** Works on large requests; null where that is this. */
+  readonly large: LargeRequests | null;
 }
 
 /** Builds the application; it never listens. */
-export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log }: AppOptions): Express {
+export function buildApp({ context, clock, config, sessions, hub, gatewayToken, log, large }: AppOptions): Express {
   const app = express();
   app.set('trust proxy', config.TRUST_PROXY);
   app.disable('x-powered-by');
@@ -72,7 +76,7 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
   healthRoutes(app, context);
   app.use(logRequests(log), secureHeaders());
   app.use('/gateway', gatewayRoutes(context, gatewayToken));
-  app.use('/programs', programRoutes(context));
+  app.use('/programs', programRoutes(context, [largeRequests(large, clock), readJsonBody('3mb', large === null)]));
   app.use('/docs/api', programDocsRoutes(context, config.PUBLIC_URL));
   app.use('/api', api());
   serveWeb(app, config.WEB_DIR);
@@ -125,7 +129,8 @@ export function buildApp({ context, clock, config, sessions, hub, gatewayToken, 
     routes.use('/account', accountRoutes(shown));
     // Who it is and what they may do comes before anything large is read.
     routes.use(readOrMarket);
-    routes.use(readJsonBody('3mb'));
+    routes.use(largeRequests(large, clock));
+    routes.use(readJsonBody('3mb', large === null));
     routes.use('/events', eventRoutes(shown));
     routes.use('/digests', digestRoutes(shown));
     routes.use(boardRoutes(shown, hub));

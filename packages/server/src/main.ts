@@ -9,13 +9,16 @@ import { probeSmtp } from './net/probe';
 import { clockProbe, keepReporting, type Probe } from './services/health';
 import { isOurAddress, knownAs, receiveMail } from './services/replies/receive-mail';
 import { sessionStore } from './store/session-store';
+import { openLargeRequests } from './threads/large-requests';
 
 const clockEveryMs = 500;
 
 const config = readConfig(process.env);
 const { db, clock, context, ends, log } = await assemble(config, 'server');
 const hub = openLiveHub(context.store, log);
+const large = openLargeRequests(process.env, log);
 const app = buildApp({
+  large,
   context,
   clock,
   config,
@@ -55,6 +58,7 @@ stopOnSignal(log, async () => {
   reporting.stop();
   clearInterval(clockTimer);
   hub.close();
+  await large.close();
   await new Promise((resolve) => http.close(resolve));
   await inbound.close();
   await ends.mail.close();

@@ -7,6 +7,7 @@ import { openLiveHub } from '../http/live-hub';
 import { hashPassword } from '../services/accounts/passwords';
 import type { Links } from '../services/sending/links';
 import { sessionStore } from '../store/session-store';
+import { openLargeRequests } from '../threads/large-requests';
 import { addPeople, mailDomain, openStage, secret, type Stage } from './stage';
 
 const publicUrl = 'http://convite.example';
@@ -41,11 +42,11 @@ export interface HttpStage {
 }
 
 /** @param links others than those of a Convite whose links were never ended */
-export async function openHttpStage(people = 150, links?: Links): Promise<HttpStage> {
+export async function openHttpStage(people = 150, links?: Links, largeWithinMs?: number): Promise<HttpStage> {
   const stage = await openStage(links);
   for (const { password, ...member } of demoTeam)
     await stage.context.store.members.create({ ...member, passwordHash: await hashPassword(password) });
-  const config = readConfig({
+  const env = {
     DATABASE_URL: stage.databaseUrl,
     PUBLIC_URL: publicUrl,
     SECRET: secret,
@@ -55,11 +56,13 @@ export async function openHttpStage(people = 150, links?: Links): Promise<HttpSt
     COOKIE_SECURE: 'false',
     WEB_DIR: '/nowhere',
     TRUST_PROXY: '1',
-  });
+  };
+  const config = readConfig(env);
+  const large = openLargeRequests(env, stage.log, largeWithinMs);
   const hub = openLiveHub(stage.context.store, stage.log);
   const { context, clock, log } = stage;
   const server = createServer(
-    buildApp({ context, clock, config, sessions: sessionStore(stage.db), hub, gatewayToken, log }),
+    buildApp({ context, clock, config, sessions: sessionStore(stage.db), hub, gatewayToken, log, large }),
   );
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const address = server.address();
@@ -72,6 +75,7 @@ export async function openHttpStage(people = 150, links?: Links): Promise<HttpSt
     visitor: () => visitorAt(base, `10.0.0.${(visitors += 1)}`),
     async close() {
       hub.close();
+      await large.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await stage.close();

@@ -1,19 +1,19 @@
 import { createHash } from 'node:crypto';
-import { Router, type Request } from 'express';
+import { Router, type Request, type RequestHandler } from 'express';
 import rateLimit from 'express-rate-limit';
 import { programOf } from '../../services/accounts/api-keys';
 import type { Context } from '../../services/context';
 import { Failure } from '../../services/failure';
 import type { KnownProgram } from '../../store/api-keys';
 import { requestKeyOf } from '../ids';
-import { readJsonBody } from '../json-body';
 import { operations } from './operations';
 
 /**
  * What programs may do, by a key of their own (Authorization: Bearer). No cookies, so nothing here needs the CSRF token;
  * a key that is wrong costs time, so that guessing is hopeless.
+ * @param readBody once it is known whose key it is
  */
-export function programRoutes(context: Context): Router {
+export function programRoutes(context: Context, readBody: readonly RequestHandler[]): Router {
   const routes = Router();
   const programs = new WeakMap<Request, KnownProgram>();
   routes.use(rateLimit({ windowMs: 60_000, limit: 300, standardHeaders: 'draft-8', legacyHeaders: false }));
@@ -33,7 +33,7 @@ export function programRoutes(context: Context): Router {
     response.set('cache-control', 'no-store');
     next();
   });
-  routes.use(readJsonBody('3mb'));
+  routes.use(...readBody);
   for (const { method, path, scope, takesKey, handle } of operations)
     routes[method](path.replace('{id}', ':id'), async (request, response) => {
       const program = programs.get(request);

@@ -24,6 +24,9 @@ const styles = [
   ...['border-bottom', 'border-left', 'border-radius', 'border-collapse', 'list-style-type'],
 ];
 
+/** Characters of markup of which the plain text is made. */
+const mostConverted = 200_000;
+
 const options: sanitize.IOptions = {
   allowedTags: [
     ...[
@@ -96,9 +99,9 @@ const options: sanitize.IOptions = {
  */
 export function cleanHtml(block: Extract<Block, { kind: 'html' }>): Block {
   const html = sanitize(block.html, options);
-  const text = convert(html, {
+  const text = convert(html.slice(0, mostConverted), {
     wordwrap: false,
-    limits: { maxInputLength: 200_000, maxDepth: 60, ellipsis: '' },
+    limits: { maxInputLength: mostConverted, maxDepth: 60, ellipsis: '' },
     selectors: [
       { selector: 'a', options: { hideLinkHrefIfSameAsText: true } },
       { selector: 'img', format: 'skip' },
