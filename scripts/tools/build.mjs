@@ -12,6 +12,7 @@ const entries = {
   check: 'packages/server/src/check-main.ts',
   'end-links': 'packages/server/src/end-links-main.ts',
   'reader-thread': 'packages/server/src/mail/reader-thread.ts',
+  'password-thread': 'packages/server/src/services/accounts/password-thread.ts',
   'large-thread': 'packages/server/src/threads/large-thread.ts',
   'calendar-thread': 'packages/server/src/net/calendar-thread.ts',
   standins: 'packages/standins/src/main.ts',

@@ -18,7 +18,7 @@ export function redact(text: unknown): string {
     .replace(/[^\s@<>"'`(),;:=]+@[^\s@<>"'`(),;]+/g, '<address>')
     .replace(/\+\d{7,15}\b/g, '<number>')
     .replace(/\bcv_[\w-]{10,}/g, '<key>')
-    .replace(/\/(r|c|i|my|opt-out|gateway|feed\/person)\/[\w.-]+/g, '/$1/<token>')
+    .replace(/\/(r|c|i|my|p|a|j|h|s|l|k|o|opt-out|gateway|feed\/(?:person|team))\/[\w.-]{8,}/g, '/$1/<token>')
     .replace(/\b(search|email|after)=[^&\s]*/g, '$1=<redacted>');
 }
 

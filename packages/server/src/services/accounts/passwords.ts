@@ -1,20 +1,33 @@
-import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
 import { leastPassword } from '@convite/contract';
 import type { Problem } from '@convite/core';
+import { openLog } from '../../log';
+import { openThread } from '../../threads/bounded-thread';
 
-// OWASP's argon2id parameters: 19 MiB, two passes, one lane. 2 is argon2id (an ambient enum cannot be imported).
-const parameters = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
+/** What the thread is asked. Passwords are normalised (NFKC). */
+export type PasswordRequest =
+  | { readonly kind: 'hash'; readonly password: string }
+  | { readonly kind: 'verify'; readonly password: string; readonly hash: string };
 
-export const hashPassword = (password: string): Promise<string> => hash(password.normalize('NFKC'), parameters);
+/** One takes some 35 ms. */
+const withinMs = 15_000;
+const source = new URL('./password-thread.ts', import.meta.url);
+/** Node's own pool of threads is shared with pictures and names (DNS): whoever fills it must not stop sign-in. */
+const thread = openThread<PasswordRequest>({ source, memoryMb: 64, log: openLog('passwords', 'warn') });
+
+/** @throws TooHard where it is not done within 15 s */
+export async function hashPassword(password: string): Promise<string> {
+  return String(await thread.ask({ kind: 'hash', password: password.normalize('NFKC') }, withinMs));
+}
 
 let decoy: Promise<string> | null = null;
 
 /** Does the password fit? Where there is no hash it takes as long, and never does. */
 export async function fitsPassword(password: string, passwordHash: string | null): Promise<boolean> {
   decoy ??= hashPassword('nobody has this password');
-  const isRight = await verify(passwordHash || (await decoy), password.normalize('NFKC'));
-  return isRight && Boolean(passwordHash);
+  const hash = passwordHash || (await decoy);
+  const isRight = await thread.ask({ kind: 'verify', password: password.normalize('NFKC'), hash }, withinMs);
+  return isRight === true && Boolean(passwordHash);
 }
 
 let common: ReadonlySet<string> | null = null;

@@ -1,3 +1,4 @@
+import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { plainLook } from '@convite/contract';
 import { letter, type Block } from '@convite/core';
@@ -11,6 +12,23 @@ import { recodePicture } from './recode';
 
 const drawn = (width: number, height: number, channels: 3 | 4 = 3) =>
   sharp({ create: { width, height, channels, background: { r: 74, g: 37, b: 69, alpha: 0.5 } } });
+
+/** The header of a PNG file of that size (ISO/IEC 15948 §11.2.2), and one point of it. */
+function pngOf(width: number, height: number): Buffer {
+  const chunk = (type: string, data: Buffer): Buffer => {
+    const body = Buffer.concat([Buffer.from(type), data]);
+    const [length, sum] = [Buffer.alloc(4), Buffer.alloc(4)];
+    length.writeUInt32BE(data.length);
+    sum.writeUInt32BE(crc32(body));
+    return Buffer.concat([length, body, sum]);
+  };
+  const size = Buffer.alloc(13);
+  size.writeUInt32BE(width, 0);
+  size.writeUInt32BE(height, 4);
+  size.set([8, 0, 0, 0, 0], 8);
+  const begin = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+  return Buffer.concat([begin, chunk('IHDR', size), chunk('IDAT', deflateSync(Buffer.alloc(2))), chunk('IEND', Buffer.alloc(0))]);
+}
 
 describe('a picture of the house', () => {
   it('is made as wide as mails show it, upright, without what a camera wrote beside it', async () => {
@@ -50,6 +68,9 @@ describe('a picture of the house', () => {
         /cannot be read/,
       ],
       [bomb, /too large/],
+      // A column of 59 million points, which took three quarters of a minute to be made smaller.
+      [pngOf(1, 59_000_000), /too large/],
+      [pngOf(59_000_000, 1), /too large/],
     ] as const)
       await expectAsync(recodePicture(file)).toBeRejectedWithError(words);
   });
