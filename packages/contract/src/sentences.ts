@@ -17,6 +17,7 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'bad-date': () => 'This date or time does not exist.',
   'end-before-start': () => 'The end must come after the start.',
   'bad-link': () => 'This must be a whole web address, beginning with https:// and without spaces.',
+  'placeholder-address': ({ text }) => `“${text}” is only an example. Type an address of your own domain.`,
   'bad-address': ({ text }) => `“${text}” is not an email address.`,
   'duplicate-address': ({ text }) => `${text} stands here twice; taken once.`,
   'bad-value': ({ text, type }) => `“${text}” is no ${fieldWords[String(type)] ?? 'value'}.`,

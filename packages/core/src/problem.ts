@@ -18,6 +18,7 @@ export type ProblemCode =
   | 'end-before-start'
   | 'bad-link'
   | 'bad-address'
+  | 'placeholder-address'
   | 'duplicate-address'
   | 'was-erased'
   | 'field-of-event'

@@ -32,7 +32,7 @@ export async function assemble(config: Config, name: string, connections?: numbe
   const log = openLog(name, config.LOG_LEVEL);
   outliveFaults(log);
   const db = openDatabase(config.DATABASE_URL, connections);
-  await untilThere(log, () => migrate(db));
+  await untilThere(log, () => migrate(config.DATABASE_URL, (sentence) => log.info(sentence)));
   const store = openStore(db);
   const clock = shiftableClock();
   clock.shiftTo(await store.live.clockOffsetMs());

@@ -3,6 +3,7 @@ import { createHash, createPublicKey } from 'node:crypto';
 import { resolveMx, resolveTxt } from 'node:dns/promises';
 import nodemailer from 'nodemailer';
 import { probesOf } from './assemble';
+import { isPlaceholderAddress } from '@convite/core';
 import { readConfig, type Config } from './config';
 import { probeSmtp } from './net/probe';
 import { clockProbe } from './services/health';
@@ -38,8 +39,16 @@ async function tried(what: string, ask: () => Promise<string | null>): Promise<F
   try {
     return { what, wrong: await ask() };
   } catch (error) {
-    return { what, wrong: error instanceof Error ? error.message : String(error) };
+    return { what, wrong: withCauses(error) };
   }
+}
+
+/** What went wrong and why: `fetch failed` alone says nothing. */
+function withCauses(error: unknown): string {
+  if (!(error instanceof Error)) return String(error);
+  const inner = error instanceof AggregateError ? error.errors.map(withCauses).join('; ') : '';
+  const cause = error.cause === undefined ? '' : withCauses(error.cause);
+  return [error.message || error.name, inner, cause].filter(Boolean).join(': ');
 }
 
 async function aboutDatabase({ house, live, leases, troubles, linkEndings }: Store): Promise<Finding[]> {
@@ -63,6 +72,10 @@ async function aboutDatabase({ house, live, leases, troubles, linkEndings }: Sto
       return rows.length
         ? `${rows.length < 20 ? rows.length : 'the latest 20'} listed above are not reviewed; an owner reviews them in Settings, Personal links. node dist/server/end-links.mjs ends all personal links.`
         : null;
+    }),
+    await tried('the sender is an address of yours', async () => {
+      const { email } = (await house.settings()).sender;
+      return isPlaceholderAddress(email) ? `${email} is only an example; see Settings.` : null;
     }),
     await tried('a worker is running', async () =>
       (await leases.liveWorkers()) > 0 ? null : 'start node dist/server/worker.mjs.',

@@ -13,7 +13,7 @@ if (!read.success) {
   process.exit(1);
 }
 const db = openDatabase(read.data.DATABASE_URL, 2);
-await migrate(db);
+await migrate(read.data.DATABASE_URL, console.log);
 await endPersonalLinks({ store: openStore(db), clock: shiftableClock() }, { name: 'the command end-links' });
 console.log(
   'All personal links have ended. Servers and workers use new ones within five seconds; old ones lead to a page that sends a new link.',

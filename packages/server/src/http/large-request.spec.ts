@@ -5,12 +5,13 @@ import { actor, publishedEvent } from '../testing/stage';
 
 const html = (markup: string) =>
   Array.from({ length: 4 }, () => ({ kind: 'html', html: markup.repeat(Math.floor(60_000 / markup.length)) }));
-const plain = (text: string) => Array.from({ length: 14 }, () => ({ kind: 'plain', text: text.repeat(20_000 / text.length) }));
+const plain = (text: string) =>
+  Array.from({ length: 14 }, () => ({ kind: 'plain', text: text.repeat(20_000 / text.length) }));
 const cell = [{ kind: 'text', text: 'x', link: 'https://a.example/' }];
 /** Messages as long as a message may be, of what is hard to compose. */
 const hard: Readonly<Record<string, readonly object[]>> = {
   'markup that never closes': html('<'),
-  'markup that nests': html('<div style=\'color:red\'><b>'),
+  'markup that nests': html("<div style='color:red'><b>"),
   braces: plain('{{'),
   fields: plain('{{person.firstName}}'),
   addresses: plain('https://a.example/x '),
@@ -30,7 +31,11 @@ describe('a large request', () => {
     await marketer.signIn('marketer');
     event = await publishedEvent(http.stage);
     // The thread begins.
-    await preview([{ kind: 'plain', text: 'x'.repeat(20_000) }, { kind: 'plain', text: 'x'.repeat(20_000) }, { kind: 'plain', text: 'x' }]);
+    await preview([
+      { kind: 'plain', text: 'x'.repeat(20_000) },
+      { kind: 'plain', text: 'x'.repeat(20_000) },
+      { kind: 'plain', text: 'x' },
+    ]);
   });
   afterAll(() => http.close());
 
@@ -107,8 +112,14 @@ describe('a large request', () => {
       body: gzipSync(names),
     });
     expect([403, 415]).toContain(packed.status);
-    const key = await makeApiKey(http.stage.context, { name: 'Desk', eventId: null, days: 30, scopes: ['subscribers:write'] }, actor);
-    const asked = await beside(http.visitor().call('POST', '/programs/subscribers', names, { authorization: `Bearer ${key}` }));
+    const key = await makeApiKey(
+      http.stage.context,
+      { name: 'Desk', eventId: null, days: 30, scopes: ['subscribers:write'] },
+      actor,
+    );
+    const asked = await beside(
+      http.visitor().call('POST', '/programs/subscribers', names, { authorization: `Bearer ${key}` }),
+    );
     expect([asked.done.status, asked.longestMs < 1000]).toEqual([422, true]);
   });
 

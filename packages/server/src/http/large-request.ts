@@ -7,7 +7,8 @@ import type { LargeRequests } from '../threads/large-requests';
 /** So much is worked on at once: the worst of this size takes a tenth of a second. */
 const mostHereOctets = 40_000;
 /** Answered line by line for as long as it takes: what they bring is numbers, which are bounded where they are read. */
-const streams = /^\/(?:subscribers\/bulk|counts|segments\/[\w/-]+|lists\/\d+\/pour|pressure\/look|vocabulary\/[\w/-]+)$/;
+const streams =
+  /^\/(?:subscribers\/bulk|counts|segments\/[\w/-]+|lists\/\d+\/pour|pressure\/look|vocabulary\/[\w/-]+)$/;
 /** They belong to a connection, and this answer goes by another. */
 const ownHeaders = new Set(['connection', 'content-length', 'date', 'keep-alive', 'set-cookie', 'transfer-encoding']);
 
@@ -53,7 +54,8 @@ export function largeRequests(large: LargeRequests | null, clock: ShiftableClock
 
 /** JSON of a length that is known and large, or is not known. */
 function isLarge({ method, headers, path }: Request): boolean {
-  if (method === 'GET' || !/^application\/json\b/i.test(headers['content-type'] ?? '') || streams.test(path)) return false;
+  if (method === 'GET' || !/^application\/json\b/i.test(headers['content-type'] ?? '') || streams.test(path))
+    return false;
   const length = headers['content-length'];
   return length === undefined || Number(length) > mostHereOctets;
 }

@@ -67,7 +67,7 @@ describe('whether a sender is proved (RFC 7489 §3.1, RFC 6376, RFC 7208)', () =
     const changed = Buffer.from(raw.toString('latin1').replace(/\r\n\r\nx/, '\r\n\r\ny'), 'latin1');
     expect(await isSenderProved(changed, from, arrival, resolver)).toBeFalse();
   });
-  it('signs one-click opting out with everything else (RFC 8058 §4)', async () => {
+  it('signs one-click opting out (RFC 8058 §4) and the thread with everything else', async () => {
     const message = {
       kind: 'email',
       preheader: '',
@@ -81,13 +81,22 @@ describe('whether a sender is proved (RFC 7489 §3.1, RFC 6376, RFC 7208)', () =
       text: 'x',
       html: '<p>x</p>',
       calendar: null,
+      inReplyTo: '<d2@x>',
       optOut: { url: 'https://x.example/o', mailto: 'mailto:o@x.example' },
       listId: '<l.x.example>',
     } as const;
     const raw = await rawOf(mimeOf(message), signedBy('people.example'));
     const signature = /DKIM-Signature:[^]*?(?=\r\n\S)/i.exec(raw.toString())?.[0].replace(/\s+/g, '') ?? '';
     expect(/;h=([^;]+)/.exec(signature)?.[1]?.toLowerCase().split(':')).toEqual(
-      jasmine.arrayContaining(['list-unsubscribe', 'list-unsubscribe-post', 'list-id', 'from', 'subject']),
+      jasmine.arrayContaining([
+        'list-unsubscribe',
+        'list-unsubscribe-post',
+        'list-id',
+        'from',
+        'subject',
+        'in-reply-to',
+        'references',
+      ]),
     );
     expect(await isSenderProved(raw, from, arrival, resolver)).toBeTrue();
   });

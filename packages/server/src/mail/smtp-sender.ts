@@ -27,7 +27,7 @@ const mostEnvelopeOctets = 1500;
  */
 export const signedHeaders =
   'From:Sender:Reply-To:Subject:Date:Message-ID:To:MIME-Version:Content-Type:Content-Transfer-Encoding:' +
-  'List-Id:List-Unsubscribe:List-Unsubscribe-Post:Auto-Submitted';
+  'List-Id:List-Unsubscribe:List-Unsubscribe-Post:Auto-Submitted:In-Reply-To:References';
 
 /** Ends email at a mail server, over some connections. A connection that hangs or trickles is cut, and it alone. */
 export function smtpSender(options: SmtpOptions): End<EmailMessage> {

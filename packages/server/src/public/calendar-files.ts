@@ -110,4 +110,8 @@ const attachment = (name: string): string =>
 const feedOf = (text: string | null, whose: 'public' | 'private'): Served | null =>
   text === null
     ? null
-    : serve(text, { 'content-type': 'text/calendar; charset=utf-8', 'cache-control': `${whose}, max-age=300` });
+    : serve(
+        text,
+        { 'content-type': 'text/calendar; charset=utf-8', 'cache-control': `${whose}, max-age=300` },
+        whose === 'public',
+      );

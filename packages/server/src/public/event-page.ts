@@ -61,8 +61,13 @@ export function eventPageRoutes(routes: Router, context: Context): void {
   routes.get('/e/:key', async (request, response) => {
     const page = await rendered(request.params.key);
     if (page?.kind === 'same') sendServed(response, page.served);
-    else if (page) response.send(page.html.replaceAll(stampPlace, context.links.formStamp(context.clock.now())));
-    else sendNotThere(response, await publicHouse(context));
+    else if (page) {
+      const html = page.html.replaceAll(stampPlace, context.links.formStamp(context.clock.now()));
+      sendServed(
+        response,
+        serve(html, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-cache' }, true),
+      );
+    } else sendNotThere(response, await publicHouse(context));
   });
 
   routes.post(
@@ -102,7 +107,7 @@ type RenderedPage =
 const readyToServe = (html: string): RenderedPage =>
   html.includes(stampPlace)
     ? { kind: 'stamped', html }
-    : { kind: 'same', served: serve(html, { 'content-type': 'text/html; charset=utf-8' }) };
+    : { kind: 'same', served: serve(html, { 'content-type': 'text/html; charset=utf-8' }, true) };
 
 /** Has a page for all, or for whoever has its address. */
 export const isSeen = ({ status, reach }: Pick<StoredEvent, 'status' | 'reach'>): boolean =>

@@ -12,6 +12,7 @@ import { preferencesPageRoutes } from './preferences-page';
 import { signUpPageRoutes } from './sign-up-page';
 import { publicStyles, publicStylesIn } from './page';
 import { proofPageRoutes } from './proof-page';
+import { sendServed, serve } from './served';
 import { standbyPageRoutes } from './standby-page';
 import { personPageRoutes } from './person-page';
 import { deadLinks } from './dead-links';
@@ -36,10 +37,15 @@ export function publicRoutes(context: Context): Router {
   routes.get('/public.css', ({ query }, response) => {
     const { colour } = query;
     const isColour = typeof colour === 'string' && /^[0-9a-f]{6}$/.test(colour);
-    response
-      .type('css')
-      .set('cache-control', 'public, max-age=3600')
-      .send(isColour ? publicStylesIn(`#${colour}`) : publicStyles);
+    response.set('cache-control', 'public, max-age=3600');
+    sendServed(
+      response,
+      serve(
+        isColour ? publicStylesIn(`#${colour}`) : publicStyles,
+        { 'content-type': 'text/css; charset=utf-8' },
+        true,
+      ),
+    );
   });
   routes.get('/house-picture/:digest', async ({ params }, response, next) => {
     const picture = await findHousePicture(context, params.digest);
@@ -52,7 +58,8 @@ export function publicRoutes(context: Context): Router {
     response.type(picture.type).set('cache-control', 'public, max-age=31536000, immutable').send(picture.octets);
   });
   routes.get('/public.js', (_request, response) => {
-    response.type('js').set('cache-control', 'public, max-age=3600').send(yourTimeScript);
+    response.set('cache-control', 'public, max-age=3600');
+    sendServed(response, serve(yourTimeScript, { 'content-type': 'text/javascript; charset=utf-8' }, true));
   });
   routes.use(deadLinks(context));
   eventPageRoutes(routes, context);

@@ -1,3 +1,4 @@
+import { isPlaceholderAddress } from '@convite/core';
 import type { Trouble } from '@convite/contract';
 import type { Part, Report } from '../store/troubles';
 import type { Store } from '../store/store';
@@ -64,7 +65,7 @@ export async function readTroubles({
   leases,
   house,
 }: Pick<Store, 'troubles' | 'leases' | 'house'>): Promise<Trouble[]> {
-  const [reports, pauses, workers, { postalAddress }] = await Promise.all([
+  const [reports, pauses, workers, { postalAddress, sender }] = await Promise.all([
     troubles.reports(),
     troubles.pauses(),
     leases.liveWorkers(),
@@ -79,6 +80,8 @@ export async function readTroubles({
   }));
   if (!postalAddress)
     said.push({ part: 'settings', channel: null, text: 'Nothing goes out: fill in the postal address in Settings' });
+  if (isPlaceholderAddress(sender.email))
+    said.push({ part: 'settings', channel: null, text: 'No email is sent: fill in the sender in Settings' });
   if (workers === 0) said.push({ part: 'worker', channel: null, text: partWords.worker });
   for (const [part, { text }] of worst(reports))
     said.push({ part, channel: null, text: `${partWords[part]}${text ? ` (${text.replace(/\.$/, '')})` : ''}` });

@@ -2,6 +2,7 @@ import type { Settings, SettingsChange } from '@convite/contract';
 import {
   isSame,
   contrastRatio,
+  isPlaceholderAddress,
   isZone,
   readableOn,
   readableRatio,
@@ -24,6 +25,9 @@ export async function saveSettings(context: Context, { was, ...value }: Settings
     ? []
     : [{ code: 'unknown-zone', path: 'zone', facts: { zone: value.zone } }];
   if (value.asksRelease && (await writersOf(context)) < 2) problems.push({ code: 'needs-two', path: 'asksRelease' });
+  for (const key of ['email', 'replyTo'] as const)
+    if (isPlaceholderAddress(value.sender[key]))
+      problems.push({ code: 'placeholder-address', path: `sender.${key}`, facts: { text: value.sender[key] } });
   if (!value.postalAddress) problems.push({ code: 'required', path: 'postalAddress' });
   const { colour, mapPattern } = value.page;
   if (contrastRatio(colour, paper) < readableRatio)

@@ -9,8 +9,10 @@ import { Pulse, type Watched } from './pulse';
 export function openDatabase(urls: string, poolSize = 8): Knex {
   const nodes = new Nodes(urls);
   const pulse = new Pulse(nodes);
-  return knexLib({
+  const db = knexLib({
     client: 'mysql2',
+    // No message carries what stands in a row.
+    compileSqlOnError: false,
     connection: nodes.options,
     pool: {
       min: 0,
@@ -22,6 +24,23 @@ export function openDatabase(urls: string, poolSize = 8): Knex {
     },
     acquireConnectionTimeout: 10_000,
   });
+  db.on('query-error', withoutValues);
+  return db;
+}
+
+const longestStatement = 300;
+
+/** The driver writes the statement with its values, and the value that was refused, into what it throws. */
+function withoutValues(error: Error & { sql?: string; sqlMessage?: string }): void {
+  const hide = (text: string): string => text.replace(/'(?:[^'\\]|\\.)*'/g, "'…'");
+  const said = hide(error.sqlMessage ?? error.message);
+  const statement = error.sqlMessage === undefined ? '' : (error.message.split(` - ${error.sqlMessage}`, 1)[0] ?? '');
+  error.message = [said, statement && `in ${hide(statement).replace(/\s+/g, ' ').trim().slice(0, longestStatement)}`]
+    .filter(Boolean)
+    .join(', ');
+  error.stack = hide(error.stack ?? '');
+  if (error.sqlMessage !== undefined) error.sqlMessage = said;
+  if (error.sql !== undefined) error.sql = '';
 }
 
 /**

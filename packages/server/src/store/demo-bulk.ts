@@ -38,6 +38,19 @@ const batchSize = 1000;
 export function demoBulk(db: Knex) {
   const insert = (table: string, rows: object[]): Promise<unknown> => db.batchInsert(table, rows, batchSize);
   return {
+    /** Takes everything out of a database that was filled in part. */
+    async clear(): Promise<void> {
+      const tables: string[] = await db('information_schema.tables')
+        .whereRaw('table_schema = database()')
+        .where({ table_type: 'BASE TABLE' })
+        .whereNotIn('table_name', ['knex_migrations', 'knex_migrations_lock', 'migration_lock', 'migration_step'])
+        .pluck('table_name');
+      await db.transaction(async (tx) => {
+        await tx.raw('set foreign_key_checks = 0');
+        for (const table of tables) await tx(table).delete();
+        await tx.raw('set foreign_key_checks = 1');
+      });
+    },
     async subscribers(people: readonly DemoSubscriber[]): Promise<void> {
       await insert(
         'subscriber',

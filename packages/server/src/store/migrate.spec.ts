@@ -26,7 +26,7 @@ describe('an old database', () => {
     for (const statement of dump.split(/;\n/)) if (statement.trim()) await loader.raw(statement.replaceAll('?', '\\?'));
     await loader.destroy();
     db = openDatabase(url);
-    await migrate(db);
+    await migrate(url);
     store = openStore(db);
   }, 60_000);
   afterAll(async () => {

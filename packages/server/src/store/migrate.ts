@@ -1,4 +1,7 @@
 import type { Knex } from 'knex';
+import { openDatabase } from './database';
+import { withMigrationLock } from './migration-lock';
+import { resumably } from './resumably';
 import * as foundation from './migrations/0001-foundation';
 import * as series from './migrations/0002-series';
 import * as registration from './migrations/0003-registration';
@@ -135,19 +138,52 @@ const migrations: readonly Migration[] = [
   { name: '0063-registration-requests', up: registrationRequests.up },
 ];
 
-class Source implements Knex.MigrationSource<Migration> {
-  getMigrations(): Promise<Migration[]> {
-    return Promise.resolve([...migrations]);
-  }
-  getMigrationName(migration: Migration): string {
-    return migration.name;
-  }
-  getMigration(migration: Migration): Promise<Knex.Migration> {
-    return Promise.resolve({ up: migration.up, down: () => Promise.reject(new Error('Migrations only go forward.')) });
+/** How long another process may be at it before this one gives up. */
+const longestWaitMs = 15 * 60_000;
+
+/**
+ * Brings the database's tables up to date. Any number of processes may call it at once: one does it, the others wait. One that was
+ * cut off, or whose machine went, is carried on where it stopped.
+ * @param urls of the database, as `openDatabase` takes them
+ * @param say told in sentences what is done, where it takes a while
+ * @throws Error with a sentence, where a step cannot be done or another process does not come to an end
+ */
+export async function migrate(urls: string, say: (sentence: string) => void = () => undefined): Promise<void> {
+  const db = openDatabase(urls, 1);
+  try {
+    if ((await stepsLeft(db)).length === 0) return;
+    await withMigrationLock(urls, { say, longestWaitMs }, async (hasLock) => {
+      const left = await stepsLeft(db);
+      if (left.length > 3) say(`Bringing the tables up to date: ${left.length} steps.`);
+      for (const { name, up } of left) {
+        if (!hasLock()) throw new Error('Another process took over bringing the tables up to date.');
+        await runStep(db, name, up);
+      }
+    });
+  } finally {
+    await db.destroy();
   }
 }
 
-/** Brings the database's tables up to date; any number of processes may call it at once. */
-export async function migrate(db: Knex): Promise<void> {
-  await db.migrate.latest({ migrationSource: new Source() });
+async function stepsLeft(db: Knex): Promise<readonly Migration[]> {
+  if (!(await db.schema.hasTable('knex_migrations'))) return migrations;
+  const done: string[] = await db('knex_migrations').pluck('name');
+  return migrations.filter(({ name }) => !done.includes(name));
+}
+
+/** One step, and that it is done. @throws Error that names the step */
+async function runStep(db: Knex, name: string, up: (db: Knex) => Promise<void>): Promise<void> {
+  try {
+    await resumably(db, name, () => up(db));
+    await db('knex_migrations').insert({ name, batch: 1, migration_time: db.fn.now() });
+    await db('migration_step').where({ name }).delete();
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new Error(
+      `Step ${name} of bringing the tables up to date failed: ${why}. Run the command again to carry on.`,
+      {
+        cause: error,
+      },
+    );
+  }
 }

@@ -35,7 +35,7 @@ async function create(base: string): Promise<{ readonly name: string; readonly u
 async function readBlank(base: string): Promise<string[]> {
   const { name, url } = await create(base);
   const db = openDatabase(url);
-  await migrate(db);
+  await migrate(url);
   const tables: string[] = await db('information_schema.tables').where({ table_schema: name }).pluck('table_name');
   const statements: string[] = [];
   for (const table of tables) statements.push(await tableStatement(db, table));

@@ -243,7 +243,7 @@ export function openLane(options: LaneOptions): Lane {
       await send({
         ...message,
         to,
-        envelopeFrom: address,
+        envelopeFrom: context.links.bounceAddress(0),
         messageId: `<copy-${firing.id}@${address.split('@')[1]}>`,
         optOut: null,
       });

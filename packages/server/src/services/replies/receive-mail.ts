@@ -313,6 +313,8 @@ const sayOtherPlace = (place: string, { venue, joinLink }: EventFacts): string =
 async function receiveBounce(context: Context, deliveryId: number, mail: ReceivedMail): Promise<Received> {
   const { store } = context;
   const { bounce } = mail;
+  // Mail beside the queue is of no delivery.
+  if (deliveryId === 0) return 'ignored';
   if (!bounce?.isFailed) return 'ignored';
   const delivery = await store.deliveries.find(deliveryId);
   if (!delivery || !(await store.deliveries.setAftermath(deliveryId, 'bounced', bounce.text, nowOf(context))))

@@ -69,7 +69,7 @@ describe('senders beside the house', () => {
     const mails = await deliver(stage);
     const copies = mails.filter(({ to }) => to.address === 'archive@spec.example');
     expect([mails.length, copies.length]).toEqual([4, 1]);
-    expect([copies[0]?.optOut, copies[0]?.envelopeFrom]).toEqual([null, 'club@spec.example']);
+    expect([copies[0]?.optOut, copies[0]?.envelopeFrom]).toEqual([null, stage.context.links.bounceAddress(0)]);
     for (const { text, replyTo } of mails) {
       expect(text).toContain('Nobody reads answers to this address.');
       expect(replyTo).toBe('');

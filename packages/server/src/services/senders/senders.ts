@@ -1,3 +1,4 @@
+import { isPlaceholderAddress } from '@convite/core';
 import { randomInt } from 'node:crypto';
 import {
   isTextNumber,
@@ -44,6 +45,11 @@ export async function saveSender(
   { was, ...fields }: SenderChange,
   actor: Actor,
 ): Promise<number> {
+  refuseProblems(
+    (['email', 'replyTo'] as const).flatMap((path) =>
+      isPlaceholderAddress(fields[path]) ? [{ code: 'placeholder-address', path, facts: { text: fields[path] } }] : [],
+    ),
+  );
   return context.store.transact(async (tx) => {
     const before = id === null ? null : await tx.senders.findForUpdate(id);
     if (id !== null && !before) throw notFound('sender');

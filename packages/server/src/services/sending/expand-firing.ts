@@ -9,6 +9,7 @@ import {
   windowOf,
   type Audience,
   type Moment,
+  isPlaceholderAddress,
 } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
@@ -57,8 +58,10 @@ interface Expanded {
 
 async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
   // Every message carries the sender's postal address (common practice); without one none goes.
-  if (firing.channel !== 'act' && !(await store.house.settings()).postalAddress)
-    throw new Error('Settings has no postal address yet.');
+  const { postalAddress, sender } = await store.house.settings();
+  if (firing.channel !== 'act' && !postalAddress) throw new Error('Settings has no postal address yet.');
+  if (firing.channel === 'email' && isPlaceholderAddress(sender.email))
+    throw new Error(`Settings has no sender yet: ${sender.email} is only an example.`);
   const { content, eventId, id } = firing;
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (content?.kind === 'manual') {

@@ -1,4 +1,4 @@
-import * as linkEndings from '../../store/migrations/0062-link-endings';
+import { findMisuses } from '../../store/migrations/0062-link-endings';
 import { deliver, invite } from '../../testing/acts';
 import { openHttpStage, form, pathOf, type HttpStage } from '../../testing/http-stage';
 import { calendarMail } from '../../testing/received';
@@ -147,7 +147,7 @@ describe('personal links, once all were ended', () => {
       await log(20, 'mail server', 'bounce: came back', 'person 9: 550 5.7.1 blocked');
       await log(19, 'mail server', 'sending: paused', 'it refuses us as the sender: 550 5.7.1 blocked');
       await log(9, 'mail server', 'sending: paused', 'it refuses us as the sender: 554 5.7.1 in the dialogue');
-      await linkEndings.up(db);
+      await findMisuses(db);
       const owner = http.visitor();
       await owner.signIn('owner');
       const { body } = await owner.call('GET', '/api/personal-links/misuses');

@@ -302,7 +302,8 @@ export function writeHouseEmail(
   return {
     kind: 'email',
     messageId: `<h${randomUUID()}@${links.mailDomain}>`,
-    envelopeFrom: settings.sender.email,
+    // Of no delivery: what comes back of it is nobody's bounce.
+    envelopeFrom: links.bounceAddress(0),
     from: { name: settings.sender.name, address: settings.sender.email },
     replyTo,
     to,

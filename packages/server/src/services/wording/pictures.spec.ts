@@ -27,7 +27,12 @@ function pngOf(width: number, height: number): Buffer {
   size.writeUInt32BE(height, 4);
   size.set([8, 0, 0, 0, 0], 8);
   const begin = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-  return Buffer.concat([begin, chunk('IHDR', size), chunk('IDAT', deflateSync(Buffer.alloc(2))), chunk('IEND', Buffer.alloc(0))]);
+  return Buffer.concat([
+    begin,
+    chunk('IHDR', size),
+    chunk('IDAT', deflateSync(Buffer.alloc(2))),
+    chunk('IEND', Buffer.alloc(0)),
+  ]);
 }
 
 describe('a picture of the house', () => {

@@ -5,13 +5,11 @@ import type { Knex } from 'knex';
  * in previews, forms that replaced a known number, and forged delivery reports. What happened before is looked through once, here.
  */
 export async function up(db: Knex): Promise<void> {
-  if (!(await db.schema.hasTable('link_ending')))
-    await db.schema.createTable('link_ending', (t) => {
-      t.increments('id');
-      t.specificType('at', 'datetime(3)').notNullable();
-      t.string('by_name', 120).notNullable();
-    });
-  if (await db.schema.hasTable('misuse')) await db.schema.dropTable('misuse');
+  await db.schema.createTable('link_ending', (t) => {
+    t.increments('id');
+    t.specificType('at', 'datetime(3)').notNullable();
+    t.string('by_name', 120).notNullable();
+  });
   await db.schema.createTable('misuse', (t) => {
     t.increments('id');
     // number, answer, act, pause
@@ -24,6 +22,11 @@ export async function up(db: Knex): Promise<void> {
     t.string('reviewed_by', 120).notNullable().defaultTo('');
     t.index(['reviewed_at', 'id']);
   });
+  await findMisuses(db);
+}
+
+/** Notes what looks like it. @param db with the tables of before, and an empty table `misuse` */
+export async function findMisuses(db: Knex): Promise<void> {
   for (const statement of [numbers, answers, acts, pauses]) await db.raw(statement);
 }
 
