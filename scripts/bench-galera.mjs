@@ -9,13 +9,14 @@ import { buildServer } from './tools/build.mjs';
 import { startCluster } from './tools/cluster.mjs';
 import { startDatabase } from './tools/database.mjs';
 import { environment, portsFrom } from './tools/ensemble.mjs';
-import { root } from './tools/machine.mjs';
-import { logIn, openStage, waitFor } from './tools/processes.mjs';
-import { openActs, openBrowser } from './tools/soak-acts.mjs';
+import { needProgram, root } from './tools/machine.mjs';
+import { quickFolder } from './tools/quick-folder.mjs';
+import { endWith, logIn, openStage, waitFor } from './tools/processes.mjs';
+import { bringPeople, openActs, openBrowser, Refused, said } from './tools/soak-acts.mjs';
 import { openWorld } from './tools/soak-world.mjs';
 
-const folder = join(root, '.test/galera');
-const pidFile = join(root, '.test/galera-pids.json');
+const folder = quickFolder('.galera');
+const pidFile = join(quickFolder('.'), 'galera-pids.json');
 const owner = { email: 'owner@cluster.example', password: 'a password for the cluster' };
 const places = 5;
 const askers = 40;
@@ -26,6 +27,7 @@ const onTheWire = connections + 40;
 
 /** @param base first of the ports used */
 export async function benchGalera(people, base) {
+  needProgram('rsync', 'rsync');
   // Ends what an earlier run left behind, before its files go.
   openStage(pidFile);
   rmSync(folder, { recursive: true, force: true });
@@ -45,17 +47,38 @@ export async function benchGalera(people, base) {
     { what: 'answers by mail sent, and counted', figure: `${cluster.replies}, ${cluster.counted}` },
     { what: 'processes that ended by themselves', figure: String(cluster.crashed) },
   ]);
-  const isSound =
-    cluster.sent === people &&
-    cluster.lost + cluster.doubled + cluster.crashed === 0 &&
-    cluster.repeated <= onTheWire * workerCount &&
-    cluster.given === places &&
-    cluster.versions === cluster.edits + 1;
-  return isSound ? 0 : 1;
+  const wrong = [
+    ...(cluster.sent === people ? [] : [`${cluster.sent} of ${people} messages were sent`]),
+    ...(cluster.compared === people ? [] : [`${cluster.compared} rows were held against what the world took`]),
+    ...(cluster.lost ? [`${cluster.lost} messages were lost`] : []),
+    ...(cluster.doubled ? [`${cluster.doubled} messages were sent twice without need`] : []),
+    ...(cluster.crashed ? [`${cluster.crashed} processes ended by themselves`] : []),
+    ...(cluster.repeated > onTheWire * workerCount ? [`${cluster.repeated} messages were repeated`] : []),
+    ...(cluster.given === places ? [] : [`${cluster.given} of ${places} places were given`]),
+    ...(cluster.versions === cluster.edits + 1 ? [] : ['edits were lost, or counted twice']),
+    ...(cluster.edits > 0 ? [] : ['nobody edited anything']),
+    ...(cluster.counted > 0 ? [] : ['no answer was counted']),
+    ...(cluster.wasKilledMeanwhile ? [] : ['the node was killed when all had been sent already']),
+  ];
+  for (const one of wrong) console.error(`WRONG: ${one}`);
+  return wrong.length ? 1 : 0;
 }
 
-async function overOne(people, base) {
+/** With processes that end with it, however it ends. */
+async function withStage(work) {
   const stage = openStage(pidFile);
+  endWith(stage);
+  try {
+    return await work(stage);
+  } finally {
+    await stage.stopAll();
+  }
+}
+
+const overOne = (people, base) => withStage((stage) => measureOne(stage, people, base));
+const overThree = (people, base) => withStage((stage) => measureThree(stage, people, base));
+
+async function measureOne(stage, people, base) {
   const database = await startDatabase(stage, {
     folder: join(folder, 'one'),
     port: base + 1,
@@ -68,8 +91,7 @@ async function overOne(people, base) {
   return { speed };
 }
 
-async function overThree(people, base) {
-  const stage = openStage(pidFile);
+async function measureThree(stage, people, base) {
   const cluster = await startCluster(stage, { folder: join(folder, 'nodes'), port: base + 40, database: 'convite' });
   const [first] = cluster.nodes;
   const house = await openHouse(
@@ -77,8 +99,8 @@ async function overThree(people, base) {
     base,
     cluster.nodes.map(({ url }) => url),
   );
-  const sum = { edits: 0, replies: 0 };
-  const sent = await house.invite(people, async ({ eventId, isOver }) => {
+  const sum = { edits: 0, replies: 0, wasKilledMeanwhile: false };
+  const sent = await house.invite(people, async ({ eventId, isOver, taken }) => {
     const asking = house.askForPlaces(eventId);
     const acting = (async () => {
       while (!(await isOver())) {
@@ -87,10 +109,11 @@ async function overThree(people, base) {
         await sleep(300);
       }
     })();
-    await sleep(8000);
-    console.log('A node is killed …');
+    while (taken() < people / 5 && !(await isOver())) await sleep(50);
+    console.log(`A node is killed, as ${taken()} of ${people} messages have gone …`);
     await cluster.kill(first);
-    await sleep(8000);
+    sum.wasKilledMeanwhile = taken() < people;
+    await sleep(Math.min(8000, people));
     await cluster.bringBack(first);
     console.log('… and is back.');
     await asking;
@@ -117,7 +140,7 @@ async function openHouse(stage, base, urls) {
     LEASE_SECONDS: '5',
   };
   const setUp = spawnSync(process.execPath, ['dist/server/setup.mjs'], { cwd: root, env: { ...process.env, ...env } });
-  if (setUp.status !== 0) throw new Error(String(setUp.stderr));
+  if (setUp.status !== 0) throw new Error(`${setUp.stdout}${setUp.stderr}`);
   const crashes = [];
   const run = (name, entry, more) => {
     const one = stage.start(name, process.execPath, ['--enable-source-maps', join(root, `dist/server/${entry}.mjs`)], {
@@ -160,9 +183,11 @@ async function openHouse(stage, base, urls) {
     async invite(people, meanwhile) {
       const settings = await call(0, 'GET', '/api/settings');
       await call(0, 'PUT', '/api/settings', { ...settings, postalAddress: 'Cluster Street 1', zone: 'Europe/Lisbon' });
-      const { id: list } = await call(0, 'POST', '/api/lists', { name: 'All' });
-      const lines = Array.from({ length: people }, (_, n) => `p${n}@cluster.example,Person ${n}`);
-      await call(0, 'POST', `/api/lists/${list}/import`, { kind: 'csv', text: `email,name\n${lines.join('\n')}\n` });
+      const everybody = Array.from({ length: people }, (_, n) => ({
+        email: `p${n}@cluster.example`,
+        name: `Person ${n}`,
+      }));
+      const list = await bringPeople(browser, bases[0], { name: 'All', people: everybody });
       const day = new Date(Date.now() + 5 * 86_400_000).toISOString().slice(0, 10);
       const { id: eventId } = await call(0, 'POST', '/api/events', {
         title: 'Cluster night',
@@ -176,7 +201,7 @@ async function openHouse(stage, base, urls) {
         reach: 'public',
       });
       await call(0, 'POST', `/api/events/${eventId}/publish`, { isSure: true });
-      const wording = { subject: 'You are invited: {{event.title}}', body: 'Dear {{person.name}}, {{event.when}}.' };
+      const wording = said('You are invited: {{event.title}}', 'Dear {{person.name}}, {{event.when}}. {{link.reply}}');
       const before = world.mails.size;
       await call(0, 'POST', `/api/events/${eventId}/invitations`, {
         lists: [list],
@@ -185,14 +210,17 @@ async function openHouse(stage, base, urls) {
         confirmedCount: people,
         isSure: true,
       });
-      while (world.mails.size === before) await sleep(20);
+      for (let tries = 0; world.mails.size === before; tries += 1) {
+        if (tries > 3000) throw new Error('nothing was sent within a minute');
+        await sleep(20);
+      }
       const startedAt = performance.now();
       let endedAt = 0;
       const isOver = async () => {
         if (endedAt === 0 && invitations(world) >= people) endedAt = performance.now();
         return endedAt > 0 || performance.now() - startedAt > 600_000;
       };
-      const beside = meanwhile({ eventId, isOver });
+      const beside = meanwhile({ eventId, isOver, taken: () => invitations(world) });
       while (!(await isOver())) await sleep(100);
       await beside;
       return { eventId, speed: people / (((endedAt || performance.now()) - startedAt) / 1000) };
@@ -234,8 +262,11 @@ async function openHouse(stage, base, urls) {
     },
     answer: () =>
       acts.reply().then(
-        () => true,
-        () => false,
+        (did) => did !== 'nothing to do',
+        (error) => {
+          if (error instanceof Refused) throw error;
+          return false;
+        },
       ),
     /** Holds what the database says against what the world took. */
     async account(eventId, url) {
@@ -260,7 +291,7 @@ async function openHouse(stage, base, urls) {
         const id = Number(/^d(\d+)\./.exec(messageId)?.[1] ?? 0);
         taken.set(id, (taken.get(id) ?? 0) + times.length);
       }
-      const sum = { sent: 0, lost: 0, doubled: 0, repeated: 0 };
+      const sum = { compared: rows.length, sent: 0, lost: 0, doubled: 0, repeated: 0 };
       for (const { id, state, may_have_left } of rows) {
         const times = taken.get(id) ?? 0;
         if (state === 'sent') sum.sent += 1;

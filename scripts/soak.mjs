@@ -14,17 +14,20 @@ const { createConnection } = await import('mysql2/promise');
 const { buildServer } = await import('./tools/build.mjs');
 const { startDatabase } = await import('./tools/database.mjs');
 const { environment, portsFrom } = await import('./tools/ensemble.mjs');
-const { logIn, openStage, waitFor } = await import('./tools/processes.mjs');
-const { openActs, openBrowser } = await import('./tools/soak-acts.mjs');
+const { endWith, logIn, openStage, waitFor } = await import('./tools/processes.mjs');
+const { quickFolder } = await import('./tools/quick-folder.mjs');
+const { bringPeople, openActs, openBrowser, Overtaken, Refused, said } = await import('./tools/soak-acts.mjs');
 const { openWorld } = await import('./tools/soak-world.mjs');
 
 const minutes = Number(process.argv[2] ?? 5);
 const seed = Number(process.argv[3] ?? Date.now() % 1_000_000);
 const base = Number(process.env.CONVITE_SOAK_PORT ?? 4700);
-const folder = join(root, '.soak');
+const folder = quickFolder('.soak');
 const peopleOnAList = 40;
 const listCount = 4;
 const owner = { email: 'owner@soak.example', password: 'a password for the soak' };
+/** What a soak must have done to prove anything: so many messages a minute, each act so often, and few that failed. */
+const least = { sentAMinute: 150, ofEachAct: Math.max(1, Math.floor(minutes)), failedShare: 0.6 };
 
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(join(folder, 'log'), { recursive: true });
@@ -33,8 +36,11 @@ const random = seeded(seed);
 const pick = (some) => some[Math.floor(random() * some.length)];
 const ports = portsFrom(base);
 const stage = openStage(join(folder, 'pids.json'));
+endWith(stage);
 const world = await openWorld({ smtpPort: ports.smtp, gatewayPort: ports.standins, random });
-const tally = { acts: {}, failedActs: {}, faults: {} };
+const tally = { acts: {}, done: {}, overtaken: {}, failedActs: {}, refused: {}, faults: {} };
+/** The words of the first of each kind that was refused. */
+const refusals = new Map();
 const count = (of, name) => (of[name] = (of[name] ?? 0) + 1);
 
 /** MariaDB, which may be stopped and started again. */
@@ -55,7 +61,7 @@ const env = {
   LEASE_SECONDS: '5',
 };
 const setUp = spawnSync(process.execPath, ['dist/server/setup.mjs'], { cwd: root, env: { ...process.env, ...env } });
-if (setUp.status !== 0) throw new Error(String(setUp.stderr));
+if (setUp.status !== 0) throw new Error(`${setUp.stdout}${setUp.stderr}`);
 
 const serverPorts = [ports.server, base + 10];
 const inboundPorts = [ports.inbound, base + 35];
@@ -76,6 +82,8 @@ await browser.signIn(owner.email, owner.password);
 const lists = await fillLists();
 const acts = openActs({ browser, world, random, pick, inboundPorts, lists, startOfClockMs: Date.now() });
 
+/** How often each is done, against the others. */
+const chances = { newEvent: 3, change: 4, reply: 12, moveClock: 3, callOff: 1 };
 console.log(`Soaking for ${minutes} minutes, seed ${seed} …`);
 const endAt = Date.now() + minutes * 60_000;
 await Promise.all([keepActing(), keepBreaking()]);
@@ -88,7 +96,32 @@ console.log(JSON.stringify({ minutes, seed, ...tally, ...sum }, null, 2));
 console.log(
   `sent ${sum.sent}, lost ${sum.lost}, repeated after being cut off ${sum.repeated}, doubled ${sum.doubled}, processes that ended by themselves ${sum.crashed}`,
 );
-process.exit(sum.lost || sum.doubled || sum.crashed || sum.unfinished ? 1 : 0);
+const wrong = judge(sum);
+for (const one of wrong) console.error(`WRONG: ${one}`);
+process.exit(wrong.length ? 1 : 0);
+
+/** What is wrong with what came out, and with how little it proves. */
+function judge({ sent, compared, lost, doubled, crashed, unfinished }) {
+  const acts = Object.keys(chances);
+  const total = (of) => Object.values(of).reduce((sum, n) => sum + n, 0);
+  return [
+    ...(lost ? [`${lost} messages were lost`] : []),
+    ...(doubled ? [`${doubled} messages were sent twice without need`] : []),
+    ...(crashed ? [`${crashed} processes ended by themselves`] : []),
+    ...(unfinished ? [`${unfinished} messages were still on their way after everything was well again`] : []),
+    ...(sent < least.sentAMinute * minutes ? [`only ${sent} messages were sent in ${minutes} minutes`] : []),
+    ...(compared < sent ? [`only ${compared} rows were held against what the world took`] : []),
+    ...(world.texts.size === 0 ? ['no text was sent'] : []),
+    ...(total(tally.faults) === 0 ? ['nothing was broken meanwhile'] : []),
+    ...acts
+      .filter((name) => (tally.done[name] ?? 0) < (name === 'callOff' ? 0 : least.ofEachAct))
+      .map((name) => `“${name}” was done ${tally.done[name] ?? 0} times`),
+    ...(total(tally.failedActs) > least.failedShare * total(tally.acts)
+      ? [`${total(tally.failedActs)} of ${total(tally.acts)} acts failed`]
+      : []),
+    ...[...refusals].map(([name, words]) => `“${name}” was refused ${tally.refused[name]} times: ${words}`),
+  ];
+}
 
 function startProcess(one) {
   one.now = stage.start(
@@ -107,67 +140,63 @@ function startProcess(one) {
 }
 
 async function fillLists() {
-  const sql = await createConnection({ uri: databaseUrl, timezone: 'Z' });
   const settings = (await browser.call(0, 'GET', '/api/settings')).body;
-  await browser.call(0, 'PUT', '/api/settings', {
+  const saved = await browser.call(0, 'PUT', '/api/settings', {
     ...settings,
     postalAddress: 'Soak Street 1',
     zone: 'Europe/Lisbon',
     topics: ['soak'],
   });
+  if (saved.status >= 400) throw new Error(`settings: ${saved.status} ${JSON.stringify(saved.body)}`);
   const ids = [];
   for (let list = 0; list < listCount; list += 1) {
-    const { body } = await browser.call(0, 'POST', '/api/lists', { name: `List ${list}` });
-    ids.push(body.id);
-    const lines = Array.from({ length: peopleOnAList }, (_, n) => {
+    const people = Array.from({ length: peopleOnAList }, (_, n) => {
       // Neighbouring lists share half of their people.
       const id = list * (peopleOnAList / 2) + n;
-      return `p${id}@soak.example,Person ${id},+4477009${String(id).padStart(5, '0')},yes`;
+      return { email: `p${id}@soak.example`, name: `Person ${id}`, mobile: `+4477009${String(id).padStart(5, '0')}` };
     });
-    const text = `email,name,mobile,text consent\n${lines.join('\n')}\n`;
-    await browser.call(0, 'POST', `/api/lists/${body.id}/import`, { kind: 'csv', text });
+    ids.push(await bringPeople(browser, `http://127.0.0.1:${serverPorts[0]}`, { name: `List ${list}`, people }));
   }
   const inAnHour = new Date(Date.now() + 3_600_000);
-  await browser.call(0, 'POST', '/api/digests', {
+  const digest = await browser.call(0, 'POST', '/api/digests', {
     name: 'What is coming',
     weekday: inAnHour.getUTCDay() || 7,
     at: inAnHour.toISOString().slice(11, 16),
     zone: 'UTC',
     windowDays: 30,
-    listId: ids[0],
-    subject: 'Coming',
-    intro: 'Hello',
+    whom: { lists: [ids[0]] },
+    wording: said('Coming', 'Hello'),
     isOn: true,
   });
-  await sql.end();
+  if (digest.status >= 400) throw new Error(`digest: ${digest.status} ${JSON.stringify(digest.body)}`);
   return ids;
 }
 
 /** People act all the time, some at once; what fails because something is down is counted, and goes on. */
 async function keepActing() {
-  const chances = [
-    ['newEvent', 3],
-    ['change', 4],
-    ['reply', 12],
-    ['moveClock', 3],
-    ['callOff', 1],
-  ].flatMap(([name, times]) => Array(times).fill(name));
+  const wheel = Object.entries(chances).flatMap(([name, times]) => Array(times).fill(name));
+  // Something is there to act on from the beginning.
+  await Promise.all([act('newEvent'), act('newEvent'), act('newEvent')]);
   while (Date.now() < endAt) {
-    await Promise.all([pick(chances), pick(chances)].map(act));
+    await Promise.all([pick(wheel), pick(wheel)].map(act));
     await sleep(300 + 700 * random());
   }
 }
 async function act(name) {
   count(tally.acts, name);
   try {
-    await acts[name]();
-  } catch {
-    count(tally.failedActs, name);
+    if ((await acts[name]()) !== 'nothing to do') count(tally.done, name);
+  } catch (error) {
+    if (error instanceof Overtaken) count(tally.overtaken, name);
+    else if (error instanceof Refused) {
+      count(tally.refused, name);
+      if (!refusals.has(name)) refusals.set(name, error.message);
+    } else count(tally.failedActs, name);
   }
 }
 
 async function keepBreaking() {
-  while (Date.now() < endAt - 20_000) {
+  while (Date.now() < endAt - Math.min(20_000, minutes * 15_000)) {
     await sleep(2000 + 4000 * random());
     const fault = pick([kill, kill, kill, stopDatabase, freezeDatabase, refuse, hang, drop, loseReceipts, hangTexts]);
     count(tally.faults, fault.name);
@@ -260,7 +289,16 @@ async function account() {
     'select d.id, d.channel, d.state, d.may_have_left, d.subscriber_id, f.kind, f.event_id from delivery d join firing f on f.id = d.firing_id',
   );
   const mailed = indexMails();
-  const sum = { sent: 0, lost: 0, repeated: 0, doubled: 0, unfinished: 0, states: {}, crashed: 0 };
+  const sum = {
+    compared: rows.length,
+    sent: 0,
+    lost: 0,
+    repeated: 0,
+    doubled: 0,
+    unfinished: 0,
+    states: {},
+    crashed: 0,
+  };
   const invited = new Map();
   for (const row of rows) {
     count(sum.states, row.state);

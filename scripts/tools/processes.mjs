@@ -53,6 +53,17 @@ export async function stop(one, signal = 'SIGTERM') {
   clearTimeout(timer);
 }
 
+/** However this process ends, by an error too, what it started ends with it. */
+export function endWith(stage) {
+  const end = (code) => void stage.stopAll().finally(() => process.exit(code));
+  process.once('SIGINT', () => end(130)).once('SIGTERM', () => end(143));
+  for (const event of ['uncaughtException', 'unhandledRejection'])
+    process.once(event, (error) => {
+      console.error(error);
+      end(1);
+    });
+}
+
 /**
  * Ends what an earlier start left behind when it was killed: only processes that still look like ours, and only when
  * the start they belong to is gone.
