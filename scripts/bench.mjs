@@ -1,43 +1,51 @@
 #!/usr/bin/env node
-// `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table.
+// `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table as each part ends.
 // `npm run bench -- scale [people] [deliveries]`: what every screen asks, in a house that has grown large.
 // `npm run bench -- galera [people]`: a cluster of three nodes, one of which is killed while 20,000 messages go out.
 // `npm run bench -- screens`: how long each screen of the demonstration takes in a browser.
-import { spawnSync } from 'node:child_process';
+// With BENCH_TINY=true each takes a few rows: that it works, not how fast. Ends with 1 when a part did less than it should.
 import { rmSync } from 'node:fs';
-import { join } from 'node:path';
 import { needFreePort, needModules, needProgram, root } from './tools/machine.mjs';
 
 needProgram('mariadbd', 'mariadb-server');
 needModules();
 const { startDatabase } = await import('./tools/database.mjs');
-const { logIn, openStage } = await import('./tools/processes.mjs');
+const { endWith, logIn, openStage } = await import('./tools/processes.mjs');
+const { quickFolder } = await import('./tools/quick-folder.mjs');
+const { runWithin } = await import('./tools/run.mjs');
 
 const port = Number(process.env.CONVITE_BENCH_PORT ?? 4800);
+const isTiny = process.env.BENCH_TINY === 'true';
+const longestSeconds = isTiny ? 240 : 4 * 3600;
 const [which, ...rest] = process.argv.slice(2);
 if (which === 'screens') {
   const { benchScreens } = await import('./bench-screens.mjs');
-  process.exit(await benchScreens());
+  process.exit(await benchScreens(port + 50));
 }
 if (which === 'galera') {
   const { benchGalera } = await import('./bench-galera.mjs');
-  process.exit(await benchGalera(Number(rest[0] ?? 20_000), port));
+  process.exit(await benchGalera(Number(rest[0] ?? (isTiny ? 600 : 20_000)), port));
 }
-const folder = join(root, '.test/bench');
+// Figures of a million rows are those of a disk.
+const folder = which === 'scale' && !isTiny ? `${root}/.test/bench` : quickFolder(`.bench-${which ?? 'all'}`);
 await needFreePort(port, 'the bench’s database', 'CONVITE_BENCH_PORT');
-const stage = openStage(join(folder, 'pids.json'));
-rmSync(join(folder, 'mariadb'), { recursive: true, force: true });
+const stage = openStage(`${folder}/pids.json`);
+endWith(stage);
+rmSync(`${folder}/mariadb`, { recursive: true, force: true });
 const database = await startDatabase(stage, {
   folder,
   port,
   databases: ['convite_spec'],
-  logFile: logIn(root, 'bench').replace('/log/', '/.test/'),
+  logFile: logIn(folder, '..').replace(/\/log\/\.\.\.log$/, '/mariadb.log'),
 });
 const [file, args] = which === 'scale' ? ['scale/bench-scale.ts', rest] : ['bench.ts', process.argv.slice(2)];
-const result = spawnSync(process.execPath, ['--import', 'tsx', `packages/server/src/testing/${file}`, ...args], {
-  cwd: root,
-  stdio: 'inherit',
-  env: { ...process.env, SPEC_DATABASE_URL: database.urlOf('convite_spec') },
-});
+// In a group of its own: whatever it starts ends with it.
+const result = await runWithin(
+  longestSeconds,
+  process.execPath,
+  ['--import', 'tsx', `packages/server/src/testing/${file}`, ...args],
+  { env: { SPEC_DATABASE_URL: database.urlOf('convite_spec') }, show: (text) => process.stdout.write(text) },
+);
 await stage.stopAll();
-process.exit(result.status ?? 1);
+rmSync(`${folder}/mariadb`, { recursive: true, force: true });
+process.exit(result.code);

@@ -7,11 +7,10 @@ import { needFreePort, needModules, needNode, needProgram, root } from './tools/
 import { runWithin } from './tools/run.mjs';
 
 const base = Number(process.env.CONVITE_TEST_PORT ?? 4500);
-const folder = join(root, '.test');
 const wanted = process.argv.slice(2);
 const tally = { passed: 0, failed: 0 };
 /** The longest that each may take, in seconds: about three times what it takes on two cores. Together under 90 minutes. */
-const limits = { check: 300, specs: 900, web: 300, e2e: 1800 };
+const limits = { check: 300, specs: 900, web: 300, e2e: 1800, proof: 240 };
 const webEnv = { CHROME_BIN: '/usr/bin/chromium', NG_CLI_ANALYTICS: 'false' };
 
 needNode();
@@ -23,7 +22,9 @@ const { buildServer, buildWeb, ng } = await import('./tools/build.mjs');
 const { startDatabase } = await import('./tools/database.mjs');
 const { emptyHouse, portsFrom, startEnsemble } = await import('./tools/ensemble.mjs');
 const { logIn, openStage } = await import('./tools/processes.mjs');
+const { quickFolder } = await import('./tools/quick-folder.mjs');
 
+const folder = quickFolder('.test');
 // What a run that was killed left behind ends here.
 for (const name of ['', 'e2e', 'e2e-other', 'e2e-empty']) openStage(join(folder, name, 'pids.json'));
 rmSync(folder, { recursive: true, force: true });
@@ -76,11 +77,37 @@ const parts = {
     );
     const count = (word) => Number(new RegExp(`(\\d+) ${word}`).exec(output.text)?.[1] ?? 0);
     add('e2e', count('passed'), count('failed') + count('did not run') + count('flaky') || (output.code === 0 ? 0 : 1));
+    for (const one of houses.splice(0)) await one.stop();
+  },
+  /** What proves reliability and measures speed still works: each over a few rows, two at a time. */
+  async proofs() {
+    await build();
+    const bench = (at, ...args) => [
+      'scripts/bench.mjs',
+      args,
+      { BENCH_TINY: 'true', CONVITE_BENCH_PORT: String(base + at) },
+    ];
+    const lanes = [
+      [bench(700, 'galera'), bench(900, 'scale')],
+      [
+        bench(920),
+        ['scripts/soak.mjs', ['0.3', '7'], { CONVITE_SOAK_PORT: String(base + 1000) }],
+        bench(1100, 'screens'),
+      ],
+    ];
+    await Promise.all(
+      lanes.map(async (lane) => {
+        for (const [script, args, env] of lane) {
+          const { code } = await run(limits.proof, process.execPath, [script, ...args], env);
+          add(`proofs: ${script} ${args.join(' ')}`, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
+        }
+      }),
+    );
   },
 };
 
 // Those of a line together: each takes one core most of the time, or waits.
-for (const together of [['lint', 'web'], ['core'], ['server'], ['e2e']])
+for (const together of [['lint', 'web'], ['core'], ['server'], ['e2e'], ['proofs']])
   await Promise.all(together.filter(isWanted).map((name) => runPart(name)));
 await finish(tally.failed || tally.passed === 0 ? 1 : 0);
 
@@ -109,6 +136,8 @@ function build() {
 async function finish(code) {
   for (const house of houses) await house.stop();
   await stage.stopAll();
+  for (const name of ['services', 'others', 'e2e', 'e2e-other', 'e2e-empty'])
+    for (const part of ['mariadb', 'mariadb-tmp']) rmSync(join(folder, name, part), { recursive: true, force: true });
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   process.exit(code);
 }

@@ -6,8 +6,8 @@ import type { Response } from 'express';
 export interface Served {
   readonly headers: ReadonlyMap<string, string>;
   readonly body: Buffer;
-  /** The same packed; null where that is not worth it, or holds what is one person's own. */
-  readonly packed: Buffer | null;
+  /** The same packed, once, when somebody takes it so; null where that is not worth it, or it is one person's own. */
+  readonly packed: (() => Buffer) | null;
 }
 
 /** Below this nothing is won by packing. */
@@ -21,7 +21,8 @@ const leastPacked = 1000;
 export function serve(text: string, headers: Readonly<Record<string, string>>, isForAll = false): Served {
   const body = Buffer.from(text);
   const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 27)}"`;
-  const packed = isForAll && body.length >= leastPacked ? gzipSync(body) : null;
+  let kept: Buffer | undefined;
+  const packed = isForAll && body.length >= leastPacked ? () => (kept ??= gzipSync(body)) : null;
   return { headers: new Map(Object.entries({ etag, ...headers })), body, packed };
 }
 
@@ -39,5 +40,5 @@ export function sendServed(response: Response, { headers, body, packed }: Served
   response.setHeader('content-encoding', 'gzip');
   const etag = headers.get('etag');
   if (etag) response.setHeader('etag', etag.replace(/"$/, '-gz"'));
-  response.send(packed);
+  response.send(packed());
 }

@@ -5,11 +5,12 @@ import { readBoard } from '../services/countdown/board';
 import { saveCue } from '../services/countdown/cues';
 import { dayBeforeCue } from './acts';
 import type { Row } from './bench-calendars';
+import { sized } from './bench-size';
 import { forkSink, startProcess, type SinkProcess } from './bench-stage';
 import { actor, addPeople, publishedEvent, until, type Stage } from './stage';
 
-const people = 10_000;
-const small = 500;
+const people = sized(10_000, 60);
+const small = sized(500, 6);
 const perSmall = 10;
 const dayMs = 86_400_000;
 const zone = 'Europe/Lisbon';
@@ -66,7 +67,9 @@ async function lateness(stage: Stage, sink: SinkProcess, count: number): Promise
   await until('all arrive', async () => (await sink.taken()) >= before + count, 300);
   isOver = true;
   await watching;
-  return latenessOf(await sink.times(), dueMs);
+  const times = await sink.times();
+  if (times.length < count) throw new Error(`${times.length} of ${count} messages came`);
+  return latenessOf(times, dueMs);
 }
 
 const stop = (worker: ChildProcess): Promise<unknown> => {

@@ -1,11 +1,12 @@
 import { fork } from 'node:child_process';
 import { Agent, request } from 'node:http';
 import type { Row } from './bench-calendars';
+import { sized } from './bench-size';
 import { publishedEvent, type Stage } from './stage';
 
 const connections = 32;
-const asked = 4000;
-const rounds = 5;
+const asked = sized(4000, 100);
+const rounds = sized(5, 1);
 
 /** One GET over a connection that is kept. Each comes from an address of its own, as far as the server is told. */
 function get(agent: Agent, port: number, path: string, from: number): Promise<string> {

@@ -3,10 +3,11 @@ import type { ColumnTarget } from '@convite/core';
 import { addRows, beginImport, describeImport } from '../services/audience/bring-in';
 import { takeImport } from '../services/audience/take-in';
 import type { Row } from './bench-calendars';
+import { sized } from './bench-size';
 import { agreed } from './bring';
 import { actor, type Stage } from './stage';
 
-const many = 100_000;
+const many = sized(100_000, 2000);
 const batch = 1000;
 
 const columns: readonly ColumnTarget[] = [

@@ -78,8 +78,8 @@ const partsOfTheirs = (text: string): number =>
 const readers = (kind: string): ((text: string) => number) =>
   ({ theirs: readTheirs, 'their-parts': partsOfTheirs, parts: partsOfOurs })[kind] ?? readOurs;
 
-const [, , kind = 'ours'] = process.argv;
-const text = (texts[kind] ?? (() => fileOf(10_000)))();
+const [, , kind = 'ours', count = '10000'] = process.argv;
+const text = (texts[kind] ?? (() => fileOf(Number(count))))();
 Buffer.byteLength(text);
 const beforeKb = process.memoryUsage.rss() / 1024;
 const startedAt = performance.now();

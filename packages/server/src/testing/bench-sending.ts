@@ -7,13 +7,14 @@ import { houseWordings } from '../services/sending/house-wordings';
 import { exampleReader, sendInvitations } from '../services/sending/invite';
 import type { Row } from './bench-calendars';
 import { pageRows } from './bench-pages';
+import { sized } from './bench-size';
 import { connections, forkSink, residentMb, startProcess, webPort, type SinkProcess } from './bench-stage';
 import { actor, addPeople, publishedEvent, specSettings, until, type Stage } from './stage';
 
-const messages = 600;
+const messages = sized(600, 40);
 /** Short rounds in turn: what slows the machine for a while slows both. */
-const rounds = 21;
-const many = 20_000;
+const rounds = sized(21, 1);
+const many = sized(20_000, 200);
 
 /** A bare nodemailer loop: the same message, composed and handed over by the same number of connections. */
 async function bareLoop(sink: SinkProcess, message: EmailMessage): Promise<number> {
