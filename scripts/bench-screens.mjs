@@ -7,8 +7,9 @@ import { quickFolder } from './tools/quick-folder.mjs';
 /** That it works, not how fast. */
 const isTiny = process.env.BENCH_TINY === 'true';
 
-/** @returns 1 when a screen takes longer than it may */
-export async function benchScreens(base) {
+/** @param at where the demonstration runs already; else it is started
+ * @returns 1 when a screen takes longer than it may */
+export async function benchScreens(base, at = null) {
   needProgram('chromium', 'chromium');
   const { chromium } = await import('@playwright/test');
   const { buildServer, buildWeb } = await import('./tools/build.mjs');
@@ -17,7 +18,9 @@ export async function benchScreens(base) {
   rmSync(folder, { recursive: true, force: true });
   await buildServer();
   await buildWeb();
-  const ensemble = await startEnsemble({ folder, ports: portsFrom(base), secret: 'screens'.repeat(5) });
+  const ensemble = at
+    ? { url: at, stop: () => undefined }
+    : await startEnsemble({ folder, ports: portsFrom(base), secret: 'screens'.repeat(5) });
   let browser;
   try {
     browser = await chromium.launch({

@@ -2,7 +2,7 @@
 // `npm run bench`: speed and memory as ratios within one run, since machines are noisy. Prints a table as each part ends.
 // `npm run bench -- scale [people] [deliveries]`: what every screen asks, in a house that has grown large.
 // `npm run bench -- galera [people]`: a cluster of three nodes, one of which is killed while 20,000 messages go out.
-// `npm run bench -- screens`: how long each screen of the demonstration takes in a browser.
+// `npm run bench -- screens [address]`: how long each screen of the demonstration takes in a browser.
 // With BENCH_TINY=true each takes a few rows: that it works, not how fast. Ends with 1 when a part did less than it should.
 import { rmSync } from 'node:fs';
 import { needFreePort, needModules, needProgram, root } from './tools/machine.mjs';
@@ -20,7 +20,7 @@ const longestSeconds = isTiny ? 240 : 4 * 3600;
 const [which, ...rest] = process.argv.slice(2);
 if (which === 'screens') {
   const { benchScreens } = await import('./bench-screens.mjs');
-  process.exit(await benchScreens(port + 50));
+  process.exit(await benchScreens(port + 50, rest[0]));
 }
 if (which === 'galera') {
   const { benchGalera } = await import('./bench-galera.mjs');
