@@ -38,7 +38,7 @@ const screens = [
   '/events/1/rehearsal',
   '/events/1/run-through',
   '/kit',
-  ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'log'].map(
+  ...['house', 'look', 'senders', 'other-senders', 'calendars', 'signing-in', 'team', 'programs', 'links', 'log'].map(
     (one) => `/settings/${one}`,
   ),
 ];

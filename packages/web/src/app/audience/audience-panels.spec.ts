@@ -62,6 +62,7 @@ describe('PersonPanel', () => {
     const sent: unknown[][] = [];
     const noted: unknown[][] = [];
     const reset: number[] = [];
+    const mailed: number[] = [];
     const api = {
       person: () => of(person),
       heldUrl: (id: number) => `/api/subscribers/${id}/held.json`,
@@ -87,6 +88,7 @@ describe('PersonPanel', () => {
       notes: () => of([{ id: 1, text: 'Prefers the front row', by: 'Marta', at: doing.at }]),
       addNote: (...what: unknown[]) => (noted.push(what), of(null)),
       resetAddress: () => (reset.push(7), of(null)),
+      sendOwnLink: () => (mailed.push(7), of(null)),
       message: () => of(asSent),
       editPerson: (...what: unknown[]) => {
         sent.push(what);
@@ -102,7 +104,7 @@ describe('PersonPanel', () => {
     ]);
     let closings = 0;
     screen.fixture.componentInstance.closed.subscribe(() => (closings += 1));
-    return { ...screen, sent, noted, reset, erased, closed: () => closings };
+    return { ...screen, sent, noted, reset, mailed, erased, closed: () => closings };
   };
 
   it('tells everything that was, and is planned, and shows a message as it went out', async () => {
@@ -149,8 +151,8 @@ describe('PersonPanel', () => {
     expect(said).toEqual(['Saved. They do not get any more: Two days to go · Dome night.']);
   });
 
-  it('changes topics and fields with the rest, keeps notes, and makes their own addresses others', async () => {
-    const { tick, type, find, sent, noted, reset, press, text } = await open();
+  it('changes topics and fields with the rest, keeps notes, and has their links sent or replaced', async () => {
+    const { tick, type, find, sent, noted, mailed, reset, press, text } = await open();
     await tick('camps');
     await type('fieldset input[maxlength="1000"]', 'B2');
     find<HTMLFormElement>('form').dispatchEvent(new Event('submit', { cancelable: true }));
@@ -158,8 +160,9 @@ describe('PersonPanel', () => {
     expect(text()).toContain('Prefers the front row');
     await type('cv-person-notes textarea', ' Has a dog ');
     await press('Note it');
-    await press('Make them others');
-    expect([noted, reset]).toEqual([[[7, 'Has a dog']], [7]]);
+    await press('Send link');
+    await press('Replace links');
+    expect([noted, mailed, reset]).toEqual([[[7, 'Has a dog']], [7], [7]]);
   });
 
   it('erases for good once it is asked whether that is wanted, and offers before what is held', async () => {
