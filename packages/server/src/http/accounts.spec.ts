@@ -164,6 +164,26 @@ describe('accounts', () => {
     for (const secret of [offer.secret, ...codes]) expect(rows).not.toContain(secret);
   });
 
+  it('lets one in of forty who type the same code at once', async () => {
+    const owner = await as('owner');
+    const offer = factorOffer.parse(
+      (await owner.call('POST', '/api/account/factor', { current: 'under-the-stars' })).body,
+    );
+    const step = nowStep();
+    await owner.call('POST', '/api/account/factor/confirm', { code: codeOf(offer.secret, step) });
+    const crowd = await Promise.all(
+      Array.from({ length: 10 }, async () => {
+        const visitor = http.visitor();
+        await visitor.signIn('owner');
+        return visitor;
+      }),
+    );
+    const code = codeOf(offer.secret, Math.max(step + 1, nowStep()));
+    const type = (visitor: Visitor) => visitor.call('POST', '/api/session/code', { code });
+    const tried = await Promise.all(crowd.flatMap((visitor) => [1, 2, 3, 4].map(() => type(visitor))));
+    expect(tried.filter(({ body }) => body['step'] === 'in').length).toBe(1);
+  });
+
   it('shows one’s sessions and ends them, here and elsewhere, with their live streams', async () => {
     const [desk, phone] = [await as('marketer'), await as('marketer')];
     const stream = async (visitor: Visitor) => {

@@ -403,6 +403,27 @@ describe('mail that comes in by SMTP', () => {
     await store.refusals.forgetPolicy();
   });
 
+  it('counts letters that nothing proves apart: whoever writes in a guest’s name does not keep them from writing', async () => {
+    const { store } = stage.context;
+    await stage.db('letter').delete();
+    const write = (to: string, isProved: boolean) =>
+      receiveMail(stage.context, {
+        ...calendarMail('', 'p1@people.example', { calendars: [], subject: 'Hello', text: 'Is there parking?' }),
+        to: [to],
+        isProved: () => Promise.resolve(isProved),
+      });
+    for (let n = 0; n < 20; n += 1) await write(plainAddress, false);
+    await expectAsync(write(plainAddress, false)).toBeRejectedWithError(/too many letters/);
+    // To the address of their invitation, and by a proved one.
+    await write(guestAddress(stage, 1), false);
+    await write(plainAddress, true);
+    expect((await stage.db('letter').pluck('is_proved')).filter(Boolean).length).toBe(2);
+    for (let n = 2; n < 20; n += 1) await write(plainAddress, true);
+    await expectAsync(write(guestAddress(stage, 1), false)).toBeRejectedWithError(/too many letters/);
+    expect((await store.letters.list('open', 100)).length).toBe(40);
+    await stage.db('letter').delete();
+  });
+
   it('opts out by the address in List-Unsubscribe, relays for nobody, and refuses what is too big', async () => {
     await transport.sendMail({
       from: 'p4@people.example',

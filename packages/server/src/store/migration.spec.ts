@@ -115,6 +115,24 @@ describe('bringing the tables up to date', () => {
     expect(order.at(-1)).toBe('three');
   });
 
+  it('says what went wrong without what stands in a row', async () => {
+    await db.raw('create table guest (email varchar(40) unique, note varchar(5))');
+    await db('guest').insert({ email: 'ana@secret.example', note: '' });
+    for (const work of [
+      () => db('guest').insert({ email: 'ana@secret.example', note: '' }),
+      () => db('guest').insert({ email: 'ben@secret.example', note: 'too long a secret' }),
+      () => db.raw(`insert into guest values ('ana@secret.example', '')`),
+      () => db.raw(`select * from nowhere where email = 'ana@secret.example'`),
+    ]) {
+      const error: unknown = await work().then(
+        () => null,
+        (thrown: unknown) => thrown,
+      );
+      const said = error instanceof Error ? `${error.message} ${error.stack} ${JSON.stringify(error)}` : '';
+      expect([/secret/.test(said), /guest|nowhere/.test(said)]).toEqual([false, true]);
+    }
+  });
+
   it('works on an empty database, two at once, and says nothing where there is nothing to do', async () => {
     const said: string[] = [];
     await Promise.all([migrate(url, (one) => said.push(one)), migrate(url)]);

@@ -16,7 +16,8 @@ export function makeTokens(secret: string, generation: () => number) {
   /** In which generation it was made; null for one that was not made here. */
   const generationOf = (purpose: string, text: string): number | null => {
     const [, ids, signature] = /^([0-9a-z]{1,11}(?:\.[0-9a-z]{1,11})?)-([0-9a-f]{24})$/.exec(text) ?? [];
-    if (!ids || !signature) return null;
+    // One spelling of each, so that no limit is counted anew for another.
+    if (!ids || !signature || spell(idsOf(ids)) !== ids) return null;
     const said = `${purpose}:${idsOf(ids).join('.')}`;
     for (let at = personal.has(purpose) ? generation() : 0; at >= 0; at -= 1)
       if (isEqual(signIn(at, said), signature)) return at;
@@ -48,6 +49,7 @@ export function makeTokens(secret: string, generation: () => number) {
   };
 }
 
+const spell = (ids: readonly number[]): string => ids.map((id) => id.toString(36)).join('.');
 const idsOf = (ids: string): number[] => ids.split('.').map((id) => parseInt(id, 36));
 
 export const isEqual = (one: string, other: string): boolean =>
