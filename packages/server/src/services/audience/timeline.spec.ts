@@ -134,15 +134,21 @@ describe('one person', () => {
     );
   });
 
-  it('has addresses of their own that no viewer reads', async () => {
-    for (const [role, sees] of [
-      ['viewer', false],
-      ['marketer', true],
-    ] as const) {
-      const visitor = http.visitor();
-      await visitor.signIn(role);
-      const { body } = await visitor.call('GET', '/api/subscribers/1');
-      expect([Boolean(body['feedUrl']), Boolean(body['preferencesUrl'])]).toEqual([sees, sees]);
-    }
+  it('has links of their own that no member reads: they are sent to them, once an hour, and a viewer sends none', async () => {
+    const marketer = http.visitor();
+    await marketer.signIn('marketer');
+    const { links } = http.stage.context;
+    const own = links.preferences(1, 0);
+    expect(JSON.stringify((await marketer.call('GET', '/api/subscribers/1')).body)).not.toContain('/p/');
+    expect((await marketer.call('POST', '/api/subscribers/1/link', {})).status).toBe(204);
+    const mail = http.stage.sentAtOnce.at(-1);
+    expect([mail?.to.address, mail?.text.includes(own)]).toEqual(['p1@people.example', true]);
+    expect((await marketer.call('POST', '/api/subscribers/1/link', {})).status).toBe(429);
+    await http.stage.db('subscriber').where({ id: 2 }).update({ email: null });
+    expect((await marketer.call('POST', '/api/subscribers/2/link', {})).status).toBe(409);
+    expect((await marketer.call('POST', '/api/subscribers/999999/link', {})).status).toBe(404);
+    const viewer = http.visitor();
+    await viewer.signIn('viewer');
+    expect((await viewer.call('POST', '/api/subscribers/3/link', {})).status).toBe(403);
   });
 });
