@@ -16,7 +16,8 @@ export const isEmail = (text: string): boolean =>
   text.length <= 254 && addressShape.test(text) && !/^\.|\.\.|\.@/.test(text);
 
 /** Is this an address at a domain that is set aside for documents (RFC 2606 §3)? Nobody reads mail there, and none comes from there. */
-export const isPlaceholderAddress = (address: string): boolean => /@(?:[^@]*\.)?example\.(?:com|net|org)$/i.test(address);
+export const isPlaceholderAddress = (address: string): boolean =>
+  /@(?:[^@]*\.)?example\.(?:com|net|org)$/i.test(address);
 
 /**
  * Reads pasted addresses, one per line or separated by commas, semicolons or spaces; from a spreadsheet also with the name in

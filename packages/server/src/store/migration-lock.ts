@@ -29,11 +29,13 @@ export async function withMigrationLock(
   const owner = `${hostname()}, process ${process.pid}, ${randomUUID().slice(0, 8)}`;
   const take = async (): Promise<boolean> =>
     affectedRows(
-      await retryLocked(() => db.raw(
-        `update migration_lock set owner = ?, alive_until = now(3) + interval ? second
+      await retryLocked(() =>
+        db.raw(
+          `update migration_lock set owner = ?, alive_until = now(3) + interval ? second
          where id = 1 and (owner = ? or alive_until < now(3))`,
-        [owner, aliveSeconds, owner],
-      )),
+          [owner, aliveSeconds, owner],
+        ),
+      ),
     ) > 0;
   let isHeld = false;
   let timer: NodeJS.Timeout | undefined;
