@@ -58,6 +58,12 @@ const kinds: Readonly<Record<Misuse['kind'], string>> = {
       }
     </section>
   `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 16px;
+    }
+  `,
 })
 export class PersonalLinks {
   private readonly api = inject(SettingsApi);
