@@ -35,7 +35,9 @@ export async function benchGalera(people, base) {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(join(folder, 'log'), { recursive: true, mode: 0o755 });
   await buildServer();
+  if (!isTiny) console.log(`${people} messages over one database …`);
   const alone = isTiny ? null : await overOne(people, base);
+  console.log(`${people} messages over three nodes …`);
   const cluster = await overThree(people, base);
   console.table([
     ...(alone ? [{ what: 'messages a second over one database', figure: alone.speed.toFixed(0) }] : []),
