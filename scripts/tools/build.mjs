@@ -1,6 +1,6 @@
 // Builds what runs, only when its sources changed.
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { digestOf, giveUp, root } from './machine.mjs';
 import { runWithin } from './run.mjs';
@@ -23,7 +23,8 @@ export const ng = join(root, 'node_modules/@angular/cli/bin/ng.js');
 
 export async function buildServer() {
   const { build } = await import('esbuild');
-  await build({
+  const { outputFiles } = await build({
+    write: false,
     absWorkingDir: root,
     entryPoints: entries,
     outdir: 'dist/server',
@@ -45,6 +46,12 @@ export async function buildServer() {
       },
     ],
   });
+  // What is the same stays untouched: processes of another run may be starting from it.
+  for (const { path, contents } of outputFiles) {
+    if (existsSync(path) && readFileSync(path).equals(contents)) continue;
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, contents);
+  }
 }
 
 /** The builder has been seen to hang, once in some twenty runs of all tests: it is ended, and begun again. */
