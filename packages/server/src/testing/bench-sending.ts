@@ -123,7 +123,7 @@ export async function sendingRows(stage: Stage): Promise<Row[]> {
         ({ ok }) => ok,
         () => false,
       ),
-    30,
+    120,
   );
   const [workerMb = 0, serverMb = 0] = await memoryGrowth(stage, sink, [worker, server]);
   rows.push({
