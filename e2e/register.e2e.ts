@@ -58,7 +58,7 @@ test('a visitor puts themselves down for one date, and the confirmation brings t
   await visitor.goto(/https?:\S+\/c\/\S+/.exec(asked)?.[0] ?? '');
   await visitor.getByRole('button', { name: 'Confirm registration' }).click();
   await expect(visitor.getByRole('status')).toContainText('You are registered');
-  await openMail(page, guest, `You are down for ${title}`);
+  await openMail(page, guest, `You are registered for ${title}`);
   await page.getByRole('radio', { name: 'raw', exact: true }).click();
   await expect(page.locator('cv-mail-reader')).toContainText(`RECURRENCE-ID;TZID=Europe/Lisbon:${keyOf(second)}`);
   await expect(page.locator('cv-mail-reader')).not.toContainText('RRULE:FREQ=WEEKLY');
@@ -89,7 +89,7 @@ test('a full date cannot be chosen until its place is given back on the reply pa
   await visitor.goto(publicPage);
   const wanted = visitor.locator(`input[value="${keyOf(second)}"]`);
   await expect(wanted).toBeDisabled();
-  await openMail(page, guest, `You are down for ${title}`);
+  await openMail(page, guest, `You are registered for ${title}`);
   await page.getByRole('radio', { name: 'plain', exact: true }).click();
   const reader = page.locator('cv-mail-reader');
   await expect(reader).toContainText('/r/');

@@ -55,7 +55,7 @@ test('what goes by itself says it in the house’s own words, to the mailbox, an
   await page.goto('/wording/registered');
   await page.getByRole('button', { name: 'Back to the original' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Back to the original' }).click();
-  await expect(page.getByLabel('Subject', { exact: true })).toHaveValue(/You are down for/);
+  await expect(page.getByLabel('Subject', { exact: true })).toHaveValue(/You are registered for/);
 });
 
 test('each design is read by day and by night, on a phone and twice as large: axe finds nothing, nothing is wider than it is', async ({

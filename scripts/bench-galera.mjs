@@ -35,9 +35,7 @@ export async function benchGalera(people, base) {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(join(folder, 'log'), { recursive: true, mode: 0o755 });
   await buildServer();
-  if (!isTiny) console.log(`${people} messages over one database …`);
   const alone = isTiny ? null : await overOne(people, base);
-  console.log(`${people} messages over three nodes …`);
   const cluster = await overThree(people, base);
   console.table([
     ...(alone ? [{ what: 'messages a second over one database', figure: alone.speed.toFixed(0) }] : []),
@@ -79,8 +77,14 @@ async function withStage(work) {
   }
 }
 
-const overOne = (people, base) => withStage((stage) => measureOne(stage, people, base));
-const overThree = (people, base) => withStage((stage) => measureThree(stage, people, base));
+function overOne(people, base) {
+  console.log(`${people} messages over one database …`);
+  return withStage((stage) => measureOne(stage, people, base));
+}
+function overThree(people, base) {
+  console.log(`${people} messages over three nodes …`);
+  return withStage((stage) => measureThree(stage, people, base));
+}
 
 async function measureOne(stage, people, base) {
   const database = await startDatabase(stage, {

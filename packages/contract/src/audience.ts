@@ -157,7 +157,6 @@ export const personDetail = person.extend({
   topics: z.array(z.string()),
   /** Every further field, with what stands in it; empty for nothing. */
   fields: z.array(personField.extend({ typed: z.string() })),
-  /** Where their own feed and their preferences are. */
   consents: z.array(
     z.object({
       channel: z.enum(['email', 'text']),

@@ -32,8 +32,6 @@ const wordingKey = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
 const marks = { bold: z.boolean().optional(), italic: z.boolean().optional() };
 const text = z.string().max(mostText);
 const address = z.string().max(2000);
-/** Where an entry leads: the same rule as when it is rendered. Empty for nowhere. */
-const pressed = address.refine((url) => url === '' || mayBePressed(url), 'leads nowhere');
 const inline = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('text'), text, link: address.optional(), ...marks }),
   z.object({
@@ -71,7 +69,7 @@ const leaves = [
 /** Stored beside where an event is coming up; what is sent in one's place is looked up anew. */
 const comingEvent = z.object({
   title: z.string().max(mostText),
-  url: pressed,
+  url: address,
   facts: z.object({ span, zone: z.string(), endZone: z.string() }),
 });
 
@@ -114,7 +112,7 @@ const block = z.discriminatedUnion('kind', [
     ...forSome,
     kind: z.literal('entry'),
     title: text,
-    url: pressed,
+    url: address,
     about: text,
     lead: text,
   }),
@@ -127,19 +125,34 @@ const version = z.object({
   plain: z.object({ text, of: z.string().max(10 * mostText) }).optional(),
 }) satisfies z.ZodType<Version>;
 
-/** In all its languages, as it is stored: three times what mail programs cut off. Each message of it is composed for each person. */
-const mostOctets = 300_000;
+/** Characters in all its languages: three times what mail programs cut off. Each message of it is composed for each person. */
+const mostLength = 300_000;
 
-/** A wording as it is written, stored, and frozen with what goes out. */
-export const wordingDocument = version
-  .extend({
-    design: z.enum(designs).optional(),
-    languages: z.partialRecord(z.enum(languages), version).optional(),
-    from: wordingKey.optional(),
-  })
+/** A wording as it is stored, and frozen with what goes out: also one from before what may be written had these bounds. */
+export const storedDocument = version.extend({
+  design: z.enum(designs).optional(),
+  languages: z.partialRecord(z.enum(languages), version).optional(),
+  from: wordingKey.optional(),
+}) satisfies z.ZodType<WordingDocument>;
+
+/** Where the events in a block lead. */
+const addressesIn = (one: Block): readonly string[] =>
+  one.kind === 'entry' ? [one.url] : one.kind === 'coming' ? (one.events ?? []).map(({ url }) => url) : [];
+
+/** A wording as somebody writes it. */
+export const wordingDocument = storedDocument
   .refine(
-    (document) => JSON.stringify(document).length <= mostOctets,
-    'The message is too long: all its languages together take more than 300 kB. Shorten it, or link to a page.',
+    (document) => JSON.stringify(document).length <= mostLength,
+    'The message is too long: all its languages together take more than 300,000 characters. Shorten it, or link to a page.',
+  )
+  .refine(
+    // The same rule as when it is rendered; empty for nowhere.
+    ({ blocks, languages: others }) =>
+      [blocks, ...Object.values(others ?? {}).map((one) => one.blocks)]
+        .flat()
+        .flatMap(addressesIn)
+        .every((url) => url === '' || mayBePressed(url)),
+    'An event in the message has an address that is not a web address.',
   ) satisfies z.ZodType<WordingDocument>;
 
 /** What a text message is: one block of typed text. */

@@ -35,7 +35,7 @@ export const mergeFields = {
   'event.joinLink': 'the address to join online',
   'event.description': 'the description',
   'event.notes': 'the person’s own note at this event, where each has their own',
-  'event.registrationEnds': 'until when people can put themselves down; empty where they cannot',
+  'event.registrationEnds': 'until when people can register; empty where they cannot',
   'event.placeKeptUntil': 'until when a place that became free is kept for whoever waited for it; empty elsewhere',
   'event.repeats': 'how it repeats, in words; empty for a one-off',
   'link.event': 'address of the event page',

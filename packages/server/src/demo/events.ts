@@ -143,7 +143,7 @@ const registerInTime: CueFields = {
   audience: { invitees: [], lists: [3], exceptLists: [], exceptReplies: ['accepted', 'declined'], topics: null },
   isDraft: false,
   wording: letter(
-    'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
+    'Until {{event.registrationEnds}}: register for {{event.title}}',
     'Dear {{person.firstName|friend}},\n\nthere is still room at {{event.title}}, and registration closes {{event.registrationEnds}}.',
     { kind: 'event' },
     { ...allAboutIt, label: 'Register' },

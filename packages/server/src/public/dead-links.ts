@@ -25,7 +25,7 @@ export function deadLinks(context: Context): RequestHandler {
         writePage(
           'Only a test',
           house,
-          '<h1>Only a test</h1><p>This link came with a test or a preview. Whoever gets the real message has one of their own, which opens their page here. Nothing was changed.</p>',
+          '<h1>Only a test</h1><p>This link is from a test or a preview. In the real message, each reader has a link to their own page. Nothing was changed.</p>',
         ),
       );
     } else if (isPersonal(page) && links.isEnded(page, token)) {

@@ -128,6 +128,10 @@ describe('the subscriber’s own side', () => {
     expect(await refused({ email: 'a@x.example', zone: 'Mars', emailOk: 'yes' })).toContain('422 This is no time zone');
     await post(`/join/${key}`, { email: 'a@x.example', emailOk: 'yes', website: 'x' });
     expect(stage.sentAtOnce.length).toBe(0);
+    // What the mail server did not take does not count.
+    const send = spyOn(stage.context.mail, 'send').and.resolveTo({ kind: 'unreachable', answer: 'away' });
+    expect((await post(`/join/${key}`, { email: 'a@x.example', emailOk: 'yes' })).status).toBe(502);
+    send.and.callThrough();
     // Once an hour; the answer is the same for everybody.
     for (let round = 0; round < 3; round += 1)
       expect((await post(`/join/${key}`, { email: 'a@x.example', emailOk: 'yes' })).status).toBe(200);

@@ -85,11 +85,11 @@ export const ownWords: Readonly<Record<Language, OwnWords>> = {
     byText: (number) => `Send texts to ${number}`,
     channels: 'How we may reach you',
     pause: 'Quiet until',
-    pauseHint: 'Until that day you hear only of what you put yourself down for. Empty for no pause.',
+    pauseHint: 'Until that day you hear only of what you registered for. Empty for no pause.',
     howOften: 'How often',
     asItComes: 'as it comes',
     aWeek: (most) => (most === 1 ? 'at most once a week' : `at most ${most} times a week`),
-    howOftenHint: 'Confirmations, changes and reminders of what you put yourself down for come in any case.',
+    howOftenHint: 'Confirmations, changes and reminders of what you registered for come in any case.',
     mindsNoting: 'Do not note what I open',
     mindsNotingHint:
       'We note which of your own pages and which links in our mails you open, so that we know what is of use. Ticked, nothing is noted, and what was is gone.',

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import * as z from 'zod';
+import { askedKeysOf } from './asked';
 import { listStore } from './lists';
 import { peopleImportRowStore } from './people-import-rows';
 import { saidStore } from './said';
@@ -64,7 +65,7 @@ export function erasureStore(db: Knex) {
     for (const column of ['attendee', 'from_address'])
       await db('reply').where(shown(column)).update({ attendee: gone, from_address: gone, raw: '' });
     await db('letter').where({ from_address: email }).delete();
-    await db('asked_mail').where({ address: email }).delete();
+    await db('asked_mail').whereIn('address', askedKeysOf(email)).delete();
     await db('registration_request').where({ email }).delete();
     await db('invitee').where({ delegated_to: email }).update({ delegated_to: gone });
   };

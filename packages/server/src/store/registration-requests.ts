@@ -77,12 +77,15 @@ export function registrationRequestStore(db: Knex) {
       const rows: Row[] = await open(email, now).orderBy('id').limit(most);
       return rows.map(requestOf);
     },
-    /** With it all others of the address for the same date: they chose this one. */
-    async confirm({ eventId, occurrence, email }: RegistrationRequest, now: Date): Promise<void> {
+    /**
+     * With it all others of the address for the same date: they chose this one.
+     * @param waits it was full by then, and they wait for a place
+     */
+    async confirm({ eventId, occurrence, email }: RegistrationRequest, now: Date, waits: boolean): Promise<void> {
       await db('registration_request')
         .where({ event_id: eventId, occurrence, email })
         .whereNull('confirmed_at')
-        .update({ confirmed_at: now });
+        .update({ confirmed_at: now, waits });
     },
     async remove(id: number): Promise<void> {
       await db('registration_request').where({ id }).delete();

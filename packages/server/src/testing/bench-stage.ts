@@ -20,8 +20,24 @@ export interface SinkProcess {
   stop(): void;
 }
 
+const children = new Set<ChildProcess>();
+
+/** Ends whatever a part of the bench has started and left: where it failed, too. */
+export async function endChildren(): Promise<void> {
+  await Promise.all(
+    [...children].map((child) => {
+      if (child.exitCode !== null || child.signalCode !== null) return undefined;
+      const ended = new Promise((resolve) => child.once('exit', resolve));
+      child.kill('SIGKILL');
+      return ended;
+    }),
+  );
+  children.clear();
+}
+
 export async function forkSink(): Promise<SinkProcess> {
   const child = fork('packages/server/src/testing/bench-sink.ts', { execArgv: ['--import', 'tsx'] });
+  children.add(child);
   const next = (): Promise<z.infer<typeof said>> =>
     new Promise((resolve) => child.once('message', (message) => resolve(said.parse(message))));
   const { port = 0 } = await next();
@@ -43,7 +59,7 @@ export async function forkSink(): Promise<SinkProcess> {
 
 /** One of ours, against the stage's database and that mail server. */
 export function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-main'): ChildProcess {
-  return spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
+  const child = spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
     stdio: 'inherit',
     env: {
       ...process.env,
@@ -60,6 +76,8 @@ export function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'wo
       LOG_LEVEL: 'warn',
     },
   });
+  children.add(child);
+  return child;
 }
 
 export const residentMb = (child: ChildProcess): number =>

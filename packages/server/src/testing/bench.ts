@@ -2,6 +2,7 @@ import { countdownRows } from './bench-countdown';
 import { calendarRows, type Row } from './bench-calendars';
 import { peopleRows } from './bench-people';
 import { sendingRows } from './bench-sending';
+import { endChildren } from './bench-stage';
 import { openStage, type Stage } from './stage';
 
 const parts: Readonly<Record<string, (stage: Stage) => Promise<Row[]>>> = {
@@ -46,6 +47,7 @@ async function runPart(name: string, measure: (stage: Stage) => Promise<Row[]>):
     return false;
   } finally {
     clearInterval(progress);
+    await endChildren();
     await stage.close().catch(() => undefined);
     console.log(`${name}: ${seconds()}`);
   }

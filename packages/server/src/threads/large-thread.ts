@@ -12,6 +12,13 @@ const connections = 3;
 
 let opened: ReturnType<typeof open> | undefined;
 
+/** Opened once; where the database was away just then, again with the next request. */
+const ready = (env: LargeWork['env']): ReturnType<typeof open> =>
+  (opened ??= open(env).catch((error: unknown) => {
+    opened = undefined;
+    throw error;
+  }));
+
 async function open(env: LargeWork['env']) {
   const config = readConfig(env);
   const { db, clock, context, log } = await assemble(config, 'server, large requests', connections);
@@ -29,7 +36,7 @@ async function open(env: LargeWork['env']) {
 }
 
 answerRequests(async ({ env, request }: LargeWork): Promise<LargeAnswer> => {
-  const { app, clock } = await (opened ??= open(env));
+  const { app, clock } = await ready(env);
   clock.shiftTo(request.clockOffsetMs);
   const { method, url, headers, body, address } = request;
   const answer = await inject(app, {

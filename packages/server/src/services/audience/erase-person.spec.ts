@@ -92,10 +92,20 @@ describe('Erasing somebody', () => {
       ...{ eventId: event, at: new Date(stage.clock.now()), from: 'eva.mark@people.example', state: 'accepted' },
       ...{ attendee: 'eva.mark@people.example', verdict: 'set-aside', reason: 'stale', raw: 'ATTENDEE:Evamark' },
     });
+    const registering = { kind: 'registration', everyMs: 1000, mostADay: 5 } as const;
+    for (const limit of [undefined, registering])
+      await store.asked.mayWrite('eva.mark@people.example', event, new Date(stage.clock.now()), limit);
     await store.refusals.note(eva, 'mailbox', '<eva.mark@people.example> is full', new Date(stage.clock.now()));
     await saveCue(stage.context, event, null, dayBeforeCue(), actor);
     const before = await traces();
-    for (const place of ['subscriber.email', 'said.person', 'said_to_all.part', 'letter.subject', 'reply.raw'])
+    for (const place of [
+      'subscriber.email',
+      'said.person',
+      'said_to_all.part',
+      'letter.subject',
+      'reply.raw',
+      'asked_mail.address',
+    ])
       expect(before.some((one) => one.startsWith(place)))
         .withContext(`${place} held it before`)
         .toBeTrue();

@@ -14,6 +14,7 @@ import { isDuplicate } from '../../store/database';
 import type { PersonOwnFacts, Recipient } from '../../store/subscribers';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound } from '../failure';
+import { mailAsked } from '../sending/mail-asked';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 
 /** A subscriber at their own preferences. */
@@ -112,6 +113,7 @@ export async function saveOwn(
 /**
  * Asks both ends whether another address is to be theirs: once an hour at most, so that nobody has us write to many who never
  * heard of us. Nobody learns whether it is somebody else's already; who opted out or bounces is not written to for it.
+ * @throws Failure 502 when the mail cannot be sent now
  */
 export async function askAddressChange(
   context: Context,
@@ -124,7 +126,8 @@ export async function askAddressChange(
   if (email === null) return 'no-address';
   if (email === person.email) return 'asked';
   const now = nowOf(context);
-  if (!(await store.asked.mayWrite(`person ${person.id}`, 0, now))) return 'too-soon';
+  const asker = `person ${person.id}`;
+  if (!(await store.asked.mayWrite(asker, 0, now))) return 'too-soon';
   const other = await store.subscribers.idByEmail(email);
   const isTaken = other !== null && !(await store.subscribers.mayBeMailed(other));
   const settings = await store.house.settings();
@@ -138,7 +141,9 @@ export async function askAddressChange(
       label: words.yes,
       url: links.addressChange(id, end),
     });
-    await context.mail.send(writeHouseEmail(context, settings, { to: { name: '', address }, document }));
+    const message = writeHouseEmail(context, settings, { to: { name: '', address }, document });
+    const counted = [asker, ...(end === 'new' ? [address] : [])].map((key) => ({ key, eventId: 0 }));
+    await mailAsked(context, message, counted);
   }
   // Whoever has no address yet has none to ask.
   if (!person.email) await store.transact((tx) => tx.signups.agreeAddress(id, 'old'));
@@ -183,16 +188,14 @@ export type LinkWords = (language: Language) => {
   readonly label: string;
 };
 
-/** @throws Failure 502 with the mail server’s answer */
+/** @throws Failure 502 when the mail cannot be sent now */
 async function mailLink(context: Context, person: Recipient, wordsFor: LinkWords): Promise<void> {
   const { store, links } = context;
   const settings = await store.house.settings();
   const { subject, text, label } = wordsFor(isLanguage(person.language) ? person.language : settings.language);
   const document = pressDocument(subject, text, { label, url: links.preferences(person.id, person.feedNonce) });
-  const refusal = await context.mail.send(
-    writeHouseEmail(context, settings, { to: { name: '', address: person.email }, document }),
-  );
-  if (refusal) throw new Failure(502, 'mail-server', `The mail server did not accept it: ${refusal.answer}`);
+  const message = writeHouseEmail(context, settings, { to: { name: '', address: person.email }, document });
+  await mailAsked(context, message, [{ key: person.email, eventId: 0 }]);
 }
 
 /** An address as it was typed; null for what is none. */

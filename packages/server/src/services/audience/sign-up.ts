@@ -4,6 +4,7 @@ import { signupFields, type SignupChange, type SignupForm } from '@convite/contr
 import type { AskedSignup, Signup, StoredSignupForm } from '../../store/signups';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseStale } from '../failure';
+import { mailAsked } from '../sending/mail-asked';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 
 /** Every form, with where it is and how it is put into another page. */
@@ -81,11 +82,8 @@ export async function askToJoin(
     label: words.joinYes,
     url: links.confirmSignup(id),
   });
-  const refusal = await context.mail.send(
-    writeHouseEmail(context, settings, { to: { name: '', address: email }, document }),
-  );
-  if (refusal)
-    throw new Failure(502, 'mail-server', 'Our mail cannot be sent just now. Please try again in a few minutes.');
+  const message = writeHouseEmail(context, settings, { to: { name: '', address: email }, document });
+  await mailAsked(context, message, [{ key: email, eventId: 0 }]);
 }
 export interface JoinWords {
   readonly join: string;

@@ -233,12 +233,7 @@ export const housePlans: readonly HousePlan[] = [
       'Before registration closes',
       beforeClose(2, 'days', '10:00'),
       { ...unanswered, exceptReplies: ['accepted'] },
-      letter(
-        'Until {{event.registrationEnds}}: put yourself down for {{event.title}}',
-        dear('are you coming?'),
-        event,
-        reply,
-      ),
+      letter('Until {{event.registrationEnds}}: register for {{event.title}}', dear('are you coming?'), event, reply),
     ),
     mail(
       'One week to go',

@@ -72,7 +72,7 @@ function confirmOne(
     const { event, date, state } = seen;
     if (request.isConfirmed) return { kind: request.waits ? 'waiting' : 'down', date };
     if (state === 'full' || state === 'closed') return { kind: 'refused', state };
-    await tx.registrationRequests.confirm(request, nowOf(context));
+    await tx.registrationRequests.confirm(request, nowOf(context), state !== 'open');
     if (state === 'open') return putDown(context, tx, event, date, asking);
     // Who asked while there was a place comes before all who came since.
     return letWait(context, tx, event, date, asking, request.waits ? undefined : request.askedAt);

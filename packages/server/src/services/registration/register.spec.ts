@@ -66,7 +66,7 @@ describe('registration on the event page', () => {
     const [confirmation] = await deliver(stage);
     expect([confirmation?.to.address, confirmation?.subject]).toEqual([
       'zoe@new.example',
-      'You are down for Dome night, Wed 25 Jun 2031',
+      'You are registered for Dome night, Wed 25 Jun 2031',
     ]);
     const calendar = confirmation?.calendar?.text ?? '';
     expect([confirmation?.calendar?.method, namesIn(calendar)]).toEqual([
@@ -256,6 +256,7 @@ describe('registration on the event page', () => {
     await confirm(later);
     await at10(0, 3);
     expect((await confirm(slow)).body).toContain('at the front of the waitlist');
+    expect((await offered(slow)).page).toContain('You are on the waitlist.');
     const { rows } = await listWaiting(context(), event, { occurrence: first, after: '', limit: 9 });
     expect(rows.map(({ person }) => person.email)).toEqual(['slow@ask.example', 'later@ask.example']);
     await deliver(stage);

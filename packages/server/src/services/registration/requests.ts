@@ -3,7 +3,7 @@ import type { StoredEvent } from '../../store/events';
 import type { AskedLimit } from '../../store/asked';
 import type { StoreSubjects } from '../../store/store';
 import { nowOf, type Context } from '../context';
-import { Failure } from '../failure';
+import { mailAsked } from '../sending/mail-asked';
 import { houseManner } from '../sending/manner';
 import { pressDocument, writeHouseEmail } from '../sending/write-message';
 import type { Registering } from './register';
@@ -87,17 +87,18 @@ export async function askToConfirm(
 When: ${sayWhen(date.facts, '', manner)}
 
 Confirm it until ${sayInstant(expiresAt.getTime(), date.facts.zone, manner)}. ${then} Was it not you? Then do nothing.`;
-  const refusal = await context.mail.send(
-    writeHouseEmail(context, settings, {
-      to: { name: '', address: email },
-      document: pressDocument(`Confirm your place: ${title}`, body, {
-        label: waits ? 'Join the waitlist' : 'Confirm registration',
-        url: links.confirmHold(requestId),
-      }),
+  const message = writeHouseEmail(context, settings, {
+    to: { name: '', address: email },
+    document: pressDocument(`Confirm your place: ${title}`, body, {
+      label: waits ? 'Join the waitlist' : 'Confirm registration',
+      url: links.confirmHold(requestId),
     }),
-  );
-  if (!refusal) return { ...asked, mailedAt: now };
-  await store.registrationRequests.remove(requestId);
-  await store.asked.takeBack(email, eventId, limit);
-  throw new Failure(502, 'mail-server', 'Our mail cannot be sent just now. Please try again in a few minutes.');
+  });
+  try {
+    await mailAsked(context, message, [{ key: email, eventId, limit }]);
+  } catch (error) {
+    await store.registrationRequests.remove(requestId);
+    throw error;
+  }
+  return { ...asked, mailedAt: now };
 }

@@ -60,7 +60,7 @@ describe('the waitlist', () => {
 
   it('tells who comes too late that they wait, asks whoever has waited longest, and gives them the place by a yes', async () => {
     await register('first@new.example');
-    expect(await look()).toEqual(['first@new.example: You are down for Dome night, Wed 18 Jun 2031']);
+    expect(await look()).toEqual(['first@new.example: You are registered for Dome night, Wed 18 Jun 2031']);
     for (const name of ['second', 'third']) {
       const done = await register(`${name}@new.example`);
       expect([done.status, done.body.includes('you are on the waitlist')]).toEqual([200, true]);
@@ -85,7 +85,7 @@ describe('the waitlist', () => {
     expect((await answer('second@new.example', 'accepted')).body).toContain('your answer is “yes”');
     expect(await waiting()).toEqual(['third@new.example', 'fourth@new.example']);
     const sent = await look();
-    expect(sent).toContain('second@new.example: You are down for Dome night, Wed 18 Jun 2031');
+    expect(sent).toContain('second@new.example: You are registered for Dome night, Wed 18 Jun 2031');
     expect(sent.some((line) => line.includes('A place is free'))).toBeFalse();
   });
 
@@ -120,7 +120,7 @@ describe('the waitlist', () => {
     expect(await look()).toEqual(['second@new.example: A place is free']);
     const place = { eventId: event, subscriberId: await idOf('fourth@new.example'), occurrence: '' };
     await giveByHand(context(), place, actor);
-    expect(await look()).toEqual(['fourth@new.example: You are down for Dome night, Wed 18 Jun 2031']);
+    expect(await look()).toEqual(['fourth@new.example: You are registered for Dome night, Wed 18 Jun 2031']);
     await expectAsync(giveByHand(context(), place, actor)).toBeRejectedWithError(/no longer/);
     expect(
       await leaveWaitlist(context(), { ...place, subscriberId: await idOf('second@new.example') }, actor),

@@ -25,8 +25,8 @@ export const houseWordings = {
     all,
   ),
   registered: letter(
-    'You are down for {{event.title}}, {{event.date}}',
-    `${dear}you are down for {{event.title}}.`,
+    'You are registered for {{event.title}}, {{event.date}}',
+    `${dear}you are registered for {{event.title}}.`,
     event,
     `The entry for your calendar comes with this message. If you cannot come after all, or this was not you, say so here, and somebody else has the place: {{link.reply}}`,
     all,

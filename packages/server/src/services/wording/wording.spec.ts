@@ -1,4 +1,4 @@
-import { nobodyChosen, type KeptFields } from '@convite/contract';
+import { nobodyChosen, wordingDocument, type KeptFields } from '@convite/contract';
 import {
   eventBlocks,
   letter,
@@ -201,6 +201,17 @@ describe('wordings that are kept', () => {
     } as KeptFields;
     const key = await keepWording(stage.context, null, all, actor);
     expect((await findWording(stage.context, key)).wording).toEqual(all.wording);
+    // One from before what is written had bounds is still read.
+    const older = {
+      subject: 'Older',
+      blocks: [
+        { kind: 'entry', title: 'Old', url: 'javascript:old', about: '', lead: 'Old' },
+        ...Array.from({ length: 16 }, () => ({ kind: 'plain', text: 'x'.repeat(20_000) })),
+      ],
+    };
+    expect(wordingDocument.safeParse(older).error?.issues.length).toBe(2);
+    await stage.db('wording').update({ document: JSON.stringify(older) });
+    expect((await findWording(stage.context, key)).wording as unknown).toEqual(older);
     const asked = { channel: 'email' as const, wording: own.wording, eventId: null, personId: null };
     const shown = await previewWording(stage.context, asked);
     expect([shown.event, shown.message.subject]).toEqual([null, 'Cold tonight:']);

@@ -10,7 +10,7 @@ export const aboutWords: Readonly<Record<AboutKind, string>> = {
   event: 'When and where it is',
   calendar: 'Add it to a calendar',
   reply: 'Yes, perhaps or no',
-  places: 'What they are down for',
+  places: 'What they registered for',
   opening: 'Opening',
   coming: 'What else is coming up',
   house: 'Block of the house',

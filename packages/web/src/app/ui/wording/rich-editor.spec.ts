@@ -144,7 +144,7 @@ describe('RichEditor', () => {
     const { put, told } = await open(letter('', ''));
     await put('Two columns');
     await put('event.title');
-    await put('What they are down for');
+    await put('What they registered for');
     const line = [{ kind: 'field' as const, field: 'event.title' as const, fallback: '' }];
     expect(told.at(-1)).toEqual([
       { kind: 'columns', columns: [[{ kind: 'paragraph', line }], []] },
