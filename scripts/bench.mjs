@@ -9,6 +9,7 @@ import { needFreePort, needModules, needProgram, root } from './tools/machine.mj
 
 needProgram('mariadbd', 'mariadb-server');
 needModules();
+const { buildServer } = await import('./tools/build.mjs');
 const { startDatabase } = await import('./tools/database.mjs');
 const { endWith, logIn, openStage } = await import('./tools/processes.mjs');
 const { quickFolder } = await import('./tools/quick-folder.mjs');
@@ -28,6 +29,7 @@ if (which === 'galera') {
 }
 // Figures of a million rows are those of a disk.
 const folder = which === 'scale' && !isTiny ? `${root}/.test/bench` : quickFolder(`.bench-${which ?? 'all'}`);
+await buildServer();
 await needFreePort(port, 'the bench’s database', 'CONVITE_BENCH_PORT');
 const stage = openStage(`${folder}/pids.json`);
 endWith(stage);

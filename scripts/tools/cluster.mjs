@@ -65,23 +65,27 @@ export async function startCluster(stage, { folder, port, database }) {
       await new Promise((resolve) => setTimeout(resolve, 200));
     }
   };
-  for (const [index, node] of nodes.entries()) {
-    const made = spawnSync(
-      'mariadb-install-db',
-      [
-        '--no-defaults',
-        '--user=mysql',
-        `--datadir=${node.dataDir}`,
-        '--auth-root-authentication-method=normal',
-        '--skip-test-db',
-      ],
-      { encoding: 'utf8' },
-    );
-    if (made.status !== 0) giveUp(`MariaDB could not lay its files in ${node.dataDir}: ${made.stderr}`);
-    await start(node, index === 0);
+  const [first] = nodes;
+  const made = spawnSync(
+    'mariadb-install-db',
+    [
+      '--no-defaults',
+      '--user=mysql',
+      `--datadir=${first.dataDir}`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+    ],
+    { encoding: 'utf8' },
+  );
+  if (made.status !== 0) giveUp(`MariaDB could not create its files in ${first.dataDir}: ${made.stderr}`);
+  for (const node of nodes) {
+    // The others begin with an empty folder: the first sends them its files.
+    mkdirSync(node.dataDir, { recursive: true });
+    chownSync(node.dataDir, uid, gid);
+    await start(node, node === first);
   }
   const ran = ask(
-    nodes[0],
+    first,
     ["'127.0.0.1'", "'localhost'"]
       .map((host) => `grant all on \`${database}%\`.* to 'convite'@${host} identified by 'convite'`)
       .concat(`create database ${database}`)

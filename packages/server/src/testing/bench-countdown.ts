@@ -30,7 +30,7 @@ async function eventWithCue(stage: Stage, ids: readonly number[] | null): Promis
 
 /** All cues that are set become due at one instant, a few seconds from now. */
 async function makeDue({ db }: Stage): Promise<number> {
-  const dueMs = Date.now() + 4000;
+  const dueMs = Date.now() + sized(4000, 800);
   await db('firing')
     .where({ kind: 'cue', state: 'set' })
     .update({ due_at: new Date(dueMs), announced_at: new Date() });
@@ -83,15 +83,15 @@ export async function countdownRows(stage: Stage): Promise<Row[]> {
   const rows: Row[] = [];
   await addPeople(stage, people);
   const sink = await forkSink();
-  const workers = [startProcess(stage, sink.port, 'worker-main')];
+  const workers = [startProcess(stage, sink.port, 'worker')];
   // The first of all is slower, while programs are made ready.
   await eventWithCue(stage, [1, 2, 3]);
   await lateness(stage, sink, 3);
   const figures: Lateness[] = [];
   for (const size of [1, 2]) {
     if (workers.length < size) {
-      workers.push(startProcess(stage, sink.port, 'worker-main'));
-      await new Promise((resolve) => setTimeout(resolve, 3000));
+      workers.push(startProcess(stage, sink.port, 'worker'));
+      await new Promise((resolve) => setTimeout(resolve, sized(3000, 500)));
     }
     await eventWithCue(stage, null);
     const figure = await lateness(stage, sink, people);
@@ -143,7 +143,7 @@ async function planningRow(stage: Stage): Promise<Row> {
       }),
     );
   const times: number[] = [];
-  for (let round = 0; round < 6; round += 1) {
+  for (let round = 0; round < sized(6, 2); round += 1) {
     const begunAt = performance.now();
     await stage.context.store.transact(async (tx) => {
       const stored = await tx.events.find(event);
@@ -155,7 +155,7 @@ async function planningRow(stage: Stage): Promise<Row> {
   const sorted = again.sort((a, b) => a - b);
   return {
     what: 'forty cues of a daily series planned: 1,400 firings; planned anew',
-    figure: `${first.toFixed(0)} ms; ${(sorted[2] ?? NaN).toFixed(0)} ms`,
+    figure: `${first.toFixed(0)} ms; ${(sorted[Math.floor(sorted.length / 2)] ?? NaN).toFixed(0)} ms`,
     target: 'under 1000 ms; under 500 ms',
   };
 }

@@ -1,7 +1,7 @@
-import { fork } from 'node:child_process';
 import { Agent, request } from 'node:http';
 import type { Row } from './bench-calendars';
 import { sized } from './bench-size';
+import { forkProgram } from './bench-stage';
 import { publishedEvent, type Stage } from './stage';
 
 const connections = 32;
@@ -60,7 +60,7 @@ export async function pageRows(stage: Stage, port: number): Promise<Row[]> {
 async function besideBare(what: string, port: number, path: string): Promise<Row> {
   const agent = new Agent();
   const text = await get(agent, port, path, 0);
-  const bare = fork('packages/server/src/testing/bench-express.ts', { execArgv: ['--import', 'tsx'] });
+  const bare = forkProgram('bench-express');
   const barePort = await new Promise<number>((resolve) => {
     bare.once('message', (message) =>
       resolve(Number(typeof message === 'object' && message !== null ? Reflect.get(message, 'port') : 0)),

@@ -96,7 +96,8 @@ export async function sendingRows(stage: Stage): Promise<Row[]> {
     atMs: 0,
   })({ ...exampleReader, id: 1, name: 'Person 1', email: 'p1@people.example', zone: 'Europe/Lisbon' }, 1);
   if (sample.kind !== 'email') throw new Error('no sample');
-  const worker = startProcess(stage, sink.port, 'worker-main');
+  const worker = startProcess(stage, sink.port, 'worker');
+  const server = startProcess(stage, sink.port, 'main');
   const ratios: number[] = [];
   const speeds: string[] = [];
   await bareLoop(sink, sample);
@@ -114,7 +115,6 @@ export async function sendingRows(stage: Stage): Promise<Row[]> {
     target: 'at least 0.95',
   });
   await addPeople(stage, many - messages, messages + 1);
-  const server = startProcess(stage, sink.port, 'main');
   const health = `http://127.0.0.1:${webPort}/readyz`;
   await until(
     'the server is up',

@@ -35,9 +35,15 @@ export async function endChildren(): Promise<void> {
   children.clear();
 }
 
-export async function forkSink(): Promise<SinkProcess> {
-  const child = fork('packages/server/src/testing/bench-sink.ts', { execArgv: ['--import', 'tsx'] });
+/** A program of the bench itself, in a process of its own. */
+export function forkProgram(name: 'bench-sink' | 'bench-express'): ChildProcess {
+  const child = fork(`packages/server/src/testing/${name}.ts`, { execArgv: ['--import', 'tsx'] });
   children.add(child);
+  return child;
+}
+
+export async function forkSink(): Promise<SinkProcess> {
+  const child = forkProgram('bench-sink');
   const next = (): Promise<z.infer<typeof said>> =>
     new Promise((resolve) => child.once('message', (message) => resolve(said.parse(message))));
   const { port = 0 } = await next();
@@ -57,9 +63,9 @@ export async function forkSink(): Promise<SinkProcess> {
   };
 }
 
-/** One of ours, against the stage's database and that mail server. */
-export function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker-main'): ChildProcess {
-  const child = spawn(process.execPath, ['--import', 'tsx', `packages/server/src/${entry}.ts`], {
+/** One of ours as it is built, against the stage's database and that mail server. */
+export function startProcess(stage: Stage, smtpPort: number, entry: 'main' | 'worker'): ChildProcess {
+  const child = spawn(process.execPath, ['--enable-source-maps', `dist/server/${entry}.mjs`], {
     stdio: 'inherit',
     env: {
       ...process.env,

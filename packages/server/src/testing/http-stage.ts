@@ -72,7 +72,10 @@ export async function openHttpStage(people = 150, links?: Links, largeWithinMs?:
   return {
     stage,
     base,
-    visitor: () => visitorAt(base, `10.0.0.${(visitors += 1)}`),
+    visitor: () => {
+      visitors += 1;
+      return visitorAt(base, `10.0.${Math.floor(visitors / 256)}.${visitors % 256}`);
+    },
     async close() {
       hub.close();
       await large.close();

@@ -95,7 +95,7 @@ async function manyDueAtOnce(): Promise<void> {
   const moment = { kind: 'fixed', wall: '2030-01-01T10:00' };
   const [{ insertId: first = 0 } = {}] = await db.raw(
     `insert into cue (event_id, name, channel, moment, audience, wording_id, wording_version, is_draft)
-     select 1 + seq % 200, concat('Many ', seq), 'email', ?, ?, 1, 1, false from seq_1_to_${cues}`,
+     select 1 + seq % ${scale.events}, concat('Many ', seq), 'email', ?, ?, 1, 1, false from seq_1_to_${cues}`,
     [JSON.stringify(moment), JSON.stringify(audience)],
   );
   const dueAt = new Date(context.clock.now());

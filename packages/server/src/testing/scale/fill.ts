@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { plainDocument, blankFacts } from '@convite/core';
+import { sized } from '../bench-size';
 
 /** What a scale database holds, with its lists by size. */
 export interface Scale {
@@ -11,7 +12,7 @@ export interface Scale {
   readonly lists: { readonly few: number; readonly some: number; readonly all: number };
 }
 
-const events = 200;
+const events = sized(200, 60);
 const fifty = 50;
 
 /**
