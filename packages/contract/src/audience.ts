@@ -28,6 +28,7 @@ export const audience = z.object({
   ofTopics: z.boolean().optional(),
   places: z.array(z.enum(placeKinds)).readonly().optional(),
   exceptTextable: z.boolean().optional(),
+  onlyGuests: z.boolean().optional(),
 }) satisfies z.ZodType<Audience>;
 
 /** How many get a message, and how many do not, because. */

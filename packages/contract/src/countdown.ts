@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { anchors, hazardCodes, languages, steps, units, type CueAct, type Moment } from '@convite/core';
 import { audience } from './audience';
 import { problem } from './problem';
-import { wordingDocument } from './wording';
+import { wordingDocument, writtenWording } from './wording';
 import { shownMessage } from './shown';
 
 export const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
@@ -87,10 +87,14 @@ export const cueFields = z.object({
 });
 export type CueFields = z.infer<typeof cueFields>;
 
+/** A cue as somebody writes it. */
+export const writtenCue = cueFields.extend({ wording: writtenWording, textWording: writtenWording.optional() });
+
 /** A message to some of an event's guests, now. */
-export const writeToGuests = cueFields
-  .pick({ channel: true, audience: true, wording: true, inThread: true })
-  .extend({ date: z.string().max(20).default(''), confirmedCount: z.number().int().nullable() });
+export const writeToGuests = writtenCue.pick({ channel: true, audience: true, wording: true, inThread: true }).extend({
+  date: z.string().max(20).default(''),
+  confirmedCount: z.number().int().nullable(),
+});
 export type WriteToGuests = z.infer<typeof writeToGuests>;
 
 /** What a cue may do something with. */
@@ -104,7 +108,7 @@ export const actChoices = z.object({
 export type ActChoices = z.infer<typeof actChoices>;
 
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
-export const cueChange = cueFields.extend({ was: cueFields.optional() });
+export const cueChange = writtenCue.extend({ was: cueFields.optional() });
 export type CueChange = z.infer<typeof cueChange>;
 
 export const firingState = z.enum(['draft', 'set', 'standby', 'sending', 'done', 'failed', 'stopped', 'missed']);
@@ -173,7 +177,10 @@ export const cueRow = cueFields.extend({
 export type CueRow = z.infer<typeof cueRow>;
 export const cueRows = z.array(cueRow);
 
-export const cuePreviewRequest = cueFields.extend({ name: z.string(), personId: z.number().int().nullable() });
+export const cuePreviewRequest = writtenCue.extend({
+  name: z.string(),
+  personId: z.number().int().nullable(),
+});
 export const cuePreview = z.object({
   dueAt: z.iso.datetime().nullable(),
   person: z
@@ -236,6 +243,7 @@ export type ByHand = z.infer<typeof byHand>;
 export const need = z.object({
   kind: z.enum([
     'draft-due',
+    'no-join-link',
     'release',
     'missed',
     'bounced',

@@ -5,14 +5,19 @@ import { person } from './audience';
 import { cueAct, cueFields } from './countdown';
 import { digestFields } from './digest';
 import { chosenPeople } from './sending';
+import { writtenWording } from './wording';
 
 const channel = z.enum(['email', 'text']);
 
 /** What decides who gets a message: asked about while it is put together. */
 export const countedMessage = z.discriminatedUnion('kind', [
-  cueFields
-    .pick({ channel: true, moment: true, audience: true })
-    .extend({ kind: z.literal('cue'), eventId: z.number().int(), act: cueAct.optional() }),
+  cueFields.pick({ channel: true, moment: true, audience: true }).extend({
+    kind: z.literal('cue'),
+    eventId: z.number().int(),
+    act: cueAct.optional(),
+    /** What it says so far: a message that depends on the join link does not go to everybody. */
+    wording: writtenWording.optional(),
+  }),
   /** With nobody chosen, those who are guests and hold nothing yet. */
   chosenPeople.extend({ kind: z.literal('invitation'), eventId: z.number().int(), channel }),
   digestFields

@@ -2,7 +2,7 @@ import './jitless';
 import * as z from 'zod';
 import { clockTime, firingState } from './countdown';
 import { chosenPeople } from './sending';
-import { wordingDocument } from './wording';
+import { wordingDocument, writtenWording } from './wording';
 import { zoneName } from './zone';
 import { shownMessage } from './shown';
 
@@ -22,7 +22,7 @@ export const digestFields = z.object({
 export type DigestFields = z.infer<typeof digestFields>;
 
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
-export const digestChange = digestFields.extend({ was: digestFields.optional() });
+export const digestChange = digestFields.extend({ wording: writtenWording, was: digestFields.optional() });
 export type DigestChange = z.infer<typeof digestChange>;
 
 export const digestRow = digestFields.extend({

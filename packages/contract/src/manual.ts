@@ -1,14 +1,14 @@
 import './jitless';
 import * as z from 'zod';
 import { chosenPeople } from './sending';
-import { wordingDocument } from './wording';
+import { writtenWording } from './wording';
 import { shownMessage } from './shown';
 
 /** A message that somebody writes to some people now, about no event. */
 export const manualPlan = chosenPeople.extend({ channel: z.enum(['email', 'text']) });
 export type ManualPlan = z.infer<typeof manualPlan>;
 export const manualPreviewRequest = manualPlan.extend({
-  wording: wordingDocument,
+  wording: writtenWording,
   /** As whom; null for the house. */
   senderId: z.number().int().positive().nullable().optional(),
 });

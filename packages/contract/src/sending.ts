@@ -1,7 +1,7 @@
 import './jitless';
 import * as z from 'zod';
 import { changedFields } from '@convite/core';
-import { wordingDocument } from './wording';
+import { wordingDocument, writtenWording } from './wording';
 import { mostPicked } from './audience';
 import { shownMessage } from './shown';
 
@@ -23,7 +23,7 @@ export const nobodyChosen: ChosenPeople = {
 /** Above a hundred recipients the count seen by the person who presses the button must come along. */
 export const sendInvitations = chosenPeople.extend({
   channel: z.enum(['email', 'text']),
-  wording: wordingDocument,
+  wording: writtenWording,
   confirmedCount: z.number().int().nullable(),
   /** Read what is odd about it, and means it. */
   isSure: z.boolean().default(false),
@@ -45,7 +45,7 @@ export const tryOut = z.object({
   unasked: z.number(),
 });
 export type TryOut = z.infer<typeof tryOut>;
-export const tryOutRequest = z.object({ wording: wordingDocument });
+export const tryOutRequest = z.object({ wording: writtenWording });
 export const publishRequest = z.object({ isSure: z.boolean().default(false) });
 const linkLine = z.object({
   part: z.enum(['title', 'start', 'end', 'zone', 'place', 'description', 'link']),
@@ -60,7 +60,7 @@ export const testLinkRequest = z.object({
   personId: z.number().int().nullable(),
   occurrence: z.string().max(20).default(''),
 });
-export const sendNotice = z.object({ wording: wordingDocument, confirmedCount: z.number().int().nullable() });
+export const sendNotice = z.object({ wording: writtenWording, confirmedCount: z.number().int().nullable() });
 
 export const invitationPreview = z.object({
   person: z.object({ id: z.number(), name: z.string(), email: z.string(), zone: z.string() }),
@@ -83,7 +83,7 @@ export type InvitationPreview = z.infer<typeof invitationPreview>;
 
 /** A notice as somebody who was invited would read it. `isCallOff`: that of calling the event off. */
 export const noticePreviewRequest = z.object({
-  wording: wordingDocument,
+  wording: writtenWording,
   isCallOff: z.boolean(),
   personId: z.number().int().nullable(),
 });

@@ -1,6 +1,6 @@
 import './jitless';
 import * as z from 'zod';
-import { wordingDocument } from './wording';
+import { writtenWording } from './wording';
 
 /** What a message that is tried would be. */
 export const testKinds = ['invitation', 'cue', 'notice', 'call-off', 'manual'] as const;
@@ -10,7 +10,7 @@ const mostAddresses = 5;
 export const testRequest = z.object({
   kind: z.enum(testKinds),
   channel: z.enum(['email', 'text']),
-  wording: wordingDocument,
+  wording: writtenWording,
   /** Null for one about no event. */
   eventId: z.number().int().positive().nullable(),
   /** As whom one about no event is written; null for the house. */

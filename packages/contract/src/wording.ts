@@ -129,7 +129,7 @@ const version = z.object({
 const mostLength = 300_000;
 
 /** A wording as it is stored, and frozen with what goes out: also one from before what may be written had these bounds. */
-export const storedDocument = version.extend({
+export const wordingDocument = version.extend({
   design: z.enum(designs).optional(),
   languages: z.partialRecord(z.enum(languages), version).optional(),
   from: wordingKey.optional(),
@@ -139,8 +139,8 @@ export const storedDocument = version.extend({
 const addressesIn = (one: Block): readonly string[] =>
   one.kind === 'entry' ? [one.url] : one.kind === 'coming' ? (one.events ?? []).map(({ url }) => url) : [];
 
-/** A wording as somebody writes it. */
-export const wordingDocument = storedDocument
+/** A wording as somebody writes it: asked of whoever sends one, by the edge alone. */
+export const writtenWording = wordingDocument
   .refine(
     (document) => JSON.stringify(document).length <= mostLength,
     'The message is too long: all its languages together take more than 300,000 characters. Shorten it, or link to a page.',
@@ -167,7 +167,7 @@ export const keptFields = z.object({
 });
 export type KeptFields = z.infer<typeof keptFields>;
 /** `was`: what one began with. Where something else stands there by now, nothing is saved. */
-export const keptChange = keptFields.extend({ was: keptFields.optional() });
+export const keptChange = keptFields.extend({ wording: writtenWording, was: keptFields.optional() });
 export type KeptChange = z.infer<typeof keptChange>;
 
 /** What came of a wording: what was sent, and who answered or opted out within a week of it. */
@@ -236,7 +236,7 @@ export const begunWording = z.object({ wording: wordingDocument });
 /** A kept wording as somebody would read it of an event; the next of the house where none is named. */
 export const keptPreviewRequest = z.object({
   channel: z.enum(['email', 'text']),
-  wording: wordingDocument,
+  wording: writtenWording,
   eventId: z.number().int().positive().nullable(),
   personId: z.number().int().positive().nullable(),
 });

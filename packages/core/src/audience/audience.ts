@@ -31,6 +31,8 @@ export interface Audience {
   readonly places?: readonly PlaceKind[] | undefined;
   /** Less who can be texted: a text goes to them in its place. */
   readonly exceptTextable?: boolean | undefined;
+  /** Less who is no guest of the event. */
+  readonly onlyGuests?: boolean | undefined;
 }
 
 export const placeKinds = ['waitlisted', 'in-person', 'online'] as const;
@@ -87,6 +89,7 @@ export function whoOf(audience: Audience, target: Target): Who {
     ...(topics === null ? [] : [{ kind: 'other-topics', topics } as const]),
     ...(audience.ofTopics && target.topics?.length ? [{ kind: 'other-topics', topics: target.topics } as const] : []),
     ...(audience.exceptTextable ? [{ kind: 'textable' } as const] : []),
+    ...(audience.onlyGuests && eventId !== null ? [none({ kind: 'guest', event })] : []),
   ];
   const ofTime: Tree[] = ownStart === null ? [] : [{ kind: 'own-time', event, start: ownStart }];
   return { in: all(chosen, ...ofTime, ...also), out, about: eventId };

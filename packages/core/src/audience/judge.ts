@@ -91,6 +91,7 @@ export const reasons = [
   'answered',
   'other-topics',
   'by-text',
+  'no-join-link',
   'opted-out',
   'paused',
   'no-consent',
@@ -115,7 +116,7 @@ const ofChannel: Partial<Record<Reason, Channel>> = {
 };
 
 /** Against being written to; none of it keeps somebody from being put on a list. */
-const ofMessages: readonly Reason[] = ['opted-out', 'paused', 'over-limit', 'quiet-hours'];
+const ofMessages: readonly Reason[] = ['no-join-link', 'opted-out', 'paused', 'over-limit', 'quiet-hours'];
 
 /**
  * The rules that can hold a message back, in their order. Both readers use this one list: `judge` below for one person, and the
@@ -150,6 +151,7 @@ export function judge(person: PersonFacts, who: Who, channel: Lane): Reason | nu
     answered: out.has('answered'),
     'other-topics': out.has('other-topics'),
     'by-text': out.has('by-text'),
+    'no-join-link': who.joins !== undefined && !isSo({ kind: 'guest', event: who.joins }, person),
     'opted-out': person.optedOut,
     paused: person.isPaused && !isGuestOf(who.about, person),
     'no-consent': !person.emailConsent && !isGuestOf(who.about, person),
@@ -222,6 +224,8 @@ function meets(condition: Condition, person: PersonFacts): boolean {
       return tookStep(person.guestOf.get(condition.about.event), condition);
     case 'invited':
       return isInvitedTo(person.guestOf.get(condition.event));
+    case 'guest':
+      return person.guestOf.get(condition.event)?.isGuest === true;
     case 'holds':
       return person.guestOf.get(condition.event)?.holds === condition.version;
     case 'answered-any':

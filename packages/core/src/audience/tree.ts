@@ -49,6 +49,8 @@ export type Condition =
     }
   /** Got an invitation, or is about to. */
   | { readonly kind: 'invited'; readonly event: number }
+  /** Is a guest of it: invited, registered or added. The join link is shown to guests only. */
+  | { readonly kind: 'guest'; readonly event: number }
   | { readonly kind: 'holds'; readonly event: number; readonly version: 'newest' | 'older' }
   /** Has this time of their own, a clock reading; empty for who has none. */
   | { readonly kind: 'own-time'; readonly event: number; readonly start: string }
@@ -86,6 +88,8 @@ export interface Who {
   readonly limit?: Limit | null;
   /** Whom it finds in quiet hours; null or none where it finds nobody, or waits for nothing. */
   readonly quiet?: Quiet | null;
+  /** The event whose join link the message depends on: nobody but its guests gets it. Left out where it depends on none. */
+  readonly joins?: number;
 }
 
 /** People in quiet hours as a message goes, by the zones that they are in. */

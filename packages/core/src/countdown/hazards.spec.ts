@@ -48,9 +48,9 @@ describe('The hazards of a firing, each with where it would be rid of it', () =>
     expect(one(due, { finishMs: start + 30 * 86_400_000 })).toEqual(['not-done-by-start']);
   });
 
-  it('people: in quiet hours where they are, over their limit, or of no name though it says one', () => {
+  it('people: in quiet hours where they are, over their limit, not shown its join link, or of no name though it says one', () => {
     const due = at('2026-11-30T10:00');
-    const none = { inQuiet: 0, overLimit: 0, nameless: 0 };
+    const none = { inQuiet: 0, overLimit: 0, nameless: 0, noJoinLink: 0 };
     const of = (doubts: Partial<typeof none>, dueMs = due): [string, number | undefined][] =>
       (hazardsOf([firing(1, dueMs, { doubts: { ...none, ...doubts } })])[0] ?? []).map((found) => [
         said(found),
@@ -62,11 +62,12 @@ describe('The hazards of a firing, each with where it would be rid of it', () =>
     const night = at('2026-11-30T23:00');
     expect(of({ inQuiet: 12 }, night)).toEqual([['quiet-hours → 2026-12-01T08:00', 12]]);
     expect(of({ inQuiet: 0 }, night)).toEqual([]);
-    expect(of({ overLimit: 3, nameless: 7 })).toEqual([
+    expect(of({ overLimit: 3, nameless: 7, noJoinLink: 219 })).toEqual([
       ['over-limit', 3],
+      ['no-join-link', 219],
       ['nameless', 7],
     ]);
-    expect(one(night, { doubts: { inQuiet: null, overLimit: null, nameless: null } })).toEqual([
+    expect(one(night, { doubts: { inQuiet: null, overLimit: null, nameless: null, noJoinLink: null } })).toEqual([
       'quiet-hours → 2026-12-01T08:00',
     ]);
   });

@@ -18,6 +18,7 @@ export const hazardCodes = [
   'clock-change',
   'over-limit',
   'nobody',
+  'no-join-link',
   'field-empty',
   'nameless',
   'draft',
@@ -64,6 +65,8 @@ export interface WatchedFiring {
     readonly inQuiet: number | null;
     readonly overLimit: number | null;
     readonly nameless: number | null;
+    /** Left out, since the message depends on the join link and they are no guests. */
+    readonly noJoinLink: number | null;
   };
   /** What it says was tried out as it stands. */
   readonly isTested: boolean;
@@ -152,7 +155,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
     add('close-to-another', nearestFree(dueMs, others, rules.standbyMs, limits), { otherId: close.id });
   }
   const endsMs = quietEndsMs(quiet, zone, dueMs);
-  const { inQuiet = null, overLimit, nameless } = firing.doubts ?? {};
+  const { inQuiet = null, overLimit, nameless, noJoinLink } = firing.doubts ?? {};
   const outOfQuietMs = countsDown && (endsMs ?? 0) >= startMs ? quietBeginsMs(quiet, zone, dueMs) - fiveMs : endsMs;
   // Where it was counted who is in them, that says more than the event's own clock.
   if (inQuiet) add('quiet-hours', endsMs === null ? null : outOfQuietMs, { people: inQuiet });
@@ -162,6 +165,7 @@ function hazardsOf(firing: WatchedFiring, all: readonly OtherFiring[], rules: Ha
   if (closesMs !== null && dueMs > closesMs) add('registration-closed', closesMs - hourMs);
   if (overLimit) add('over-limit', null, { people: overLimit });
   if (gets === 0) add('nobody');
+  if (noJoinLink) add('no-join-link', null, { people: noJoinLink });
   if (firing.emptyFields?.length) add('field-empty', null, { fields: firing.emptyFields });
   if (nameless) add('nameless', null, { people: nameless });
   if (firing.state === 'draft') add('draft');

@@ -11,7 +11,7 @@ import {
   copyRequest,
   changeContact,
   cueChange,
-  cueFields,
+  writtenCue,
   cuePreviewRequest,
   cueSearchQuery,
   cueSourceQuery,
@@ -31,7 +31,7 @@ import {
   sendNotice as sendNoticeRequest,
   testLinkRequest,
   tryOutRequest,
-  wordingDocument,
+  writtenWording,
   tableFormats,
   waitingPlace,
   waitlistQuery,
@@ -237,7 +237,7 @@ function invitationRoutes(routes: Router, context: Context): void {
   });
   routes.post('/:id/invitation-preview', async (request, response) => {
     const { personId, wording } = z
-      .object({ personId: z.number().int().nullable(), wording: wordingDocument.nullable() })
+      .object({ personId: z.number().int().nullable(), wording: writtenWording.nullable() })
       .parse(request.body);
     response.json(await previewInvitation(context, idOf(request), personId, wording));
   });
@@ -302,7 +302,7 @@ function cueRoutes(routes: Router, context: Context): void {
     response.status(201).json({ count });
   });
   routes.post('/:id/cues', async (request, response) => {
-    const id = await saveCue(context, idOf(request), null, cueFields.parse(request.body), actorOf(request));
+    const id = await saveCue(context, idOf(request), null, writtenCue.parse(request.body), actorOf(request));
     response.status(201).json({ id });
   });
   routes.post('/:id/cues/preview', async (request, response) => {

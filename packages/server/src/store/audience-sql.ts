@@ -101,6 +101,8 @@ function against(who: Who, channel: Lane, reason: Reason): Sql | null {
   const own = ofPerson[reason];
   if (own) return own;
   if (reason === 'same-person') return samePerson(who, channel);
+  if (reason === 'no-join-link')
+    return who.joins === undefined ? null : negated(testOf({ kind: 'guest', event: who.joins }));
   if (reason === 'over-limit') return who.limit ? overLimit(who.limit) : null;
   if (reason === 'quiet-hours') return who.quiet?.leftOut.length ? tooQuiet(who.quiet) : null;
   const out = who.out.filter((tree) => reasonOf(tree) === reason).map(testOf);

@@ -88,6 +88,7 @@ describe('the set-wise audience', () => {
         about: random.pick([null, ...events]),
         limit: limit(),
         quiet: random.pick([null, { waits: [], leftOut: some(zones), spares: random.pick([null, tree(1)]) }]),
+        ...(random.below(5) === 0 && { joins: random.pick([0, ...events]) }),
       };
       const channel = random.pick(['email', 'text'] as const);
       const expected = facts.map((person) => [person.id, judge(person, who, channel)] as const);
@@ -119,6 +120,7 @@ describe('the set-wise audience', () => {
       'left-out',
       'no-consent',
       'no-email',
+      'no-join-link',
       'no-mobile',
       'no-text-consent',
       'not-chosen',
@@ -473,6 +475,7 @@ describe('the set-wise audience', () => {
       () => ({ kind: 'attended', about }),
       () => ({ kind: 'no-show', about }),
       () => ({ kind: 'invited', event }),
+      () => ({ kind: 'guest', event }),
       () => ({
         kind: 'step',
         step: random.pick(steps),

@@ -82,6 +82,8 @@ export function compileCondition(condition: Condition, sizeOf: (list: number) =>
         sql(`${where} and m.attended = ?`, ...bindings, condition.kind === 'attended'),
       );
     }
+    case 'guest':
+      return guests('invitee m', sql('m.event_id = ?', condition.event));
     case 'holds':
       return guests(
         'invitee m join event e on e.id = m.event_id',

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { audience, cueAct, eventFacts, moment, storedDocument } from '@convite/contract';
+import { audience, cueAct, eventFacts, moment, wordingDocument } from '@convite/contract';
 
 /** Whom it was for when it was expanded, asked again right before each message goes; null before it is. */
 const asExpanded = audience.nullable().default(null);
@@ -8,7 +8,7 @@ const asExpanded = audience.nullable().default(null);
 export const content = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('cue'),
-    document: storedDocument,
+    document: wordingDocument,
     version: z.number(),
     /** Start of its date as it stood, in epoch milliseconds: who is not reached before it moves is not told the old one. */
     startMs: z.number().nullable().default(null),
@@ -22,7 +22,7 @@ export const content = z.discriminatedUnion('kind', [
   }),
   z.object({
     kind: z.literal('invitation'),
-    document: storedDocument,
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
     audience,
@@ -40,14 +40,14 @@ export const content = z.discriminatedUnion('kind', [
     isComing: z.boolean().default(false),
     /** Until when a place is kept for them that it tells of. */
     keptUntilMs: z.number().nullable().default(null),
-    document: storedDocument,
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
   }),
   z.object({
     kind: z.literal('notice'),
     method: z.enum(['REQUEST', 'CANCEL']),
-    document: storedDocument,
+    document: wordingDocument,
     version: z.number(),
     stampMs: z.number(),
     /** The one date that is called off, for a CANCEL of that date; empty for the whole. */
@@ -56,20 +56,20 @@ export const content = z.discriminatedUnion('kind', [
     isByDate: z.boolean().default(false),
   }),
   // To one person who wrote to us, about no event: they get it whether or not they take messages otherwise.
-  z.object({ kind: z.literal('to-writer'), personId: z.number(), document: storedDocument }),
+  z.object({ kind: z.literal('to-writer'), personId: z.number(), document: wordingDocument }),
   // What a cue does instead of writing to people.
-  z.object({ kind: z.literal('act'), act: cueAct, document: storedDocument }),
+  z.object({ kind: z.literal('act'), act: cueAct, document: wordingDocument }),
   // Written by hand to some people, about no event.
   z.object({
     kind: z.literal('manual'),
     audience,
-    document: storedDocument,
+    document: wordingDocument,
     senderId: z.number().nullable().optional(),
   }),
   z.object({
     kind: z.literal('digest'),
     audience: asExpanded,
-    document: storedDocument,
+    document: wordingDocument,
     zone: z.string(),
     fromMs: z.number(),
     toMs: z.number(),

@@ -101,6 +101,7 @@ export function firingBoard(db: Knex) {
       const parts = await Promise.all([
         ...['draft', 'missed', 'failed'].map((state) => within(db('firing').where({ state }))),
         within(db('firing').where('has_failed', true).whereNot('state', 'failed')),
+        within(db('firing').where('lacks_join_link', true)),
       ]);
       return [...new Map(parts.flat().map((firing) => [firing.id, firing])).values()].sort((a, b) => a.dueMs - b.dueMs);
     },

@@ -33,8 +33,10 @@ export interface CountedDoubts {
   readonly overLimit: number | null;
   /** Of no known name, which it says. */
   readonly nameless: number | null;
+  /** Left out: the message depends on the join link, and they are no guests. */
+  readonly noJoinLink: number | null;
 }
-export const noDoubts: CountedDoubts = { inQuiet: null, overLimit: null, nameless: null };
+export const noDoubts: CountedDoubts = { inQuiet: null, overLimit: null, nameless: null, noJoinLink: null };
 
 /** Where `count_at` says that it is to be counted at once. */
 export const atOnce = new Date(0);
@@ -80,7 +82,7 @@ export function firingCounts(db: Knex) {
      */
     async keepCount(
       id: number,
-      { gets, eventCount, inQuiet, overLimit, nameless }: Counted,
+      { gets, eventCount, inQuiet, overLimit, nameless, noJoinLink }: Counted,
       countedMs: number,
       nextMs: number | null,
     ): Promise<void> {
@@ -92,6 +94,7 @@ export function firingCounts(db: Knex) {
           in_quiet: inQuiet,
           over_limit: overLimit,
           nameless,
+          no_join_link: noJoinLink,
           counted_at: new Date(countedMs),
           count_at: nextMs === null ? null : new Date(nextMs),
         });

@@ -57,6 +57,7 @@ export interface FiringRow {
   in_quiet: number | null;
   over_limit: number | null;
   nameless: number | null;
+  no_join_link: number | null;
   counted_at: Date | null;
   event_count: number;
   planned: number;
@@ -84,6 +85,7 @@ const columns = [
   'in_quiet',
   'over_limit',
   'nameless',
+  'no_join_link',
   'counted_at',
   'event_count',
   'planned',
@@ -122,7 +124,7 @@ export const firingOf = (row: FiringRow): StoredFiring => ({
   isExpanded: Boolean(row.is_expanded),
   gets: row.gets,
   countedMs: row.counted_at?.getTime() ?? null,
-  doubts: { inQuiet: row.in_quiet, overLimit: row.over_limit, nameless: row.nameless },
+  doubts: { inQuiet: row.in_quiet, overLimit: row.over_limit, nameless: row.nameless, noJoinLink: row.no_join_link },
   eventCount: row.event_count,
   planned: row.planned,
   sent: row.sent,

@@ -65,6 +65,7 @@ import * as waitingTold from './migrations/0060-waiting-told';
 import * as sendingTurn from './migrations/0061-sending-turn';
 import * as linkEndings from './migrations/0062-link-endings';
 import * as registrationRequests from './migrations/0063-registration-requests';
+import * as noJoinLink from './migrations/0064-no-join-link';
 
 interface Migration {
   readonly name: string;
@@ -136,6 +137,7 @@ const migrations: readonly Migration[] = [
   { name: '0061-sending-turn', up: sendingTurn.up },
   { name: '0062-link-endings', up: linkEndings.up },
   { name: '0063-registration-requests', up: registrationRequests.up },
+  { name: '0064-no-join-link', up: noJoinLink.up },
 ];
 
 /** How long another process may be at it before this one gives up. */

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { storedDocument } from '@convite/contract';
+import { wordingDocument } from '@convite/contract';
 import { allBlocks, houseBlocksIn, type WordingDocument } from '@convite/core';
 import { readJson } from './database';
 
@@ -74,7 +74,7 @@ export function wordingStore(db: Knex) {
 }
 
 /** Reads what stands in the column. @throws for one that is no document */
-export const documentOf = (stored: unknown): WordingDocument => storedDocument.parse(readJson(stored));
+export const documentOf = (stored: unknown): WordingDocument => wordingDocument.parse(readJson(stored));
 
 /** Joins what a cue or a digest says now, as `document`. */
 export const withWording = (query: Knex.QueryBuilder, table: 'cue' | 'digest'): Knex.QueryBuilder =>

@@ -122,6 +122,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   answered: 'Answered before it went.',
   'other-topics': 'Chose other topics before it went.',
   'by-text': 'Can be texted by now, and gets a text in its place.',
+  'no-join-link': 'Is no guest any more, or the event has no join link: the message would lack it.',
   'opted-out': heldBackWords['opted-out'],
   paused: 'Asked for quiet before it went.',
   'no-consent': 'Nobody knows of a consent of theirs any more.',

@@ -81,7 +81,12 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
   if (!event || (groups.length === 0 && !ofAllZones.quiet && !saysNames))
     return {
       ...{ gets: await counter.gets(ofAllZones, laneOf(cue)), eventCount: 0 },
-      ...{ inQuiet: null, overLimit: limited, nameless: null },
+      ...{
+        inQuiet: null,
+        overLimit: limited,
+        nameless: null,
+        noJoinLink: await outsiders(counter, ofAllZones, laneOf(cue)),
+      },
     };
   const isOwn = inGroup(firing.zone, goesByZones(cue.moment), event.version.facts.zone, groups);
   const own = [...(await counter.byZone(ofAllZones, laneOf(cue)))].filter(([zone]) => isOwn(zone));
@@ -92,6 +97,7 @@ async function countOne(store: Store, firing: CountDue, counter: AudienceCounter
     inQuiet: await quietOnes(counter, ofAllZones, laneOf(cue), isOwn),
     overLimit: limited,
     nameless: saysNames ? sum(own, 'nameless') : null,
+    noJoinLink: await outsiders(counter, ofAllZones, laneOf(cue), isOwn),
   };
 }
 
@@ -124,6 +130,21 @@ async function quietOnes(
   const quiet = new Set([...who.quiet.waits.map(({ zone }) => zone), ...who.quiet.leftOut]);
   const all = await counter.byZone({ ...who, quiet: null }, channel);
   return [...all].reduce((sum, [zone, { gets }]) => (quiet.has(zone) && isOwn(zone) ? sum + gets : sum), 0);
+}
+
+/** How many the message would lack the join link for; null where it does not depend on it. @param isOwn of which zones */
+async function outsiders(
+  counter: AudienceCounter,
+  who: Who,
+  channel: Lane,
+  isOwn: ((zone: string) => boolean) | null = null,
+): Promise<number | null> {
+  const { joins, ...withThem } = who;
+  if (joins === undefined) return null;
+  if (!isOwn) return (await counter.gets(withThem, channel)) - (await counter.gets(who, channel));
+  const of = async (asked: Who): Promise<number> =>
+    [...(await counter.byZone(asked, channel))].reduce((all, [zone, { gets }]) => (isOwn(zone) ? all + gets : all), 0);
+  return (await of(withThem)) - (await of(who));
 }
 
 /** How many do without for having had enough; null where there is no limit. */

@@ -54,6 +54,8 @@ export async function findNeeds(context: Context, isOwner = false): Promise<Need
     // What waits for a second member is named as that.
     if (firing.state === 'draft' && firing.kind === 'cue' && !waiting.has(firing.cueId ?? 0))
       needs.push(need('draft-due', { eventId, title, at }));
+    const { noJoinLink } = firing.doubts;
+    if (noJoinLink && !firing.isExpanded) needs.push(need('no-join-link', { eventId, title, count: noJoinLink, at }));
     // Of an event that was called off nothing may go any more, so nobody is asked.
     if (firing.state === 'missed' && events.get(eventId ?? 0)?.status !== 'called-off')
       needs.push(need('missed', { eventId, title, at }));

@@ -39,6 +39,7 @@ import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { asAllowed } from '../sending/as-allowed';
 import { aroundOf } from './plan-firings';
+import { withJoinLink } from './with-join-link';
 
 /** A cue as it is due next: for which date, and for whom. */
 export interface NextCue {
@@ -47,11 +48,15 @@ export interface NextCue {
   readonly around: MomentAround;
   readonly quiet: HouseQuiet | null;
 }
+
+/** What decides who gets a cue; without its words, as long as nobody wrote any. */
+export type AskedCue = Pick<CueFields, 'audience' | 'moment' | 'channel' | 'act'> & Partial<Pick<CueFields, 'wording'>>;
+
 export async function nextOf(
   context: Context,
   event: StoredEvent,
   settings: Settings,
-  fields: Pick<CueFields, 'audience' | 'moment' | 'channel' | 'act'>,
+  fields: AskedCue,
 ): Promise<NextCue> {
   const around = aroundOf(settings, event);
   return {
@@ -96,7 +101,7 @@ export function whenFor(
 export async function whoNext(
   { store, clock }: Context,
   event: StoredEvent,
-  { audience, moment, ...by }: Pick<CueFields, 'audience' | 'moment' | 'channel' | 'act'>,
+  { audience, moment, wording, ...by }: AskedCue,
 ): Promise<Who> {
   const { id, version } = event;
   const { facts } = version;
@@ -110,6 +115,8 @@ export async function whoNext(
     return early !== null && early >= nowMs ? early : dueMs;
   };
   const message = { kind: 'cue', channel, firing: null, eventZone: facts.zone } as const;
+  const reached = (who: Who, said: EventFacts): Promise<Who> =>
+    withJoinLink(store, who, by.act ? undefined : wording, { id, facts: said });
   if (!isOfPeople(moment)) {
     const date = dateDueNext(moment, facts, nowMs, around);
     const next = date?.facts ?? facts;
@@ -118,7 +125,7 @@ export async function whoNext(
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     // What is of the whole goes to who answered for the whole, whichever date it speaks of.
     const ofDate = moment.kind === 'fixed' ? moment.date : isOfWhole(moment, facts) ? '' : date?.key;
-    const who = whoOf(audience, { ...wholeEvent(id, facts.topics), occurrence: ofDate ?? '' });
+    const who = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), occurrence: ofDate ?? '' }), next);
     return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
   }
   const hasOne: Tree =
@@ -132,7 +139,8 @@ export async function whoNext(
     if (moment.kind === 'own-date') return notQuiet(zone, dueOfOwnDate(moment, today, clock, around));
     return Math.max(nowMs, dueOfStep(moment, slotOfStep(moment, nowMs, clock, ''), clock, around) ?? nowMs);
   };
-  return asAllowed(store, whoOf(audience, { ...wholeEvent(id, facts.topics), also: [hasOne] }), {
+  const who = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), also: [hasOne] }), facts);
+  return asAllowed(store, who, {
     ...message,
     atMs: nowMs,
     dueIn,

@@ -201,9 +201,10 @@ export function bareComposer(
 const whoOfCue = async (
   { store }: Context,
   event: StoredEvent,
-  { audience, moment }: ContentOf<'cue'>,
+  { audience, moment, document }: ContentOf<'cue'>,
   firing: StoredFiring,
-): Promise<Who | null> => (audience && moment ? whoGets(store, event, { audience, moment }, firing) : null);
+): Promise<Who | null> =>
+  audience && moment ? whoGets(store, event, { audience, moment, wording: document }, firing) : null;
 
 /**
  * A message about a later version than it was written down for: stamped no earlier than that version (RFC 5546 §2.1.5).

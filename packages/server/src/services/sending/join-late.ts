@@ -34,7 +34,11 @@ async function joinOne(tx: StoreSubjects, id: number, nowMs: number): Promise<nu
   const cue = await tx.cues.find(firing.cueId ?? 0);
   // Who gets it was frozen with what it says; a cue that was removed takes nobody along.
   if (!cue || cue.isRetired) return 0;
-  const frozen = { audience: content.audience ?? cue.audience, moment: content.moment ?? cue.moment };
+  const frozen = {
+    audience: content.audience ?? cue.audience,
+    moment: content.moment ?? cue.moment,
+    wording: content.document,
+  };
   const who = await whoGets(tx, event, frozen, { ...firing, dueMs: nowMs });
   return tx.expansions.expand(id, who, firing.channel, new Date(nowMs));
 }

@@ -6,6 +6,7 @@ import {
   type ComingEvent,
   type WordingDocument,
 } from '@convite/core';
+import type { StoreSubjects } from '../../store/store';
 import type { Context } from '../context';
 import { cleanHtml } from './clean-html';
 
@@ -23,9 +24,7 @@ export async function settle(
   document: WordingDocument,
   about: { readonly eventId: number | null; readonly atMs: number },
 ): Promise<WordingDocument> {
-  const keys = houseBlocksIn(document);
-  const kept = keys.length ? await store.keptWordings.findMany(keys) : [];
-  const named = withHouseBlocks(document, (key) => kept.find((one) => one.key === key)?.wording.blocks ?? []);
+  const named = await withKeptBlocks(store, document);
   const whole = mapBlocks(named, (block) => [block.kind === 'html' ? cleanHtml(block) : block]);
   const days = longestComing(whole);
   if (days === 0) return whole;
@@ -48,6 +47,17 @@ export async function settle(
     const events = coming.filter(({ startMs }) => startMs <= untilMs).slice(0, mostComing);
     return [{ ...block, events: events.map(({ event }) => event) }];
   });
+}
+
+/** A message with the organisation's blocks in place of their names. */
+export async function withKeptBlocks(
+  { keptWordings }: Pick<StoreSubjects, 'keptWordings'>,
+  document: WordingDocument,
+): Promise<WordingDocument> {
+  const keys = houseBlocksIn(document);
+  if (keys.length === 0) return document;
+  const kept = await keptWordings.findMany(keys);
+  return withHouseBlocks(document, (key) => kept.find((one) => one.key === key)?.wording.blocks ?? []);
 }
 
 function longestComing(document: WordingDocument): number {

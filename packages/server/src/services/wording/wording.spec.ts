@@ -1,4 +1,4 @@
-import { nobodyChosen, wordingDocument, type KeptFields } from '@convite/contract';
+import { nobodyChosen, writtenWording, type KeptFields } from '@convite/contract';
 import {
   eventBlocks,
   letter,
@@ -209,7 +209,7 @@ describe('wordings that are kept', () => {
         ...Array.from({ length: 16 }, () => ({ kind: 'plain', text: 'x'.repeat(20_000) })),
       ],
     };
-    expect(wordingDocument.safeParse(older).error?.issues.length).toBe(2);
+    expect(writtenWording.safeParse(older).error?.issues.length).toBe(2);
     await stage.db('wording').update({ document: JSON.stringify(older) });
     expect((await findWording(stage.context, key)).wording as unknown).toEqual(older);
     const asked = { channel: 'email' as const, wording: own.wording, eventId: null, personId: null };

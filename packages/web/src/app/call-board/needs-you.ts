@@ -5,6 +5,7 @@ import { When } from '../ui/when';
 
 const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
   'draft-due': () => 'Still a draft, due soon',
+  'no-join-link': (count) => `Not sent to ${count} who are no guests: it depends on the join link`,
   release: (count) => `${count} to be read and released`,
   missed: () => 'Missed',
   failed: (count) => `${count} could not be delivered`,
@@ -24,6 +25,7 @@ const sentences: Readonly<Record<Need['kind'], (count: number) => string>> = {
 };
 const sections: Readonly<Record<Need['kind'], string>> = {
   'draft-due': 'countdown',
+  'no-join-link': 'countdown',
   release: '',
   missed: 'countdown',
   failed: 'countdown',

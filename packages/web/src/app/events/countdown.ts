@@ -109,6 +109,8 @@ import { placesToldApart } from './reply-words';
             (moved)="mend($event.cue, $event.toMs)"
             (wasSet)="changeCue($event, { isDraft: false }, 'is set')"
             (optOutAsked)="endWithStop($event)"
+            (inviteAsked)="inviteToo($event)"
+            (excludeAsked)="onlyGuests($event)"
             [eventId]="event.id"
             [facts]="event.facts"
             [around]="around()"
@@ -340,6 +342,25 @@ export class Countdown {
       { wording: withHowToStop(cue.wording, this.around()?.language ?? 'en') },
       'says how to end such texts',
     );
+  }
+  /** Its lists and segments are added to those that the event invites; the marketer looks at the invitation before it is sent. */
+  protected inviteToo({ audience }: CueRow): void {
+    const event = this.current.detail();
+    if (!event) return;
+    const joined = (before: readonly { id: number }[], more: readonly number[] = []): number[] => [
+      ...new Set([...before.map(({ id }) => id), ...more]),
+    ];
+    const lists = joined(event.toInvite, audience.lists);
+    this.api.chooseToInvite(event.id, lists, joined(event.toInviteSegments, audience.segments)).subscribe({
+      next: () => {
+        this.current.resource.reload();
+        void this.router.navigate(['/events', event.id, 'guests']);
+      },
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+  protected onlyGuests(cue: CueRow): void {
+    this.changeCue(cue, { audience: { ...cue.audience, onlyGuests: true } }, 'goes to guests only');
   }
   private failed(error: unknown): void {
     this.cues.reload();

@@ -43,6 +43,9 @@ import { placeWords, replyWords } from './reply-words';
         <mat-checkbox [checked]="audience().ofTopics ?? false" (change)="toggleTopics()"
           >Whoever asked for topics, and for none of this event’s</mat-checkbox
         >
+        <mat-checkbox [checked]="audience().onlyGuests ?? false" (change)="toggleOnlyGuests()"
+          >People who are not guests of this event</mat-checkbox
+        >
       </div>
     </cv-audience-editor>
   `,
@@ -100,6 +103,10 @@ export class CueAudience {
   protected toggleTopics(): void {
     const { ofTopics, ...audience } = this.audience();
     this.audienceChange.emit(ofTopics ? audience : { ...audience, ofTopics: true });
+  }
+  protected toggleOnlyGuests(): void {
+    const { onlyGuests, ...audience } = this.audience();
+    this.audienceChange.emit(onlyGuests ? audience : { ...audience, onlyGuests: true });
   }
   protected toggleReply(which: 'invitees' | 'exceptReplies', reply: ReplyState): void {
     this.audienceChange.emit({ ...this.audience(), [which]: flip(this.audience()[which], reply) });

@@ -16,7 +16,14 @@ import { MatInputModule } from '@angular/material/input';
 import { debounceTime } from 'rxjs';
 import * as z from 'zod';
 import { cueFields, noWording, type CountedMessage, type CueFields, type LocatedProblem } from '@convite/contract';
-import { isOnPeople, sayMinutes, type Channel, type PlaceKind, type WordingDocument } from '@convite/core';
+import {
+  isOnPeople,
+  mayNeedJoinLink,
+  sayMinutes,
+  type Channel,
+  type PlaceKind,
+  type WordingDocument,
+} from '@convite/core';
 import { EventsApi } from '../api/events';
 import { Session } from '../api/session';
 import { problemsOf, sayError } from '../refused';
@@ -92,12 +99,13 @@ export class CueEditor {
     },
     stream: ({ params }) => this.api.previewCue(params.id, params.fields, params.personId),
   });
-  /** What decides who gets it: words may change without counting anew. */
+  /** What decides who gets it: other words change without counting again. */
   protected readonly counted = computed((): CountedMessage | undefined => {
     const fields = this.settled();
     if (!fields || fields === blank) return undefined;
-    const { channel, moment, audience, act } = sideOf(fields, this.side());
-    return { kind: 'cue', eventId: this.eventId(), channel, moment, audience, ...(act && { act }) };
+    const { channel, moment, audience, act, wording } = sideOf(fields, this.side());
+    const says = !act && mayNeedJoinLink(wording) ? { wording } : {};
+    return { kind: 'cue', eventId: this.eventId(), channel, moment, audience, ...(act && { act }), ...says };
   });
   protected readonly previewed = computed(() => (this.preview.hasValue() ? (this.preview.value() ?? null) : null));
   /** What the preview found, except for wording problems, which stand beside the words already. */

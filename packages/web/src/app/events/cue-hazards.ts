@@ -5,10 +5,10 @@ import { Session } from '../api/session';
 import { sayInstant } from '../ui/say';
 import { isMild, sayHazard } from './hazard-words';
 
-/** What a press does about a hazard: moves the cue, sets it, lets it say how to end such texts, opens it, or leads to Settings. */
+/** What a press does about a hazard: moves the cue, sets it, ends it with how to stop texts, opens it, changes who gets it, or leads to Settings. */
 type Mend = { readonly words: string } & (
   | { readonly kind: 'move'; readonly toMs: number }
-  | { readonly kind: 'set' | 'open' | 'end' }
+  | { readonly kind: 'set' | 'open' | 'end' | 'invite' | 'exclude' }
   | { readonly kind: 'settings'; readonly link: string }
 );
 
@@ -21,7 +21,7 @@ type Mend = { readonly words: string } & (
     @for (one of found(); track one.hazard.code) {
       <div class="small" [class.alarm]="!one.isMild" [class.quiet]="one.isMild">
         {{ one.words }}
-        @if (one.mend; as mend) {
+        @for (mend of one.mends; track mend.words) {
           @if (mend.kind === 'settings') {
             <a [routerLink]="mend.link">{{ mend.words }}</a>
           } @else {
@@ -41,13 +41,16 @@ export class CueHazards {
   readonly opened = output();
   /** It is to say how to end such texts. */
   readonly optOutAsked = output();
+  /** People who would get it without the join link: they are invited too, or excluded. */
+  readonly inviteAsked = output();
+  readonly excludeAsked = output();
 
   protected readonly found = computed(() =>
     this.cue().hazards.map((hazard) => ({
       hazard,
       words: sayHazard(hazard, this.zone()),
       isMild: isMild(hazard),
-      mend: this.session.canMarket() ? this.mendOf(hazard) : null,
+      mends: this.session.canMarket() ? this.mendsOf(hazard) : [],
     })),
   );
 
@@ -56,26 +59,35 @@ export class CueHazards {
     if (mend.kind === 'move') this.moved.emit(mend.toMs);
     else if (mend.kind === 'set') this.wasSet.emit();
     else if (mend.kind === 'end') this.optOutAsked.emit();
+    else if (mend.kind === 'invite') this.inviteAsked.emit();
+    else if (mend.kind === 'exclude') this.excludeAsked.emit();
     else this.opened.emit();
   }
 
-  private mendOf({ code, toAt }: HazardRow): Mend | null {
+  private mendsOf({ code, toAt }: HazardRow): Mend[] {
     if (toAt !== null)
-      return { kind: 'move', toMs: Date.parse(toAt), words: `move it to ${sayInstant(Date.parse(toAt), this.zone())}` };
+      return [
+        { kind: 'move', toMs: Date.parse(toAt), words: `move it to ${sayInstant(Date.parse(toAt), this.zone())}` },
+      ];
     switch (code) {
       case 'draft':
-        return { kind: 'set', words: 'set it' };
+        return [{ kind: 'set', words: 'set it' }];
       case 'nobody':
-        return { kind: 'open', words: 'choose who gets it' };
+        return [{ kind: 'open', words: 'choose who gets it' }];
+      case 'no-join-link':
+        return [
+          { kind: 'invite', words: 'Invite them too' },
+          { kind: 'exclude', words: 'Exclude them' },
+        ];
       case 'no-opt-out':
-        return { kind: 'end', words: 'add it' };
+        return [{ kind: 'end', words: 'add it' }];
       case 'never-tested':
-        return { kind: 'open', words: 'test it' };
+        return [{ kind: 'open', words: 'test it' }];
       case 'sender-unproven':
       case 'no-postal-address':
-        return { kind: 'settings', link: '/settings', words: 'Settings' };
+        return [{ kind: 'settings', link: '/settings', words: 'Settings' }];
       default:
-        return null;
+        return [];
     }
   }
 }

@@ -97,6 +97,8 @@ import { sayAudience } from './say-audience';
           (moved)="moved.emit({ cue, toMs: $event })"
           (wasSet)="wasSet.emit(cue)"
           (optOutAsked)="optOutAsked.emit(cue)"
+          (inviteAsked)="inviteAsked.emit(cue)"
+          (excludeAsked)="excludeAsked.emit(cue)"
           (opened)="opened.emit(cue)"
         />
       </ng-template>
@@ -152,6 +154,8 @@ export class CueTable {
   readonly moved = output<{ readonly cue: CueRow; readonly toMs: number }>();
   readonly wasSet = output<CueRow>();
   readonly optOutAsked = output<CueRow>();
+  readonly inviteAsked = output<CueRow>();
+  readonly excludeAsked = output<CueRow>();
   readonly eventId = input.required<number>();
   readonly facts = input.required<EventFacts>();
   readonly around = input<RailAround | null>(null);

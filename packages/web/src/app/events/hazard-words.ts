@@ -18,6 +18,8 @@ const words: Readonly<Record<HazardCode, (hazard: HazardRow, zone: string) => st
   'registration-closed': () => 'registration is closed by then',
   'over-limit': ({ people }) => `${sayPeople(people)} had as many messages this week as they may get, and do without`,
   nobody: () => 'nobody gets it',
+  'no-join-link': ({ people }) =>
+    `not sent to ${sayPeople(people)}: it depends on the join link, which only guests see`,
   'field-empty': ({ other }) => `says nothing where it names ${other}`,
   nameless: ({ people }) => `it says a name, and of ${sayPeople(people)} none is known`,
   draft: () => 'a draft: it does not go',

@@ -11,6 +11,7 @@ export function sayAudience({
   lists,
   exceptReplies,
   ofTopics,
+  onlyGuests,
 }: CueFields['audience']): string {
   const parts = [
     ...(invitees.length === 4 ? ['everybody invited'] : invitees.map((reply) => replyWords[reply])),
@@ -19,6 +20,7 @@ export function sayAudience({
     ...(people?.length ? [`${sayNumber(people.length)} picked by hand`] : []),
     ...(lists.length ? [`${lists.length} ${lists.length === 1 ? 'list' : 'lists'}`] : []),
     ...(ofTopics ? ['not who asked for other topics'] : []),
+    ...(onlyGuests ? ['guests only'] : []),
     ...(exceptReplies.length ? [`not who said ${exceptReplies.map((reply) => replyWords[reply]).join(', ')}`] : []),
   ];
   return parts.join(', ') || 'nobody yet';
