@@ -41,6 +41,8 @@ export const importedCalendar = z.object({
   changed: z.number(),
   same: z.number(),
   guests: z.number(),
+  /** Of a watched calendar: events to come that are not in it any more. They stay as they are. */
+  gone: z.number().default(0),
   problems: z.array(problem),
 });
 export type ImportedCalendar = z.infer<typeof importedCalendar>;

@@ -41,6 +41,8 @@ export const triedPart = z.object({
 export type TriedPart = z.infer<typeof triedPart>;
 export const tryOut = z.object({
   parts: z.array(triedPart),
+  /** Settings have all that every message carries. */
+  isSendable: z.boolean(),
   /** Links beyond those that are asked at once. */
   unasked: z.number(),
 });

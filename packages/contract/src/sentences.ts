@@ -5,6 +5,7 @@ type Facts = Readonly<Record<string, string | number>>;
 const fieldWords: Readonly<Record<string, string>> = {
   number: 'number',
   date: 'date as 2026-11-27',
+  'date-time': 'date and time as 2026-11-27 20:30',
   'yes-no': 'yes or no',
 };
 
@@ -34,6 +35,10 @@ const sentences: Readonly<Record<ProblemCode, (facts: Facts) => string>> = {
   'said-no': () => 'They said no themselves. Only they, or a member in their name, take that back.',
   'was-erased': ({ text }) => `${text} asked to be forgotten; only they themselves can come back.`,
   'bad-mobile': ({ text }) => `“${text}” is not a telephone number.`,
+  'number-not-taken': ({ text, reason }) =>
+    reason === 'length'
+      ? `“${text}” has too few or too many digits for a telephone number.`
+      : `“${text}” may be a telephone number. Write it with its country code, or with a word such as “phone” before it.`,
   'no-way': () => 'Neither an email address nor a number that texts reach stands in this row.',
   'bad-number': ({ least, most }) => `This must be a whole number from ${least} to ${most}.`,
   'bad-time': () => 'This clock time does not exist.',

@@ -121,6 +121,7 @@ export * from './message/difference';
 export * from './message/text-answer';
 export * from './message/opt-out';
 export * from './message/join-link';
+export * from './message/for-team';
 export * from './message/time-by-hand';
 export * from './message/typed-links';
 export * from './people/write-vcard';

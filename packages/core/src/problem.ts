@@ -36,6 +36,7 @@ export type ProblemCode =
   | 'bad-value'
   | 'bad-mobile'
   | 'no-way'
+  | 'number-not-taken'
   | 'bad-time'
   | 'bad-number'
   | 'unknown-field'

@@ -95,6 +95,12 @@ export function whoOf(audience: Audience, target: Target): Who {
   return { in: all(chosen, ...ofTime, ...also), out, about: eventId };
 }
 
+/** Of an event where everybody has their own time: only those who have one. */
+export const withOwnTime = (event: number, who: Who): Who => ({
+  ...who,
+  out: [...who.out, { kind: 'own-time', event, start: '' }],
+});
+
 /** Only those who were not invited to it yet. */
 export const notInvitedTo = (event: number, who: Who): Who => ({
   ...who,

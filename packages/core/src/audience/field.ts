@@ -1,8 +1,11 @@
 /** A further field of people, typed: what a house keeps beside name and address. */
-export const fieldTypes = ['text', 'number', 'date', 'choice', 'yes-no'] as const;
+export const fieldTypes = ['text', 'number', 'date', 'date-time', 'choice', 'yes-no'] as const;
 export type FieldType = (typeof fieldTypes)[number];
 
-/** A value as it is compared: a number for numbers and for yes (1) and no (0), else text; a date as `2026-11-27`. */
+/**
+ * A value as it is compared: a number for numbers and for yes (1) and no (0), else text; a date as `2026-11-27`. A date and time is compared
+ * by its day.
+ */
 export type FieldValue = string | number;
 
 export type FieldTest =
@@ -36,22 +39,29 @@ export function passes(value: FieldValue | undefined, test: FieldTest): boolean 
 
 const isDay = (value: FieldValue): value is string => typeof value === 'string' && /^\d{4}-\d\d-\d\d$/.test(value);
 
-/** What a typed value is as its type; null when it is none of that type. Dates as written in ISO 8601. */
+/** What a typed value is as its type; null when it is none of that type. Dates, and clock readings without a zone, as in ISO 8601. */
 export function readFieldValue(type: FieldType, typed: string): FieldValue | null {
   const text = typed.trim();
   if (text === '') return null;
   if (type === 'number') return Number.isFinite(Number(text)) ? Number(text) : null;
-  if (type === 'date') return isDay(text) && new Date(`${text}T00:00Z`).toISOString().startsWith(text) ? text : null;
+  if (type === 'date') return isRealDay(text) ? text : null;
+  if (type === 'date-time') {
+    const [, day = ''] = /^(\d{4}-\d\d-\d\d)(?:[T ](?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?)?$/.exec(text) ?? [];
+    return isRealDay(day) ? day : null;
+  }
   if (type === 'yes-no') return yes.includes(text.toLowerCase()) ? 1 : no.includes(text.toLowerCase()) ? 0 : null;
   return text;
 }
 
-/** What a column of a file seems to hold: dates, numbers or yes and no where all that is filled in is such; else text. */
+const isRealDay = (text: string): boolean => isDay(text) && new Date(`${text}T00:00Z`).toISOString().startsWith(text);
+
+/** What a column of a file seems to hold: dates, dates with a time, numbers or yes and no where all that is filled in is such; else text. */
 export function guessFieldType(values: readonly string[]): FieldType {
   const filled = values.filter((value) => value.trim() !== '');
   const areAll = (isOne: (text: string) => boolean): boolean =>
     filled.length > 0 && filled.every((value) => isOne(value.trim()));
   if (areAll((text) => readFieldValue('date', text) !== null)) return 'date';
+  if (areAll((text) => readFieldValue('date-time', text) !== null)) return 'date-time';
   // A number that begins with 0 or + is a name: a postal code, a telephone.
   if (areAll((text) => /^-?(0|[1-9]\d*)(\.\d+)?$/.test(text))) return 'number';
   return areAll((text) => ['yes', 'no'].includes(text.toLowerCase())) ? 'yes-no' : 'text';

@@ -76,7 +76,13 @@ describe('an audience', () => {
     [{ isPaused: true }, 'email', null],
     // Guests of the very event that it is about hear of it.
     [{ emailConsent: false }, 'email', null],
-    [{ ...invited({ isGuest: false, places: new Map() }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],
+    [
+      { ...invited({ isGuest: false, isInvited: false, places: new Map() }), emailConsent: false, lists: [2] },
+      'email',
+      'no-consent',
+    ],
+    // Put down for an invitation that is still on its way: it goes only with consent.
+    [{ ...invited({ isInvited: false, places: new Map() }), emailConsent: false, lists: [2] }, 'email', 'no-consent'],
     [{ emailConsent: false, guestOf: new Map(), lists: [2] }, 'text', null],
     [{ bounced: true }, 'email', 'bounced'],
     [{ bounced: true }, 'text', null],

@@ -91,6 +91,7 @@ export const reasons = [
   'answered',
   'other-topics',
   'by-text',
+  'no-own-time',
   'no-join-link',
   'opted-out',
   'paused',
@@ -136,6 +137,7 @@ export function reasonOf(out: Tree): Reason {
   if (out.kind === 'had-it') return 'had-it';
   if (out.kind === 'answered' || out.kind === 'registered' || out.kind === 'waitlisted') return 'answered';
   if (out.kind === 'textable') return 'by-text';
+  if (out.kind === 'own-time') return 'no-own-time';
   return out.kind === 'other-topics' ? 'other-topics' : 'left-out';
 }
 
@@ -151,6 +153,7 @@ export function judge(person: PersonFacts, who: Who, channel: Lane): Reason | nu
     answered: out.has('answered'),
     'other-topics': out.has('other-topics'),
     'by-text': out.has('by-text'),
+    'no-own-time': out.has('no-own-time'),
     'no-join-link': who.joins !== undefined && !isSo({ kind: 'guest', event: who.joins }, person),
     'opted-out': person.optedOut,
     paused: person.isPaused && !isGuestOf(who.about, person),
@@ -173,10 +176,10 @@ const isOverLimit = (limit: Limit | null, person: PersonFacts): boolean =>
 const isTooQuiet = (quiet: Quiet | null, person: PersonFacts): boolean =>
   quiet !== null && quiet.leftOut.includes(person.zone) && !(quiet.spares && isSo(quiet.spares, person));
 
-/** Who waits for a place asked to hear of it. */
+/** Who waits for a place asked to hear of it. Whom an invitation is still on its way to is no guest yet: it goes only with consent. */
 function isGuestOf(event: number | null, person: PersonFacts): boolean {
   const guest = event === null ? undefined : person.guestOf.get(event);
-  return guest !== undefined && (guest.isGuest || [...guest.places.values()].includes('waitlisted'));
+  return guest !== undefined && (guest.isInvited || [...guest.places.values()].includes('waitlisted'));
 }
 
 /** Is a tree true of somebody? All of nothing is everybody; any of nothing is nobody. */

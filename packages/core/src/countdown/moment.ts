@@ -138,7 +138,8 @@ export function nextOwnDay(
 ): Day | null {
   const isAhead = (day: Day): boolean => dueOfOwnDate(moment, day, zone, around) >= nowMs;
   if (moment.repeats === 'once') return isAhead(date) ? date : null;
-  const thisYear = Number(wallTimeAt(nowMs, zone).slice(0, 4));
+  // A date that is still to come has its first anniversary of all on itself.
+  const thisYear = Math.max(Number(wallTimeAt(nowMs, zone).slice(0, 4)), Number(date.slice(0, 4)));
   const years = [-1, 0, 1, 2].map((more) => anniversaryIn(date, thisYear + more));
   return years.find((day) => day >= date && isAhead(day)) ?? null;
 }

@@ -34,6 +34,7 @@ const cue: AboutToGo = {
   plannedStartMs: startMs,
   answersWriter: false,
   isOfGoneDate: false,
+  ending: null,
 };
 const weekly = version(2, { series: { rule: 'FREQ=WEEKLY', added: [], exceptions: [] } });
 const [first, second] = ['20310618T193000', '20310625T193000'];
@@ -87,6 +88,10 @@ describe('asking once more before a message goes', () => {
       { ...notice, isOfGoneDate: true, person: { ...person, holdsVersion: 2 } },
       null,
     ],
+    ['an answer about what was called off after it', { kind: 'answer', event: calledOff }, 'called-off'],
+    ['an answer that says it is called off', { kind: 'answer', event: calledOff, ending: 'event' }, null],
+    ['the same once it is taken up again', { kind: 'answer', ending: 'event' }, 'taken-up'],
+    ['the end of a part in it, although all of it is off', { kind: 'answer', event: calledOff, ending: 'part' }, null],
     ['a digest', { kind: 'digest', event: null }, null],
   ];
   for (const [title, over, expected] of rows)

@@ -36,6 +36,11 @@ export interface AboutToGo {
   readonly answersWriter: boolean;
   /** A notice of one date that is off, which stands whatever else has changed. */
   readonly isOfGoneDate: boolean;
+  /**
+   * Of an answer, what it says has ended: the event, which was called off as it was written, or one person's part in it. It goes
+   * although the event does not take place, since nothing else says so to whoever gets it.
+   */
+  readonly ending: 'event' | 'part' | null;
 }
 
 /** Why a message does not go after all. */
@@ -48,6 +53,7 @@ export type HeldBack =
   | 'no-text-consent'
   | 'called-off'
   | 'date-gone'
+  | 'taken-up'
   | 'moved'
   | 'over'
   | 'holds-it';
@@ -74,7 +80,10 @@ export function heldBack(message: AboutToGo, nowMs: EpochMs): HeldBack | null {
     if (!message.isOfGoneDate && (person.holdsVersion ?? 0) >= event.version.number) return 'holds-it';
     return isOfEnd || !event.version.calledOff ? null : 'called-off';
   }
-  if (event.version.calledOff || !event.isAlive) return 'called-off';
+  const isOff = event.version.calledOff || !event.isAlive;
+  if (message.ending === 'part') return null;
+  if (message.ending === 'event') return isOff ? null : 'taken-up';
+  if (isOff) return 'called-off';
   return kind === 'cue' ? dateAgainst(message, event.version, nowMs) : null;
 }
 

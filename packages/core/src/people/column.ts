@@ -4,7 +4,7 @@ import { isEmail } from '../message/addresses';
 import { readLanguage } from '../time/language';
 import type { DayOrder } from '../time/manner';
 import { readZone } from './zone-of';
-import { provenOrder, readWrittenDay, type WrittenOrder } from './written-day';
+import { provenOrder, readTimeBehind, readWrittenDay, type WrittenOrder } from './written-day';
 
 /** What of ours stays where a file says something else. */
 export const mergeRules = ['fill', 'take', 'keep'] as const;
@@ -185,9 +185,12 @@ function fieldOf(
   const { order, isProven, isMixed } = provenOrder(filled, houseOrder);
   const readable = filled.filter((value) => isWrittenDay(value) || readWrittenDay(value, order) !== null).length;
   const isSerial = order.startsWith('serial');
-  if (readable >= filled.length * mostly && (!isSerial || named === 'date'))
+  const times = filled.map((value) => readTimeBehind(value, order));
+  // What stands behind a day and is no time, such as a zone, would be lost: then all of it stays text.
+  const isDays = readable >= filled.length * mostly && !times.includes(null);
+  if (isDays && (!isSerial || named === 'date'))
     return {
-      target: { ...field, type: 'date', order },
+      target: { ...field, type: times.some((time) => time !== '') ? 'date-time' : 'date', order },
       doubts: [
         ...(isMixed ? (['mixed-orders'] as const) : isProven ? [] : (['day-or-month'] as const)),
         ...(isSerial ? (['by-values'] as const) : []),

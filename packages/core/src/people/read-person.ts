@@ -4,7 +4,7 @@ import { plainLine } from '../message/plain-words';
 import { bad, good, type Problem, type Read } from '../problem';
 import { readLanguage } from '../time/language';
 import { isYes, type ColumnFact, type ColumnTarget } from './column';
-import { readWrittenDay } from './written-day';
+import { readTimeBehind, readWrittenDay } from './written-day';
 import { readCountry, readZone, zonesIn, type ZoneSource } from './zone-of';
 
 /** A person as a row of a file says them. Empty where it says nothing. */
@@ -22,7 +22,7 @@ export interface BroughtPerson {
   readonly textConsent: boolean | null;
   readonly lists: readonly string[];
   readonly topics: readonly string[];
-  /** By the fields' names; days as `2026-11-27`. */
+  /** By the fields' names; days as `2026-11-27`, days with a time as `2026-11-27T20:30`. */
   readonly fields: Readonly<Record<string, string>>;
 }
 
@@ -106,9 +106,11 @@ function readFields(
     const value = (cells[index] ?? '').trim();
     if (column.to !== 'field' || !value) return;
     const day = column.order && readWrittenDay(value, column.order);
-    if (column.type === 'date' && day === null)
-      refuse({ code: 'bad-value', path: column.name, facts: { text: cut(value, 60), type: 'date' } });
-    else fields[column.name] = cut(day ?? value, longest.value);
+    const time = column.type === 'date-time' && column.order ? readTimeBehind(value, column.order) : '';
+    const isDay = column.type === 'date' || column.type === 'date-time';
+    if (isDay && (!day || time === null))
+      refuse({ code: 'bad-value', path: column.name, facts: { text: cut(value, 60), type: column.type } });
+    else fields[column.name] = cut(day ? `${day}${time ? `T${time}` : ''}` : value, longest.value);
     if (column.isCountry) country = readCountry(value) ?? '';
   });
   return { fields, country };

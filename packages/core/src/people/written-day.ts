@@ -5,11 +5,12 @@ import { isDay, type Day } from '../time/wall-time';
 export const writtenOrders = ['day-first', 'month-first', 'iso', 'serial-1900', 'serial-1904'] as const;
 export type WrittenOrder = (typeof writtenOrders)[number];
 
-const numbers = /^(\d{1,4})[\s./-]+(\d{1,2})[\s./-]+(\d{1,4})(?:[T\s].*)?$/;
+const numbers = /^(\d{1,4})[\s./-]+(\d{1,2})[\s./-]+(\d{1,4})(?:[T\s,](.*))?$/;
+const clock = /^(\d{1,2})[:.h](\d{2})(?::\d{2}(?:\.\d+)?)?\s*([ap]\.?m\.?)?$/i;
 
 /**
  * A day as it stands in a file. Of a year in two digits, 00 to 29 are 2000 to 2029 and 30 to 99 are 1930 to 1999, as
- * spreadsheets read them (common practice). A time behind it is passed over.
+ * spreadsheets read them (common practice). A time behind it is read by `readTimeBehind`.
  * @returns null for what is none, or does not exist
  * @example readWrittenDay('3/4/1990', 'day-first') //=> '1990-04-03'
  */
@@ -30,6 +31,28 @@ export function readWrittenDay(text: string, order: WrittenOrder): Day | null {
   const read = `${String(whole).padStart(4, '0')}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
   return isDay(read) ? read : null;
 }
+
+/**
+ * The time of day behind a day, as it stands in a file: `21:00`, `9.30`, `9:30 pm`; of days that are counted, their fraction.
+ * @returns `HH:MM`; empty where there is none, or midnight of a counted day; null for what is no time, such as one with a zone
+ * @example readTimeBehind('27/11/2026 9:30 pm', 'day-first') //=> '21:30'
+ */
+export function readTimeBehind(text: string, order: WrittenOrder): string | null {
+  const written = text.trim();
+  if (order === 'serial-1900' || order === 'serial-1904') {
+    const minutes = Math.round((Number(written) % 1) * 1440) % 1440;
+    return minutes > 0 ? `${twoDigits(Math.floor(minutes / 60))}:${twoDigits(minutes % 60)}` : '';
+  }
+  const behind = numbers.exec(written)?.[4]?.trim() ?? '';
+  if (behind === '') return '';
+  const [, typed = '', minutes = '', half = ''] = clock.exec(behind) ?? [];
+  if (typed === '' || Number(minutes) > 59) return null;
+  const isTwelve = half !== '';
+  if (isTwelve ? Number(typed) < 1 || Number(typed) > 12 : Number(typed) > 23) return null;
+  const hours = isTwelve ? (Number(typed) % 12) + (/^p/i.test(half) ? 12 : 0) : Number(typed);
+  return `${twoDigits(hours)}:${minutes}`;
+}
+const twoDigits = (value: number): string => String(value).padStart(2, '0');
 
 const dayMs = 86_400_000;
 /** Day 0 of each way of counting. ECMA-376 §18.17.4.1; 1900 is taken for a leap year there, so days count on from 1899-12-30. */

@@ -18,6 +18,8 @@ export function shiftDay(day: Day, amount: number, unit: CalendarUnit): Day {
  * @param amount whole number, negative for earlier
  */
 export function shiftInstant(atMs: EpochMs, zone: string, amount: number, unit: Unit): EpochMs {
+  // Nothing is moved: the second pass of a repeated hour stays the second.
+  if (amount === 0) return atMs;
   if (unit === 'minutes') return atMs + amount * 60_000;
   if (unit === 'hours') return atMs + amount * 3_600_000;
   const wall = wallTimeAt(atMs, zone);

@@ -4,7 +4,9 @@ import { plainDocument, prepareCalendar } from '@convite/core';
 import { calendarSource } from '../services/sending/compose-calendar';
 import { eventComposer } from '../services/sending/compose-event';
 import { countReply } from '../services/replies/count-reply';
-import { saveEvent } from '../services/events/events';
+import { callOffEvent, saveEvent } from '../services/events/events';
+import { houseWordings } from '../services/sending/house-wordings';
+import { deliver } from '../testing/acts';
 import { isOurAddress, knownAs, receiveMail } from '../services/replies/receive-mail';
 import { replyByPage } from '../services/replies/reply-by-page';
 import { findNeeds } from '../services/countdown/find-needs';
@@ -289,6 +291,18 @@ describe('mail that comes in by SMTP', () => {
     const firings = await stage.context.store.firings.ofEvent(event);
     expect(firings.filter(({ kind }) => kind === 'answer').length).toBe(2);
     expect((await setAside()).sort()).toEqual(['asked-too-often', 'asked-too-often', 'not-written-to']);
+  });
+
+  it('answers a request for the newest entry of what was called off with its cancellation (RFC 5546 §3.2.6)', async () => {
+    await callOffEvent(stage.context, event, houseWordings.callOff, null, actor);
+    await stage.db('firing').where({ event_id: event, kind: 'notice' }).delete();
+    await send(
+      'p1@people.example',
+      (await replyText('p1@people.example', 'NEEDS-ACTION')).replace('METHOD:REPLY', 'METHOD:REFRESH'),
+    );
+    const mail = (await deliver(stage)).find(({ calendar }) => calendar?.method === 'CANCEL');
+    expect([mail?.to.address, mail?.calendar?.method]).toEqual(['p1@people.example', 'CANCEL']);
+    expect(mail?.calendar?.text).toContain('STATUS:CANCELLED');
   });
 
   it('keeps a late answer to an old version without applying it', async () => {

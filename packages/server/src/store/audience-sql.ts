@@ -109,12 +109,12 @@ function against(who: Who, channel: Lane, reason: Reason): Sql | null {
   return out.length ? joined(out, 'or') : null;
 }
 
-/** Holds them back, unless they are guests of the event that it is about, or wait for a place at it. */
+/** Holds them back, unless they are guests of the event that it is about, whom an invitation has reached, or wait for a place at it. */
 const unlessGuest = (condition: string, about: number | null): Sql =>
   about === null
     ? sql(condition)
     : sql(
-        `(${condition} and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id)
+        `(${condition} and not exists (select 1 from invitee g where g.event_id = ? and g.subscriber_id = s.id and g.invited_at is not null)
            and not exists (select 1 from registration g where g.event_id = ? and g.subscriber_id = s.id and g.state = 'waitlisted'))`,
         about,
         about,

@@ -122,6 +122,7 @@ describe('the set-wise audience', () => {
       'no-email',
       'no-join-link',
       'no-mobile',
+      'no-own-time',
       'no-text-consent',
       'not-chosen',
       'opted-out',

@@ -38,6 +38,8 @@ export const content = z.discriminatedUnion('kind', [
     occurrence: z.string(),
     /** They said yes by asking, so that their calendar need not ask again. */
     isComing: z.boolean().default(false),
+    /** The event was called off as it was written: it says that, or is said all the same. */
+    isOff: z.boolean().default(false),
     /** Until when a place is kept for them that it tells of. */
     keptUntilMs: z.number().nullable().default(null),
     document: wordingDocument,

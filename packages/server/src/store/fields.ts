@@ -144,6 +144,7 @@ function comparedAs(type: FieldType, typed: string) {
   const columns = { word: null, number: null, day: null, month_day: null };
   if (value === null) return columns;
   if (typeof value === 'number') return { ...columns, number: value };
-  if (type === 'date') return { ...columns, day: value, month_day: value.slice('2026-'.length) };
+  if (type === 'date' || type === 'date-time')
+    return { ...columns, day: value, month_day: value.slice('2026-'.length) };
   return { ...columns, word: cut(value, longest.word).toLowerCase() };
 }

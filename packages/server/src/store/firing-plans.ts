@@ -16,6 +16,8 @@ export interface NewFiring {
   readonly dueMs: number;
   readonly state: StoredFiringState;
   readonly note?: string;
+  /** Of a message by hand: its subject, or how a text begins. */
+  readonly title?: string;
   readonly content?: Content;
 }
 
@@ -61,6 +63,7 @@ export function firingPlans(db: Knex) {
           due_at: new Date(firing.dueMs),
           state: firing.state,
           note: firing.note ?? '',
+          title: firing.title ?? '',
           content: firing.content ? JSON.stringify(firing.content) : null,
         });
         return Number(id);

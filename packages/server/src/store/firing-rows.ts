@@ -19,6 +19,8 @@ export interface StoredFiring {
   readonly dueMs: number;
   readonly state: StoredFiringState;
   readonly note: string;
+  /** Of a message by hand; empty for what is called otherwise. */
+  readonly title: string;
   /** Why it does not go, or did not; who stopped it, where somebody did. */
   readonly held: HeldCode | null;
   readonly heldBy: string;
@@ -49,6 +51,7 @@ export interface FiringRow {
   due_at: Date;
   state: StoredFiringState;
   note: string;
+  title: string;
   held: string | null;
   held_by: string;
   content: unknown;
@@ -78,6 +81,7 @@ const columns = [
   'due_at',
   'state',
   'note',
+  'title',
   'held',
   'held_by',
   'is_expanded',
@@ -118,6 +122,7 @@ export const firingOf = (row: FiringRow): StoredFiring => ({
   dueMs: row.due_at.getTime(),
   state: row.state,
   note: row.note,
+  title: row.title,
   held: heldCodes.find((code) => code === row.held) ?? null,
   heldBy: row.held_by,
   content: row.content === null ? null : content.parse(readJson(row.content)),

@@ -4,6 +4,8 @@ import type { FiringKind, MessageRow } from '@convite/contract';
 /** A message to one person, of whatever age. */
 export interface StoredMessage {
   readonly deliveryId: number;
+  /** Of a message by hand; empty for what is called otherwise. */
+  readonly title: string;
   readonly firingId: number;
   readonly personId: number;
   readonly kind: FiringKind;
@@ -21,6 +23,7 @@ export interface StoredMessage {
 
 interface Row {
   id: number;
+  title: string;
   firing_id: number;
   subscriber_id: number;
   kind: FiringKind;
@@ -57,6 +60,7 @@ export function messageStore(db: Knex) {
         'd.firing_id',
         'd.subscriber_id',
         'f.kind',
+        'f.title',
         'd.channel',
         'f.event_id',
         'f.cue_id',
@@ -87,6 +91,7 @@ export function messageStore(db: Knex) {
 
 const messageOf = (row: Row): StoredMessage => ({
   deliveryId: row.id,
+  title: row.title,
   firingId: row.firing_id,
   personId: row.subscriber_id,
   kind: row.kind,

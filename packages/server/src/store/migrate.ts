@@ -66,6 +66,8 @@ import * as sendingTurn from './migrations/0061-sending-turn';
 import * as linkEndings from './migrations/0062-link-endings';
 import * as registrationRequests from './migrations/0063-registration-requests';
 import * as noJoinLink from './migrations/0064-no-join-link';
+import * as title from './migrations/0065-title';
+import * as peopleTaken from './migrations/0066-people-taken';
 
 interface Migration {
   readonly name: string;
@@ -138,6 +140,8 @@ const migrations: readonly Migration[] = [
   { name: '0062-link-endings', up: linkEndings.up },
   { name: '0063-registration-requests', up: registrationRequests.up },
   { name: '0064-no-join-link', up: noJoinLink.up },
+  { name: '0065-title', up: title.up },
+  { name: '0066-people-taken', up: peopleTaken.up },
 ];
 
 /** How long another process may be at it before this one gives up. */

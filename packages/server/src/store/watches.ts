@@ -4,6 +4,15 @@ import { readJson } from './database';
 import { inTransaction } from './retry-locked';
 import { readEach, readOne } from './per-row';
 
+/** An event of ours that came from elsewhere. */
+export interface KnownEntry {
+  readonly eventId: number;
+  /** How it was there. */
+  readonly digest: string;
+  /** People in its description were looked for, as the watch asks for them now. */
+  readonly peopleTaken: boolean;
+}
+
 export interface StoredWatch extends WatchFields {
   readonly id: number;
   readonly etag: string;
@@ -40,11 +49,12 @@ export function watchStore(db: Knex) {
       const [id] = await db('watch').insert({ fields: JSON.stringify(fields), next_at: now });
       return Number(id);
     },
-    /** What was known of the address is forgotten, so that the next look reads it whole. */
+    /** What was known of the address is forgotten, so that the next look reads it whole, and its people again: they may be taken now, or have agreed. */
     async update(id: number, fields: WatchFields, now: Date): Promise<void> {
       await db('watch')
         .where({ id })
         .update({ fields: JSON.stringify(fields), next_at: now, etag: '', last_modified: '' });
+      await db('imported').where({ watch_id: id }).update({ people_taken: false });
     },
     async remove(id: number): Promise<void> {
       await db('watch').where({ id }).delete();
@@ -87,16 +97,23 @@ export function watchStore(db: Knex) {
     },
 
     /** The events of ours that came from there, by their UID there. `watchId` is 0 for files. */
-    async known(watchId: number, uids: readonly string[]): Promise<Map<string, { eventId: number; digest: string }>> {
-      const known = new Map<string, { eventId: number; digest: string }>();
+    async known(watchId: number, uids: readonly string[]): Promise<Map<string, KnownEntry>> {
+      const known = new Map<string, KnownEntry>();
       for (let from = 0; from < uids.length; from += 1000) {
-        const rows: { foreign_uid: string; event_id: number; digest: string }[] = await db('imported')
+        const rows: { foreign_uid: string; event_id: number; digest: string; people_taken: number }[] = await db(
+          'imported',
+        )
           .where({ watch_id: watchId })
           .whereIn(
             'foreign_uid',
             uids.slice(from, from + 1000).map((uid) => uid.slice(0, 255)),
           );
-        for (const row of rows) known.set(row.foreign_uid, { eventId: row.event_id, digest: row.digest });
+        for (const row of rows)
+          known.set(row.foreign_uid, {
+            eventId: row.event_id,
+            digest: row.digest,
+            peopleTaken: Boolean(row.people_taken),
+          });
       }
       return known;
     },
@@ -113,10 +130,19 @@ export function watchStore(db: Knex) {
               foreign_uid: uid.slice(0, 255),
               event_id: eventId,
               digest,
+              people_taken: true,
             })),
           )
           .onConflict(['watch_id', 'foreign_uid'])
-          .merge(['event_id', 'digest']);
+          .merge(['event_id', 'digest', 'people_taken']);
+    },
+    /** UIDs there of published events that are still to come. */
+    async coming(watchId: number, now: Date): Promise<string[]> {
+      return db('imported as i')
+        .join('event as e', 'e.id', 'i.event_id')
+        .where({ 'i.watch_id': watchId, 'e.status': 'published' })
+        .where('e.last_at', '>', now)
+        .pluck('i.foreign_uid');
     },
   };
 }

@@ -17,7 +17,7 @@ import { openDatabase } from '../store/database';
 import { demoBulk, type DemoBulk } from '../store/demo-bulk';
 import { openStore } from '../store/store';
 import { startWorker } from '../worker/worker';
-import { makeBlankDatabase } from './blank-database';
+import { giveBack, takeBlankDatabase } from './blank-database';
 
 export const secret = 'a secret for specs only, of 32 characters';
 export const mailDomain = 'in.convite.example';
@@ -45,7 +45,8 @@ export async function openStage(
 ): Promise<Stage> {
   const base = process.env['SPEC_DATABASE_URL'];
   if (!base) throw new Error('SPEC_DATABASE_URL is not set; run the specs through npm test');
-  const { name, url: databaseUrl } = await makeBlankDatabase(base);
+  const blank = await takeBlankDatabase(base);
+  const { url: databaseUrl } = blank;
   const db = openDatabase(databaseUrl);
   const store = openStore(db);
   const atOnce = scriptedEnd<EmailMessage>();
@@ -73,8 +74,8 @@ export async function openStage(
       text: texted,
     },
     async close() {
-      await db.raw(`drop database ${name}`);
       await db.destroy();
+      await giveBack(blank);
     },
   };
 }

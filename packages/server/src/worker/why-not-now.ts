@@ -93,10 +93,17 @@ export function whyNotNow(
       plannedStartMs: cue?.startMs ?? null,
       answersWriter: content?.kind === 'to-writer',
       isOfGoneDate: content?.kind === 'notice' && content.isByDate,
+      ending: endingOf(content),
     },
     nowMs,
   );
 }
+
+const endingOf = (content: PreparedFiring['firing']['content']): 'event' | 'part' | null => {
+  if (content?.kind !== 'answer') return null;
+  if (content.isOff) return 'event';
+  return content.method === 'CANCEL' ? 'part' : null;
+};
 
 /** Why somebody was passed over at the last moment, as the marketer reads it. */
 export const heldBackWords: Readonly<Record<HeldBack, string>> = {
@@ -107,6 +114,7 @@ export const heldBackWords: Readonly<Record<HeldBack, string>> = {
   bounced: 'The address bounced before it went.',
   'no-text-consent': 'Texts were refused before it went.',
   'called-off': 'The event was called off before it went.',
+  'taken-up': 'The event was taken up again before it went.',
   'date-gone': 'Its date was called off before it went.',
   moved: 'Its date was moved before it went.',
   over: 'Its date had begun before it could go.',
@@ -122,6 +130,7 @@ export const leftWords: Readonly<Record<Reason, string>> = {
   answered: 'Answered before it went.',
   'other-topics': 'Chose other topics before it went.',
   'by-text': 'Can be texted by now, and gets a text in its place.',
+  'no-own-time': 'Has no time of their own at the event.',
   'no-join-link': 'Is no guest any more, or the event has no join link: the message would lack it.',
   'opted-out': heldBackWords['opted-out'],
   paused: 'Asked for quiet before it went.',

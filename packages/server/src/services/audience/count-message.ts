@@ -25,7 +25,7 @@ async function askedOf(context: Context, of: CountedMessage): Promise<Asked> {
   switch (of.kind) {
     case 'cue':
       return {
-        who: await whoNext(context, await getEvent(context, of.eventId), of),
+        who: (await whoNext(context, await getEvent(context, of.eventId), of)).who,
         channel: laneOf(of),
         guestsOf: of.eventId,
       };

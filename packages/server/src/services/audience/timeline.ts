@@ -93,7 +93,7 @@ export async function readComing(context: Context, personId: number): Promise<Co
       firingId: firing.id,
       dueAt: new Date(firing.dueMs).toISOString(),
       channel: firing.channel,
-      name: about.cue?.name ?? about.digest?.name ?? kindWords[firing.kind],
+      name: about.cue?.name ?? about.digest?.name ?? (firing.title || kindWords[firing.kind]),
       eventId: firing.eventId,
       eventTitle: about.event?.version.facts.title ?? '',
     });

@@ -4,6 +4,7 @@ import type { FoundCalendar, ImportedCalendar } from '@convite/contract';
 import {
   findAddresses,
   findNumbers,
+  type Problem,
   matchDates,
   sayRepeats,
   sayWhen,
@@ -85,7 +86,8 @@ export async function importCalendar(
   const { zone, region } = await context.store.house.settings();
   const { events, problems } = await readFile(context, file, zone);
   const chosen = chosenOf(events, options);
-  const tally = { added: 0, changed: 0, same: 0, guests: 0 };
+  const tally = { added: 0, changed: 0, same: 0, guests: 0, gone: 0 };
+  const passedOver: Problem[] = [];
   await context.store.transact(async (tx) => {
     const known = await tx.watches.known(
       options.watchId,
@@ -105,7 +107,14 @@ export async function importCalendar(
       if (index % 500 === 0) await nextTurn();
       const digest = digestOf(event);
       const before = known.get(event.uid.slice(0, 255));
+      const { people, problems: unread } = peopleOf(event, options, region);
+      passedOver.push(...unread);
       if (before?.digest === digest) {
+        // What is asked of its people may be another since: they are looked for again.
+        if (!before.peopleTaken) {
+          invited.push(...people.map((person) => ({ eventId: before.eventId, person })));
+          taken.push({ uid: event.uid, eventId: before.eventId, digest });
+        }
         tally.same += 1;
         continue;
       }
@@ -113,12 +122,13 @@ export async function importCalendar(
       stop?.throwIfAborted();
       if (before && (await changeEvent(context, tx, eventId, event, actor))) giving.push(eventId);
       tally[before ? 'changed' : 'added'] += 1;
-      invited.push(...peopleOf(event, options, region).map((person) => ({ eventId, person })));
+      invited.push(...people.map((person) => ({ eventId, person })));
       taken.push({ uid: event.uid, eventId, digest });
     }
     tally.guests = await addGuests(context, tx, invited, actor);
     for (const id of giving) await tx.registrations.adopt(id, nowOf(context));
     await tx.watches.remember(options.watchId, taken);
+    if (options.watchId !== 0) tally.gone = await countGone(tx, options.watchId, events, nowOf(context));
     stop?.throwIfAborted();
     await tx.house.audit(
       nowOf(context),
@@ -128,7 +138,7 @@ export async function importCalendar(
     );
     await tx.live.touch('board', 'events', 'subscribers');
   });
-  return { ...tally, problems: [...problems] };
+  return { ...tally, problems: [...problems, ...passedOver.slice(0, mostPassedOver)] };
 }
 
 function chosenOf(events: readonly ImportedEvent[], { leaveOut, search }: ImportOptions): ImportedEvent[] {
@@ -191,7 +201,25 @@ interface Person extends NewSubscriber {
   readonly reply: ImportedEvent['attendees'][number]['state'];
 }
 
-function peopleOf(event: ImportedEvent, { takeGuests, people }: ImportOptions, region: string): Person[] {
+/** Named at most; whoever looks sees what they have in common. */
+const mostPassedOver = 50;
+
+/** Events from there that are still to come and published, and are not in it any more: they stay as they are. */
+async function countGone(
+  tx: StoreSubjects,
+  watchId: number,
+  events: readonly ImportedEvent[],
+  now: Date,
+): Promise<number> {
+  const there = new Set(events.map(({ uid }) => uid.slice(0, 255)));
+  return (await tx.watches.coming(watchId, now)).filter((uid) => !there.has(uid)).length;
+}
+
+function peopleOf(
+  event: ImportedEvent,
+  { takeGuests, people }: ImportOptions,
+  region: string,
+): { readonly people: Person[]; readonly problems: Problem[] } {
   // They hear of what they are guests of.
   const blank = {
     name: '',
@@ -204,18 +232,28 @@ function peopleOf(event: ImportedEvent, { takeGuests, people }: ImportOptions, r
   const named = takeGuests
     ? event.attendees.map(({ name, email, state }): Person => ({ ...blank, name, email, reply: state }))
     : [];
-  if (!people) return named;
-  const { description } = event.facts;
-  const [addresses, numbers] = [findAddresses(description), findNumbers(description, region)];
+  if (!people) return { people: named, problems: [] };
+  const { description, title } = event.facts;
+  const addresses = findAddresses(description);
+  const { numbers, passedOver } = findNumbers(description, region);
+  const problems = passedOver.map(({ text, reason }): Problem => ({
+    code: 'number-not-taken',
+    path: title,
+    facts: { text, reason },
+  }));
   const consent = people.textConsent ? true : null;
   // One address and one number are one person's; otherwise nobody can say whose is whose.
   if (addresses.length === 1 && numbers.length === 1)
-    return [...named, { ...blank, email: addresses[0] ?? null, mobile: numbers[0] ?? '', textConsent: consent }];
-  return [
+    return {
+      people: [...named, { ...blank, email: addresses[0] ?? null, mobile: numbers[0] ?? '', textConsent: consent }],
+      problems,
+    };
+  const found = [
     ...named,
     ...addresses.map((email): Person => ({ ...blank, email })),
     ...numbers.map((mobile): Person => ({ ...blank, email: null, mobile, textConsent: consent })),
   ];
+  return { people: found, problems };
 }
 
 interface Invited {

@@ -66,6 +66,9 @@ async function look(context: Context, watch: StoredWatch): Promise<void> {
   await store.live.touch('watches', 'board');
 }
 
+/** Of what was not understood, so much is named. */
+const mostNamed = 3;
+
 async function take(
   context: Context,
   watch: StoredWatch,
@@ -81,12 +84,16 @@ async function take(
     cuesOfEvent: watch.cuesOfEvent,
   };
   try {
-    const { added, changed, same, guests, problems } = await importCalendar(context, file, options, {
+    const { added, changed, same, guests, gone, problems } = await importCalendar(context, file, options, {
       name: watch.name,
     });
-    const faults = problems.length ? `, ${problems.length} things not understood` : '';
+    const named = problems.slice(0, mostNamed).map((one) => `${one.path && `${one.path}: `}${sayProblem(one)}`);
+    const faults = problems.length ? ` ${problems.length} not understood: ${named.join(' ')}` : '';
+    const lost = gone
+      ? ` ${gone} are not in it any more, and stay published here: cancel them where they do not take place.`
+      : '';
     return {
-      outcome: `${added} new, ${changed} changed, ${same} as before, ${guests} guests${faults}.`,
+      outcome: `${added} new, ${changed} changed, ${same} as before, ${guests} guests.${lost}${faults}`,
       isFailing: false,
     };
   } catch (error) {

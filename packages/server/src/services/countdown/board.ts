@@ -101,7 +101,7 @@ export async function describeLines(context: Context, folded: readonly FoldedFir
     const { firing } = line;
     const { id, kind, eventId, channel, dueMs, state } = firing;
     const digest = firing.digestId === null ? undefined : digests.get(firing.digestId);
-    const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? kindWords[kind];
+    const title = digest?.name ?? cueNames.get(firing.cueId ?? 0) ?? (firing.title || kindWords[kind]);
     const event = events.get(eventId ?? 0);
     const startMs = event && startOfFiring(event, firing);
     return {

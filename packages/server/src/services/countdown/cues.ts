@@ -11,6 +11,7 @@ import {
   isOfWhole,
   isWallTime,
   type Audience,
+  type FieldType,
   type Moment,
   type Problem,
   type StepMoment,
@@ -118,7 +119,7 @@ export async function checkCue(
   const problems = fields.act ? await checkAct(store, fields.act) : checkWording(fields.wording, fields.channel);
   if (fields.textWording)
     problems.push(...checkWording(fields.textWording, 'text').map((one) => ({ ...one, path: `text.${one.path}` })));
-  if (fields.moment.kind === 'own-date' && (await store.fields.find(fields.moment.field))?.type !== 'date')
+  if (fields.moment.kind === 'own-date' && !isDated((await store.fields.find(fields.moment.field))?.type))
     problems.push({ code: 'no-date-field', path: 'moment' });
   if (fields.moment.kind === 'step') problems.push(...checkStep(fields.moment, event));
   if (!fields.act || isOnPeople(fields.act)) problems.push(...checkWhom(fields.audience));
@@ -212,3 +213,6 @@ async function parted(
   if (!known) throw notFound('cue');
   await saveOwn(context, tx, { event, known }, alone(cueFields.parse(known)), actor);
 }
+
+/** Its values have a day. */
+const isDated = (type: FieldType | undefined): boolean => type === 'date' || type === 'date-time';

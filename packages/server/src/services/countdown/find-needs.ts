@@ -126,10 +126,10 @@ function failuresOf(
   digestNames: ReadonlyMap<number, string>,
 ): Need[] {
   const needs = new Map<string, Need>();
-  for (const { id, eventId, digestId, failed, dueMs, state, note } of firings) {
+  for (const { id, eventId, digestId, failed, dueMs, state, note, title: ofMessage } of firings) {
     const count = failed || (state === 'failed' ? 1 : 0);
     if (count === 0) continue;
-    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? kindWords.manual);
+    const title = titleOf(eventId) || (digestNames.get(digestId ?? 0) ?? (ofMessage || kindWords.manual));
     const key = `${eventId} ${digestId}`;
     const before = needs.get(key)?.count ?? 0;
     const said = failed === 0 && note ? `${title}: ${note}` : title;

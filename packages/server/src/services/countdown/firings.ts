@@ -1,12 +1,16 @@
 import { noWording, type ByHand } from '@convite/contract';
-import { laneOf, plainTextOf } from '@convite/core';
+import { laneOf, notInvitedTo, occurrenceOfSlot, wholeEvent, whoOf, type Who } from '@convite/core';
 import type { StoredFiring } from '../../store/firings';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseUnconfirmed } from '../failure';
 import { waitingNote } from '../release/ask-release';
 import { actChoices, sayAct } from './acts';
+import { kindWords } from './kind-words';
 import { whoGets } from './who-gets';
+import { allowedInvitees, asAllowed } from '../sending/as-allowed';
 import { once } from '../sending/once';
+import { teamText } from '../sending/team-text';
+import { refuseUnsendable } from '../sending/refuse-unsendable';
 import { byHandStates, whyNotByHand } from './why-not-by-hand';
 
 async function getFiring({ store }: Context, id: number): Promise<StoredFiring> {
@@ -69,7 +73,7 @@ export interface DescribedFiring extends Pick<
 }
 
 export async function describeFiring(context: Pick<Context, 'store'>, firing: StoredFiring): Promise<DescribedFiring> {
-  return describe(firing, await partsOf(context, firing));
+  return describe(context, firing, await partsOf(context, firing));
 }
 
 type Parts = Awaited<ReturnType<typeof partsOf>>;
@@ -84,17 +88,36 @@ async function partsOf({ store }: Pick<Context, 'store'>, firing: StoredFiring) 
   return { event, cue, digest, does };
 }
 
-function describe(firing: StoredFiring, { event, cue, digest, does }: Parts): DescribedFiring {
-  const { wording } = cue ?? digest ?? { wording: noWording };
+async function describe(
+  { store }: Pick<Context, 'store'>,
+  firing: StoredFiring,
+  { event, cue, digest, does }: Parts,
+): Promise<DescribedFiring> {
+  const wording = cue?.wording ?? digest?.wording ?? firing.content?.document ?? noWording;
+  const date = event?.version.facts.isPersonal ? '' : occurrenceOfSlot(firing.slot);
+  const { subject, text } = await teamText(store, wording, event && { event, date, atMs: firing.dueMs });
   return {
-    title: cue?.name ?? digest?.name ?? firing.kind,
+    title: cue?.name ?? digest?.name ?? (firing.title || kindWords[firing.kind]),
     eventTitle: event?.version.facts.title ?? '',
     channel: firing.channel,
     gets: firing.isExpanded ? firing.planned : firing.gets,
     dueAt: new Date(firing.dueMs).toISOString(),
-    subject: does || wording.subject,
-    firstLines: plainTextOf(wording).slice(0, 240),
+    subject: does || subject,
+    firstLines: text.slice(0, 240),
   };
+}
+
+/** Null for what cannot be sent by hand. */
+async function whoGetsNow(context: Context, firing: StoredFiring, { event, cue }: Parts): Promise<Who | null> {
+  const { store, clock } = context;
+  const { id, channel, content, eventId } = firing;
+  if (cue) return whoGets(store, event, cue, firing);
+  if (channel === 'act') return null;
+  const message = { channel, firing: id, atMs: clock.now() };
+  if (content?.kind === 'manual')
+    return asAllowed(store, whoOf(content.audience, wholeEvent(null)), { kind: 'manual', ...message });
+  if (content?.kind !== 'invitation' || eventId === null) return null;
+  return allowedInvitees(store, eventId, notInvitedTo(eventId, whoOf(content.audience, wholeEvent(eventId))), message);
 }
 
 /** What would go out if a firing were sent by hand: shown every time before it is. */
@@ -104,12 +127,10 @@ export async function previewByHand(context: Context, id: number): Promise<ByHan
   const parts = await partsOf(context, firing);
   const { event, cue } = parts;
   // Somebody is about to press: this one is counted now. What has gone out is not.
-  const isCounted = cue !== null && !firing.isExpanded;
-  const gets = isCounted
-    ? await store.audiences.countGets(await whoGets(store, event, cue, firing), laneOf(cue))
-    : firing.planned;
+  const who = firing.isExpanded ? null : await whoGetsNow(context, firing, parts);
+  const gets = who ? await store.audiences.countGets(who, cue ? laneOf(cue) : firing.channel) : firing.planned;
   return {
-    ...describe(firing, parts),
+    ...(await describe(context, firing, parts)),
     gets,
     refusal: whyNotByHand(firing, event, cue, context.clock.now()) || (await whyWaits(context, firing)),
   };
@@ -127,6 +148,8 @@ export async function sendFiringNow(
     const { refusal, gets } = await previewByHand(context, id);
     if (refusal) throw new Failure(409, 'not-waiting', refusal);
     refuseUnconfirmed(gets, confirmedCount, 0);
+    const { channel } = await getFiring(context, id);
+    if (channel !== 'act') await refuseUnsendable(tx, channel);
     const isTaken = await tx.firings.setUnfired(id, byHandStates, 'set', context.clock.now());
     if (!isTaken) throw new Failure(409, 'not-waiting', 'Somebody else was faster: it is going out.');
     await tx.house.audit(nowOf(context), actor, 'sending: sent by hand', `firing ${id}, ${gets} people`);

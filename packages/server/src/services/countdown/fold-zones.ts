@@ -21,14 +21,17 @@ export function otherZonesOf({ others }: FoldedFiring): { count: number; lastAt:
 
 /**
  * Leaves out what is no news, once it was counted: a zone in which nobody is to get it, but for one where that is so of all; and a
- * day of people's own dates, or of their steps, on which nobody has theirs.
+ * day of people's own dates, or of their steps, on which nobody has theirs. Where people have their own times, so is the common one, which
+ * nobody has.
  */
 export function withoutEmpty(firings: readonly StoredFiring[]): StoredFiring[] {
   const nameOf = ({ cueId, slot }: StoredFiring): string => `${cueId} ${slot}`;
   const isEmpty = ({ isExpanded, planned, gets }: StoredFiring): boolean => (isExpanded ? planned : (gets ?? 1)) === 0;
   const reached = new Set(firings.filter((one) => !isEmpty(one)).map(nameOf));
+  const reachedBySlot = new Set(firings.flatMap((one) => (one.slot !== '' && !isEmpty(one) ? [one.cueId] : [])));
   const kept = new Set<string>();
   return firings.filter((one) => {
+    if (isEmpty(one) && one.slot === '' && reachedBySlot.has(one.cueId)) return false;
     if (!isEmpty(one) || (one.zone === '' && !isSlotOfPeople(one.slot))) return true;
     const name = nameOf(one);
     if (isSlotOfPeople(one.slot) || reached.has(name) || kept.has(name)) return false;

@@ -15,9 +15,11 @@ import {
   isWallTime,
   isZone,
   laneOf,
+  limitOf,
   nextOfSteps,
   nextOwnDay,
   personalFacts,
+  quietOf,
   slotOfStep,
   wallTimeAt,
   wholeEvent,
@@ -25,6 +27,7 @@ import {
   type EpochMs,
   type EventFacts,
   type FieldValue,
+  type HousePressure,
   type HouseQuiet,
   type Moment,
   type MomentAround,
@@ -39,14 +42,18 @@ import type { Recipient } from '../../store/subscribers';
 import type { Context } from '../context';
 import { asAllowed } from '../sending/as-allowed';
 import { aroundOf } from './plan-firings';
+import { oneStartOf } from './start-of-firing';
 import { withJoinLink } from './with-join-link';
 
 /** A cue as it is due next: for which date, and for whom. */
 export interface NextCue {
   readonly who: Who;
+  /** The same without how often and when the organisation writes to one person: that depends on when it comes for them. */
+  readonly asked: Who;
   readonly date: Occurrence | null;
   readonly around: MomentAround;
   readonly quiet: HouseQuiet | null;
+  readonly pressure: HousePressure;
 }
 
 /** What decides who gets a cue; without its words, as long as nobody wrote any. */
@@ -59,11 +66,14 @@ export async function nextOf(
   fields: AskedCue,
 ): Promise<NextCue> {
   const around = aroundOf(settings, event);
+  const { who, asked } = await whoNext(context, event, fields);
   return {
-    who: await whoNext(context, event, fields),
+    who,
+    asked,
     date: dateDueNext(fields.moment, event.version.facts, context.clock.now(), around),
     around,
     quiet: settings.quiet,
+    pressure: settings.pressure,
   };
 }
 
@@ -73,36 +83,64 @@ export interface Reader {
   readonly facts: PersonFacts | null;
 }
 
-/** When a cue comes for somebody, on whichever clock it goes by, about which date, and when it comes instead because
- * of quiet hours. */
+/** A cue for one person. */
+export interface CueForReader {
+  /** Null for never. */
+  readonly dueMs: EpochMs | null;
+  readonly date: Occurrence | null;
+  /** When it comes instead because of quiet hours; null where it comes at its moment. */
+  readonly waitsUntilMs: EpochMs | null;
+  /** Of whom it asks whether they get it, as it is asked when it comes for them. */
+  readonly who: Who;
+}
+
+/** When a cue comes for somebody, on whichever clock it goes by and by whichever time they have, and whether it does: as it is sent. */
 export function whenFor(
   { clock }: Pick<Context, 'clock'>,
   { id, version }: StoredEvent,
   { moment, ...by }: Pick<CueFields, 'moment' | 'channel' | 'act'>,
-  { who, date, around, quiet }: NextCue,
+  { who, asked, date, around, quiet, pressure }: NextCue,
   { person, facts }: Reader,
-): { readonly dueMs: EpochMs | null; readonly date: Occurrence | null; readonly waitsUntilMs: EpochMs | null } {
-  const waitsUntilMs = who.quiet?.waits.find(({ zone }) => zone === person.zone)?.untilMs ?? null;
+): CueForReader {
+  const channel = laneOf(by);
+  const nowMs = clock.now();
+  /** As it is asked at that moment, which must be before a start or may come whenever. */
+  const at = (dueMs: EpochMs | null, ofDate: Occurrence | null, startsMs: EpochMs | null): CueForReader => {
+    if (dueMs === null || channel === 'act') return { dueMs, date: ofDate, waitsUntilMs: null, who };
+    const zone = isZone(person.zone) ? person.zone : version.facts.zone;
+    const early = earlyMs(quiet, { moment, channel }, zone, dueMs);
+    const goesMs = early !== null && early >= nowMs ? early : Math.max(nowMs, dueMs);
+    const message = { kind: 'cue', channel, event: id, homeZone: version.facts.zone } as const;
+    const theirQuiet = quietOf(quiet, { ...message, dueIn: () => goesMs, startsMs }, [person.zone]);
+    const wait = theirQuiet?.waits.find((one) => one.zone === person.zone)?.untilMs ?? null;
+    return {
+      dueMs,
+      date: ofDate,
+      waitsUntilMs: goesMs === early ? early : wait,
+      who: { ...asked, limit: limitOf(pressure, { ...message, firing: null, atMs: goesMs }), quiet: theirQuiet },
+    };
+  };
   if (moment.kind === 'step') {
     const taken = facts?.guestOf.get(id)?.steps ?? [];
-    const next = nextOfSteps(moment, taken, clockFor(moment, person.zone, version.facts.zone), clock.now(), around);
+    const next = nextOfSteps(moment, taken, clockFor(moment, person.zone, version.facts.zone), nowMs, around);
     const theirs = next?.date && !version.facts.isPersonal ? findOccurrence(version.facts, next.date) : null;
-    return { dueMs: next?.dueMs ?? null, date: theirs ?? date, waitsUntilMs };
+    return at(next?.dueMs ?? null, theirs ?? date, theirs?.startMs ?? oneStartOf(version.facts));
   }
   const shown = personalFacts(date?.facts ?? version.facts, person.own);
   const ownDate = moment.kind === 'own-date' ? facts?.fields.get(moment.field) : undefined;
-  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, clock.now(), around);
-  const theirs = isZone(person.zone) ? person.zone : version.facts.zone;
-  const early = dueMs === null ? null : earlyMs(quiet, { moment, channel: laneOf(by) }, theirs, dueMs);
-  return { dueMs, date, waitsUntilMs: early !== null && early >= clock.now() ? early : waitsUntilMs };
+  const dueMs = dueForPerson(moment, shown, { zone: person.zone, ownDate }, nowMs, around);
+  // Who has no time of their own, where everybody else has, is told of no start.
+  const hasStart = !version.facts.isPersonal || Boolean(person.own?.start);
+  const starts = countsDown(moment) && moment.kind === 'relative' && hasStart ? instantsOf(shown).startMs : null;
+  return at(dueMs, date, starts);
 }
 
-/** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. */
+/** Who would get a cue for the date that it is due for next; of people's own dates, whoever has one. `asked`: whenever it comes. */
 export async function whoNext(
   { store, clock }: Context,
   event: StoredEvent,
   { audience, moment, wording, ...by }: AskedCue,
-): Promise<Who> {
+): Promise<{ readonly who: Who; readonly asked: Who }> {
   const { id, version } = event;
   const { facts } = version;
   const channel = laneOf(by);
@@ -125,8 +163,9 @@ export async function whoNext(
     const startsMs = countsDown(moment) && !facts.isPersonal ? (date?.startMs ?? instantsOf(next).startMs) : null;
     // What is of the whole goes to who answered for the whole, whichever date it speaks of.
     const ofDate = moment.kind === 'fixed' ? moment.date : isOfWhole(moment, facts) ? '' : date?.key;
-    const who = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), occurrence: ofDate ?? '' }), next);
-    return asAllowed(store, who, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
+    const asked = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), occurrence: ofDate ?? '' }), next);
+    const who = await asAllowed(store, asked, { ...message, atMs: dueIn(facts.zone), dueIn, startsMs });
+    return { who, asked };
   }
   const hasOne: Tree =
     moment.kind === 'step'
@@ -139,12 +178,8 @@ export async function whoNext(
     if (moment.kind === 'own-date') return notQuiet(zone, dueOfOwnDate(moment, today, clock, around));
     return Math.max(nowMs, dueOfStep(moment, slotOfStep(moment, nowMs, clock, ''), clock, around) ?? nowMs);
   };
-  const who = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), also: [hasOne] }), facts);
-  return asAllowed(store, who, {
-    ...message,
-    atMs: nowMs,
-    dueIn,
-  });
+  const asked = await reached(whoOf(audience, { ...wholeEvent(id, facts.topics), also: [hasOne] }), facts);
+  return { who: await asAllowed(store, asked, { ...message, atMs: nowMs, dueIn }), asked };
 }
 
 /** Whose clock a moment is read on. */

@@ -33,10 +33,10 @@ export async function previewCue(
   const chosen = personId ?? (await context.store.audiences.firstOf(who, laneOf(fields)));
   const person = await previewPerson(context, eventId, chosen, date?.key);
   const facts = await context.store.personFacts.of(person.id, context.clock.now());
+  const { dueMs, date: about, waitsUntilMs, who: asked } = whenFor(context, event, fields, next, { person, facts });
   const reasons = facts
-    ? await context.store.audiences.whyNot(who, laneOf(fields), [person.id])
+    ? await context.store.audiences.whyNot(asked, laneOf(fields), [person.id])
     : new Map<number, Reason>();
-  const { dueMs, date: about, waitsUntilMs } = whenFor(context, event, fields, next, { person, facts });
   return {
     dueAt: isoOrNull(dueMs),
     person: {
@@ -55,7 +55,7 @@ export async function previewCue(
 /** What somebody who may not exist would get, or why not: by core's own rules, as of now. */
 export async function whyNotFor(
   { store }: Pick<Context, 'store'>,
-  { who }: NextCue,
+  { who }: Pick<NextCue, 'who'>,
   channel: Lane,
   facts: PersonFacts,
 ): Promise<Reason | null> {

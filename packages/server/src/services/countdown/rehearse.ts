@@ -27,8 +27,8 @@ export async function rehearse(
     // What is done once concerns nobody.
     if (cue.act && !isOnPeople(cue.act)) continue;
     const next = await nextOf(context, event, settings, cue);
-    const { dueMs, date, waitsUntilMs } = whenFor(context, event, cue, next, reader);
-    const whyNot = reader.facts === null ? null : await whyNotFor(context, next, laneOf(cue), reader.facts);
+    const { dueMs, date, waitsUntilMs, who } = whenFor(context, event, cue, next, reader);
+    const whyNot = reader.facts === null ? null : await whyNotFor(context, { who }, laneOf(cue), reader.facts);
     const { state } = cue.firing;
     scenes.push({
       cueId: cue.id,

@@ -12,13 +12,16 @@ export function whyNotByHand(
 ): string {
   if (firing.isExpanded || !byHandStates.includes(firing.state))
     return 'Only what was missed, stopped before it fired, or could not be carried out can be sent by hand.';
-  if (firing.kind !== 'cue') return 'Only a cue can be sent by hand. Send this again from its own screen.';
-  if (!event || !cue) return 'Its cue or event is gone.';
+  if (firing.kind === 'manual') return '';
+  if (firing.kind !== 'cue' && firing.kind !== 'invitation')
+    return 'Only a cue, an invitation or a message that you wrote can be sent by hand. Send this again from its own screen.';
+  if (!event || (firing.kind === 'cue' && !cue)) return 'Its cue or event is gone.';
   if (event.status !== 'published')
     return event.status === 'called-off'
       ? 'The event was called off: nothing of its countdown goes any more.'
       : 'The event is not published.';
   if (event.heldBy !== null) return `${event.heldBy} holds all of this event: let it go on first.`;
+  if (!cue) return '';
   const { facts } = event.version;
   const key = occurrenceOfSlot(firing.slot);
   if (facts.isPersonal || cue.moment.kind === 'own-date' || (!key && (facts.series || cue.moment.kind === 'step')))

@@ -38,6 +38,7 @@ export async function removeGuests(
           alsoIds,
           occurrence: '',
           isComing: false,
+          isOff: false,
           keptUntilMs: null,
           document: await houseWording(tx, 'removed'),
           version: event.version.number,

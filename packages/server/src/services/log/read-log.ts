@@ -166,7 +166,9 @@ async function namesOf(
   return firings.map((firing) => ({
     firing,
     title:
-      digests.find(({ id }) => id === firing.digestId)?.name ?? cues.get(firing.cueId ?? 0) ?? kindWords[firing.kind],
+      digests.find(({ id }) => id === firing.digestId)?.name ??
+      cues.get(firing.cueId ?? 0) ??
+      (firing.title || kindWords[firing.kind]),
     eventTitle: events.get(firing.eventId ?? 0)?.version.facts.title ?? '',
   }));
 }

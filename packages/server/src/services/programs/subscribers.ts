@@ -185,7 +185,14 @@ function columnsFor({ rows, rule }: TakeSubscribers, { lists, fields, topics }: 
     ...fields
       .filter(({ name }) => fieldNames.includes(name.toLowerCase()))
       .map(({ name, type }): Column => ({
-        target: { to: 'field', name, type, rule, order: type === 'date' ? 'iso' : null, isCountry: false },
+        target: {
+          to: 'field',
+          name,
+          type,
+          rule,
+          order: type === 'date' || type === 'date-time' ? 'iso' : null,
+          isCountry: false,
+        },
         cell: (row) =>
           Object.entries(row.fields ?? {}).find(([one]) => one.toLowerCase() === name.toLowerCase())?.[1] ?? '',
       })),

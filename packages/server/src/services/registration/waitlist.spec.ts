@@ -4,8 +4,9 @@ import { countedChanges, deliver, invite } from '../../testing/acts';
 import { eventPage } from '../../testing/event-page';
 import { openHttpStage, pathOf, type HttpStage } from '../../testing/http-stage';
 import { changeDate } from '../events/dates';
-import { saveEvent } from '../events/events';
+import { callOffEvent, publishEvent, saveEvent } from '../events/events';
 import { getEvent } from '../events/get-event';
+import { newVersion } from '../events/new-version';
 import { sendNotice } from '../sending/notices';
 import { giveByHand } from './register';
 import { askNextWaiting, leaveWaitlist, listWaiting, putWaiting } from './waitlist';
@@ -131,6 +132,30 @@ describe('the waitlist', () => {
     await answer('first@new.example', 'declined');
     expect([await look(), await waiting()]).toEqual([[], ['third@new.example']]);
     expect(await stage.db('waitlist').where({ event_id: event })).toEqual([]);
+  });
+
+  it('hears that the event is called off, as everybody does; and not, where it is taken up again before that leaves', async () => {
+    await register('first@people.example');
+    await register('second@people.example');
+    await deliver(stage);
+    const told = async (): Promise<string[]> =>
+      (await deliver(stage)).map(({ to, calendar }) => `${to.address} ${calendar?.method ?? 'in words'}`).sort();
+    await callOffEvent(context(), event, letter('Off: {{event.title}}', 'It is off.'), null, actor);
+    expect(await told()).toEqual(['first@people.example CANCEL', 'second@people.example in words']);
+    expect(await waiting()).toEqual([]);
+
+    event = await publishedEvent(stage, one);
+    await register('first@people.example');
+    await register('second@people.example');
+    await deliver(stage);
+    await callOffEvent(context(), event, letter('Off: {{event.title}}', 'It is off.'), null, actor);
+    const off = await getEvent(context(), event);
+    await context().store.transact(async (tx) => {
+      const change = { facts: off.version.facts, calledOff: false, said: 'event: taken up' };
+      await newVersion(context(), tx, off, change, actor);
+    });
+    await publishEvent(context(), event, actor, true);
+    expect((await told()).filter((one) => one.startsWith('second'))).toEqual([]);
   });
 
   it('is of one date; a date that is called off has none', async () => {

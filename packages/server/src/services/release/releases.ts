@@ -1,6 +1,5 @@
 import { channelOf } from '../../store/firing-rows';
 import type { ReleasePage, ReleaseRow, ReleaseShown } from '@convite/contract';
-import { plainTextOf } from '@convite/core';
 import type { ReleaseWhat, WaitingRelease } from '../../store/releases';
 import { textOf } from '../../store/cues';
 import type { StoredFiring } from '../../store/firings';
@@ -12,6 +11,7 @@ import { planCues, planDigest } from '../countdown/plan-firings';
 import { previewDigest } from '../digests/digests';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure, notFound, refuseProblems } from '../failure';
+import { teamTitle } from '../sending/team-text';
 import { previewFiring } from './preview-firing';
 
 /** More than anybody reads at once; the others follow as these are read, and that is said. */
@@ -55,8 +55,9 @@ async function aboutOf(store: StoreSubjects, { what, ref, gets }: WaitingRelease
   const firing = await store.firings.find(ref);
   if (firing?.state !== 'draft' || !firing.content) return null;
   const { document } = firing.content;
-  const title = document.subject || plainTextOf(document).slice(0, 80) || kindWords[firing.kind];
-  const { eventId } = firing;
+  const { eventId, slot, dueMs: atMs } = firing;
+  const event = eventId === null ? null : await store.events.find(eventId);
+  const title = (await teamTitle(store, document, event && { event, date: slot, atMs })) || kindWords[firing.kind];
   const channel = channelOf(firing);
   return { title, eventId, eventTitle: await titleOf(eventId), channel, gets, dueAt: null };
 }

@@ -215,11 +215,13 @@ async function answerRefresh(
     return { verdict: 'set-aside', reason: 'not-written-to' };
   if (!(await context.store.asked.mayWrite(email, event.id, nowOf(context))))
     return { verdict: 'set-aside', reason: 'asked-too-often' };
+  // Of what was called off, the newest entry is its cancellation (RFC 5546 §3.2.6).
+  const { calledOff } = event.version;
   await answerPerson(context, event, {
     personId: subscriberId,
-    method: 'REQUEST',
+    method: calledOff ? 'CANCEL' : 'REQUEST',
     occurrence: '',
-    wording: await houseWording(context.store, 'refresh'),
+    wording: await houseWording(context.store, calledOff ? 'callOff' : 'refresh'),
   });
   return { verdict: 'apply', reason: '' };
 }

@@ -12,7 +12,7 @@ export async function answerPerson(
     /** Others to whom the same is said. */
     readonly alsoIds?: readonly number[];
     readonly channel?: Channel;
-    readonly method: 'REQUEST' | 'DECLINECOUNTER' | 'QUESTION';
+    readonly method: 'REQUEST' | 'CANCEL' | 'DECLINECOUNTER' | 'QUESTION';
     /** The date it is about; empty for the whole. */
     readonly occurrence: string;
     readonly wording: WordingDocument;
@@ -38,6 +38,7 @@ export async function answerPerson(
       alsoIds: [...alsoIds],
       occurrence,
       isComing,
+      isOff: event.version.calledOff,
       keptUntilMs,
       document: quoted ? { ...wording, blocks: [...wording.blocks, { kind: 'quoted', text: quoted }] } : wording,
       version: event.version.number,

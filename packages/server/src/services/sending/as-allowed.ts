@@ -8,6 +8,7 @@ import {
   type EpochMs,
   type MessageKind,
   type Who,
+  withOwnTime,
 } from '@convite/core';
 import type { StoreSubjects } from '../../store/store';
 import { oneStartOf } from '../countdown/start-of-firing';
@@ -50,7 +51,7 @@ export async function asAllowed(
   return { ...who, limit, quiet: quietOf(quiet, timed, ['', ...(await subscribers.zones())]) };
 }
 
-/** The same for an invitation, which must come before an event that has its one start. */
+/** The same for an invitation, which must come before an event that has its one start. Where everybody has their own time, it goes only to who has one. */
 export async function allowedInvitees(
   store: Pick<StoreSubjects, 'house' | 'subscribers' | 'events'>,
   eventId: number,
@@ -59,7 +60,8 @@ export async function allowedInvitees(
 ): Promise<Who> {
   const facts = (await store.events.find(eventId))?.version.facts;
   const about = facts && { startsMs: oneStartOf(facts), eventZone: facts.zone };
-  return asAllowed(store, who, { kind: 'invitation', ...message, ...about });
+  const invited = facts?.isPersonal ? withOwnTime(eventId, who) : who;
+  return asAllowed(store, invited, { kind: 'invitation', ...message, ...about });
 }
 
 /** Who gets an issue of a digest as it goes. */

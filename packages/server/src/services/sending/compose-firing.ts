@@ -5,6 +5,7 @@ import {
   quietOf,
   wholeEvent,
   whoOf,
+  withOwnTime,
   type EpochMs,
   type Quiet,
   type Who,
@@ -126,7 +127,7 @@ export async function prepareFiring(
     event: said,
     quietAt: quietOn(event.id, mustBeBefore(said, content, firing), said.version.facts.zone),
     cue: content.kind === 'cue' ? { countsDown: content.countsDown, startMs: content.startMs } : null,
-    who: content.kind === 'cue' ? await whoOfCue(context, event, content, firing) : null,
+    who: await whoIsAsked(context, event, content, firing),
     saysPlaces: allBlocks(document).some(({ kind }) => kind === 'places'),
     inThread: content.kind === 'cue' && content.inThread && channel === 'email',
     carried: carriesEntry(forAll.content) ? { eventId: event.id, version: said.version.number } : null,
@@ -196,6 +197,19 @@ export function bareComposer(
     ),
   );
 }
+
+/** For whom it is, where that is asked again of each right before theirs goes; an answer is for whom it names, and a notice for who holds the entry. */
+const whoIsAsked = async (
+  context: Context,
+  event: StoredEvent,
+  content: AboutEvent,
+  firing: StoredFiring,
+): Promise<Who | null> => {
+  if (content.kind === 'cue') return whoOfCue(context, event, content, firing);
+  if (content.kind !== 'invitation') return null;
+  const who = whoOf(content.audience, wholeEvent(event.id));
+  return event.version.facts.isPersonal ? withOwnTime(event.id, who) : who;
+};
 
 /** Whom a cue that goes out is for, so that each is asked again; null for one frozen before that was kept. */
 const whoOfCue = async (

@@ -9,7 +9,6 @@ import {
   windowOf,
   type Audience,
   type Moment,
-  isPlaceholderAddress,
 } from '@convite/core';
 import type { Content, ContentOf } from '../../store/content';
 import type { StoredEvent } from '../../store/events';
@@ -21,6 +20,7 @@ import { whoGets } from '../countdown/who-gets';
 import { allowedInvitees, asAllowed, whoGetsIssue } from './as-allowed';
 import { planDigest } from '../countdown/plan-firings';
 import { audienceOfChosen } from './chosen';
+import { lacksToSend } from './refuse-unsendable';
 import { expandAct } from '../countdown/acts';
 import { channelOf } from '../../store/firing-rows';
 
@@ -57,11 +57,10 @@ interface Expanded {
 }
 
 async function expandByKind(store: StoreSubjects, firing: StoredFiring, now: Date): Promise<Expanded> {
-  // Every message carries the sender's postal address (common practice); without one none goes.
-  const { postalAddress, sender } = await store.house.settings();
-  if (firing.channel !== 'act' && !postalAddress) throw new Error('Settings has no postal address yet.');
-  if (firing.channel === 'email' && isPlaceholderAddress(sender.email))
-    throw new Error(`Settings has no sender yet: ${sender.email} is only an example.`);
+  if (firing.channel !== 'act') {
+    const lack = lacksToSend(await store.house.settings(), firing.channel);
+    if (lack !== null) throw new Error(lack);
+  }
   const { content, eventId, id } = firing;
   if (firing.digestId !== null) return expandDigest(store, firing, now);
   if (content?.kind === 'manual') {

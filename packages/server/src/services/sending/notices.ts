@@ -18,6 +18,7 @@ import { countWaiting, tellWaiting, whoWaits } from '../registration/tell-waitin
 import { houseWording } from '../wording/house-wording';
 import { checkWording } from '../countdown/check-wording';
 import { once } from './once';
+import { refuseUnsendable } from './refuse-unsendable';
 
 const channels = ['email', 'text'] as const;
 
@@ -100,6 +101,7 @@ export async function createNotices(
   const total = invitees + email + text;
   const { askAbove } = await store.house.settings();
   if (total > 0) refuseUnconfirmed(total, confirmedCount, askAbove);
+  if (total > 0) await refuseUnsendable(store, 'email');
   const form = await formOf(store, event);
   const gone = await goneDates(store, event, nowMs);
   await letGo(store, event, gone, nowMs);

@@ -27,6 +27,7 @@ import { exampleReader, previewPerson } from './invite';
 import { pictureCarrier } from './carry-pictures';
 import { asSender } from '../senders/as-sender';
 import { settle } from './settle';
+import { teamTitle } from './team-text';
 
 type Message = EmailMessage | TextMessage;
 
@@ -67,7 +68,8 @@ export async function sendTest(
   if (sent === 0) throw new Failure(502, 'mail-server', `It was not taken: ${refused[0]?.said ?? ''}`);
   if (eventId !== null && request.kind === 'cue')
     await store.tested.note(eventId, testMark(channel, wording), nowOf(context));
-  const what = wording.subject || (event?.version.facts.title ?? 'a text');
+  const about = event && { event, date: '', atMs: context.clock.now() };
+  const what = (await teamTitle(store, wording, about)) || 'a text';
   await store.house.audit(nowOf(context), actor, 'message: test sent', `${what}, to ${to.join(', ')}`);
   return { sent, to, refused };
 }

@@ -161,7 +161,7 @@ describe('From pasted addresses to invitations', () => {
       const blocks = [...houseWordings.invitation.blocks, ...blocksOfText(`Map: ${address}/gone`)];
       const parts = await tried('', { ...houseWordings.invitation, blocks });
       expect(parts('entry')[0]).toMatch(/^true \d+ checks/);
-      expect(parts('mail')).toEqual([jasmine.stringContaining('false The house has no postal address')]);
+      expect(parts('mail')).toEqual([jasmine.stringContaining('false Settings has no postal address')]);
       expect(parts('link')).toEqual(['false It answers 404 instead of a page.']);
       expect(parts('web-calendar').map((line) => line.split(' ')[0])).toEqual(['true', 'false']);
       // The stage's own address answers nobody.

@@ -32,21 +32,23 @@ export async function messagesWithTimes(
   ]);
   const names = new Map(digests.map(({ id, name }) => [id, name]));
   return {
-    rows: rows.map(({ deliveryId, kind, channel, cueId, digestId, eventId, state, sentAt, dueAt, answer, isKept }) => ({
-      eventId,
-      at: sentAt ?? dueAt,
-      message: {
-        deliveryId,
-        kind,
-        channel,
-        name: cues.get(cueId ?? 0) ?? names.get(digestId ?? 0) ?? kindWords[kind],
-        eventTitle: events.get(eventId ?? 0)?.version.facts.title ?? '',
-        state,
-        sentAt: sentAt?.toISOString() ?? null,
-        answer,
-        isKept,
-      },
-    })),
+    rows: rows.map(
+      ({ deliveryId, kind, title, channel, cueId, digestId, eventId, state, sentAt, dueAt, answer, isKept }) => ({
+        eventId,
+        at: sentAt ?? dueAt,
+        message: {
+          deliveryId,
+          kind,
+          channel,
+          name: cues.get(cueId ?? 0) ?? names.get(digestId ?? 0) ?? (title || kindWords[kind]),
+          eventTitle: events.get(eventId ?? 0)?.version.facts.title ?? '',
+          state,
+          sentAt: sentAt?.toISOString() ?? null,
+          answer,
+          isKept,
+        },
+      }),
+    ),
     next,
   };
 }

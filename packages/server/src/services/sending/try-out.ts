@@ -6,6 +6,7 @@ import { checkWording } from '../countdown/check-wording';
 import type { Context } from '../context';
 import { getEvent } from '../events/get-event';
 import { previewInvitation } from './preview-invitation';
+import { lacksToSend } from './refuse-unsendable';
 
 /** So many addresses that lead elsewhere are asked. */
 const mostAsked = 12;
@@ -16,7 +17,9 @@ const mostAsked = 12;
  */
 export async function tryOut(context: Context, eventId: number, wording: WordingDocument): Promise<TryOut> {
   const event = await getEvent(context, eventId);
-  const { allowPrivateAddresses, postalAddress } = await context.store.house.settings();
+  const settings = await context.store.house.settings();
+  const { allowPrivateAddresses } = settings;
+  const lack = lacksToSend(settings, 'email');
   const preview = await previewInvitation(context, eventId, null, wording);
   const { facts } = event.version;
   const shown = nextOccurrence(facts, context.clock.now())?.facts ?? facts;
@@ -33,7 +36,7 @@ export async function tryOut(context: Context, eventId: number, wording: Wording
   const faults = [
     ...(checkWording(wording, 'email').length ? ['The words are not finished.'] : []),
     ...(preview.message.octets > mostMailOctets ? ['It is over 100 kB; mail programs cut it.'] : []),
-    ...(postalAddress.trim() ? [] : ['The house has no postal address, which every such mail carries.']),
+    ...(lack === null ? [] : [lack]),
   ];
   const mail: TriedPart = {
     part: 'mail',
@@ -64,7 +67,11 @@ export async function tryOut(context: Context, eventId: number, wording: Wording
       return { part: isJoin ? 'join-link' : 'link', name, ...(await doesAnswer(url, allowPrivateAddresses)) };
     }),
   ]);
-  return { parts: [entry, mail, ...asked, ...calendars], unasked: Math.max(0, elsewhere.length - mostAsked) };
+  return {
+    parts: [entry, mail, ...asked, ...calendars],
+    isSendable: lack === null,
+    unasked: Math.max(0, elsewhere.length - mostAsked),
+  };
 }
 
 const wordsOf = (rule: string): string =>

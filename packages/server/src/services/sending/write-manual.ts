@@ -1,5 +1,5 @@
 import type { ManualPreview, ManualPreviewRequest, SendManual } from '@convite/contract';
-import { plainTextOf, wholeEvent, whoOf, type Channel, type Who } from '@convite/core';
+import { wholeEvent, whoOf, type Channel, type Who } from '@convite/core';
 import { checkHouseWording } from '../countdown/check-wording';
 import { nowOf, type Actor, type Context } from '../context';
 import { sendByHand } from '../release/send-by-hand';
@@ -10,6 +10,7 @@ import { asSender } from '../senders/as-sender';
 import { once } from './once';
 import { shownOfNone } from './shown-message';
 import { asAllowed } from './as-allowed';
+import { teamTitle } from './team-text';
 
 /** Whom a message reaches that goes now. */
 export const whoGetsManual = ({ store, clock }: Context, chosen: Chosen, channel: Channel): Promise<Who> =>
@@ -61,12 +62,13 @@ export async function sendManual(
   return once(context, key, async (tx) => {
     refuseUnconfirmed(gets, confirmedCount, askAbove);
     const content = { kind: 'manual', document: wording, audience: audienceOfChosen(chosen), senderId } as const;
-    const waits = await sendByHand(context, tx, { kind: 'manual', channel, content }, gets, actor);
+    const title = await teamTitle(tx, wording, null);
+    const waits = await sendByHand(context, tx, { kind: 'manual', channel, content, title }, gets, actor);
     await tx.house.audit(
       nowOf(context),
       actor,
       waits ? 'message: waits for release' : 'message: sent',
-      `${wording.subject || plainTextOf(wording)}, ${gets} people by ${channel}`,
+      `${title}, ${gets} people by ${channel}`,
     );
     await tx.live.touch('board');
     return gets;

@@ -8,9 +8,9 @@ import { getEvent } from '../events/get-event';
 import { Failure, notFound, refuseProblems, refuseUnconfirmed } from '../failure';
 import { sendByHand } from '../release/send-by-hand';
 import { once } from './once';
+import { teamTitle } from './team-text';
 
 /** What it is called among the cues of its event. */
-const longestName = 120;
 
 /**
  * Writes to some guests of an event now, which needs no standby: it is done by hand. It stands among the cues of the event as one that has
@@ -37,12 +37,12 @@ export async function writeToGuests(
   const wall = wallTimeAt(context.clock.now(), facts.zone);
   const fields: CueFields = {
     ...asked,
-    name: (asked.wording.subject || 'By hand').slice(0, longestName),
+    name: (await teamTitle(context.store, asked.wording, { event, date, atMs: context.clock.now() })) || 'By hand',
     moment: { kind: 'fixed', wall, ...(date && { date }) },
     isDraft: false,
   };
   const { store } = context;
-  const gets = await store.audiences.countGets(await whoNext(context, event, fields), fields.channel);
+  const gets = await store.audiences.countGets((await whoNext(context, event, fields)).who, fields.channel);
   const { askAbove } = await store.house.settings();
   if (key === null || gets > 0) refuseUnconfirmed(gets, confirmedCount, askAbove);
   return once(context, key, async (tx) => {

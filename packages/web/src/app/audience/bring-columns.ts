@@ -7,6 +7,7 @@ import {
   columnFacts,
   fieldTypes,
   guessFieldType,
+  readTimeBehind,
   longestField,
   mergeRules,
   writtenOrders,
@@ -50,6 +51,7 @@ const typeWords: Readonly<Record<FieldType, string>> = {
   text: 'text',
   number: 'number',
   date: 'date',
+  'date-time': 'date and time',
   choice: 'one of some',
   'yes-no': 'yes or no',
 };
@@ -60,6 +62,7 @@ const orderWords: Readonly<Record<WrittenOrder, string>> = {
   'serial-1900': 'counted in days from 1900',
   'serial-1904': 'counted in days from 1904',
 };
+const isDayType = (type: FieldType): boolean => type === 'date' || type === 'date-time';
 const doubtWords: Readonly<Record<Doubt, string>> = {
   'by-values': 'Guessed from what stands in it.',
   'other-values': 'Many values in it are something else.',
@@ -155,6 +158,11 @@ const doubtWords: Readonly<Record<Doubt, string>> = {
               <span class="small quiet">All of them are there.</span>
             }
           }
+          @if (losesTimes(row)) {
+            <span class="small alarm"
+              >The times in this column are not imported. Choose “date and time” to keep them.</span
+            >
+          }
           @for (doubt of row.doubts; track doubt) {
             <span class="small alarm">{{ doubtWords[doubt] }}</span>
           }
@@ -246,6 +254,12 @@ export class BringColumns {
     return 'rule' in target ? target.rule : null;
   }
 
+  /** Days with a time, into a field that keeps the day alone. */
+  protected losesTimes({ target, samples }: ChosenColumn): boolean {
+    if (target.to !== 'field' || target.type !== 'date' || !target.order) return false;
+    const { order } = target;
+    return samples.some((value) => readTimeBehind(value, order) !== '');
+  }
   protected choose(column: ChosenColumn, key: string): void {
     const rule = this.ruleOf(column) ?? 'fill';
     const fact = columnFacts.find((one) => one === key);
@@ -257,7 +271,7 @@ export class BringColumns {
   protected setType(column: ChosenColumn, type: FieldType | undefined): void {
     const { target } = column;
     if (target.to === 'field' && type)
-      this.set(column, { ...target, type, order: type === 'date' ? (target.order ?? 'day-first') : null });
+      this.set(column, { ...target, type, order: isDayType(type) ? (target.order ?? 'day-first') : null });
   }
   protected setOrder(column: ChosenColumn, order: WrittenOrder | undefined): void {
     if (column.target.to === 'field' && order) this.set(column, { ...column.target, order });
@@ -286,7 +300,7 @@ export class BringColumns {
     const known = this.fields().find((field) => field.name === name);
     const guess = column.guess.target;
     const type = known?.type ?? (guess.to === 'field' ? guess.type : guessFieldType(column.samples));
-    const order = type === 'date' ? (guess.to === 'field' ? (guess.order ?? 'day-first') : 'day-first') : null;
+    const order = isDayType(type) ? (guess.to === 'field' ? (guess.order ?? 'day-first') : 'day-first') : null;
     return { to: 'field', name, type, rule, order, isCountry: guess.to === 'field' && guess.isCountry };
   }
   /** What one column is, no other is. */

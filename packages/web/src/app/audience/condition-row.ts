@@ -26,6 +26,7 @@ const testsOf = {
   choice: ['any-of', 'filled'],
   number: ['number', 'filled'],
   date: ['date', 'day-of-year', 'filled'],
+  'date-time': ['date', 'day-of-year', 'filled'],
   'yes-no': ['number', 'filled'],
 } as const;
 const testWords: Readonly<Record<FieldTest['is'], string>> = {

@@ -195,7 +195,7 @@ const kept = z.object({ base: typedPerson, value: typedPerson });
                         matInput
                         dir="auto"
                         maxlength="1000"
-                        [type]="field.type === 'date' ? 'date' : 'text'"
+                        [type]="field.type === 'date' ? 'date' : field.type === 'date-time' ? 'datetime-local' : 'text'"
                         [value]="edit().fields[field.id] ?? ''"
                         (input)="setField(field.id, typed($event))"
                     /></mat-form-field>

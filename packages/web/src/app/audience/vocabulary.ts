@@ -24,6 +24,7 @@ const typeWords: Readonly<Record<FieldType, string>> = {
   text: 'text',
   number: 'number',
   date: 'date',
+  'date-time': 'date and time',
   choice: 'one of some',
   'yes-no': 'yes or no',
 };

@@ -168,7 +168,9 @@ export class CueMoment {
   protected readonly typed = typed;
   protected readonly isTicked = isTicked;
   protected readonly fields = reading(() => this.audience.fields(), []);
-  protected readonly dateFields = computed(() => this.fields.value().filter(({ type }) => type === 'date'));
+  protected readonly dateFields = computed(() =>
+    this.fields.value().filter(({ type }) => type === 'date' || type === 'date-time'),
+  );
   protected readonly city = computed(() => sayZone(this.zone()));
   protected readonly relative = computed(() => ofKind(this.moment(), 'relative'));
   protected readonly ownDate = computed(() => ofKind(this.moment(), 'own-date'));

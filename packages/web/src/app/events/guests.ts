@@ -129,6 +129,11 @@ export class Guests {
   /** Key of the date whose answers are shown; empty for the whole series. */
   protected readonly date = signal(this.route.snapshot.queryParamMap.get('date') ?? '');
   protected readonly isGivingTimes = signal(false);
+  /** Who has a time of their own is a guest, and can be invited. */
+  protected timesGiven(): void {
+    this.guests.reload();
+    this.current.resource.reload();
+  }
   protected readonly guests = rowSource(
     () =>
       this.current.id()

@@ -38,7 +38,7 @@ const watch: WatchRow = {
   isFailing: false,
 };
 
-const taken: ImportedCalendar = { added: 1, changed: 0, same: 0, guests: 4, problems: [] };
+const taken: ImportedCalendar = { added: 1, changed: 0, same: 0, gone: 0, guests: 4, problems: [] };
 
 describe('ImportCalendar', () => {
   const asked: unknown[] = [];

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatInputModule } from '@angular/material/input';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -17,11 +18,14 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
 /** Gives people their own time, place or note: from a file, or from further columns that their files had. */
 @Component({
   selector: 'cv-own-times',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, ReadingProblem],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="sheet stack" aria-label="Own times">
-      <h2>Give people their own time</h2>
+      <h2>Own times</h2>
+      <p class="small quiet">
+        Convite invites only people who have their own time. Each gets an invitation and reminders for that time.
+      </p>
       <div class="halves">
         <div class="stack">
           <h3>From a file or by pasting</h3>
@@ -91,6 +95,24 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
           }
         </div>
       </div>
+      <form class="by-hand" (ngSubmit)="giveOne()">
+        <h3>By hand</h3>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Email address</mat-label
+          ><input matInput type="email" name="email" autocomplete="off" [(ngModel)]="one.email" required
+        /></mat-form-field>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Start</mat-label
+          ><input matInput type="datetime-local" name="start" [(ngModel)]="one.start" required
+        /></mat-form-field>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>End (optional)</mat-label><input matInput type="datetime-local" name="end" [(ngModel)]="one.end"
+        /></mat-form-field>
+        <mat-form-field subscriptSizing="dynamic"
+          ><mat-label>Place (optional)</mat-label><input matInput name="place" maxlength="500" [(ngModel)]="one.place"
+        /></mat-form-field>
+        <button matButton="outlined" type="submit" [disabled]="!one.email.trim() || !one.start">Save</button>
+      </form>
       @if (result(); as result) {
         <p class="note good" role="status">
           {{ result.saved }} {{ result.saved === 1 ? 'person has' : 'people have' }} their own time;
@@ -122,6 +144,16 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
     legend {
       font-weight: 600;
       padding: 0;
+    }
+    .by-hand {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 10px;
+      align-items: center;
+    }
+    .by-hand h3 {
+      flex-basis: 100%;
+      margin: 0;
     }
     .part {
       display: grid;
@@ -159,6 +191,12 @@ export class OwnTimes {
   }
   protected giveFields(): void {
     this.give({ kind: 'fields', lists: [...this.chosen()], ...this.columns() });
+  }
+  /** Typed by hand; kept as typed until it is saved. */
+  protected readonly one = { email: '', start: '', end: '', place: '' };
+  protected giveOne(): void {
+    const { email, start, end, place } = this.one;
+    this.give({ kind: 'rows', rows: [{ email: email.trim(), start, end, place, name: '', mobile: '', notes: '' }] });
   }
   protected give(request: OwnRequest): void {
     this.api.giveOwn(this.eventId(), request).subscribe({

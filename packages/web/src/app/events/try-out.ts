@@ -26,7 +26,10 @@ import type { TryOut } from '@convite/contract';
         }
         @if (bad(); as count) {
           <p class="small">
-            {{ count === 1 ? 'One part is' : count + ' parts are' }} not right. It can be sent all the same.
+            {{ count === 1 ? 'One part is' : count + ' parts are' }} not right.
+            {{
+              it.isSendable ? 'You can send it all the same.' : 'You are asked for what is missing before it is sent.'
+            }}
           </p>
         }
       } @else if (hasFailed()) {

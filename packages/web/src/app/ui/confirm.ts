@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule } from '@angular/material/dialog';
 import { catchError, defer, filter, map, type Observable, switchMap, throwError } from 'rxjs';
 import { Refused } from '../refused';
+import { fillInSettings } from './fill-in';
 
 interface Question {
   readonly title: string;
@@ -35,6 +36,7 @@ export class ConfirmDialog {
 @Injectable({ providedIn: 'root' })
 export class Confirm {
   private readonly dialog = inject(MatDialog);
+  private readonly fillIn = inject(fillInSettings);
 
   /** Emits once when the answer is yes, else completes. */
   ask(question: Question): Observable<boolean> {
@@ -51,7 +53,7 @@ export class Confirm {
   /**
    * Sends, and asks again where the server does: with the number when more than a hundred people would get it, and in the
    * server's words when something about it is odd. The number confirmed is the one seen: had it changed meanwhile, the
-   * server asks once more. However often it is asked for, the same wish carries one key, so that it is done once.
+   * server asks once more. Where Settings lack what every message carries, it is asked for, and sending goes on. However often it is asked for, the same wish carries one key, so that it is done once.
    * @param confirmed how many were seen and confirmed before it is asked for
    */
   sendAsking(
@@ -74,6 +76,8 @@ export class Confirm {
             return this.ask({ title: 'Is that meant?', text: details.detail ?? '', yes: 'Yes, do it' }).pipe(
               switchMap(() => attempt({ ...sending, isSure: true })),
             );
+          if (details?.title === 'cannot-send-yet')
+            return this.fillIn().pipe(switchMap((isGiven) => (isGiven ? attempt(sending) : throwError(() => error))));
           return throwError(() => error);
         }),
       );

@@ -154,8 +154,13 @@ async function readSheets(octets: Uint8Array): Promise<ReadFile> {
 /** Days and times as ISO 8601: workbooks keep them as readings of a clock, without a zone. */
 function textOf(cell: unknown): string {
   if (cell === null || cell === undefined) return '';
-  if (cell instanceof Date)
-    return Number.isNaN(cell.getTime()) ? '' : cell.toISOString().replace('T00:00:00.000Z', '').slice(0, 16);
+  if (cell instanceof Date) {
+    if (Number.isNaN(cell.getTime())) return '';
+    const [day = '', time = ''] = cell.toISOString().slice(0, 16).split('T');
+    // A cell with a time alone counts from day 0 of workbooks (ECMA-376 §18.17.4.1).
+    if (day < '1900-01-01' || day === '1904-01-01') return time;
+    return time === '00:00' ? day : `${day}T${time}`;
+  }
   if (typeof cell === 'boolean') return cell ? 'yes' : 'no';
   return typeof cell === 'number' || typeof cell === 'string' ? String(cell) : '';
 }

@@ -16,6 +16,7 @@ const sentences: Readonly<Record<Count['without'][number]['reason'], string>> = 
   answered: 'answered already, and are left out',
   'other-topics': 'asked for other topics',
   'by-text': 'get a text in its place',
+  'no-own-time': 'have no time of their own yet',
   'no-join-link': 'are no guests, and the message depends on the join link, which only guests see',
   'opted-out': 'opted out',
   paused: 'asked for quiet for a while',
