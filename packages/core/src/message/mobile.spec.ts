@@ -15,7 +15,9 @@ describe('telephone numbers', () => {
     ['PT', 'On 2026-12-05 at 20:30, 5.12.2026 21:00, room 12', []],
     ['PT', 'Open 2026-2027, 09.30 - 12.30', []],
     ['PT', 'https://calendar.example/912345678 and a912345678@people.example', []],
-    ['GB', 'Booking 20261205123456, order 1234567', []],
+    ['GB', 'Booking 20261205123456, order 1234567, 1234567890', []],
+    ['PT', 'Order 912345678, booking no. 912 345 679', []],
+    ['PT', 'Booking: phone 912 345 678', ['+351912345678']],
   ];
   for (const [region, text, expected] of found)
     it(`in “${text}”, read in ${region}`, () => expect(findNumbers(text, region).numbers).toEqual(expected));

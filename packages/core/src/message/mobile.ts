@@ -22,8 +22,8 @@ export interface PassedOver {
 
 /**
  * Every telephone number found in a text, in E.164, each once, by the rule of `readMobile`; national numbers are read in the region. A
- * national number must look like one: it begins with 0, a word such as "phone" is before it, or its range is assigned. Other digits,
- * such as an order number, would be somebody else's telephone. Days, times and addresses are none.
+ * national number must look like one: it begins with 0, a word such as “phone” is before it, or it is written as people there write one and
+ * its range is assigned. Other digits, such as an order number, would be somebody else’s telephone. Days, times and addresses are none.
  * @returns also what looked like a number and was not taken. Texts are searched up to 20,000 characters.
  */
 export function findNumbers(
@@ -34,17 +34,16 @@ export function findNumbers(
   const passedOver: PassedOver[] = [];
   const searched = text
     .slice(0, mostSearched)
-    .replace(/https?:\/\/\S+|\S+@\S+/gi, (address) => ' '.repeat(address.length));
+    .replace(/https?:\/\/\S{1,2000}|\S{1,64}@\S{1,255}/gi, (address) => ' '.repeat(address.length));
   for (const match of first(
     mostLookedAt,
     searched.matchAll(/(?<![\p{L}\p{N}/.,:=#+-])(?:\+|\()?\(?\d[\d\s().\-/\u00a0\u2011]{4,28}\d(?![\p{L}\p{N}:])/gu),
   )) {
     const written = match[0].trim();
-    const digits = written.replace(/\D/g, '').length;
-    if (isDayOrTime(written) || digits < leastDigits) continue;
+    if (isDayOrTime(written) || digitsOf(written).length < leastDigits) continue;
     const number = parse(written, region);
     if (!number?.isPossible()) passedOver.push({ text: written, reason: 'length' });
-    else if (isMarked(written, searched.slice(Math.max(0, match.index - wordBefore), match.index)) || number.isValid())
+    else if (isMeant(written, searched.slice(Math.max(0, match.index - wordBefore), match.index), number))
       numbers.add(number.number);
     else passedOver.push({ text: written, reason: 'unmarked' });
   }
@@ -55,7 +54,7 @@ export function findNumbers(
 const mostSearched = 20_000;
 const leastDigits = 7;
 /** So many places that look like numbers are looked at in one text. */
-const mostLookedAt = 100;
+const mostLookedAt = 40;
 
 function* first<T>(most: number, items: Iterable<T>): Generator<T> {
   let left = most;
@@ -68,11 +67,23 @@ function* first<T>(most: number, items: Iterable<T>): Generator<T> {
 /** So many characters before a number may say what it is. */
 const wordBefore = 24;
 
-const isMarked = (written: string, before: string): boolean =>
-  /^\(?(?:\+|0)/.test(written) ||
-  /(?:phone|tel|mobile|cell|call|text|sms|whats|telem|tlm|contact|movil|móvil|handy|portable)[^\n]{0,12}$/i.test(
-    before,
-  );
+function isMeant(written: string, before: string, number: PhoneNumber): boolean {
+  if (/^\(?\+/.test(written)) return true;
+  if (
+    /(?:order|booking|ref|ticket|invoice|number|no\.|nr\.?|encomenda|reserva|factura|fatura)[^\n]{0,12}$/i.test(before)
+  )
+    return /(?:phone|mobile|tel)/i.test(before);
+  if (/^\(?0/.test(written)) return true;
+  if (
+    /(?:phone|tel|mobile|cell|call|text|sms|whats|telem|tlm|contact|movil|móvil|handy|portable)[^\n]{0,12}$/i.test(
+      before,
+    )
+  )
+    return true;
+  // Written as people there write it: where a national number begins with 0, other digits are none.
+  return number.isValid() && digitsOf(number.formatNational()) === digitsOf(written);
+}
+const digitsOf = (text: string): string => text.replace(/\D/g, '');
 
 /** @example isDayOrTime('2026-12-05'), isDayOrTime('5/12/2026'), isDayOrTime('20.30 - 22.30') */
 const isDayOrTime = (written: string): boolean =>

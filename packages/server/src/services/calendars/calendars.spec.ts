@@ -3,7 +3,18 @@ import type { WatchFields } from '@convite/contract';
 import { resolveWallTime, plainDocument } from '@convite/core';
 import { fetchCalendar } from '../../net/fetch-calendar';
 import { isInside } from '../../net/guarded-get';
-import { actor, clockTo, openStage, publishedEvent, specSettings, type Stage } from '../../testing/stage';
+import type { EmailMessage, TextMessage } from '../../mail/message';
+import {
+  actor,
+  clockTo,
+  openStage,
+  publishedEvent,
+  scriptedEnd,
+  specSettings,
+  untilSettled,
+  workOn,
+  type Stage,
+} from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
 import { importCalendar, lookIntoCalendar, type ImportOptions } from './import-calendar';
 import { listGuests } from '../sending/invite';
@@ -248,6 +259,67 @@ describe('a watched calendar', () => {
     await lookAtNext(stage.context);
     expect([asked.at(-1), (await state())?.isFailing]).toEqual([goodTag, false]);
     expect((await coming(stage))[0]?.status).toBe('called-off');
+  });
+
+  it('from an entry to a text before it: numbers of any range, consent said later, what was not taken, what is gone', async () => {
+    await stage.context.store.house.saveSettings({ ...specSettings, allowPrivateAddresses: true });
+    await clockTo(stage, resolveWallTime('2031-06-10T12:00', 'Europe/Lisbon'));
+    const pattern = await publishedEvent(stage, { title: 'Pattern' });
+    const twoHours = {
+      kind: 'relative',
+      amount: 2,
+      unit: 'hours',
+      direction: 'before',
+      anchor: 'start',
+      at: null,
+    } as const;
+    const audience = {
+      invitees: ['needs-action' as const],
+      lists: [],
+      exceptLists: [],
+      exceptReplies: [],
+      topics: null,
+    };
+    const wording = plainDocument('', 'Soon: {{event.title}}');
+    const cue = { name: 'Two hours', channel: 'text' as const, moment: twoHours, isDraft: false, audience, wording };
+    await saveCue(stage.context, pattern, null, cue, actor);
+    const booked = (id: number, said: string): string[] => [
+      `UID:slot${id}@else.example`,
+      `SUMMARY:Slot ${id}`,
+      `DTSTART:2031061${id}T190000Z`,
+      `DESCRIPTION:${said}`,
+    ];
+    // The ranges are set aside for fiction (Ofcom): no table calls them assigned. The house is in GB.
+    let entries = [
+      booked(1, 'Ana +44 7700 900851'),
+      booked(2, 'Ben 07700 900853\\, order 1234567890'),
+      booked(3, 'Cy 07700 9008512345'),
+    ];
+    answer = (_, response) => response.writeHead(200).end(file(...entries));
+    const fields = watch({ takesPeople: true, cuesOfEvent: pattern });
+    await saveWatch(stage.context, null, fields, actor);
+    await lookAtNext(stage.context);
+    expect((await state())?.outcome).toMatch(/^3 new, 0 changed, 0 as before, 2 guests\..*07700 9008512345/);
+    const texts = async (day: number): Promise<string[]> => {
+      await clockTo(stage, Date.UTC(2031, 5, day, 17, 0));
+      const end = scriptedEnd<TextMessage>();
+      const worker = await workOn(stage, { mail: scriptedEnd<EmailMessage>(), text: end });
+      await untilSettled(stage);
+      await worker.stop();
+      return end.taken.map(({ to, text }) => `${to} ${text}`);
+    };
+    expect(await texts(11)).toEqual([]);
+
+    // They agreed, and that is said later: it holds for what was read already.
+    const [stored] = await listWatches(stage.context);
+    await saveWatch(stage.context, stored?.id ?? 0, { ...fields, textConsent: true }, actor);
+    await lookAtNext(stage.context);
+    expect(await texts(12)).toEqual(['+447700900853 Soon: Slot 2']);
+
+    entries = entries.slice(0, 2);
+    await later();
+    await lookAtNext(stage.context);
+    expect((await state())?.outcome).toContain('1 are not in it any more');
   });
 
   it('does not look inside the house, by no disguise, unless an owner allows it', async () => {

@@ -6,6 +6,7 @@ import {
   actor,
   addPeople,
   clockTo,
+  eventFacts,
   openStage,
   publishedEvent,
   scriptedEnd,
@@ -16,7 +17,9 @@ import {
 } from '../../testing/stage';
 import { saveCue } from '../countdown/cues';
 import { bringCsv } from '../../testing/bring';
-import { listGuests } from '../sending/invite';
+import { listGuests, planInvitations, sendInvitations } from '../sending/invite';
+import { houseWordings } from '../sending/house-wordings';
+import { createEvent } from './events';
 import { takePersonal } from './personal';
 import { previewInvitation } from '../sending/preview-invitation';
 import { answerProposal, listProposals } from '../replies/proposals';
@@ -33,6 +36,24 @@ describe('an event at which everybody has their own time', () => {
     await addPeople(stage, 3);
   });
   afterEach(() => stage.close());
+
+  it('is prepared on a draft: who has no time of their own is not invited, and the panel says how many', async () => {
+    const { context, list } = stage;
+    const event = await createEvent(context, { ...eventFacts, isPersonal: true }, actor, 'public');
+    const plan = () => planInvitations(context, event, { lists: [list] }, 'email');
+    expect(await plan()).toEqual(jasmine.objectContaining({ gets: 0, without: [{ reason: 'no-own-time', count: 3 }] }));
+    const rows = [
+      { email: 'p2@people.example', start: '2031-06-18T20:00', end: '', place: '', name: '', mobile: '', notes: '' },
+    ];
+    expect((await takePersonal(context, event, { kind: 'rows', rows }, actor)).saved).toBe(1);
+    expect(await plan()).toEqual(jasmine.objectContaining({ gets: 1, without: [{ reason: 'no-own-time', count: 2 }] }));
+    const request = { lists: [list], channel: 'email' as const, wording: houseWordings.invitation, confirmedCount: 1 };
+    await sendInvitations(context, event, { ...request, publishes: true }, actor);
+    const mails = await deliver(stage);
+    expect(
+      mails.map(({ to, calendar }) => [to.address, /DTSTART;TZID[^:]*:(\w+)/.exec(calendar?.text ?? '')?.[1]]),
+    ).toEqual([['p2@people.example', '20310618T200000']]);
+  });
 
   it('gives each their own entry, link and cue, from a file; bad rows are named and the good ones stand', async () => {
     const event = await publishedEvent(stage, { isPersonal: true });

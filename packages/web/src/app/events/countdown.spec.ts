@@ -1,5 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
 import { of } from 'rxjs';
 import type { CueFields, CueRow } from '@convite/contract';
 import { withHowToStop } from '@convite/core';
@@ -63,6 +64,7 @@ describe('Countdown', () => {
             saveCue: saved(done),
             setGrace: act('grace'),
             hold: act('hold'),
+            chooseToInvite: act('chooseToInvite'),
             letGoOn: act('go on'),
           },
         },
@@ -150,6 +152,26 @@ describe('Countdown', () => {
         was: { ...someFields, channel: 'text' },
       }),
     );
+  });
+
+  it('has two ways out for people who would get no join link: they are invited too, or excluded', async () => {
+    const hazard = { code: 'no-join-link', toAt: null, other: '', people: 219, change: null } as const;
+    const row = cue({ hazards: [hazard], audience: { ...someFields.audience, lists: [3] } });
+    const { press, text, done } = await open([row]);
+    expect(text()).toContain('not sent to 219 people: it depends on the join link, which only guests see');
+    await press('Exclude them');
+    expect(done).toContain(
+      jasmine.arrayContaining([
+        'save',
+        1,
+        row.id,
+        jasmine.objectContaining({ audience: { ...row.audience, onlyGuests: true } }),
+      ]),
+    );
+    const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+    await press('Invite them too');
+    expect(done).toContain(['chooseToInvite', 1, [3], []]);
+    expect(navigate.calls.mostRecent().args[0]).toEqual(['/events', 1, 'guests']);
   });
 
   it('shows what another start would do before anything is saved: where cues go, what is late, who is to be told', async () => {

@@ -328,6 +328,33 @@ describe('OwnTimes', () => {
     expect(find<HTMLTextAreaElement>('textarea').value).toBe('name\nAna');
   });
 
+  it('gives one person a time by hand', async () => {
+    const requests: OwnRequest[] = [];
+    const { type, press } = await open((request) => {
+      requests.push(request);
+      return of({ saved: 1, guests: 1, problems: [] });
+    });
+    await type('input[name=email]', 'ana@people.example');
+    await type('input[name=start]', '2031-06-18T20:00');
+    await press('Save');
+    expect(requests).toEqual([
+      {
+        kind: 'rows',
+        rows: [
+          {
+            email: 'ana@people.example',
+            start: '2031-06-18T20:00',
+            end: '',
+            place: '',
+            name: '',
+            mobile: '',
+            notes: '',
+          },
+        ],
+      },
+    ]);
+  });
+
   it('takes columns of the lists that were chosen', async () => {
     const requests: OwnRequest[] = [];
     const { find, settle, element } = await open((request) => {
@@ -339,7 +366,10 @@ describe('OwnTimes', () => {
     start.value = 'hour';
     start.dispatchEvent(new Event('change'));
     await settle();
-    [...element.querySelectorAll('button')].at(-1)?.click();
+    [...element.querySelectorAll('button')]
+      .filter((one) => one.textContent?.includes('Give these'))
+      .at(-1)
+      ?.click();
     await settle();
     expect(requests).toEqual([{ kind: 'fields', lists: [7], start: 'hour', end: '', place: '', notes: '' }]);
   });

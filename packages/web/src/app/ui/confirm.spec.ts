@@ -3,15 +3,21 @@ import { MatDialog } from '@angular/material/dialog';
 import { of, throwError, type Observable } from 'rxjs';
 import { Refused } from '../refused';
 import { Confirm, type Sending } from './confirm';
+import { fillInSettings } from './fill-in';
 
 /** Answers the questions in turn, and remembers what was asked. */
-function stage(answers: boolean[]) {
+function stage(answers: boolean[], fillIn?: () => Observable<boolean>) {
   const titles: string[] = [];
   const open = (_: unknown, { data }: { data: { title: string } }) => {
     titles.push(data.title);
     return { afterClosed: () => of(answers.shift()) };
   };
-  TestBed.configureTestingModule({ providers: [{ provide: MatDialog, useValue: { open } }] });
+  TestBed.configureTestingModule({
+    providers: [
+      { provide: MatDialog, useValue: { open } },
+      ...(fillIn ? [{ provide: fillInSettings, useValue: fillIn }] : []),
+    ],
+  });
   return { confirm: TestBed.inject(Confirm), titles };
 }
 
@@ -68,6 +74,30 @@ describe('asking before a hundred people get something', () => {
       [true, 412],
     ]);
     expect(new Set(seen.map(({ key }) => key)).size).toBe(1);
+  });
+
+  it('asks for what Settings lack, and then goes on with the same wish; who may not fill it in is told why', () => {
+    const seen: Sending[] = [];
+    let isFilled = false;
+    const lacking = (one: Sending): Observable<unknown> => {
+      seen.push(one);
+      const refused = new Refused({ type: '', title: 'cannot-send-yet', status: 409, detail: 'No postal address.' });
+      return isFilled ? of('sent') : throwError(() => refused);
+    };
+    const { confirm } = stage([], () => {
+      isFilled = true;
+      return of(true);
+    });
+    const sent: unknown[] = [];
+    confirm.sendAsking(lacking, '', 5).subscribe((value) => sent.push(value));
+    expect([sent, seen.length, new Set(seen.map(({ key }) => key)).size]).toEqual([['sent'], 2, 1]);
+    TestBed.resetTestingModule();
+    isFilled = false;
+    let refused: unknown;
+    stage([])
+      .confirm.sendAsking(lacking, '')
+      .subscribe({ error: (error: unknown) => (refused = error) });
+    expect(refused instanceof Refused && refused.message).toBe('No postal address.');
   });
 
   it('sends nothing on “Not yet”, and passes other refusals on', () => {
