@@ -5,7 +5,7 @@ import { defineConfig, globalIgnores } from 'eslint/config';
 import tseslint from 'typescript-eslint';
 
 export default defineConfig(
-  globalIgnores(['dist/', 'node_modules/', '.angular/', '.data/', '.soak/', '.test/', 'test-results/']),
+  globalIgnores(['**/dist/', 'node_modules/', '.angular/', '.data/', '.soak/', '.test/', 'test-results/']),
   js.configs.recommended,
   {
     files: ['**/*.ts'],

@@ -131,8 +131,8 @@ const joinLink: CueFields = {
   isDraft: false,
   wording: letter(
     'Your link for {{event.title}}',
-    'Hello {{person.firstName|there}},\n\nhere is where you join us.',
-    { kind: 'event' },
+    'Hello {{person.firstName|there}},\n\npress the button to join us: {{event.when}}.',
+    { kind: 'button', label: 'Join online', address: { kind: 'field', field: 'event.joinLink', fallback: '' } },
     'Send your questions ahead by answering this message.',
   ),
 };

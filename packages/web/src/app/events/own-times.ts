@@ -146,14 +146,17 @@ const parts = ['start', 'end', 'place', 'notes'] as const;
       padding: 0;
     }
     .by-hand {
-      display: flex;
-      flex-wrap: wrap;
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
       gap: 10px;
       align-items: center;
     }
     .by-hand h3 {
-      flex-basis: 100%;
+      grid-column: 1 / -1;
       margin: 0;
+    }
+    .by-hand button {
+      justify-self: start;
     }
     .part {
       display: grid;
