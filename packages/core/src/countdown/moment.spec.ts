@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import { blankFacts, type EventFacts } from '../event/event';
+import { blankFacts, instantsOf, type EventFacts } from '../event/event';
 import { resolveWallTime, wallTimeAt } from '../time/wall-time';
 import { workdayUpTo } from '../time/workdays';
 import { transitionsBetween } from '../time/zone';
@@ -99,6 +99,21 @@ describe('moments counted from people’s own dates', () => {
       });
       expect([...slots].sort()).toEqual(wanted);
     }
+  });
+
+  it('of a date that is years ahead begin with it', () => {
+    const nowMs = Date.UTC(2027, 0, 1);
+    expect(nextOwnDay(own({}), '2040-06-18', nowMs, 'Europe/Lisbon')).toBe('2040-06-18');
+    expect(nextOwnDay(own({ repeats: 'once' }), '2040-06-18', nowMs, 'Europe/Lisbon')).toBe('2040-06-18');
+  });
+
+  it('no days from a start in the second pass of a repeated hour is that start', () => {
+    const night = { kind: 'timed', start: '2026-10-25T01:30', end: '2026-10-25T03:00', again: 'start' } as const;
+    const facts = { ...at('Europe/Lisbon', '2026-10-25T01:30'), span: night };
+    const { startMs } = instantsOf(facts);
+    expect(startMs - resolveWallTime('2026-10-25T01:30', 'Europe/Lisbon')).toBe(3_600_000);
+    for (const unit of ['minutes', 'hours', 'days', 'weeks', 'months'] as const)
+      expect(dueAt(moment({ amount: 0, unit }), facts)).toBe(startMs);
   });
 
   it('of 29 February are kept on the 28th of other years, in every zone', () => {

@@ -56,6 +56,8 @@ describe('checking an event', () => {
     [{ title: ' ' }, 'required', 'title'],
     [{ zone: 'Lisbon' }, 'unknown-zone', 'zone'],
     [{ span: { kind: 'timed', start: '2026-06-18T19:30', end: '2026-06-18T19:30' } }, 'end-before-start', 'span.end'],
+    [{ span: { kind: 'timed', start: '', end: '2026-07-01T19:30' } }, 'required', 'span.start'],
+    [{ span: { kind: 'all-day', firstDay: ' ', lastDay: '2026-07-01' } }, 'required', 'span.firstDay'],
     [{ span: { kind: 'timed', start: '2026-06-31T19:30', end: '2026-07-01T19:30' } }, 'bad-date', 'span.start'],
     [{ span: { kind: 'all-day', firstDay: '2026-06-18', lastDay: '2026-06-17' } }, 'end-before-start', 'span.lastDay'],
     // Twice in the night the clocks go back: 01:30 to 01:10 looks backwards but the readings both mean the first pass.

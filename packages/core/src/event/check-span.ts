@@ -7,17 +7,20 @@ import { instantsOf, type EventFacts } from './event';
 export function checkSpan({ span, zone, endZone }: Pick<EventFacts, 'span' | 'zone' | 'endZone'>): Problem[] {
   if (span.kind === 'all-day') {
     const problems: Problem[] = [];
-    if (!isDay(span.firstDay)) problems.push({ code: 'bad-date', path: 'span.firstDay' });
-    if (!isDay(span.lastDay)) problems.push({ code: 'bad-date', path: 'span.lastDay' });
+    if (!isDay(span.firstDay)) problems.push(noDate(span.firstDay, 'span.firstDay'));
+    if (!isDay(span.lastDay)) problems.push(noDate(span.lastDay, 'span.lastDay'));
     if (problems.length === 0 && span.lastDay < span.firstDay)
       problems.push({ code: 'end-before-start', path: 'span.lastDay' });
     return problems;
   }
   const problems: Problem[] = [];
-  if (!isWallTime(span.start)) problems.push({ code: 'bad-date', path: 'span.start' });
-  if (!isWallTime(span.end)) problems.push({ code: 'bad-date', path: 'span.end' });
+  if (!isWallTime(span.start)) problems.push(noDate(span.start, 'span.start'));
+  if (!isWallTime(span.end)) problems.push(noDate(span.end, 'span.end'));
   if (problems.length > 0 || !isZone(zone) || (endZone && !isZone(endZone))) return problems;
   const { startMs, endMs } = instantsOf({ span, zone, endZone });
   if (endMs <= startMs) problems.push({ code: 'end-before-start', path: 'span.end' });
   return problems;
 }
+
+/** Nothing was typed, or something that does not exist. */
+const noDate = (text: string, path: string): Problem => ({ code: text.trim() === '' ? 'required' : 'bad-date', path });

@@ -29,9 +29,9 @@ describe('Days and times in the reader’s language', () => {
     ],
     [
       'pt',
-      'sex 27 nov 2026 20:30 às 23:00, hora de Lisbon (para si: sex 27 nov 2026 15:30 New York)',
-      'sáb 19 dez 2026 a dom 20 dez 2026',
-      'dom 25 out 2026 01:30 (depois de atrasar o relógio) às 03:00, hora de Lisbon',
+      'sexta 27 nov 2026 20:30 às 23:00, hora de Lisbon (para si: sexta 27 nov 2026 15:30 New York)',
+      'sábado 19 dez 2026 a domingo 20 dez 2026',
+      'domingo 25 out 2026 01:30 (depois de atrasar o relógio) às 03:00, hora de Lisbon',
     ],
     [
       'es',
@@ -73,10 +73,10 @@ describe('Days and times in the reader’s language', () => {
       expect(sayWhen(evening, '', mannerFor(american, language))).toBe(
         'Fri Nov 27, 2026 8:30 PM to 11:00 PM Lisbon time',
       );
-    expect(sayDay('2026-11-27', mannerFor(american, 'pt'))).toBe('sex 27 nov 2026');
+    expect(sayDay('2026-11-27', mannerFor(american, 'pt'))).toBe('sexta 27 nov 2026');
     const portuguese = { ...american, language: 'pt' } as const;
     expect(sayShortInstant(Date.UTC(2026, 10, 27, 20, 30), 'Europe/Lisbon', mannerFor(portuguese, 'pt'))).toBe(
-      'sex 27 nov 8:30 PM Lisbon',
+      'sexta 27 nov 8:30 PM Lisbon',
     );
     expect(sayDay('2026-11-27', mannerFor(portuguese, 'en'))).toBe('Fri 27 Nov 2026');
   });

@@ -83,7 +83,10 @@ export function shortNames(language: Language): Names {
 
 function namesOf(language: Language): Names {
   const say = (format: Intl.DateTimeFormatOptions, atMs: number): string =>
-    new Intl.DateTimeFormat(language, { ...format, timeZone: 'UTC' }).format(atMs).replace(/\.$/, '');
+    // As our own words are: those of Portugal.
+    new Intl.DateTimeFormat(language === 'pt' ? 'pt-PT' : language, { ...format, timeZone: 'UTC' })
+      .format(atMs)
+      .replace(/\.$/, '');
   return {
     // 1 January 2001 was a Monday.
     weekdays: Array.from({ length: 7 }, (_, index) => say({ weekday: 'short' }, Date.UTC(2001, 0, 1 + index))),

@@ -145,6 +145,8 @@ describe('mail that comes in by SMTP', () => {
 
   it('reads an answer in any charset, with its method in the part’s type alone, or attached as a file alone', async () => {
     const text = (await replyText('p1@people.example', 'ACCEPTED')).replace('See you\\, bye', 'Até já');
+    // 0x80, 0x93 and 0x94 are in windows-1252 alone.
+    const typographic = text.replace('Até já', '\u00805 \u0093Até já\u0094');
     const raw = (type: string, octets: Buffer, more = ''): Promise<unknown> =>
       transport.sendMail({
         envelope: { from: 'p1@people.example', to: guestAddress(stage, 1) },
@@ -173,6 +175,8 @@ describe('mail that comes in by SMTP', () => {
         .withContext(type)
         .toEqual(['accepted', 'Até já']);
     }
+    await raw('text/calendar; charset=windows-1252; method=REPLY', Buffer.from(typographic, 'latin1'));
+    expect(await answered()).toEqual(['accepted', '€5 “Até já”']);
   });
 
   it('takes an answer to the plain address when a relay that we trust says that From is proved, or a person does', async () => {
@@ -232,7 +236,7 @@ describe('mail that comes in by SMTP', () => {
       longestMs = Math.max(longestMs, performance.now() - lastMs - 10);
       lastMs = performance.now();
     }, 10);
-    await send('p1@people.example', await inZones([zone('Z0', 2000)], ['Z0']));
+    await send('p1@people.example', await inZones([zone('Z0', 1200)], ['Z0']));
     await send(
       'p1@people.example',
       await inZones(
@@ -273,6 +277,15 @@ describe('mail that comes in by SMTP', () => {
       text: 'Back on Monday',
       headers: { 'Auto-Submitted': 'auto-replied' },
     });
+    // What programs set before RFC 3834.
+    for (const headers of [{ Precedence: 'bulk' }, { Precedence: 'auto_reply' }, { 'X-Autoreply': 'yes' }])
+      await transport.sendMail({
+        from: 'p2@people.example',
+        to: guestAddress(stage, 2),
+        subject: 'Away',
+        text: 'Back on Monday',
+        headers,
+      });
     expect((await stage.context.store.letters.list('open', 10)).length).toBe(2);
     for (const unknown of [`info@${mailDomain}`, `guests+1-${'0'.repeat(24)}@${mailDomain}`])
       await expectAsync(transport.sendMail({ from: 'a@b.example', to: unknown, text: 'x' })).toBeRejectedWithError(

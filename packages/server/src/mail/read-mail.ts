@@ -1,3 +1,4 @@
+import iconv from 'iconv-lite';
 import { simpleParser, type Attachment, type ParsedMail } from 'mailparser';
 import { joinCharacters, readPersonMessages, uidIn } from '@convite/core';
 import type { ReceivedBounce, ReceivedCalendar, ReceivedMail } from './received-mail';
@@ -23,7 +24,6 @@ export async function readMail(octets: Uint8Array, knownAs: string): Promise<Rea
   });
   if (mail.attachments.length > most.parts) throw new Error(`more than ${most.parts} parts`);
   const fromAddress = (mail.from?.value[0]?.address ?? '').toLowerCase().slice(0, 254);
-  const automatic = mail.headers.get('auto-submitted');
   return {
     fromAddress,
     subject: oneLine(mail.subject ?? '').slice(0, 300),
@@ -31,7 +31,7 @@ export async function readMail(octets: Uint8Array, knownAs: string): Promise<Rea
     calendars: calendarsOf(mail, knownAs || fromAddress),
     bounce: bounceOf(mail),
     complaint: complaintOf(mail, octets),
-    isAutomatic: typeof automatic === 'string' && automatic !== 'no',
+    isAutomatic: isAutomatic(mail),
   };
 }
 
@@ -52,6 +52,20 @@ function calendarsOf(mail: ParsedMail, sender: string): ReceivedCalendar[] {
   }));
 }
 
+/** Written by a program: by RFC 3834 §5, or by what programs set before it (common practice). */
+function isAutomatic({ headers }: ParsedMail): boolean {
+  const of = (name: string): string => {
+    const value = headers.get(name);
+    return typeof value === 'string' ? value.trim().toLowerCase() : '';
+  };
+  return (
+    !['', 'no'].includes(of('auto-submitted')) ||
+    ['bulk', 'junk', 'list', 'auto_reply'].includes(of('precedence')) ||
+    !['', 'no'].includes(of('x-autoreply')) ||
+    !['', 'no'].includes(of('x-autorespond'))
+  );
+}
+
 /** Some calendars send their answer as a file alone, under a type that says nothing. */
 const isCalendar = ({ contentType, filename }: Attachment): boolean =>
   ['text/calendar', 'application/ics'].includes(contentType) || /\.ics$/i.test(filename ?? '');
@@ -62,11 +76,10 @@ function textOf(part: Attachment): string {
   const byMark =
     octets[0] === 0xff && octets[1] === 0xfe ? 'utf-16le' : octets[0] === 0xfe && octets[1] === 0xff ? 'utf-16be' : '';
   const charset = byMark || paramOf(part, 'charset') || 'utf-8';
-  try {
-    return new TextDecoder(charset).decode(charset.toLowerCase() === 'utf-8' ? joinCharacters(octets) : octets);
-  } catch {
-    return new TextDecoder().decode(octets);
-  }
+  if (charset.toLowerCase() === 'utf-8' || !iconv.encodingExists(charset))
+    return new TextDecoder().decode(joinCharacters(octets));
+  // Not by TextDecoder: that of this Node reads windows-1252 as Latin-1, so that “€” and “–” are lost.
+  return iconv.decode(octets, charset);
 }
 
 function paramOf({ headers }: Attachment, name: string): string {
@@ -102,7 +115,9 @@ function bounceOf(mail: ParsedMail): ReceivedBounce | null {
   const words = field('diagnostic-code').replace(/^[\w-]+\s*;\s*/, '');
   const isFailed = action ? action === 'failed' : status.startsWith('5');
   const said = [status, words].filter(Boolean).join(' ').slice(0, 500);
-  return { isFailed, text: words.slice(0, 500) || status || 'bounced', about: aboutOf(said) };
+  // Its status is part of the reason, once.
+  const reason = status && words.includes(status) ? words : said;
+  return { isFailed, text: reason.slice(0, 500) || 'bounced', about: aboutOf(said) };
 }
 
 /** RFC 5965 §2: the report names what it is about by bringing it along, whole or only its header. */

@@ -7,7 +7,7 @@ const policyWords =
 /**
  * What a refusal for good is about, by its enhanced status code (RFC 3463 §3): only what is said of the recipient's
  * address suppresses it. 5.1.7 and 5.1.8 are about the sender's address; without a code the words decide, and what they
- * leave open is taken for the mailbox, which must refuse three times.
+ * leave open is taken for the mailbox, which must refuse on three days.
  */
 export function refusalAbout(answer: string): RefusalAbout {
   const [, subject, detail] = /\b5\.(\d{1,3})\.(\d{1,3})\b/.exec(answer) ?? [];

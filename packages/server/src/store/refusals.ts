@@ -17,7 +17,17 @@ export function refusalStore(db: Knex) {
     async note(id: number, about: 'mailbox' | 'policy' | 'report', text: string, now: Date): Promise<void> {
       await db('refusal').insert({ subscriber_id: id, about, at: now, text: text.slice(0, 500) });
     },
-    /** How often a mailbox took nothing since then; counts no further than `most`. */
+    /** The same of a mailbox, once a day: several refusals within minutes say no more than one. @returns whether it is the first of the day (UTC) */
+    async noteOfMailbox(id: number, text: string, now: Date): Promise<boolean> {
+      const day = new Date(Math.floor(now.getTime() / 86_400_000) * 86_400_000);
+      const known = await db('refusal')
+        .where({ subscriber_id: id, about: 'mailbox' })
+        .where('at', '>=', day)
+        .first('id');
+      if (!known) await this.note(id, 'mailbox', text, now);
+      return !known;
+    },
+    /** On how many days a mailbox took nothing since then; counts no further than `most`. */
     async countOfMailbox(id: number, since: Date, most: number): Promise<number> {
       const rows: unknown[] = await db('refusal')
         .where({ subscriber_id: id, about: 'mailbox' })

@@ -257,7 +257,7 @@ describe('one thing’s failure is its own', () => {
     expect([await outcome('rcpt'), await outcome('data')]).toEqual(['unreachable', true]);
   });
 
-  it('suppresses only an address that does not exist, a mailbox at its third refusal, and pauses what refuses us', async () => {
+  it('suppresses only an address that does not exist, a mailbox that refuses on a third day, and pauses what refuses us', async () => {
     const abouts = [
       ['550 5.1.1 no such user', 'address'],
       ['550 5.7.1 sending IP blocked', 'policy'],
@@ -271,10 +271,20 @@ describe('one thing’s failure is its own', () => {
     for (const [words, about] of abouts) expect([words, refusalAbout(words)]).toEqual([words, about]);
     const refusing = (answer: string) => () => ({ kind: 'permanent', answer, about: refusalAbout(answer) }) as const;
     const bounced = async (): Promise<number> => (await stage.db('subscriber').whereNotNull('bounced_at')).length;
-    for (const _ of [1, 2]) {
+    const aDayLater = () =>
+      stage
+        .db('refusal')
+        .where({ about: 'mailbox' })
+        .update({ at: stage.db.raw('at - interval 1 day') });
+    const refuseAll = async (): Promise<void> => {
       await invite(stage, await publishedEvent(stage));
       await deliver(stage, refusing('552 5.2.2 mailbox full'));
-    }
+    };
+    // Three within minutes say no more than one.
+    for (const _ of [1, 2, 3]) await refuseAll();
+    await aDayLater();
+    await refuseAll();
+    await aDayLater();
     expect(await bounced()).toBe(0);
     await invite(stage, await publishedEvent(stage));
     const mail = scriptedEnd<EmailMessage>(refusing('550 5.7.1 sending IP blocked'));

@@ -28,7 +28,8 @@ export function writeCopyBlocks(
   return {
     html: `<p style="font-family:Georgia,serif;font-size:16px">Add “${escapeHtml(facts.title)}” to your calendar:</p>\n<table role="presentation" cellspacing="8" cellpadding="0" border="0"><tr>${buttons.join('')}</tr></table>`,
     text: [`Add “${facts.title}” to your calendar:`, ...all.map(({ name, url }) => `${name}: ${url}`)].join('\n'),
-    details: [facts.title, when, facts.venue || facts.joinLink, facts.description, pageUrl]
+    // Where to join is told to guests alone.
+    details: [facts.title, when, facts.venue || (facts.joinLink ? 'Online' : ''), facts.description, pageUrl]
       .filter(Boolean)
       .join('\n\n'),
   };

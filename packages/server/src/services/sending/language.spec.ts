@@ -29,15 +29,15 @@ describe('Days and times in what a subscriber reads', () => {
     const mails = await deliver(stage);
     const textTo = (who: string): string => mails.find(({ to }) => to.address === `${who}@people.example`)?.text ?? '';
     expect(textTo('p1')).toContain('Mi 18. Jun 2031 19:30 bis 22:00, Ortszeit Lisbon');
-    expect(textTo('p2')).toContain('qua 18 jun 2031 19:30 às 22:00, hora de Lisbon');
-    expect(textTo('p3')).toContain('qua 18 jun 2031');
+    expect(textTo('p2')).toContain('quarta 18 jun 2031 19:30 às 22:00, hora de Lisbon');
+    expect(textTo('p3')).toContain('quarta 18 jun 2031');
     expect(textTo('new')).toContain('Mi 18. Jun 2031');
 
     // Whatever is set later, it is shown as it went.
     await saveSettings(context, { ...settings, language: 'it' }, actor);
     await editPerson(context, 2, { ...editOf(await getPerson(context, 2)), language: 'fr' }, actor);
     const [sent] = await stage.db('delivery').where({ subscriber_id: 2 }).select('id');
-    expect((await showMessage(context, Number(sent.id))).text).toContain('qua 18 jun 2031');
+    expect((await showMessage(context, Number(sent.id))).text).toContain('quarta 18 jun 2031');
     await saveCue(context, event, null, dayBeforeCue(), actor);
     await clockTo(stage, Date.UTC(2031, 5, 17, 18, 31));
     const cues = await deliver(stage);

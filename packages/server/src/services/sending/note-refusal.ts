@@ -3,7 +3,7 @@ import type { Channel } from '@convite/core';
 import { nowOf, type Actor, type Context } from '../context';
 import { Failure } from '../failure';
 
-/** A mailbox that takes nothing so often within so many days is given up. */
+/** A mailbox that takes nothing on so many days within so many is given up. */
 const mailboxRefusals = 3;
 const mailboxDays = 10;
 /** A refusal for good, and who says so. */
@@ -42,8 +42,8 @@ export async function noteRefusal(
     await store.live.touch('board');
     return;
   }
-  await store.refusals.note(subscriberId, about, text, now);
   if (about === 'mailbox') {
+    if (!(await store.refusals.noteOfMailbox(subscriberId, text, now))) return;
     const since = new Date(now.getTime() - mailboxDays * 86_400_000);
     if ((await store.refusals.countOfMailbox(subscriberId, since, mailboxRefusals)) < mailboxRefusals) return;
     await store.refusals.markBounced(subscriberId, text, now);
@@ -51,10 +51,11 @@ export async function noteRefusal(
       now,
       'mail server',
       'bounce: address suppressed',
-      `person ${subscriberId}, three times: ${text}`,
+      `person ${subscriberId}, on three days: ${text}`,
     );
     return;
   }
+  await store.refusals.note(subscriberId, about, text, now);
   const since = new Date(now.getTime() - policyMinutes * 60_000);
   if ((await store.refusals.countOfPolicy(since, policyRefusals)) < policyRefusals) return;
   if (!(await store.troubles.pause('email', text))) return;

@@ -60,11 +60,12 @@ export async function previewInvitation(
     entryText: source.textOf(shown, person).plain,
     icsUrl,
     links,
+    // Copied to whom they may concern: nothing in them is made for one person, or for guests.
     blocks: writeCopyBlocks(
       shown,
       sayRepeats(event.version.facts),
-      icsUrl,
-      links,
+      addressesOf(context.links, event, null).ics,
+      webCalendarLinks(context, settings, { ...event, facts: shown }, null),
       addressesOf(context.links, event, null).page,
     ),
     conformance: checkConformance(calendar),

@@ -56,14 +56,14 @@ export const webCalendarsOf = (settings: House): { name: string; template: UriTe
     return template.ok ? [{ name, template: template.value }] : [];
   });
 
-/** Web-calendar links of an event, one for each pattern in Settings: fixed, or made for a person. */
+/** Web-calendar links of an event, one for each pattern in Settings: made for a person, or for everybody, who are not told how to join. */
 export function webCalendarLinks(
   { links }: Pick<Context, 'links'>,
   settings: House,
   event: MessageEvent,
   person: Recipient | null,
 ): { name: string; url: string; isPersonal: boolean }[] {
-  const facts = person ? personalFacts(event.facts, person.own) : event.facts;
+  const facts = person ? personalFacts(event.facts, person.own) : { ...event.facts, joinLink: '' };
   const linkPerson = person
     ? { name: person.name, email: person.email, replyUrl: links.reply(event.id, person.id) }
     : nobodyYet;
@@ -124,9 +124,14 @@ export function prepareWording(
     return fields;
   };
   /** What blocks about the event say: of who it is found alike by all, made once. */
-  const isOwnCalendar = Boolean(event && (event.reach === 'invited' || event.facts.isPersonal));
-  const calendarsFor = (person: Recipient | null): AboutEvent['calendars'] =>
-    event ? webCalendarLinks(context, settings, event, person) : [];
+  const isOwnCalendar = Boolean(
+    event && (event.reach === 'invited' || event.facts.isPersonal || event.facts.joinLink !== ''),
+  );
+  const calendarsFor = (person: Recipient | null): AboutEvent['calendars'] => {
+    if (!event) return [];
+    const known = person?.isGuest ? event : { ...event, facts: { ...event.facts, joinLink: '' } };
+    return webCalendarLinks(context, settings, known, person);
+  };
   let calendarsOfAll: AboutEvent['calendars'] | null = null;
   const aboutFor = (person: Recipient, { about, onlys }: PreparedDocument): AboutEvent => {
     const manner = mannerOf(settings, person);
@@ -149,7 +154,7 @@ export function prepareWording(
     const myCalendar = needsMyCalendar
       ? (webCalendarLinks(context, settings, known, person)[0]?.url ?? links.personIcs(event.id, person.id))
       : '';
-    const isOwnPlace = event.reach === 'invited' || (!person.isGuest && event.facts.joinLink !== '');
+    const isOwnPlace = event.reach === 'invited' || event.facts.joinLink !== '';
     return {
       ...(isOwnPlace && calendarFields(person)),
       'link.myCalendar': myCalendar,

@@ -74,11 +74,25 @@ describe('EventForm', () => {
   it('turns into whole days and back without losing the times', async () => {
     const { tick, type, field, last } = await open();
     await tick('allDay');
-    await type(field('firstDay'), '2031-06-18');
-    await type(field('lastDay'), '2031-06-20');
-    expect(last()?.span).toEqual({ kind: 'all-day', firstDay: '2031-06-18', lastDay: '2031-06-20' });
+    expect(last()?.span).toEqual({ kind: 'all-day', firstDay: '2031-06-18', lastDay: '2031-06-18' });
     await tick('allDay');
     expect(last()?.span).toEqual(someFacts.span);
+    await tick('allDay');
+    await type(field('firstDay'), '2031-06-19');
+    await type(field('lastDay'), '2031-06-20');
+    expect(last()?.span).toEqual({ kind: 'all-day', firstDay: '2031-06-19', lastDay: '2031-06-20' });
+    await tick('allDay');
+    const { start = '', end = '' } = { start: '', end: '', ...last()?.span };
+    expect([start.slice(0, 10), end.slice(0, 10)]).toEqual(['2031-06-19', '2031-06-20']);
+  });
+
+  it('keeps the days of an event for whole days that becomes one for hours, and the other way round', async () => {
+    const days = { kind: 'all-day', firstDay: '2031-06-18', lastDay: '2031-06-19' } as const;
+    const { tick, last } = await open({ span: days });
+    await tick('allDay');
+    expect(last()?.span).toEqual({ kind: 'timed', start: '2031-06-18T20:00', end: '2031-06-19T22:00' });
+    await tick('allDay');
+    expect(last()?.span).toEqual(days);
   });
 
   it('has no rule where everybody has their own time, nor for one date of a series', async () => {

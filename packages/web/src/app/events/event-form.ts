@@ -20,13 +20,16 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { LocatedProblem } from '@convite/contract';
-import { canonicalZone, checkEvent, isWallTime, spanFrom, type EventFacts, type Series } from '@convite/core';
+import { addDays, canonicalZone, checkEvent, isWallTime, spanFrom, type EventFacts, type Series } from '@convite/core';
 import { FieldProblem, focusFirstProblem, FormProblems } from '../ui/field-problem';
 import { Section } from '../ui/form/section';
 import { TimeField } from '../ui/time/time-field';
 import { ZoneField } from '../ui/time/zone-field';
 import { SharedClock } from '../ui/shared-clock';
 import { RuleEditor } from './rule-editor';
+
+/** Of an evening, until somebody says otherwise. */
+const usualHours = { start: '20:00', end: '22:00' } as const;
 
 /** The facts of an event. The same check that guards the server runs beside every field as one types. */
 @Component({
@@ -145,9 +148,28 @@ export class EventForm {
       this.form.controls.topics.disable({ emitEvent: false });
     });
     effect(() => this.factsChange.emit(this.typed()));
-    const { start, end } = this.form.controls;
+    const { start, end, allDay } = this.form.controls;
+    allDay.valueChanges.pipe(takeUntilDestroyed()).subscribe((isAllDay) => this.carryDays(isAllDay));
     end.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.noteLength());
     start.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.keepLength());
+  }
+
+  /** The days stay when an event is for whole days, or for hours again; so do its times. */
+  private carryDays(isAllDay: boolean): void {
+    const { start, end, firstDay, lastDay } = this.form.getRawValue();
+    if (isAllDay && start) {
+      const first = start.slice(0, 10);
+      // A night that ends in the small hours is one evening.
+      const isOneEvening = end.slice(11) <= '06:00';
+      const last = isOneEvening || end < start ? first : end.slice(0, 10);
+      this.form.patchValue({ firstDay: first, lastDay: last });
+    } else if (!isAllDay && firstDay) {
+      const from = `${firstDay}T${start.slice(11) || usualHours.start}`;
+      const clock = end.slice(11) || usualHours.end;
+      const isNextDay = (lastDay || firstDay) === firstDay && clock <= from.slice(11);
+      this.form.controls.start.setValue(from);
+      this.form.controls.end.setValue(`${isNextDay ? addDays(firstDay, 1) : lastDay || firstDay}T${clock}`);
+    }
   }
 
   /** Before saving: says all that is wrong, and goes to the first of it. @returns whether it can be saved */
